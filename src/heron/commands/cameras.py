@@ -1,0 +1,186 @@
+"""Commands on cameras."""
+
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from heron.commands.base import Command, Outcome, copy_name, listed, open_camera, title
+from heron.commands.shots import lift_out
+from heron.curves import Channel
+from heron.errors import BadInput, Refused
+from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
+from heron.optics import FILM_BACKS, Gate, Lens
+from heron.optics.backs import FilmBack
+from heron.optics.view import LONGEST_MM, SHORTEST_MM
+from heron.rigs import base_pose
+from heron.scene import POSE, Camera, Scene, find, letter_after, replace
+
+
+class Pose(Model):
+    """Where a camera stands and looks: metres on the stage, degrees."""
+
+    x: Metres
+    y: Metres
+    z: Metres
+    pan: Degrees = 0.0
+    tilt: Degrees = 0.0
+    roll: Degrees = 0.0
+
+
+class AddCamera(Command):
+    """Make a camera; it gets the next free letter."""
+
+    kind: Literal["camera.add"] = "camera.add"
+    id: Id = Field(default_factory=lambda: new_id("cam"))
+    name: Name
+    pose: Pose
+    focal: float = Field(default=35.0, ge=SHORTEST_MM, le=LONGEST_MM)
+    lens: Lens = Lens(back=FILM_BACKS[0].back)
+
+    def apply(self, scene: Scene) -> Outcome:
+        letter = letter_after({c.letter for c in scene.cameras})
+        channels = {name: Channel(rest=getattr(self.pose, name)) for name in POSE}
+        camera = Camera(
+            id=self.id,
+            letter=letter,
+            name=self.name,
+            lens=self.lens,
+            focal=Channel(rest=self.focal),
+            **channels,
+        )
+        return scene.model_copy(
+            update={"cameras": (*scene.cameras, camera)}
+        ), f"Made camera {letter} “{self.name}”"
+
+
+class DuplicateCamera(Command):
+    """Copy a camera with its keys; the copy gets the next free letter."""
+
+    kind: Literal["camera.duplicate"] = "camera.duplicate"
+    camera: Id
+    id: Id = Field(default_factory=lambda: new_id("cam"))
+    name: Name | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        old: Camera = find(scene, "cameras", self.camera)
+        name = self.name or copy_name(old.name, {c.name for c in scene.cameras})
+        letter = letter_after({c.letter for c in scene.cameras})
+        new = changed(old, id=self.id, letter=letter, name=name, locked=False)
+        return (
+            scene.model_copy(update={"cameras": (*scene.cameras, new)}),
+            f"Duplicated camera {old.letter} as {letter} “{name}”",
+        )
+
+
+class DeleteCamera(Command):
+    """Delete a camera and its shots, which leave gaps so that the rest of the cut stays put."""
+
+    kind: Literal["camera.delete"] = "camera.delete"
+    camera: Id
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        gone = [shot for shot in scene.shots if shot.camera == camera.id]
+        shots = scene.shots
+        for shot in gone:
+            shots = lift_out(shots, shot.id, leave_gap=True)
+        cameras = tuple(c for c in scene.cameras if c.id != camera.id)
+        what = f" and its shots {listed([s.name for s in gone])}" if gone else ""
+        if len(gone) == 1:
+            what = f" and its shot {gone[0].name}"
+        sentence = f"Deleted camera {camera.letter} “{camera.name}”{what}"
+        return scene.model_copy(update={"cameras": cameras, "shots": shots}), sentence
+
+
+class SetCamera(Command):
+    """Change a camera's name, film back, gate, focal length, or whether it is hidden or locked."""
+
+    kind: Literal["camera.set"] = "camera.set"
+    camera: Id
+    name: Name | None = None
+    back: FilmBack | None = None
+    gate: Gate | None = None
+    focal: float | None = Field(default=None, ge=SHORTEST_MM, le=LONGEST_MM)
+    hidden: bool | None = None
+    locked: bool | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        unlocking = self.locked is not None or self.hidden is not None
+        camera: Camera = find(scene, "cameras", self.camera) if unlocking else open_camera(scene, self.camera)
+        update: dict[str, Any] = {}
+        said = []
+        if self.name is not None:
+            update["name"] = self.name
+            said.append(f"Renamed camera {camera.letter} to “{self.name}”")
+        if self.back is not None or self.gate is not None:
+            lens = changed(
+                camera.lens, back=self.back or camera.lens.back, gate=self.gate or camera.lens.gate
+            )
+            update["lens"] = lens
+            back = lens.back
+            if self.back is not None:
+                said.append(
+                    f"Gave camera {camera.letter} the film back {back.name or 'of'} {back.width_mm:g} × {back.height_mm:g} mm"
+                )
+            else:
+                said.append(f"Set camera {camera.letter}'s gate to {lens.gate}")
+        if self.focal is not None:
+            if camera.focal.keys:
+                raise Refused(
+                    f"{title(camera)} has keys on its focal length.",
+                    "Set a key on it instead.",
+                    field="focal",
+                )
+            update["focal"] = Channel(rest=self.focal)
+            said.append(f"Set camera {camera.letter} to {self.focal:g} mm")
+        if self.hidden is not None:
+            update["hidden"] = self.hidden
+            said.append(f"{'Hid' if self.hidden else 'Showed'} camera {camera.letter}")
+        if self.locked is not None:
+            update["locked"] = self.locked
+            said.append(f"{'Locked' if self.locked else 'Unlocked'} camera {camera.letter}")
+        if not said:
+            raise BadInput("Nothing to set was named.", "Give a name, back, gate, focal, hidden or locked.")
+        if unlocking and len(update) > (self.hidden is not None) + (self.locked is not None):
+            open_camera(scene, self.camera)
+        return replace(scene, "cameras", changed(camera, **update)), "; ".join(said)
+
+
+class PlaceCamera(Command):
+    """Put a camera without keys somewhere."""
+
+    kind: Literal["camera.place"] = "camera.place"
+    camera: Id
+    pose: Pose
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        if camera.key_frames():
+            raise Refused(
+                f"{title(camera)} is moved by its keys.",
+                "Set a key at this frame, or move its whole path.",
+                field="pose",
+            )
+        update = {name: Channel(rest=getattr(self.pose, name)) for name in POSE}
+        return replace(scene, "cameras", changed(camera, **update)), f"Placed camera {camera.letter}"
+
+
+class ShiftCamera(Command):
+    """Move a camera's whole path so that at one frame it has a given pose."""
+
+    kind: Literal["camera.shift"] = "camera.shift"
+    camera: Id
+    frame: int
+    pose: Pose
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        here = base_pose(camera, np.array([self.frame]))[0]
+        update = {
+            name: getattr(camera, name).shifted(getattr(self.pose, name) - float(was))
+            for name, was in zip(POSE, here, strict=True)
+        }
+        return replace(
+            scene, "cameras", changed(camera, **update)
+        ), f"Moved the whole path of camera {camera.letter}"

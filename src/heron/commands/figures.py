@@ -1,0 +1,208 @@
+"""Commands on figures."""
+
+import math
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from heron.commands.base import Command, Outcome, copy_name
+from heron.errors import BadInput, Refused
+from heron.model import Degrees, Id, Metres, Name, changed, new_id
+from heron.scene import Scene, find, replace
+from heron.stage.body.travel import COMFORTABLE_SPEED, frames_to_walk
+from heron.stage.figure import Act, AnyAct, Figure, Idle, Look, Point2, Turn, Walk
+from heron.stage.path import FloorPath
+from heron.timebase import MAX_FRAMES, Frames, parse_rate
+
+
+class AddFigure(Command):
+    """Stand a figure on the stage."""
+
+    kind: Literal["figure.add"] = "figure.add"
+    id: Id = Field(default_factory=lambda: new_id("fig"))
+    name: Name
+    stature: float = Field(default=1.7, ge=0.3, le=4.0)
+    look: Look = Look()
+    x: Metres
+    z: Metres
+    heading: Degrees = 0.0
+    idle: Idle = "stand"
+
+    def apply(self, scene: Scene) -> Outcome:
+        _free_name(scene, self.name, None)
+        figure = Figure(**{name: getattr(self, name) for name in type(self).model_fields if name != "kind"})
+        return scene.model_copy(update={"figures": (*scene.figures, figure)}), f"Put {self.name} on the stage"
+
+
+class SetFigure(Command):
+    """Change a figure's name, stature, look, or what it does when it stands."""
+
+    kind: Literal["figure.set"] = "figure.set"
+    figure: Id
+    name: Name | None = None
+    stature: float | None = Field(default=None, ge=0.3, le=4.0)
+    look: Look | None = None
+    idle: Idle | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        update: dict[str, Any] = {
+            name: getattr(self, name)
+            for name in ("name", "stature", "look", "idle")
+            if getattr(self, name) is not None
+        }
+        if not update:
+            raise BadInput("Nothing to set was named.", "Give a name, stature, look or idle.")
+        if self.name is not None:
+            _free_name(scene, self.name, figure.id)
+        return replace(
+            scene, "figures", changed(figure, **update)
+        ), f"Changed {figure.name}'s {' and '.join(update)}"
+
+
+class MoveFigure(Command):
+    """Move where a figure starts; its walks go with it, turned about the start."""
+
+    kind: Literal["figure.move"] = "figure.move"
+    figure: Id
+    x: Metres | None = None
+    z: Metres | None = None
+    heading: Degrees | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        x = figure.x if self.x is None else self.x
+        z = figure.z if self.z is None else self.z
+        heading = figure.heading if self.heading is None else self.heading
+        turn = math.radians(heading - figure.heading)
+        cos, sin = math.cos(turn), math.sin(turn)
+
+        def carried(point: Point2) -> Point2:
+            dx, dz = point[0] - figure.x, point[1] - figure.z
+            return (x + dx * cos + dz * sin, z - dx * sin + dz * cos)
+
+        acts: list[Act] = []
+        for act in figure.acts:
+            if isinstance(act, Walk):
+                acts.append(changed(act, points=tuple(carried(p) for p in act.points)))
+            elif isinstance(act, Turn):
+                acts.append(changed(act, heading=act.heading + heading - figure.heading))
+            else:
+                acts.append(act)
+        new = changed(figure, x=x, z=z, heading=heading, acts=tuple(acts))
+        return replace(scene, "figures", new), f"Moved {figure.name}"
+
+
+class DuplicateFigure(Command):
+    """Copy a figure a step to its right."""
+
+    kind: Literal["figure.duplicate"] = "figure.duplicate"
+    figure: Id
+    id: Id = Field(default_factory=lambda: new_id("fig"))
+
+    def apply(self, scene: Scene) -> Outcome:
+        old: Figure = find(scene, "figures", self.figure)
+        name = copy_name(old.name, {f.name for f in scene.figures})
+        new = changed(old, id=self.id, name=name)
+        moved, _ = MoveFigure(figure=self.id, x=old.x + 0.8, z=old.z).apply(
+            scene.model_copy(update={"figures": (*scene.figures, new)})
+        )
+        return moved, f"Duplicated {old.name} as {name}"
+
+
+class DeleteFigure(Command):
+    """Take a figure off the stage."""
+
+    kind: Literal["figure.delete"] = "figure.delete"
+    figure: Id
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        kept = tuple(f for f in scene.figures if f.id != figure.id)
+        return scene.model_copy(update={"figures": kept}), f"Took {figure.name} off the stage"
+
+
+class WalkFigure(Command):
+    """Have a figure walk through points from a frame; without a last frame, at a comfortable speed."""
+
+    kind: Literal["figure.walk"] = "figure.walk"
+    figure: Id
+    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
+    first: int
+    last: int | None = None
+    speed: float = Field(default=COMFORTABLE_SPEED, ge=0.1, le=4.0)
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        earlier = [a for a in figure.acts if isinstance(a, Walk) and a.frames.last < self.first]
+        start = earlier[-1].points[-1] if earlier else (figure.x, figure.z)
+        length = FloorPath(np.array([start, *self.points])).length
+        if length < 0.05:
+            raise Refused("This walk goes nowhere.", "Draw it at least a step long.", field="points")
+        fps = float(parse_rate(scene.rate))
+        last = self.last if self.last is not None else self.first + frames_to_walk(length, self.speed, fps)
+        if self.last is None and last > scene.frames.last:
+            last = max(scene.frames.last, self.first + 2)
+        act = Walk(frames=Frames(first=self.first, last=last), points=self.points)
+        return AddAct(figure=self.figure, act=act).apply(scene)
+
+
+class AddAct(Command):
+    """Give a figure something to do over a range of frames."""
+
+    kind: Literal["figure.act"] = "figure.act"
+    figure: Id
+    act: AnyAct
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        acts = tuple(sorted([*figure.acts, self.act], key=lambda a: a.frames.first))
+        return replace(scene, "figures", changed(figure, acts=acts)), _said("Had", figure, self.act)
+
+
+class SetAct(Command):
+    """Replace one of the things a figure does, counted from 0."""
+
+    kind: Literal["figure.act.set"] = "figure.act.set"
+    figure: Id
+    index: int = Field(ge=0, le=MAX_FRAMES)
+    act: AnyAct
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        kept = _without(figure, self.index)
+        acts = tuple(sorted([*kept, self.act], key=lambda a: a.frames.first))
+        return replace(scene, "figures", changed(figure, acts=acts)), _said("Now have", figure, self.act)
+
+
+class DeleteAct(Command):
+    """Take away one of the things a figure does, counted from 0."""
+
+    kind: Literal["figure.act.delete"] = "figure.act.delete"
+    figure: Id
+    index: int = Field(ge=0, le=MAX_FRAMES)
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        kept = _without(figure, self.index)
+        gone = figure.acts[self.index]
+        said = f"{figure.name} no longer does “{gone.kind}” at {gone.frames}"
+        return replace(scene, "figures", changed(figure, acts=tuple(kept))), said
+
+
+def _without(figure: Figure, index: int) -> list[AnyAct]:
+    if index >= len(figure.acts):
+        raise Refused(
+            f"{figure.name} does only {len(figure.acts)} things.", "Choose one of them.", field="index"
+        )
+    return [a for i, a in enumerate(figure.acts) if i != index]
+
+
+def _said(word: str, figure: Figure, act: AnyAct) -> str:
+    return f"{word} {figure.name} {act.kind} at {act.frames} ({act.frames.count} f)"
+
+
+def _free_name(scene: Scene, name: str, own: str | None) -> None:
+    if any(f.name.lower() == name.lower() and f.id != own for f in scene.figures):
+        raise Refused(f"There is already a figure called {name}.", "Choose another name.", field="name")

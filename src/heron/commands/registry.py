@@ -1,0 +1,109 @@
+"""All commands as one type, and running them."""
+
+import json
+from typing import Annotated, Any
+
+from pydantic import Field, TypeAdapter, ValidationError
+
+from heron.commands import cameras, figures, keys, movers, pieces, scenes, shots
+from heron.errors import BadInput, HeronError, from_validation
+from heron.scene import Scene
+from heron.scene.lookup import whole
+
+AnyCommand = Annotated[
+    scenes.SetScene
+    | cameras.AddCamera
+    | cameras.DuplicateCamera
+    | cameras.DeleteCamera
+    | cameras.SetCamera
+    | cameras.PlaceCamera
+    | cameras.ShiftCamera
+    | keys.SetKey
+    | keys.DeleteKey
+    | keys.MoveKey
+    | keys.ShapeKey
+    | shots.AddShot
+    | shots.CutShot
+    | shots.TrimShot
+    | shots.MoveShot
+    | shots.SetShot
+    | shots.DeleteShot
+    | figures.AddFigure
+    | figures.SetFigure
+    | figures.MoveFigure
+    | figures.DuplicateFigure
+    | figures.DeleteFigure
+    | figures.WalkFigure
+    | figures.AddAct
+    | figures.SetAct
+    | figures.DeleteAct
+    | movers.AddMover
+    | movers.SetMover
+    | movers.ShiftMover
+    | movers.DeleteMover
+    | pieces.AddPiece
+    | pieces.SetPiece
+    | pieces.MovePieces
+    | pieces.DuplicatePieces
+    | pieces.DeletePieces
+    | pieces.GroupPieces,
+    Field(discriminator="kind"),
+]
+_ADAPTER: TypeAdapter[list[AnyCommand]] = TypeAdapter(list[AnyCommand])
+MAX_COMMANDS = 10_000
+
+
+def parse_commands(text: str) -> list[AnyCommand]:
+    """Read a JSON list of commands (or one command).
+
+    Raises:
+        BadInput: not JSON, an unknown kind, or a value out of place.
+    """
+    try:
+        data: Any = json.loads(text)
+    except (ValueError, RecursionError):
+        raise BadInput("This is not JSON.", 'Give a list of commands: [{"kind": "camera.set", …}].') from None
+    data = [data] if isinstance(data, dict) else data
+    if not isinstance(data, list) or len(data) > MAX_COMMANDS:
+        raise BadInput(
+            "Commands come as a JSON list.", f"Give at most {MAX_COMMANDS:,}, each an object with a kind."
+        )
+    try:
+        return _ADAPTER.validate_python(data)
+    except ValidationError as error:
+        raise from_validation(error, "Command") from None
+
+
+def run_one(scene: Scene, command: AnyCommand) -> tuple[Scene, str]:
+    """Apply one command: the new scene, whole, and the sentence.
+
+    Raises:
+        HeronError: it cannot be done; nothing has changed.
+    """
+    try:
+        after, sentence = command.apply(scene)
+    except ValidationError as error:
+        raise from_validation(error, "This cannot be done") from None
+    return whole(after), sentence
+
+
+def run(scene: Scene, commands: list[AnyCommand]) -> tuple[Scene, list[str]]:
+    """Apply commands in turn, all or none.
+
+    Raises:
+        HeronError: naming the first that cannot be done.
+    """
+    sentences = []
+    for number, command in enumerate(commands, 1):
+        try:
+            scene, sentence = run_one(scene, command)
+        except HeronError as error:
+            if len(commands) == 1:
+                raise
+            raise type(error)(
+                f"Command {number} of {len(commands)} ({command.kind}): {error.reason}",
+                error.remedy,
+                field=error.field,
+            ) from None
+        sentences.append(sentence)
+    return scene, sentences

@@ -1,0 +1,35 @@
+"""Commands on the scene itself."""
+
+from typing import Any, Literal
+
+from heron.commands.base import Command, Outcome
+from heron.errors import BadInput
+from heron.model import Name
+from heron.optics import Delivery
+from heron.scene import Scene
+from heron.timebase import Frames, Rate
+
+
+class SetScene(Command):
+    """Change the scene's name, rate, range, delivery aspect or the cut's first timecode."""
+
+    kind: Literal["scene.set"] = "scene.set"
+    name: Name | None = None
+    rate: Rate | None = None
+    frames: Frames | None = None
+    delivery: Delivery | None = None
+    cut_start: str | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        update: dict[str, Any] = {}
+        said = []
+        for field, word in (
+            ("name", "name"), ("rate", "rate"), ("frames", "range"), ("delivery", "delivery"), ("cut_start", "start of the cut"),
+        ):  # fmt: skip
+            value = getattr(self, field)
+            if value is not None:
+                update[field] = value
+                said.append(f"{word} to {getattr(value, 'label', value)}")
+        if not update:
+            raise BadInput("Nothing to set was named.", "Give a name, rate, frames, delivery or cut_start.")
+        return scene.model_copy(update=update), f"Set the scene's {', '.join(said)}"

@@ -1,0 +1,229 @@
+"""Commands on shots. Each edit is drawn in its docstring, gaps as dots."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from heron.commands.base import Command, Outcome
+from heron.cut import Clocks, lay_out
+from heron.errors import Refused
+from heron.model import Id, Name, changed, new_id
+from heron.scene import Scene, Shot, find, replace
+from heron.timebase import MAX_FRAMES, Frames
+
+
+def next_name(shots: tuple[Shot, ...], after: int | None = None) -> str:
+    """A free shot name: tens in a row, or a number between two shots."""
+    taken = {shot.name for shot in shots}
+    numbers = [int(s.name) for s in shots if s.name.isdigit()]
+    if after is not None and shots[after].name.isdigit():
+        low = int(shots[after].name)
+        higher = [n for n in numbers if n > low]
+        step = (min(higher) - low) // 2 if higher else 10
+        if step and f"{low + step:03d}" not in taken:
+            return f"{low + step:03d}"
+    number = (max(numbers, default=0) // 10 + 1) * 10
+    while f"{number:03d}" in taken:
+        number += 10
+    return f"{number:03d}"
+
+
+def lift_out(shots: tuple[Shot, ...], id_: str, *, leave_gap: bool) -> tuple[Shot, ...]:
+    """The shots without one; with a gap, those after it stay where they are."""
+    at = next(i for i, s in enumerate(shots) if s.id == id_)
+    out = list(shots)
+    gone = out.pop(at)
+    if at < len(out):
+        kept = gone.gap_before + (gone.stage.count if leave_gap else 0)
+        out[at] = changed(out[at], gap_before=out[at].gap_before + kept)
+    return tuple(out)
+
+
+class AddShot(Command):
+    """Put a camera's view of a stage range into the cut.
+
+    before:  |010|020|      at=1:  |010|new|020|      at left out:  |010|020|new|
+    """
+
+    kind: Literal["shot.add"] = "shot.add"
+    id: Id = Field(default_factory=lambda: new_id("shot"))
+    camera: Id
+    stage: Frames | None = None
+    at: int | None = Field(default=None, ge=0)
+    name: Name | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = find(scene, "cameras", self.camera)
+        at = len(scene.shots) if self.at is None else min(self.at, len(scene.shots))
+        name = self.name or next_name(scene.shots, at - 1 if 0 < at < len(scene.shots) else None)
+        shot = Shot(id=self.id, name=name, camera=camera.id, stage=self.stage or scene.frames)
+        shots = (*scene.shots[:at], shot, *scene.shots[at:])
+        return (
+            scene.model_copy(update={"shots": shots}),
+            f"Added shot {name} on camera {camera.letter}, {shot.stage} ({shot.stage.count} f)",
+        )
+
+
+class CutShot(Command):
+    """Cut at a cut frame: the shot there ends on the frame before, another begins on it.
+
+    before:  |---010 A---|      cut at N to B:  |010 A|N 020 B|
+    """
+
+    kind: Literal["shot.cut"] = "shot.cut"
+    id: Id = Field(default_factory=lambda: new_id("shot"))
+    cut_frame: int = Field(ge=0, le=MAX_FRAMES)
+    camera: Id | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        clocks = Clocks(scene)
+        here = clocks.to_stage(self.cut_frame)
+        if here is None:
+            raise Refused(
+                f"There is no shot at cut frame {self.cut_frame}.",
+                "Cut inside a shot, or add a shot.",
+                field="cut_frame",
+            )
+        at, stage = here
+        shot = scene.shots[at]
+        camera = find(scene, "cameras", self.camera or shot.camera)
+        if stage == shot.stage.first:
+            raise Refused(
+                f"Shot {shot.name} begins on this frame already.",
+                "Move a frame on, or change the shot's camera.",
+                field="cut_frame",
+            )
+        head = changed(shot, stage=Frames(first=shot.stage.first, last=stage - 1))
+        tail = Shot(
+            id=self.id,
+            name=next_name(scene.shots, at),
+            camera=camera.id,
+            stage=Frames(first=stage, last=shot.stage.last),
+        )
+        shots = (*scene.shots[:at], head, tail, *scene.shots[at + 1 :])
+        return (
+            scene.model_copy(update={"shots": shots}),
+            f"Cut shot {shot.name} at {clocks.timecode(self.cut_frame)} to camera {camera.letter} (shot {tail.name})",
+        )
+
+
+class TrimShot(Command):
+    """Change what a shot shows. The cut closes up behind it, or the rest of the cut stays put.
+
+    before:        |010|--020--|030|
+    last earlier:  |010|-020-|030|          with ripple (the default)
+                   |010|-020-|..|030|       without
+    first later:   |010|-020-|030|          with ripple
+                   |010|..|-020-|030|       without
+    """
+
+    kind: Literal["shot.trim"] = "shot.trim"
+    shot: Id
+    first: int | None = None
+    last: int | None = None
+    ripple: bool = True
+
+    def apply(self, scene: Scene) -> Outcome:
+        shot: Shot = find(scene, "shots", self.shot)
+        first = shot.stage.first if self.first is None else self.first
+        last = shot.stage.last if self.last is None else self.last
+        if last < first:
+            raise Refused(
+                f"Shot {shot.name} cannot run from {first} to {last}: it would end before it starts.",
+                "Leave it at least one frame.",
+                field="last" if self.first is None else "first",
+            )
+        if first < scene.frames.first or last > scene.frames.last:
+            raise Refused(
+                f"Shot {shot.name} cannot show {first}–{last}: the scene runs {scene.frames}.",
+                "Trim inside the scene's range, or lengthen the scene.",
+                field="first" if first < scene.frames.first else "last",
+            )
+        new = changed(shot, stage=Frames(first=first, last=last))
+        if self.ripple:
+            out = replace(scene, "shots", new)
+        else:
+            at = scene.shots.index(shot)
+            lead = new.gap_before + first - shot.stage.first
+            follow = scene.shots[at + 1] if at + 1 < len(scene.shots) else None
+            trail = (follow.gap_before if follow else 0) + shot.stage.last - last
+            if lead < 0 or (follow and trail < 0):
+                raise Refused(
+                    f"Shot {shot.name} has no room to grow there without moving its neighbour.",
+                    "Trim it so that the cut moves along, or shorten the neighbour first.",
+                    field="first" if lead < 0 else "last",
+                )
+            changes = [changed(new, gap_before=lead)]
+            if follow:
+                changes.append(changed(follow, gap_before=trail))
+            out = replace(scene, "shots", *changes)
+        return out, f"Trimmed shot {shot.name} to {new.stage} ({new.stage.count} f)"
+
+
+class MoveShot(Command):
+    """Move a shot to another place in the order.
+
+    before:  |010|020|030|      020 to 0:  |020|010|030|
+    """
+
+    kind: Literal["shot.move"] = "shot.move"
+    shot: Id
+    to: int = Field(ge=0)
+
+    def apply(self, scene: Scene) -> Outcome:
+        shot: Shot = find(scene, "shots", self.shot)
+        others = [s for s in scene.shots if s.id != shot.id]
+        to = min(self.to, len(others))
+        shots = (*others[:to], shot, *others[to:])
+        where = f"before {shots[to + 1].name}" if to + 1 < len(shots) else "to the end"
+        return scene.model_copy(update={"shots": shots}), f"Moved shot {shot.name} {where}"
+
+
+class SetShot(Command):
+    """Change a shot's camera, its name, or the black before it."""
+
+    kind: Literal["shot.set"] = "shot.set"
+    shot: Id
+    camera: Id | None = None
+    name: Name | None = None
+    gap_before: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
+
+    def apply(self, scene: Scene) -> Outcome:
+        shot: Shot = find(scene, "shots", self.shot)
+        said, update = [], {}
+        if self.camera is not None:
+            camera = find(scene, "cameras", self.camera)
+            update["camera"] = camera.id
+            said.append(f"Put shot {shot.name} on camera {camera.letter}")
+        if self.name is not None:
+            if any(s.name == self.name and s.id != shot.id for s in scene.shots):
+                raise Refused(f"There is a shot {self.name} already.", "Choose another name.", field="name")
+            update["name"] = self.name
+            said.append(f"Renamed shot {shot.name} to {self.name}")
+        if self.gap_before is not None:
+            update["gap_before"] = self.gap_before
+            said.append(
+                f"Left {self.gap_before} black frames before shot {shot.name}"
+                if self.gap_before
+                else f"Closed the gap before shot {shot.name}"
+            )
+        return replace(scene, "shots", changed(shot, **update)), "; ".join(
+            said
+        ) or f"Left shot {shot.name} as it was"
+
+
+class DeleteShot(Command):
+    """Take a shot out of the cut.
+
+    before:  |010|020|030|      |010|030|      leaving a gap:  |010|...|030|
+    """
+
+    kind: Literal["shot.delete"] = "shot.delete"
+    shot: Id
+    leave_gap: bool = False
+
+    def apply(self, scene: Scene) -> Outcome:
+        shot: Shot = find(scene, "shots", self.shot)
+        shots = lift_out(scene.shots, shot.id, leave_gap=self.leave_gap)
+        tail = ", leaving a gap" if self.leave_gap and lay_out(scene)[-1].shot.id != shot.id else ""
+        return scene.model_copy(update={"shots": shots}), f"Deleted shot {shot.name}{tail}"

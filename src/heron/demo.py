@@ -1,0 +1,187 @@
+"""“Slack Tide”: a salt-marsh boathouse at dawn. All of it is invented."""
+
+from typing import Any
+
+from heron.commands import AnyCommand, run
+from heron.commands.cameras import AddCamera, Pose
+from heron.commands.figures import AddAct, AddFigure
+from heron.commands.keys import SetKey
+from heron.commands.movers import AddMover
+from heron.commands.pieces import AddPiece
+from heron.commands.shots import AddShot
+from heron.scene import Scene, Surround
+from heron.stage.figure import Look, PointAt, Talk, Turn, Walk
+from heron.timebase import Frames
+
+FIRST, LAST = 1001, 1320
+_DECK = 0.55
+
+
+def _f(first: int, last: int) -> Frames:
+    return Frames(first=first, last=last)
+
+
+def _set() -> list[AnyCommand]:
+    out: list[AnyCommand] = []
+
+    def put(
+        shape: Any, name: str, x: float, z: float, w: float, d: float, h: float, colour: str, **more: Any
+    ) -> None:
+        id_ = f"set-{len(out) + 1:02d}"
+        out.append(
+            AddPiece(
+                id=id_, shape=shape, name=name, x=x, z=z, width=w, depth=d, height=h, colour=colour, **more
+            )
+        )
+
+    wood, tarred, pale = "#a58a66", "#5b5148", "#c4b08c"
+    put("platform", "Shore", 0, 9.5, 22, 11, 0.7, "#9a9272", group="Shore")
+    put("ramp", "Gangway", 0, 3.1, 2.2, 1.8, 0.15, wood, base=_DECK, heading=180, group="Jetty")
+    put("platform", "Jetty", 0, -3.9, 2.2, 12.2, 0.14, wood, base=_DECK - 0.14, group="Jetty")
+    put("platform", "Jetty head", 0, -10.9, 5.2, 1.8 * 2, 0.14, wood, base=_DECK - 0.14, group="Jetty")
+    for i, z in enumerate((1.6, -1.2, -4.0, -6.8)):
+        for side in (-1, 1):
+            put(
+                "post",
+                f"Pile {2 * i + (side > 0) + 1}",
+                side * 1.02,
+                z,
+                0.2,
+                0.2,
+                0.95,
+                tarred,
+                group="Jetty",
+            )
+    for i, (x, z, h) in enumerate(
+        ((-2.45, -9.3, 1.5), (2.45, -9.3, 1.5), (-2.45, -12.5, 1.75), (2.45, -12.5, 1.5))
+    ):
+        put("post", f"Mooring post {i + 1}", x, z, 0.26, 0.26, h, tarred, group="Mooring")
+    put("post", "Lamp post", -1.9, -12.3, 0.13, 0.13, 2.75, tarred, base=_DECK, group="Mooring")
+    put("box", "Lamp", -1.9, -12.3, 0.26, 0.26, 0.36, "#d8b45a", base=_DECK + 2.75, group="Mooring")
+    put("post", "Heron's post", 5.6, -15.2, 0.34, 0.34, 1.55, "#6a5f52", group="Mooring")
+    put("box", "Crate", 1.75, -11.9, 0.7, 0.5, 0.45, pale, base=_DECK, heading=14, group="Jetty head things")
+    put(
+        "box",
+        "Crate on crate",
+        1.8,
+        -11.88,
+        0.42,
+        0.4,
+        0.32,
+        "#b99a68",
+        base=_DECK + 0.45,
+        heading=-9,
+        group="Jetty head things",
+    )
+    # The boathouse: four walls, an open door, a roof of two slopes.
+    put("wall", "Boathouse back", -6.2, 12.2, 6.4, 0.16, 2.5, "#8f4f3c", base=0.7, group="Boathouse")
+    put("wall", "Boathouse west", -9.32, 9.5, 0.16, 5.4, 2.5, "#86493a", base=0.7, group="Boathouse")
+    put("wall", "Boathouse east", -3.08, 9.5, 0.16, 5.4, 2.5, "#86493a", base=0.7, group="Boathouse")
+    put("wall", "Boathouse front left", -8.3, 6.85, 2.2, 0.16, 2.5, "#94543f", base=0.7, group="Boathouse")
+    put("wall", "Boathouse front right", -4.1, 6.85, 2.2, 0.16, 2.5, "#94543f", base=0.7, group="Boathouse")
+    put("ramp", "Roof south", -6.2, 8.05, 7.2, 2.9, 1.5, "#54575a", base=3.2, heading=180, group="Boathouse")
+    put("ramp", "Roof north", -6.2, 10.95, 7.2, 2.9, 1.5, "#4b4e52", base=3.2, group="Boathouse")
+    put("box", "Net rack", 4.6, 6.4, 2.4, 0.5, 1.1, "#78684f", base=0.7, heading=-12, group="Shore")
+    reeds = ("#8f8450", "#a3945c", "#7f7a4c", "#b0a06a")
+    spots = (
+        (-13, -17, 3.6), (-9.5, -20.5, 4.2), (-4.5, -22.5, 3.4), (0.5, -21, 2.8), (4.6, -23.5, 4.4), (9.2, -20, 3.2),
+        (12.5, -16.5, 4.0), (15.5, -11, 3.4), (-16, -11, 3.8), (13, -24, 5.2), (-14, -25, 5.0), (18, -19, 4.6),
+        (-17.5, -3.5, 4.0), (17, -3, 3.4), (8.2, -27, 5.5), (-7.5, -28, 6.0),
+    )  # fmt: skip
+    for i, (x, z, w) in enumerate(spots):
+        tall = 1.15 + 0.23 * (i * 7 % 5)
+        put(
+            "box",
+            f"Reeds {i + 1}",
+            x,
+            z,
+            w,
+            0.7,
+            tall,
+            reeds[i % 4],
+            heading=(i * 37) % 50 - 25,
+            group="Reeds",
+        )
+    put("backdrop", "Far bank", 0, -62, 170, 0.4, 3.4, "#8d9a8f", group="Far")
+    put("backdrop", "Far trees", 18, -66, 90, 0.4, 6.8, "#9daaa4", group="Far")
+    put("backdrop", "East bank", 74, -12, 110, 0.4, 3.0, "#96a196", heading=90, group="Far")
+    put("backdrop", "West bank", -74, -12, 110, 0.4, 4.2, "#919d93", heading=90, group="Far")
+    put("backdrop", "Landward trees", 0, 44, 170, 0.4, 8.0, "#87917d", group="Far")
+    return out
+
+
+def _people() -> list[AnyCommand]:
+    odile = Look(coat="#2f6b78", trim="#d9b85f", build="slight", headwear="scarf", garment="skirt")
+    bram = Look(coat="#8a4a34", trim="#e0d3b8", build="broad", headwear="cap", garment="coat")
+    walk = Walk(frames=_f(1009, 1186), points=((0.15, -1.5), (-0.25, -5.0), (-0.35, -8.4)))
+    return [
+        AddFigure(id="fig-odile", name="Odile", stature=1.68, look=odile, x=0.1, z=1.6),
+        AddFigure(id="fig-bram", name="Bram", stature=1.86, look=bram, x=0.55, z=-9.75, heading=-25),
+        AddAct(figure="fig-odile", act=walk),
+        AddAct(figure="fig-odile", act=Talk(frames=_f(1192, 1238))),
+        AddAct(figure="fig-odile", act=Turn(frames=_f(1288, 1312), heading=-42)),
+        AddAct(figure="fig-bram", act=Turn(frames=_f(1118, 1150), heading=-213)),
+        AddAct(figure="fig-bram", act=Talk(frames=_f(1236, 1266))),
+        AddAct(figure="fig-bram", act=PointAt(frames=_f(1268, 1318), x=5.6, y=2.3, z=-15.2)),
+    ]
+
+
+def _movers() -> list[AnyCommand]:
+    def at(x: float, y: float, z: float, pan: float, tilt: float = 0.0, roll: float = 0.0) -> Pose:
+        return Pose(x=x, y=y, z=z, pan=pan, tilt=tilt, roll=roll)
+
+    perched = at(5.6, 1.55, -15.2, 35)
+    out: list[AnyCommand] = [
+        AddMover(id="mov-heron", name="Heron", shape="heron", colour="#7d8a96", pose=perched),
+        AddMover(
+            id="mov-boat", name="Rowing boat", shape="boat", colour="#4f6f8a", pose=at(-3.6, 0.02, -7.2, 12)
+        ),
+        SetKey(thing="mov-heron", frame=1001, pose=perched),
+        SetKey(thing="mov-heron", frame=1284, pose=perched),
+        SetKey(thing="mov-heron", frame=1294, pose=at(5.75, 2.0, -15.6, 20, -14)),
+        SetKey(thing="mov-heron", frame=1320, pose=at(7.6, 5.4, -20.5, 8, 12, 6)),
+    ]
+    drift = (
+        (1001, -3.6, -7.2, 12),
+        (1090, -3.45, -7.45, 17),
+        (1180, -3.7, -7.6, 9),
+        (1260, -3.5, -7.25, 14),
+        (1320, -3.6, -7.1, 12),
+    )
+    for i, (frame, x, z, pan) in enumerate(drift):
+        out.append(
+            SetKey(thing="mov-boat", frame=frame, pose=at(x, 0.02, z, pan, 0.4 * (-1) ** i, 1.2 * (-1) ** i))
+        )
+    return out
+
+
+def _cameras() -> list[AnyCommand]:
+    wide = Pose(x=-7.4, y=1.75, z=-3.4, pan=-58, tilt=-1.5)
+    over_bram = Pose(x=1.45, y=2.3, z=-11.35, pan=150.5, tilt=-2.0)
+    nearer = Pose(x=1.32, y=2.26, z=-10.95, pan=152.0, tilt=-1.5)
+    over_odile = Pose(x=-1.25, y=2.2, z=-6.65, pan=-30.5, tilt=-0.8)
+    post = Pose(x=1.9, y=1.75, z=-10.1, pan=-35.5, tilt=3.0)
+    risen = Pose(x=1.9, y=1.75, z=-10.1, pan=-31.0, tilt=17.0)
+    return [
+        AddCamera(id="cam-a", name="Wide on the jetty", pose=wide, focal=32),
+        AddCamera(id="cam-b", name="Odile over Bram", pose=over_bram, focal=50),
+        AddCamera(id="cam-c", name="Bram and the post", pose=over_odile, focal=40),
+        AddCamera(id="cam-d", name="Heron rises", pose=post, focal=85),
+        SetKey(thing="cam-b", frame=1170, pose=over_bram),
+        SetKey(thing="cam-b", frame=1236, pose=nearer),
+        SetKey(thing="cam-d", frame=1286, pose=post),
+        SetKey(thing="cam-d", frame=1318, pose=risen),
+        AddShot(id="shot-010", camera="cam-a", stage=_f(1064, 1176), name="010"),
+        AddShot(id="shot-020", camera="cam-b", stage=_f(1165, 1232), name="020"),
+        AddShot(id="shot-030", camera="cam-c", stage=_f(1233, 1283), name="030"),
+        AddShot(id="shot-040", camera="cam-d", stage=_f(1278, 1320), name="040"),
+    ]
+
+
+def slack_tide() -> Scene:
+    """The demo scene: a walk, a talk, a thing far off, a rise, a thing afloat, four cameras, a cut."""
+    surround = Surround(
+        ground="#93a09e", sky_low="#f0e3cf", sky_high="#a9bcc8", sun_bearing=62, sun_height=28
+    )
+    blank = Scene(name="Slack Tide", frames=_f(FIRST, LAST), surround=surround)
+    return run(blank, [*_set(), *_people(), *_movers(), *_cameras()])[0]

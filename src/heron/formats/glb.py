@@ -1,0 +1,140 @@
+"""A glTF 2.0 binary, put together piece by piece (Khronos glTF 2.0 specification)."""
+
+from typing import Any
+
+import numpy as np
+import pygltflib as g
+
+from heron.stage.shapes.mesh import Mesh
+
+Array = np.ndarray[Any, Any]
+_TYPES = {1: "SCALAR", 2: "VEC2", 3: "VEC3", 4: "VEC4", 16: "MAT4"}
+_COMPONENTS = {
+    "float32": g.FLOAT,
+    "uint8": g.UNSIGNED_BYTE,
+    "uint16": g.UNSIGNED_SHORT,
+    "uint32": g.UNSIGNED_INT,
+}
+
+
+def linear(colour: Array) -> Array:
+    """sRGB 0–1 to linear light (IEC 61966-2-1), which glTF's vertex colours are in."""
+    return np.where(colour <= 0.04045, colour / 12.92, ((colour + 0.055) / 1.055) ** 2.4)
+
+
+class Glb:
+    """Collects nodes, meshes and animation, then writes one binary."""
+
+    def __init__(self, title: str) -> None:
+        self.doc = g.GLTF2(asset=g.Asset(version="2.0", generator="Mellow Heron"))
+        self.doc.scenes = [g.Scene(name=title, nodes=[])]
+        self.doc.scene = 0
+        self.doc.materials = [
+            g.Material(
+                name="painted", doubleSided=False,
+                pbrMetallicRoughness=g.PbrMetallicRoughness(metallicFactor=0.0, roughnessFactor=0.9),
+            )
+        ]  # fmt: skip
+        self._blob = bytearray()
+        self._channels: list[g.AnimationChannel] = []
+        self._samplers: list[g.AnimationSampler] = []
+        self._times: int | None = None
+
+    def accessor(self, values: Array, target: int | None = None, bounds: bool = False) -> int:
+        """Store an array, (n,) or (n, k) of float32 or an unsigned type; its accessor's index."""
+        data = np.ascontiguousarray(values)
+        while len(self._blob) % 4:
+            self._blob.append(0)
+        self.doc.bufferViews.append(
+            g.BufferView(buffer=0, byteOffset=len(self._blob), byteLength=data.nbytes, target=target)
+        )
+        self._blob += data.tobytes()
+        width = 1 if data.ndim == 1 else data.shape[1]
+        flat = data.reshape(len(data), -1)
+        self.doc.accessors.append(
+            g.Accessor(
+                bufferView=len(self.doc.bufferViews) - 1, componentType=_COMPONENTS[data.dtype.name],
+                count=len(data), type=_TYPES[width],
+                min=[v.item() for v in flat.min(0)] if bounds else None,
+                max=[v.item() for v in flat.max(0)] if bounds else None,
+            )
+        )  # fmt: skip
+        return len(self.doc.accessors) - 1
+
+    def mesh(self, mesh: Mesh, name: str, *, tint: Array | None = None, skinned: bool = False) -> int:
+        """Store a mesh, its colours multiplied by `tint` (sRGB); its index."""
+        colours = mesh.colours if tint is None else mesh.colours * tint
+        attributes = g.Attributes(
+            POSITION=self.accessor(mesh.points.astype(np.float32), g.ARRAY_BUFFER, bounds=True),
+            NORMAL=self.accessor(mesh.normals.astype(np.float32), g.ARRAY_BUFFER),
+            COLOR_0=self.accessor(linear(colours).astype(np.float32), g.ARRAY_BUFFER),
+        )
+        if skinned:
+            joints = np.zeros((len(mesh.points), 4), dtype=np.uint8)
+            joints[:, 0] = mesh.joints
+            weights = np.zeros((len(mesh.points), 4), dtype=np.float32)
+            weights[:, 0] = 1.0
+            attributes.JOINTS_0 = self.accessor(joints, g.ARRAY_BUFFER)
+            attributes.WEIGHTS_0 = self.accessor(weights, g.ARRAY_BUFFER)
+        small = np.uint16 if len(mesh.points) < 65_535 else np.uint32
+        indices = self.accessor(mesh.triangles.reshape(-1).astype(small), g.ELEMENT_ARRAY_BUFFER)
+        self.doc.meshes.append(
+            g.Mesh(name=name, primitives=[g.Primitive(attributes=attributes, indices=indices, material=0)])
+        )
+        return len(self.doc.meshes) - 1
+
+    def node(self, name: str, *, parent: int | None = None, **what: Any) -> int:
+        """Add a node under a parent, or at the top; its index."""
+        self.doc.nodes.append(g.Node(name=name, **what))
+        index = len(self.doc.nodes) - 1
+        if parent is None:
+            self.doc.scenes[0].nodes.append(index)
+        else:
+            above = self.doc.nodes[parent]
+            above.children = [*(above.children or []), index]
+        return index
+
+    def skin(self, joints: list[int], rest: Array) -> int:
+        """A skin whose joints rest, unturned, at (J, 3) places; its index."""
+        inverse = np.tile(np.eye(4, dtype=np.float32), (len(joints), 1, 1))
+        inverse[:, 3, :3] = -rest
+        self.doc.skins.append(
+            g.Skin(
+                inverseBindMatrices=self.accessor(inverse.reshape(-1, 16)), joints=joints, skeleton=joints[0]
+            )
+        )
+        return len(self.doc.skins) - 1
+
+    def animate(self, node: int, path: str, seconds: Array, values: Array) -> None:
+        """Give a node's translation or rotation over time; its first value also stands in the node."""
+        if path == "rotation":
+            values = continuous(values)
+        first = [float(v) for v in values[0]]
+        setattr(self.doc.nodes[node], path, first)
+        if len(values) < 2 or np.all(np.abs(values - values[0]) < 1e-9):
+            return
+        if self._times is None:
+            self._times = self.accessor(seconds.astype(np.float32), bounds=True)
+        self._samplers.append(
+            g.AnimationSampler(
+                input=self._times, output=self.accessor(values.astype(np.float32)), interpolation="LINEAR"
+            )
+        )
+        target = g.AnimationChannelTarget(node=node, path=path)
+        self._channels.append(g.AnimationChannel(sampler=len(self._samplers) - 1, target=target))
+
+    def write(self) -> bytes:
+        """The finished binary."""
+        if self._channels:
+            self.doc.animations = [
+                g.Animation(name="stage", channels=self._channels, samplers=self._samplers)
+            ]
+        self.doc.buffers = [g.Buffer(byteLength=len(self._blob))] if self._blob else []
+        self.doc.set_binary_blob(bytes(self._blob))
+        return b"".join(self.doc.save_to_bytes())
+
+
+def continuous(quaternions: Array) -> Array:
+    """(n, 4) with signs chosen so that neighbours are near, as linear interpolation needs."""
+    dots = np.sum(quaternions[1:] * quaternions[:-1], axis=-1)
+    return np.asarray(quaternions * np.cumprod(np.r_[1.0, np.where(dots < 0, -1.0, 1.0)])[:, None])

@@ -1,0 +1,118 @@
+"""The stage as glTF: for handing over, and for the desk to draw.
+
+Handed over: set pieces, skinned figures and movers with their motion, cameras with theirs.
+Lost: a changing focal length (glTF cameras have one field of view; the first frame's is
+written, and every frame's focal length stands in the camera's extras), names of groups,
+the cut.
+"""
+
+from typing import Any
+
+import numpy as np
+import pygltflib as g
+
+from heron.bake import Baker
+from heron.formats.glb import Glb
+from heron.scene import Camera, Scene
+from heron.stage.body import INDEX, JOINTS
+from heron.stage.body.skeleton import OFFSETS, REST
+from heron.stage.figure import Figure
+from heron.stage.mover import Mover
+from heron.stage.piece import PieceKind
+from heron.stage.shapes import lay_figure, mover_shape, unit_piece
+from heron.stage.shapes.mesh import rgb
+from heron.stage.turning import about, pan_tilt_roll
+from heron.timebase import parse_rate
+
+PIECE_KINDS: tuple[PieceKind, ...] = ("box", "post", "wall", "platform", "ramp", "backdrop")
+
+
+def write_stage(scene: Scene, baker: Baker | None = None) -> bytes:
+    """The whole stage with its motion, as `.glb`."""
+    baker = baker or Baker()
+    glb = Glb(scene.name)
+    seconds = (np.arange(scene.frames.count) / float(parse_rate(scene.rate))).astype(np.float64)
+    meshes: dict[tuple[str, str], int] = {}
+    for piece in scene.pieces:
+        look = (piece.kind, piece.colour)
+        if look not in meshes:
+            meshes[look] = glb.mesh(unit_piece(piece.kind), piece.kind, tint=rgb(piece.colour))
+        glb.node(
+            piece.name, mesh=meshes[look], translation=[piece.x, piece.base, piece.z],
+            rotation=about("Y", np.array([piece.heading])).as_quat()[0].tolist(),
+            scale=[piece.width, piece.height, piece.depth],
+        )  # fmt: skip
+    for figure in scene.figures:
+        nodes = _add_figure(glb, figure, prefix=f"{figure.name}/")
+        done = baker.performance(scene, figure)
+        glb.animate(nodes[0], "translation", seconds, done.root)
+        glb.animate(nodes[INDEX["pelvis"]], "translation", seconds, done.pelvis)
+        for i, node in enumerate(nodes):
+            glb.animate(node, "rotation", seconds, done.turns[:, i])
+    for mover in scene.movers:
+        node = glb.node(mover.name, mesh=glb.mesh(mover_shape(mover), mover.name))
+        _animate_pose(glb, node, seconds, baker.mover(scene, mover).values)
+    for camera in scene.cameras:
+        _add_camera(glb, scene, camera, seconds, baker)
+    return glb.write()
+
+
+def write_body(figure: Figure) -> bytes:
+    """One figure at rest, its joints by their plain names, as `.glb`."""
+    glb = Glb(figure.name)
+    _add_figure(glb, figure, prefix="")
+    return glb.write()
+
+
+def write_mover(mover: Mover) -> bytes:
+    """One mover at the origin, as `.glb`."""
+    glb = Glb(mover.name)
+    glb.node("shape", mesh=glb.mesh(mover_shape(mover), mover.shape))
+    return glb.write()
+
+
+def write_unit_pieces() -> bytes:
+    """A white piece of each kind, 1 m in every direction, as `.glb`."""
+    glb = Glb("set pieces")
+    for kind in PIECE_KINDS:
+        glb.node(kind, mesh=glb.mesh(unit_piece(kind), kind))
+    return glb.write()
+
+
+def _add_figure(glb: Glb, figure: Figure, prefix: str) -> list[int]:
+    nodes: list[int] = []
+    for i, joint in enumerate(JOINTS):
+        parent = nodes[joint.parent] if joint.parent >= 0 else None
+        offset = (OFFSETS[i] * figure.stature).tolist()
+        nodes.append(glb.node(prefix + joint.name, parent=parent, translation=offset))
+    skin = glb.skin(nodes, REST * figure.stature)
+    mesh = glb.mesh(lay_figure(figure), f"{prefix}body", skinned=True)
+    glb.node(f"{prefix}body", mesh=mesh, skin=skin)
+    return nodes
+
+
+def _animate_pose(glb: Glb, node: int, seconds: np.ndarray[Any, Any], pose: np.ndarray[Any, Any]) -> None:
+    glb.animate(node, "translation", seconds, pose[:, :3])
+    glb.animate(node, "rotation", seconds, pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).as_quat())
+
+
+def _add_camera(glb: Glb, scene: Scene, camera: Camera, seconds: np.ndarray[Any, Any], baker: Baker) -> None:
+    samples = baker.camera(scene, camera)
+    view = samples.at(scene.frames.first)
+    glb.doc.cameras.append(
+        g.Camera(
+            type="perspective", name=f"{camera.letter} {camera.name}",
+            perspective=g.Perspective(
+                yfov=float(np.radians(view["vertical_deg"])), aspectRatio=scene.delivery.aspect, znear=0.05, zfar=5000.0
+            ),
+        )
+    )  # fmt: skip
+    focal = samples.values[:, samples.columns.index("focal_mm")]
+    steady = bool(np.all(focal == focal[0]))
+    extras = {
+        "film_back_mm": [camera.lens.back.width_mm, camera.lens.back.height_mm],
+        "focal_mm": float(focal[0]) if steady else [float(v) for v in focal],
+        "first_frame": scene.frames.first,
+    }
+    node = glb.node(f"{camera.letter} {camera.name}", camera=len(glb.doc.cameras) - 1, extras=extras)
+    _animate_pose(glb, node, seconds, samples.values)

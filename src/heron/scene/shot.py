@@ -1,0 +1,20 @@
+"""A shot: a camera over a range of the stage, placed after the shot before it."""
+
+from pydantic import Field
+
+from heron.model import Id, Model, Name
+from heron.timebase.frames import MAX_FRAMES, Frames
+
+
+class Shot(Model):
+    """`stage` is the action it shows; `gap_before` black frames lie between it and the shot before.
+
+    Where it lies in the cut follows from the shots before it, so shots can neither overlap
+    nor be out of order.
+    """
+
+    id: Id
+    name: Name
+    camera: Id
+    stage: Frames
+    gap_before: int = Field(default=0, ge=0, le=MAX_FRAMES)

@@ -1,0 +1,1 @@
+"""What stands on the stage: set pieces, figures and what they do, movers."""

@@ -1,0 +1,89 @@
+"""A figure: who it is, where it starts, and what it does in turn."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from heron.model import Colour, Degrees, Id, Metres, Model, Name
+from heron.timebase.frames import Frames
+
+Point2 = tuple[Metres, Metres]
+
+
+class Look(Model):
+    """How a figure is told apart at a glance."""
+
+    coat: Colour = "#3f6f7a"
+    trim: Colour = "#d9c7a0"
+    build: Literal["slight", "middling", "broad"] = "middling"
+    headwear: Literal["none", "cap", "scarf", "bun"] = "none"
+    garment: Literal["plain", "coat", "skirt"] = "plain"
+
+
+class Act(Model):
+    """Something a figure does over a range of frames."""
+
+    frames: Frames
+
+
+class Walk(Act):
+    """Walks from where it stands through points on the floor, (x, z) in metres."""
+
+    kind: Literal["walk"] = "walk"
+    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
+
+
+class Turn(Act):
+    """Turns on the spot to face a heading, degrees, positive to the left of −Z."""
+
+    kind: Literal["turn"] = "turn"
+    heading: Degrees
+
+
+class Talk(Act):
+    """Talks with its hands."""
+
+    kind: Literal["talk"] = "talk"
+
+
+class PointAt(Act):
+    """Points at a place on the stage, metres."""
+
+    kind: Literal["point"] = "point"
+    x: Metres
+    y: Metres
+    z: Metres
+
+
+class Stand(Act):
+    """Stands."""
+
+    kind: Literal["stand"] = "stand"
+
+
+AnyAct = Annotated[Walk | Turn | Talk | PointAt | Stand, Field(discriminator="kind")]
+Idle = Literal["stand", "talk", "point"]
+
+
+class Figure(Model):
+    """A person on the stage; `x`, `z`, `heading` are where and how it starts."""
+
+    id: Id
+    name: Name
+    stature: float = Field(default=1.7, ge=0.3, le=4.0)
+    look: Look = Look()
+    x: Metres = 0.0
+    z: Metres = 0.0
+    heading: Degrees = 0.0
+    idle: Idle = "stand"
+    acts: tuple[AnyAct, ...] = Field(default=(), max_length=500)
+
+    @model_validator(mode="after")
+    def _in_turn(self) -> "Figure":
+        for one, two in zip(self.acts, self.acts[1:], strict=False):
+            if two.frames.first <= one.frames.last:
+                raise ValueError(
+                    f"{self.name} cannot {two.kind} from {two.frames.first} while it still has to "
+                    f"{one.kind} until {one.frames.last}; start later or shorten the other"
+                )
+        return self

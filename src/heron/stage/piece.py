@@ -1,0 +1,59 @@
+"""Set pieces: simple solids placed by their footprint."""
+
+import math
+from typing import Literal
+
+import numpy as np
+
+from heron.model import Colour, Degrees, Id, Label, Metres, Model, Name, Size
+
+PieceKind = Literal["box", "post", "wall", "platform", "ramp", "backdrop"]
+#: Kinds a figure can stand on.
+WALKABLE: frozenset[PieceKind] = frozenset({"platform", "ramp"})
+
+
+class Piece(Model):
+    """A solid on the stage.
+
+    `x`, `z` are the middle of its footprint and `base` the height of its underside, metres;
+    `heading` turns it about world up, degrees, positive to the left. A ramp rises towards
+    its own −Z, from its underside to its full height.
+    """
+
+    id: Id
+    name: Name
+    kind: PieceKind
+    x: Metres
+    z: Metres
+    base: Metres = 0.0
+    heading: Degrees = 0.0
+    width: Size
+    depth: Size
+    height: Size
+    colour: Colour = "#b8a88a"
+    group: Label = ""
+
+
+def walkable_height(
+    pieces: tuple[Piece, ...], points: np.ndarray[tuple[int, int], np.dtype[np.float64]]
+) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+    """Height of the floor, or of the highest platform or ramp, under points.
+
+    Args:
+        points: (n, 2) float64, x and z in metres, stage.
+
+    Returns:
+        (n,) float64 metres; 0 is the floor.
+    """
+    top = np.zeros(len(points))
+    for piece in pieces:
+        if piece.kind not in WALKABLE:
+            continue
+        turn = math.radians(piece.heading)
+        dx, dz = points[:, 0] - piece.x, points[:, 1] - piece.z
+        across = dx * math.cos(turn) - dz * math.sin(turn)
+        along = dx * math.sin(turn) + dz * math.cos(turn)
+        over = (np.abs(across) <= piece.width / 2) & (np.abs(along) <= piece.depth / 2)
+        share = (0.5 - along / piece.depth) if piece.kind == "ramp" else np.ones(len(points))
+        top = np.where(over, np.maximum(top, piece.base + piece.height * share), top)
+    return top

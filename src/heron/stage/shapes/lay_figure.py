@@ -1,0 +1,121 @@
+"""A figure's body: a turned wooden lay figure, dressed just enough to be told apart."""
+
+from heron.stage.body.skeleton import ANKLE, FOREARM, HAND, INDEX, REST, UPPER_ARM
+from heron.stage.figure import Figure
+from heron.stage.shapes.mesh import Mesh, egg, join, lathe, shade, slab
+
+_WOOD, _SEAM = "#cda876", "#9c7748"
+_BUILD = {"slight": 0.9, "middling": 1.0, "broad": 1.16}
+_THIGH, _SHANK = 0.245, 0.246
+
+
+def _limb(length: float, top: float, belly: float, end: float, colour: str, sides: int = 10) -> Mesh:
+    """A turned limb hanging from the origin, thickest a third of the way down."""
+    return lathe(
+        [(0, 0.012), (top * 0.7, 0.006), (top, -0.1 * length), (belly, -0.33 * length), (end * 1.05, -0.75 * length),
+         (end, -0.93 * length), (end * 0.6, -0.985 * length), (0, -length)],
+        colour, sides,
+    )  # fmt: skip
+
+
+def _ball(radius: float, colour: str = _SEAM) -> Mesh:
+    return egg((radius, radius, radius), colour, 10)
+
+
+def lay_figure(figure: Figure) -> Mesh:
+    """The body with every joint at rest, metres; each point carries its joint."""
+    look = figure.look
+    b = _BUILD[look.build]
+    coat, legs = look.coat, shade(look.coat, 0.62)
+    parts: list[Mesh] = []
+
+    def put(joint: str, mesh: Mesh, at: tuple[float, float, float] = (0.0, 0.0, 0.0)) -> None:
+        i = INDEX[joint]
+        parts.append(mesh.moved(at).moved(tuple(REST[i]), i))
+
+    put("pelvis", egg((0.088 * b, 0.060, 0.062 * b), legs, 14), (0, 0.012, 0))
+    put("spine", egg((0.072 * b, 0.075, 0.055 * b), coat, 14), (0, 0.02, 0))
+    put("chest", egg((0.104 * b, 0.098, 0.068 * b), coat, 16, 0.16), (0, 0.045, 0))
+    put("chest", lathe([(0.034, 0.132), (0.052, 0.122), (0.058, 0.108)], look.trim, 12))
+    put("neck", lathe([(0.027, 0.052), (0.026, 0.02), (0.032, -0.012)], _WOOD, 10))
+    # A plain egg of a head, with a nose so that it is plain which way it looks.
+    put("head", egg((0.048, 0.068, 0.056), _WOOD, 18, 0.14), (0, 0.052, -0.004))
+    put("head", egg((0.009, 0.018, 0.014), shade(_WOOD, 0.92), 8), (0, 0.038, -0.058))
+    for sign in (1, -1):
+        put("head", egg((0.0065, 0.0065, 0.004), "#3a2f26", 8), (sign * 0.019, 0.056, -0.0545))
+    _headwear(put, look.headwear, look.trim, coat)
+    _garment(put, look.garment, coat, look.trim, b)
+
+    for side, sign in (("r", 1), ("l", -1)):
+        put(f"shoulder_{side}", _ball(0.034 * b, coat))
+        put(f"shoulder_{side}", _limb(UPPER_ARM, 0.029 * b, 0.031 * b, 0.023, coat))
+        put(f"elbow_{side}", _ball(0.0235))
+        put(f"elbow_{side}", _limb(FOREARM, 0.022, 0.0245 * b, 0.0165, coat))
+        put(f"elbow_{side}", lathe([(0.0195, -0.112), (0.0215, -0.118), (0.0205, -0.138)], look.trim, 10))
+        put(f"wrist_{side}", _ball(0.0155))
+        put(f"wrist_{side}", egg((0.012, 0.031, 0.022), _WOOD, 10), (0, -0.028, 0))
+        put(f"wrist_{side}", egg((0.007, 0.019, 0.008), _WOOD, 8), (-sign * 0.002, -0.026, -0.022))
+        put(f"knuckle_{side}", egg((0.010, 0.030, 0.019), shade(_WOOD, 0.97), 10), (0, -HAND / 4 + 0.003, 0))
+        put(f"hip_{side}", _ball(0.046 * b, legs))
+        put(f"hip_{side}", _limb(_THIGH, 0.046 * b, 0.048 * b, 0.032, legs, 12))
+        put(f"knee_{side}", _ball(0.0315))
+        put(f"knee_{side}", _limb(_SHANK, 0.029, 0.034 * b, 0.020, legs, 12))
+        put(f"ankle_{side}", _ball(0.0205))
+        put(f"ankle_{side}", egg((0.025, 0.024, 0.064), "#4a3b2e", 12), (0, -ANKLE + 0.022, -0.030))
+        put(f"ankle_{side}", slab(0.046, 0.009, 0.100, "#33291f"), (0, -ANKLE, -0.030))
+        put(f"ball_{side}", egg((0.026, 0.016, 0.034), "#4a3b2e", 10), (0, 0.006, -0.012))
+        put(f"ball_{side}", slab(0.046, 0.009, 0.050, "#33291f"), (0, -0.010, -0.014))
+    body = join(*parts)
+    return body.scaled(figure.stature)
+
+
+def _headwear(put, kind: str, trim: str, coat: str) -> None:  # type: ignore[no-untyped-def]
+    if kind == "cap":
+        put(
+            "head",
+            lathe(
+                [(0, 0.137), (0.035, 0.134), (0.066, 0.116), (0.069, 0.098), (0.055, 0.085)],
+                trim,
+                16,
+                (1, 1.1),
+            ),
+        )
+        put("head", slab(0.075, 0.007, 0.05, shade(trim, 0.7)), (0, 0.086, -0.075))
+    elif kind == "scarf":
+        put("head", egg((0.054, 0.060, 0.061), trim, 16, 0.05), (0, 0.070, 0.008))
+        put("head", egg((0.020, 0.045, 0.018), shade(trim, 0.85), 10, 0.4), (0, 0.005, 0.058))
+        put("neck", lathe([(0.036, 0.040), (0.048, 0.022), (0.042, 0.0)], trim, 14))
+    elif kind == "bun":
+        put("head", egg((0.051, 0.055, 0.058), shade(coat, 0.45), 14), (0, 0.076, 0.007))
+        put("head", egg((0.025, 0.025, 0.025), shade(coat, 0.45), 12), (0, 0.105, 0.056))
+
+
+def _garment(put, kind: str, coat: str, trim: str, b: float) -> None:  # type: ignore[no-untyped-def]
+    if kind == "skirt":
+        put(
+            "pelvis",
+            lathe(
+                [
+                    (0.070 * b, 0.066),
+                    (0.092 * b, 0.0),
+                    (0.120 * b, -0.12),
+                    (0.146 * b, -0.235),
+                    (0.138 * b, -0.238),
+                ],
+                shade(coat, 0.85),
+                18,
+                (1, 0.92),
+            ),
+        )
+        put("pelvis", lathe([(0.074 * b, 0.074), (0.078 * b, 0.062), (0.074 * b, 0.05)], trim, 16, (1, 0.8)))
+    elif kind == "coat":
+        put(
+            "pelvis",
+            lathe(
+                [(0.083 * b, 0.08), (0.092 * b, 0.02), (0.104 * b, -0.075), (0.098 * b, -0.078)],
+                coat,
+                16,
+                (1, 0.78),
+            ),
+        )
+        put("pelvis", lathe([(0.086 * b, 0.062), (0.090 * b, 0.05), (0.086 * b, 0.038)], trim, 16, (1, 0.80)))
