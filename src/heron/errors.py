@@ -8,6 +8,9 @@
 Nothing has changed when one of these is raised.
 """
 
+from collections.abc import Mapping
+from typing import Any
+
 from pydantic import ValidationError
 
 
@@ -37,13 +40,61 @@ class Refused(HeronError):
     """Understood, but it cannot be done to this scene as it stands."""
 
 
+#: Words a person would use for a field, where its name alone would not do.
+_WORDS = {
+    "focal": "focal length", "back": "film back", "width_mm": "film back's width", "height_mm": "film back's height",
+    "cut_start": "start of the cut", "gap_before": "gap before the shot", "x": "place across (x)",
+    "y": "height (y)", "z": "place along (z)", "first": "first frame", "last": "last frame",
+    "dx": "move across", "dy": "move up", "dz": "move along",
+}  # fmt: skip
+
+
+def plain_rule(first: Mapping[str, Any]) -> tuple[str, str]:
+    """One of pydantic's complaints in plain words: (the field's name, what it must be)."""
+    names = [str(p) for p in first["loc"] if isinstance(p, str) and "." not in p and "-" not in p]
+    field = next((n for n in reversed(names) if n not in _CONTAINERS), "")
+    limits: Mapping[str, Any] = first.get("ctx") or {}
+    kind = first["type"]
+    rules = {
+        "missing": "is missing",
+        "greater_than_equal": "must be at least {ge}",
+        "greater_than": "must be more than {gt}",
+        "less_than_equal": "must be at most {le}",
+        "less_than": "must be less than {lt}",
+        "finite_number": "must be an ordinary number",
+        "float_parsing": "must be a number",
+        "float_type": "must be a number",
+        "int_parsing": "must be a whole number",
+        "int_type": "must be a whole number",
+        "int_from_float": "must be a whole number",
+        "string_too_long": "must be at most {max_length} characters long",
+        "string_too_short": "must not be empty",
+        "too_long": "must have at most {max_length} parts",
+        "string_type": "must be text",
+        "extra_forbidden": "is not known here",
+        "union_tag_invalid": "is not one of the known kinds",
+        "union_tag_not_found": "needs a kind",
+    }
+    rule = rules.get(kind, "").format(**limits) if kind in rules else ""
+    return field, rule
+
+
+_CONTAINERS = {"body", "payload", "command", "pose", "lens", "look", "stage", "frames", "keys", "act", "acts"}
+
+
 def from_validation(error: ValidationError, what: str) -> BadInput:
     """Turn pydantic's first complaint into one sentence naming the field, the value and the rule."""
-    first = error.errors(include_url=False)[0]
-    names = [str(part) for part in first["loc"] if not str(part).startswith("function-")]
-    field = ".".join(names)
-    rule = first["msg"].removeprefix("Value error, ").removeprefix("Assertion failed, ")
+    return from_complaint(error.errors(include_url=False)[0], what)
+
+
+def from_complaint(first: Mapping[str, Any], what: str = "") -> BadInput:
+    """One complaint of pydantic's as one sentence."""
+    field, rule = plain_rule(first)
+    if not rule:
+        said = str(first["msg"]).removeprefix("Value error, ").removeprefix("Assertion failed, ")
+        return BadInput(f"{said[:1].upper()}{said[1:]}.", "Nothing was changed; correct it and send it again.", field=field)
     given = repr(first.get("input"))
-    shown = "" if first["type"] == "missing" or len(given) > 60 else f" (it was {given})"
-    where = f"{what}: {field}" if field else what
-    return BadInput(f"{where}: {rule}{shown}.", "Correct it and send it again.", field=field)
+    shown = "" if first["type"] == "missing" or len(given) > 60 else f"; it was {given}"
+    word = _WORDS.get(field, field.replace("_", " ")) or what or "this"
+    sentence = f"{word[:1].upper()}{word[1:]} {rule}{shown}."
+    return BadInput(f"{what}: {sentence}" if what and field else sentence, "Correct it and send it again.", field=field)

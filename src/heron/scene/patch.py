@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from pydantic import Field
+
 from heron.model import Model
 from heron.scene.document import TABLES, Scene
 
@@ -14,9 +16,9 @@ class Patch(Model):
     order differ.
     """
 
-    settings: dict[str, Any] = {}
-    items: dict[str, dict[str, dict[str, Any] | None]] = {}
-    order: dict[str, list[str]] = {}
+    settings: dict[str, Any] = Field(default_factory=dict)
+    items: dict[str, dict[str, dict[str, Any] | None]] = Field(default_factory=dict)
+    order: dict[str, list[str]] = Field(default_factory=dict)
 
     def touched(self) -> set[str]:
         """Ids of all things it adds, changes or takes away."""

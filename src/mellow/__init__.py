@@ -1,0 +1,1 @@
+"""Mellow Heron's server: rows, transactions and an API round the core."""

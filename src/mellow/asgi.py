@@ -1,0 +1,8 @@
+"""The server's entrance."""
+
+import os
+
+from django.core.asgi import get_asgi_application
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "mellow.settings")
+application = get_asgi_application()

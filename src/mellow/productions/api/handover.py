@@ -1,0 +1,31 @@
+"""Open files for the people down the line."""
+
+import re
+from typing import Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from heron.formats.gltf import write_stage
+from heron.formats.otio import write_otio
+from heron.scene import write_scene
+from mellow.productions import baking, rows
+
+router = Router()
+_KINDS = {"otio": "application/json", "glb": "model/gltf-binary", "json": "application/json"}
+
+
+@router.get("{int:scene_id}/export/{kind}")
+def export(request: HttpRequest, scene_id: int, kind: Literal["otio", "glb", "json"]) -> HttpResponse:
+    """The cut, the stage or the document as a file."""
+    scene = rows.load(rows.scene_row(scene_id))
+    if kind == "otio":
+        content = write_otio(scene).encode()
+    elif kind == "glb":
+        content = write_stage(scene, baking.BAKER)
+    else:
+        content = write_scene(scene).encode()
+    response = HttpResponse(content, content_type=_KINDS[kind])
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", scene.name).strip("-").lower() or "scene"
+    response.headers["Content-Disposition"] = f'attachment; filename="{stem}.{kind}"'
+    return response

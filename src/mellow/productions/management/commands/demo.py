@@ -1,0 +1,44 @@
+"""`manage.py demo`: prepare the database, put the demo in, and serve the desk."""
+
+import socket
+from typing import Any
+
+import uvicorn
+from django.core.management import BaseCommand, call_command
+
+from heron.demo import slack_tide
+from mellow.productions import models, rows
+from mellow.productions.api.scenes import production
+
+
+class Command(BaseCommand):
+    """Serves on the loopback address only."""
+
+    help = "Prepare the database, put the demo scene in, and serve the desk."
+
+    def add_arguments(self, parser: Any) -> None:
+        parser.add_argument("--port", type=int, default=8014)
+        parser.add_argument("--no-serve", action="store_true", help="prepare only")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        call_command("migrate", verbosity=0)
+        if not models.Scene.objects.exists():
+            rows.create(production(), slack_tide())
+        if options["no_serve"]:
+            return
+        port = self._free(options["port"])
+        self.stdout.write(self.style.SUCCESS(f"\nMellow Heron is at http://127.0.0.1:{port}/   (Ctrl+C stops it)\n"))
+        self.stdout.flush()
+        uvicorn.run("mellow.asgi:application", host="127.0.0.1", port=port, log_level="warning", lifespan="off")
+
+    @staticmethod
+    def _free(port: int) -> int:
+        for candidate in range(port, port + 20):
+            with socket.socket() as probe:
+                probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+                try:
+                    probe.bind(("127.0.0.1", candidate))
+                except OSError:
+                    continue
+                return candidate
+        raise SystemExit(f"Ports {port} to {port + 19} are all in use. Give another: --port N.")

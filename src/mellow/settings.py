@@ -1,0 +1,65 @@
+"""Settings of a server for one person on one machine."""
+
+import os
+import secrets
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+#: Where the database and the key are kept; not part of the checkout.
+VAR = Path(os.environ.get("MELLOW_VAR", ROOT / "var"))
+WEB_BUILD = ROOT / "web" / "dist"
+
+
+def _secret() -> str:
+    VAR.mkdir(parents=True, exist_ok=True)
+    path = VAR / "secret-key"
+    if not path.exists():
+        path.write_text(secrets.token_urlsafe(48))
+        path.chmod(0o600)
+    return path.read_text()
+
+
+SECRET_KEY = _secret()
+DEBUG = False
+#: The server answers to loopback names only.
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+INSTALLED_APPS = [
+    "django.contrib.contenttypes",
+    "django.contrib.auth",
+    "mellow.productions",
+]
+MIDDLEWARE = [
+    "mellow.guard.SameOriginOnly",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.middleware.common.CommonMiddleware",
+]
+ROOT_URLCONF = "mellow.urls"
+ASGI_APPLICATION = "mellow.asgi.application"
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": VAR / "heron.sqlite3",
+        "OPTIONS": {
+            # A writer takes its lock when it begins, so two tabs queue instead of failing.
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 10,
+            # FULL: an edit that was acknowledged is on the disk.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024 * 1024
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.exists() else None
+WHITENOISE_INDEX_FILE = False
+WHITENOISE_AUTOREFRESH = False
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

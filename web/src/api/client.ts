@@ -1,0 +1,30 @@
+import createClient from "openapi-fetch";
+import type { paths } from "./schema";
+import type { Problem } from "./types";
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+const UNREACHED: Problem = {
+  title: "The server does not answer.",
+  remedy: "Start it again with make demo; what you did last is still here.",
+  detail: "The server does not answer. Start it again with make demo; what you did last is still here.",
+  status: 0,
+};
+
+/** The data of an answer, or the problem that came instead of it. */
+export async function ask<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<{ data: T; problem: null } | { data: null; problem: Problem }> {
+  try {
+    const { data, error, response } = await call;
+    if (data !== undefined && response.ok) return { data, problem: null };
+    if (error && typeof error === "object" && "detail" in error)
+      return { data: null, problem: error as Problem };
+    return {
+      data: null,
+      problem: { ...UNREACHED, title: `The server answered ${response.status}.`, status: response.status },
+    };
+  } catch {
+    return { data: null, problem: UNREACHED };
+  }
+}

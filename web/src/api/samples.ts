@@ -1,0 +1,71 @@
+/** A thing over frames, as the core baked it: rows of numbers by column name. */
+export interface Samples {
+  columns: Record<string, number>;
+  width: number;
+  first: number;
+  last: number;
+  values: Float32Array;
+  facts: Record<string, unknown>;
+}
+
+/** The cut: for each cut frame its shot, stage frame and timecode; for each stage frame its first cut frame. */
+export interface CutTable {
+  length: number;
+  drop: boolean;
+  first: number;
+  shots: { id: string; cut_first: number; cut_last: number }[];
+  shot: Int32Array;
+  stage: Int32Array;
+  timecode: Int32Array;
+  firstCut: Int32Array;
+}
+
+function open(buffer: ArrayBuffer): { header: Record<string, unknown>; body: number } {
+  const length = new DataView(buffer).getUint32(0, true);
+  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length)));
+  return { header, body: 4 + length };
+}
+
+export function unpackSamples(buffer: ArrayBuffer): Samples {
+  const { header, body } = open(buffer);
+  const names = header.columns as string[];
+  return {
+    columns: Object.fromEntries(names.map((name, i) => [name, i])),
+    width: names.length,
+    first: header.first as number,
+    last: header.last as number,
+    values: new Float32Array(buffer, body),
+    facts: header.facts as Record<string, unknown>,
+  };
+}
+
+export function unpackCut(buffer: ArrayBuffer): CutTable {
+  const { header, body } = open(buffer);
+  const length = header.length as number;
+  const all = new Int32Array(buffer, body);
+  return {
+    length,
+    drop: header.drop as boolean,
+    first: header.first as number,
+    shots: header.shots as CutTable["shots"],
+    shot: all.subarray(0, length),
+    stage: all.subarray(length, 2 * length),
+    timecode: all.subarray(2 * length, 3 * length + 1),
+    firstCut: all.subarray(3 * length + 1),
+  };
+}
+
+/** The row of a frame; frames outside stand at the nearest end. */
+export function rowAt(samples: Samples, frame: number): Float32Array {
+  const i = Math.min(Math.max(frame, samples.first), samples.last) - samples.first;
+  return samples.values.subarray(i * samples.width, (i + 1) * samples.width);
+}
+
+/** A timecode label as the server packed it, in digits. */
+export function showTimecode(packed: number, drop: boolean): string {
+  const two = (n: number) => String(n).padStart(2, "0");
+  const [h, m, s, f] = [packed / 1e6, (packed / 1e4) % 100, (packed / 100) % 100, packed % 100].map(
+    Math.floor,
+  );
+  return `${two(h)}:${two(m)}:${two(s)}${drop ? ";" : ":"}${two(f)}`;
+}

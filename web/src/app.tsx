@@ -1,0 +1,25 @@
+import { lazy, Suspense, useEffect, useState } from "react";
+import { type Place, readPlace } from "./desk/place";
+import { SceneList } from "./scenes/scene-list";
+
+const Desk = lazy(() => import("./desk/desk"));
+
+/** Which page the address names: the list of scenes, or a scene on the desk. */
+export function App() {
+  const [place, setPlace] = useState<Place | null>(readPlace);
+  useEffect(() => {
+    const read = () => setPlace(readPlace());
+    window.addEventListener("popstate", read);
+    return () => window.removeEventListener("popstate", read);
+  }, []);
+  const open = (id: number | null) => {
+    history.pushState(null, "", id === null ? "/" : `/scene/${id}`);
+    setPlace(readPlace());
+  };
+  if (!place) return <SceneList onOpen={open} />;
+  return (
+    <Suspense fallback={<p className="p-8 text-faint">Opening the desk…</p>}>
+      <Desk key={place.scene} place={place} onLeave={() => open(null)} />
+    </Suspense>
+  );
+}

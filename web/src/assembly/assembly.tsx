@@ -1,0 +1,19 @@
+import { Transport } from "../desk/transport";
+import { useDocument } from "../store/document";
+import { CutStrip } from "./cut-strip";
+import { StageStrip } from "./stage-strip";
+
+/** When it is seen: the cut over the action, each under its own ruler, always at the same moment. */
+export function Assembly() {
+  const [top, bottom] = (useDocument((s) => s.scene?.rate) ?? "24/1").split("/").map(Number);
+  const rate = Math.round(top / bottom);
+  return (
+    <section aria-label="Assembly" className="flex h-full min-h-0 flex-col bg-sheet">
+      <Transport />
+      <div className="h-[86px] shrink-0">
+        <CutStrip rate={rate} />
+      </div>
+      <StageStrip rate={rate} />
+    </section>
+  );
+}

@@ -1,0 +1,203 @@
+import { X } from "lucide-react";
+import { useState } from "react";
+import { showTimecode } from "../api/samples";
+import type { Shot } from "../api/types";
+import {
+  cutTable,
+  dropOverlay,
+  endTry,
+  itemOf,
+  placedShots,
+  send,
+  tryOut,
+  useDocument,
+} from "../store/document";
+import { hue } from "../store/hues";
+import { useMoment } from "../store/moment";
+import { complain, scrubCut, select, useView } from "../store/view";
+import { Letter } from "../ui/badge";
+import { dragFrames, Lane, RuledStrip, useAlong, visible, xOf } from "./strip";
+
+type Placed = { id: string; cut_first: number; cut_last: number };
+
+function ShotBlock({
+  shot,
+  placed,
+  order,
+  onCarry,
+}: {
+  shot: Shot;
+  placed: Placed;
+  order: Placed[];
+  onCarry: (x: number | null) => void;
+}) {
+  const along = useAlong();
+  const camera = useDocument((s) => itemOf(s.shown, "cameras", shot.camera));
+  const selected = useView((s) => s.kind === "shot" && s.ids.includes(shot.id));
+  const [says, setSays] = useState<string | null>(null);
+  const length = placed.cut_last - placed.cut_first + 1;
+  const width = length * along.ppf;
+  const colour = hue(camera?.letter ?? "A");
+
+  const trim = (edge: "first" | "last") => (e: React.PointerEvent) => {
+    const was = shot.stage;
+    const command = (by: number, keepPlace: boolean) => ({
+      kind: "shot.trim" as const,
+      shot: shot.id,
+      [edge]: was[edge] + by,
+      ripple: !keepPlace,
+    });
+    select("shot", [shot.id]);
+    dragFrames(
+      e,
+      along.ppf,
+      (by, ev) => {
+        const range = { ...was, [edge]: was[edge] + by };
+        setSays(`${range.first}–${range.last}, ${range.last - range.first + 1} f`);
+        tryOut(command(by, ev.altKey), useMoment.getState().stage);
+      },
+      async (by, ev) => {
+        setSays(null);
+        endTry();
+        if (by) complain(await send(command(by, ev.altKey)));
+        else dropOverlay();
+      },
+    );
+  };
+
+  const carry = (e: React.PointerEvent) => {
+    const start = xOf(along, placed.cut_first);
+    dragFrames(
+      e,
+      along.ppf,
+      (by) => onCarry(start + by * along.ppf + width / 2),
+      async (by) => {
+        onCarry(null);
+        if (by === null) {
+          select("shot", [shot.id]);
+          return;
+        }
+        const middle = (placed.cut_first + placed.cut_last) / 2 + by;
+        const others = order.filter((p) => p.id !== shot.id);
+        const to = others.filter((p) => (p.cut_first + p.cut_last) / 2 < middle).length;
+        if (to !== order.indexOf(placed)) complain(await send({ kind: "shot.move", shot: shot.id, to }));
+      },
+    );
+  };
+
+  return (
+    <div
+      className={`absolute top-1 bottom-1 overflow-hidden rounded-[3px] border bg-sheet ${selected ? "border-slate ring-2 ring-slate" : "border-ink/50"}`}
+      style={{ left: xOf(along, placed.cut_first), width: Math.max(width - 1, 2) }}
+      data-shot={shot.name}
+      title={`Shot ${shot.name}: ${camera?.letter} ${camera?.name}, stage ${shot.stage.first}–${shot.stage.last}`}
+      onPointerDown={carry}
+      onDoubleClick={() => scrubCut(placed.cut_first)}
+    >
+      <div className="h-1.5" style={{ background: colour }} />
+      <div className="flex items-center gap-1.5 px-2 py-0.5 text-sm whitespace-nowrap">
+        <b>{shot.name}</b>
+        {width > 60 && camera && <Letter letter={camera.letter} size={18} />}
+        {width > 130 && <span className="truncate text-xs">{camera?.name}</span>}
+      </div>
+      {width > 90 && (
+        <div className="px-2 text-xs whitespace-nowrap text-faint">
+          {says ?? `${shot.stage.first}–${shot.stage.last} · ${length} f`}
+          {width > 180 && !says && camera && ` · ${camera.focal.rest} mm`}
+        </div>
+      )}
+      {says && width <= 90 && <div className="px-1 text-xs text-slate">{length}</div>}
+      <div
+        className="absolute inset-y-0 left-0 w-2 cursor-w-resize hover:bg-slate/40"
+        onPointerDown={trim("first")}
+        data-trim={`${shot.name}-first`}
+      />
+      <div
+        className="absolute inset-y-0 right-0 w-2 cursor-e-resize hover:bg-slate/40"
+        onPointerDown={trim("last")}
+        data-trim={`${shot.name}-last`}
+      />
+    </div>
+  );
+}
+
+function Gap({ first, last, shot }: { first: number; last: number; shot: Shot }) {
+  const along = useAlong();
+  const width = (last - first + 1) * along.ppf;
+  return (
+    <div
+      className="absolute top-1 bottom-1 flex items-center justify-center gap-1 overflow-hidden rounded-[3px] text-xs whitespace-nowrap text-white"
+      style={{
+        left: xOf(along, first),
+        width: Math.max(width - 1, 3),
+        background: "repeating-linear-gradient(135deg, #1b1b1b 0 6px, #333 6px 12px)",
+      }}
+      title={`Gap of ${last - first + 1} frames before shot ${shot.name}: plays black`}
+      data-gap={shot.name}
+    >
+      {width > 70 && <span className="rounded bg-black/70 px-1">black {last - first + 1} f</span>}
+      {width > 24 && (
+        <button
+          type="button"
+          aria-label={`Close the gap before shot ${shot.name}`}
+          title="Close this gap"
+          className="rounded bg-black/70 p-0.5"
+          onClick={async () => complain(await send({ kind: "shot.set", shot: shot.id, gap_before: 0 }))}
+        >
+          <X size={13} />
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Shots() {
+  const along = useAlong();
+  const shots = useDocument((s) => s.shown?.shots) ?? [];
+  useDocument((s) => s.baked);
+  const [mark, setMark] = useState<number | null>(null);
+  const order = placedShots();
+  const byId = new Map(shots.map((s) => [s.id, s]));
+  if (shots.length === 0) {
+    return (
+      <p className="px-3 py-4 text-sm text-faint">
+        No shots yet. Choose a camera, then <b>Add shot</b>; <b>X</b> cuts to the selected camera at the
+        playhead.
+      </p>
+    );
+  }
+  let end = -1;
+  return (
+    <>
+      {order.map((placed) => {
+        const shot = byId.get(placed.id);
+        const gapFirst = end + 1;
+        end = placed.cut_last;
+        if (!shot || !visible(along, gapFirst, placed.cut_last)) return null;
+        return (
+          <div key={placed.id}>
+            {placed.cut_first > gapFirst && <Gap first={gapFirst} last={placed.cut_first - 1} shot={shot} />}
+            <ShotBlock shot={shot} placed={placed} order={order} onCarry={setMark} />
+          </div>
+        );
+      })}
+      {mark !== null && <div className="absolute inset-y-0 w-0.5 bg-slate" style={{ left: mark }} />}
+    </>
+  );
+}
+
+/** The cut: shots in order under their own ruler, in timecode. */
+export function CutStrip({ rate }: { rate: number }) {
+  useDocument((s) => s.baked);
+  const table = cutTable();
+  const last = Math.max((table?.length ?? 0) - 1, rate * 4);
+  const label = (f: number) =>
+    table && f <= table.length ? showTimecode(table.timecode[f], table.drop).slice(3) : "";
+  return (
+    <RuledStrip clock="cut" name="Cut" first={0} last={last} onScrub={scrubCut} label={label} rate={rate}>
+      <Lane name="Shots" height={62}>
+        <Shots />
+      </Lane>
+    </RuledStrip>
+  );
+}

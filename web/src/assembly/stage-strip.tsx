@@ -1,0 +1,203 @@
+import type { Act, Camera, Figure, Mover } from "../api/types";
+import { dropOverlay, endTry, send, tryOut, useDocument } from "../store/document";
+import { hue } from "../store/hues";
+import { useMoment } from "../store/moment";
+import { complain, lookThrough, scrubStage, select, useView } from "../store/view";
+import { Letter } from "../ui/badge";
+import { dragFrames, Lane, RuledStrip, useAlong, visible, xOf } from "./strip";
+
+const stage = () => useMoment.getState().stage;
+
+function ActBlock({ figure, act, index }: { figure: Figure; act: Act; index: number }) {
+  const along = useAlong();
+  if (!visible(along, act.frames.first, act.frames.last)) return null;
+  const width = (act.frames.last - act.frames.first + 1) * along.ppf;
+  const drag = (ends: ("first" | "last")[]) => (e: React.PointerEvent) => {
+    select("figure", [figure.id]);
+    const command = (by: number) => {
+      const frames = { ...act.frames };
+      for (const end of ends) frames[end] += by;
+      return { kind: "figure.act.set" as const, figure: figure.id, index, act: { ...act, frames } as never };
+    };
+    dragFrames(
+      e,
+      along.ppf,
+      (by) => tryOut(command(by), stage()),
+      async (by) => {
+        endTry();
+        if (by) complain(await send(command(by)));
+        else dropOverlay();
+      },
+    );
+  };
+  return (
+    <div
+      className="absolute top-0.5 bottom-0.5 cursor-grab overflow-hidden rounded-[3px] px-1.5 text-xs leading-[18px] whitespace-nowrap text-white"
+      style={{
+        left: xOf(along, act.frames.first),
+        width: Math.max(width - 1, 2),
+        background: figure.look.coat,
+      }}
+      title={`${figure.name}: ${act.kind} ${act.frames.first}–${act.frames.last}`}
+      onPointerDown={drag(["first", "last"])}
+    >
+      {act.kind}
+      <div className="absolute inset-y-0 left-0 w-1.5 cursor-w-resize" onPointerDown={drag(["first"])} />
+      <div className="absolute inset-y-0 right-0 w-1.5 cursor-e-resize" onPointerDown={drag(["last"])} />
+    </div>
+  );
+}
+
+function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | "mover" }) {
+  const along = useAlong();
+  const drag = (frame: number) => (e: React.PointerEvent) => {
+    select(kind, [thing.id]);
+    const command = (by: number) => ({ kind: "keys.move" as const, thing: thing.id, frame, to: frame + by });
+    dragFrames(
+      e,
+      along.ppf,
+      (by) => tryOut(command(by), stage()),
+      async (by) => {
+        endTry();
+        if (by === null) scrubStage(frame);
+        else if (by) complain(await send(command(by)));
+        else dropOverlay();
+      },
+    );
+  };
+  return thing.x.keys
+    .filter((k) => visible(along, k.frame, k.frame))
+    .map((key) => (
+      <button
+        type="button"
+        key={key.frame}
+        aria-label={`Key at ${key.frame}`}
+        title={`Key at ${key.frame}: drag to move it in time`}
+        className="absolute top-1 h-3.5 w-3.5 cursor-ew-resize"
+        style={{ left: xOf(along, key.frame) + along.ppf / 2 - 7 }}
+        onPointerDown={drag(key.frame)}
+        data-key={`${"letter" in thing ? thing.letter : thing.name}-${key.frame}`}
+      >
+        <svg viewBox="0 0 14 14" aria-hidden="true">
+          <path d="M7 0.5 L13.5 7 L7 13.5 L0.5 7 Z" fill="var(--ochre)" stroke="var(--sheet)" />
+        </svg>
+      </button>
+    ));
+}
+
+function CameraLane({ camera }: { camera: Camera }) {
+  const shots = useDocument((s) => s.shown?.shots) ?? [];
+  const on = useView((s) => s.kind === "camera" && s.ids.includes(camera.id));
+  return (
+    <Lane
+      on={on}
+      name={
+        <button
+          type="button"
+          className="flex min-w-0 items-center gap-1.5"
+          onClick={() => select("camera", [camera.id])}
+          onDoubleClick={() => lookThrough({ camera: camera.id })}
+        >
+          <Letter letter={camera.letter} size={17} />
+          <span className="truncate">{camera.name}</span>
+        </button>
+      }
+    >
+      <CoveredRanges
+        camera={camera}
+        ranges={shots.filter((s) => s.camera === camera.id).map((s) => [s.stage.first, s.stage.last, s.name])}
+      />
+      <KeyDiamonds thing={camera} kind="camera" />
+    </Lane>
+  );
+}
+
+function CoveredRanges({ camera, ranges }: { camera: Camera; ranges: [number, number, string][] }) {
+  const along = useAlong();
+  return ranges.map(([first, last, name]) => (
+    <div
+      key={name}
+      title={`Shot ${name} shows ${first}–${last}`}
+      className="absolute top-[7px] h-2 rounded-full opacity-60"
+      style={{
+        left: xOf(along, first),
+        width: (last - first + 1) * along.ppf,
+        background: hue(camera.letter),
+      }}
+    />
+  ));
+}
+
+function PersonLane({ figure }: { figure: Figure }) {
+  const on = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
+  return (
+    <Lane
+      on={on}
+      name={
+        <button
+          type="button"
+          className="flex items-center gap-1.5 truncate"
+          onClick={() => select("figure", [figure.id])}
+        >
+          <span
+            className="inline-block h-3 w-3 shrink-0 rounded-full"
+            style={{ background: figure.look.coat }}
+          />
+          <span className="truncate">{figure.name}</span>
+        </button>
+      }
+    >
+      {figure.acts.map((act, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: an act is known by its place in the row
+        <ActBlock key={i} figure={figure} act={act} index={i} />
+      ))}
+    </Lane>
+  );
+}
+
+function MoverLane({ mover }: { mover: Mover }) {
+  return (
+    <Lane
+      name={
+        <button type="button" className="truncate" onClick={() => select("mover", [mover.id])}>
+          {mover.name}
+        </button>
+      }
+    >
+      <KeyDiamonds thing={mover} kind="mover" />
+    </Lane>
+  );
+}
+
+/** The action: what figures do, each camera's keys and covered range, movers' keys, in stage frames. */
+export function StageStrip({ rate }: { rate: number }) {
+  const scene = useDocument((s) => s.shown);
+  if (!scene) return null;
+  return (
+    <RuledStrip
+      clock="stage"
+      name="Stage"
+      first={scene.frames.first}
+      last={scene.frames.last}
+      onScrub={scrubStage}
+      label={String}
+      rate={rate}
+      className="flex-1 border-t border-line"
+    >
+      {scene.figures.map((f) => (
+        <PersonLane key={f.id} figure={f} />
+      ))}
+      {scene.cameras.map((c) => (
+        <CameraLane key={c.id} camera={c} />
+      ))}
+      {scene.movers.map((m) => (
+        <MoverLane key={m.id} mover={m} />
+      ))}
+      {scene.figures.length + scene.cameras.length === 0 && (
+        <p className="px-3 py-3 text-sm text-faint">
+          What figures do and where cameras have keys will stand here, by frame.
+        </p>
+      )}
+    </RuledStrip>
+  );
+}

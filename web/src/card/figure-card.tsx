@@ -1,0 +1,253 @@
+import { useQuery } from "@tanstack/react-query";
+import { Copy, Plus, Trash2 } from "lucide-react";
+import { catalogue } from "../api/queries";
+import type { Act, Command, Figure } from "../api/types";
+import { duplicateSelected, frameSelected, removeSelected } from "../desk/verbs";
+import { endTry, samplesOf, send, tryOut, useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { complain, scrubStage, useView } from "../store/view";
+import { Button } from "../ui/button";
+import { Choice } from "../ui/choice";
+import { ColourField } from "../ui/colour-field";
+import { Menu, MenuItem } from "../ui/menu";
+import { NumberField } from "../ui/number-field";
+import { TextField } from "../ui/text-field";
+import { Section } from "./section";
+
+type Fact = { metres?: number; speed?: number; steps?: number; step_m?: number; degrees?: number };
+
+const plain = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
+
+export function FigureCard({ figure }: { figure: Figure }) {
+  const landmarks = useQuery(catalogue).data?.landmarks ?? [];
+  const joint = useView((s) => s.joint);
+  const stage = useMoment((s) => s.stage);
+  useDocument((s) => s.baked);
+  const facts = (samplesOf(figure.id)?.facts.acts ?? []) as Fact[];
+  const set = (
+    what: Partial<Omit<Extract<Command, { kind: "figure.set" }>, "kind" | "figure">>,
+    at?: number,
+  ) => send({ kind: "figure.set", figure: figure.id, ...what }, at);
+  const look = async (part: Partial<Figure["look"]>) =>
+    complain(await set({ look: { ...figure.look, ...part } }));
+  const move = (what: { x?: number; z?: number; heading?: number }) =>
+    ({ kind: "figure.move", figure: figure.id, ...what }) as Command;
+  const number = (label: string, name: "x" | "z" | "heading", unit: string, step: number, digits: number) => (
+    <NumberField
+      label={label}
+      value={figure[name]}
+      unit={unit}
+      step={step}
+      digits={digits}
+      onTry={(v) => tryOut(move({ [name]: v }), stage)}
+      onSet={(v, at) => {
+        endTry();
+        return send(move({ [name]: v }), at);
+      }}
+    />
+  );
+  return (
+    <div data-testid="figure-card">
+      <div className="border-b border-line px-3 py-2.5">
+        <TextField label="Name" value={figure.name} onSet={(name, at) => set({ name }, at)} />
+        <div className="mt-2 flex gap-1">
+          <Button tip="Frame in the rover's view" hint="F" onClick={frameSelected}>
+            Frame
+          </Button>
+          <Button tip="Duplicate" hint="Ctrl D" onClick={duplicateSelected}>
+            <Copy size={14} />
+          </Button>
+          <Button tip="Take off the stage" hint="Delete" onClick={() => removeSelected()}>
+            <Trash2 size={14} />
+          </Button>
+        </div>
+      </div>
+      <Section title="Starts">
+        <NumberField
+          label="Stature"
+          value={figure.stature}
+          unit="m"
+          step={0.01}
+          onSet={(stature, at) => set({ stature }, at)}
+        />
+        {number("Across", "x", "m", 0.01, 2)}
+        {number("Along", "z", "m", 0.01, 2)}
+        {number("Faces", "heading", "°", 1, 0)}
+        <Choice
+          label="When it has nothing to do"
+          value={figure.idle}
+          options={[
+            { value: "stand", label: "stands" },
+            { value: "talk", label: "talks" },
+            { value: "point", label: "points ahead" },
+          ]}
+          onSet={async (idle) => complain(await set({ idle }))}
+        />
+      </Section>
+      <Section title="Does" side={<AddAct figure={figure} />}>
+        {figure.acts.length === 0 && (
+          <p className="text-sm text-faint">
+            Nothing yet. Choose Walk over the plan and click where it goes, or add something here.
+          </p>
+        )}
+        {figure.acts.map((act, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: an act is known by its place in the row
+          <ActRow key={i} figure={figure} act={act} index={i} fact={facts[i] ?? {}} />
+        ))}
+      </Section>
+      <Section title="Looks like">
+        <ColourField label="Coat" value={figure.look.coat} onSet={(coat) => look({ coat })} />
+        <ColourField label="Trim" value={figure.look.trim} onSet={(trim) => look({ trim })} />
+        <Choice
+          label="Build"
+          value={figure.look.build}
+          options={plain(["slight", "middling", "broad"] as const)}
+          onSet={(build) => look({ build })}
+        />
+        <Choice
+          label="On the head"
+          value={figure.look.headwear}
+          options={plain(["none", "cap", "scarf", "bun"] as const)}
+          onSet={(headwear) => look({ headwear })}
+        />
+        <Choice
+          label="Wears"
+          value={figure.look.garment}
+          options={plain(["plain", "coat", "skirt"] as const)}
+          onSet={(garment) => look({ garment })}
+        />
+      </Section>
+      <Section title="Mark a joint in the picture">
+        <Choice
+          label="Joint"
+          value={joint ?? ""}
+          options={[
+            { value: "", label: "none" },
+            ...landmarks
+              .slice(0, 24)
+              .map((l) => ({ value: l, label: l.replace("_r", " right").replace("_l", " left") })),
+          ]}
+          onSet={(value) => useView.setState({ joint: value || null })}
+        />
+      </Section>
+    </div>
+  );
+}
+
+function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index: number; fact: Fact }) {
+  const stage = useMoment((s) => s.stage);
+  const on = act.frames.first <= stage && stage <= act.frames.last;
+  const set = (next: unknown, at?: number) =>
+    send({ kind: "figure.act.set", figure: figure.id, index, act: next as never }, at);
+  const frame = (end: "first" | "last") => (
+    <NumberField
+      label={end === "first" ? "From" : "To"}
+      value={act.frames[end]}
+      digits={0}
+      step={1}
+      unit="f"
+      onSet={(v, at) => set({ ...act, frames: { ...act.frames, [end]: Math.round(v) } }, at)}
+    />
+  );
+  return (
+    <div
+      className={`rounded-[3px] border px-2 py-1.5 ${on ? "border-slate bg-slate-wash/50" : "border-line"}`}
+    >
+      <div className="mb-1 flex items-center gap-2 text-sm">
+        <button
+          type="button"
+          className="font-semibold underline"
+          onClick={() => scrubStage(act.frames.first)}
+        >
+          {act.kind}
+        </button>
+        <span className="flex-1 text-xs text-faint">
+          {fact.speed !== undefined &&
+            `${fact.metres?.toFixed(1)} m at ${fact.speed.toFixed(2)} m/s, ${fact.steps} steps of ${fact.step_m?.toFixed(2)} m`}
+          {fact.degrees !== undefined &&
+            `${Math.abs(fact.degrees).toFixed(0)}° ${fact.degrees > 0 ? "left" : "right"}`}
+        </span>
+        <button
+          type="button"
+          aria-label={`Delete ${act.kind} at ${act.frames.first}`}
+          title="Delete"
+          onClick={async () => complain(await send({ kind: "figure.act.delete", figure: figure.id, index }))}
+        >
+          <Trash2 size={13} />
+        </button>
+      </div>
+      {frame("first")}
+      {frame("last")}
+      {act.kind === "turn" && (
+        <NumberField
+          label="To face"
+          value={act.heading}
+          unit="°"
+          step={1}
+          digits={0}
+          onSet={(heading, at) => set({ ...act, heading }, at)}
+        />
+      )}
+      {act.kind === "point" &&
+        (["x", "y", "z"] as const).map((axis, i) => (
+          <NumberField
+            key={axis}
+            label={["At across", "At height", "At along"][i]}
+            value={act[axis]}
+            unit="m"
+            step={0.05}
+            onSet={(v, at) => set({ ...act, [axis]: v }, at)}
+          />
+        ))}
+    </div>
+  );
+}
+
+function AddAct({ figure }: { figure: Figure }) {
+  const add = async (make: (frames: { first: number; last: number }) => unknown) => {
+    const { stage } = useMoment.getState();
+    const scene = useDocument.getState().scene;
+    const during = figure.acts.find((a) => a.frames.first <= stage && stage <= a.frames.last);
+    const first = during ? during.frames.last + 1 : stage;
+    const next = figure.acts.find((a) => a.frames.first >= first);
+    const last = Math.max(
+      first,
+      Math.min(first + 35, (next?.frames.first ?? Number.POSITIVE_INFINITY) - 1, scene?.frames.last ?? first),
+    );
+    complain(await send({ kind: "figure.act", figure: figure.id, act: make({ first, last }) as never }));
+  };
+  return (
+    <Menu
+      trigger={
+        <Button>
+          <Plus size={13} /> Add at this frame
+        </Button>
+      }
+    >
+      <MenuItem note="With its hands" onSelect={() => add((frames) => ({ kind: "talk", frames }))}>
+        Talk
+      </MenuItem>
+      <MenuItem
+        note="To face another way"
+        onSelect={() => add((frames) => ({ kind: "turn", frames, heading: figure.heading + 90 }))}
+      >
+        Turn
+      </MenuItem>
+      <MenuItem
+        note="At a place on the stage"
+        onSelect={() => add((frames) => ({ kind: "point", frames, x: figure.x, y: 1.5, z: figure.z - 5 }))}
+      >
+        Point
+      </MenuItem>
+      <MenuItem
+        note="Whatever it does otherwise"
+        onSelect={() => add((frames) => ({ kind: "stand", frames }))}
+      >
+        Stand
+      </MenuItem>
+      <MenuItem note="Click points on the plan" onSelect={() => useView.setState({ tool: "walk" })}>
+        Walk
+      </MenuItem>
+    </Menu>
+  );
+}

@@ -1,0 +1,139 @@
+import { Copy, Trash2 } from "lucide-react";
+import { useState } from "react";
+import type { Command, Piece } from "../api/types";
+import { duplicateSelected, frameSelected, removeSelected } from "../desk/verbs";
+import { endTry, send, tryOut, useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { complain, select } from "../store/view";
+import { Button } from "../ui/button";
+import { ColourField } from "../ui/colour-field";
+import { NumberField } from "../ui/number-field";
+import { TextField } from "../ui/text-field";
+import { Section } from "./section";
+
+const NUMBERS: ["width" | "depth" | "height" | "x" | "z" | "base" | "heading", string, string][] = [
+  ["width", "Width", "m"],
+  ["depth", "Depth", "m"],
+  ["height", "Height", "m"],
+  ["x", "Across", "m"],
+  ["z", "Along", "m"],
+  ["base", "Underside", "m"],
+  ["heading", "Turned", "°"],
+];
+
+export function PieceCard({ pieces }: { pieces: Piece[] }) {
+  const one = pieces.length === 1 ? pieces[0] : null;
+  const ids = pieces.map((p) => p.id);
+  const groups = new Set(pieces.map((p) => p.group));
+  const group = groups.size === 1 ? [...groups][0] : "";
+  const stage = useMoment((s) => s.stage);
+  const everyone = useDocument((s) => s.scene?.pieces) ?? [];
+  return (
+    <div data-testid="piece-card">
+      <div className="border-b border-line px-3 py-2.5">
+        {one ? (
+          <TextField
+            label={`Name of this ${one.kind}`}
+            value={one.name}
+            onSet={(name, at) => send({ kind: "piece.set", piece: one.id, name }, at)}
+          />
+        ) : (
+          <p className="font-semibold">{group ? `Group “${group}”` : `${pieces.length} set pieces`}</p>
+        )}
+        <div className="mt-2 flex gap-1">
+          <Button tip="Frame in the rover's view" hint="F" onClick={frameSelected}>
+            Frame
+          </Button>
+          <Button tip="Duplicate" hint="Ctrl D" onClick={duplicateSelected}>
+            <Copy size={14} />
+          </Button>
+          <Button tip="Take down" hint="Delete" onClick={() => removeSelected()}>
+            <Trash2 size={14} />
+          </Button>
+        </div>
+      </div>
+      {one && (
+        <Section title="Size and place">
+          {NUMBERS.map(([name, label, unit]) => {
+            const command = (v: number) => ({ kind: "piece.set", piece: one.id, [name]: v }) as Command;
+            return (
+              <NumberField
+                key={name}
+                label={label}
+                value={one[name]}
+                unit={unit}
+                step={name === "heading" ? 1 : 0.01}
+                digits={name === "heading" ? 1 : 2}
+                onTry={(v) => tryOut(command(v), stage)}
+                onSet={(v, at) => {
+                  endTry();
+                  return send(command(v), at);
+                }}
+              />
+            );
+          })}
+          <ColourField
+            label="Colour"
+            value={one.colour}
+            onSet={async (colour) => complain(await send({ kind: "piece.set", piece: one.id, colour }))}
+          />
+        </Section>
+      )}
+      {!one && <MoveTogether ids={ids} />}
+      <Section title="Group">
+        <TextField
+          label="Group name; pieces of one name go together"
+          value={group}
+          placeholder="none"
+          onSet={(name, at) => send({ kind: "pieces.group", ids, group: name }, at)}
+        />
+        {one?.group && (
+          <Button
+            onClick={() =>
+              select(
+                "piece",
+                everyone.filter((p) => p.group === one.group).map((p) => p.id),
+              )
+            }
+          >
+            Select all of “{one.group}”
+          </Button>
+        )}
+      </Section>
+    </div>
+  );
+}
+
+/** Numbers that move several pieces by so much. */
+function MoveTogether({ ids }: { ids: string[] }) {
+  const [by, setBy] = useState({ dx: 0, dy: 0, dz: 0, turn: 0 });
+  const command: Command = { kind: "pieces.move", ids, ...by };
+  const field = (name: keyof typeof by, label: string, unit: string, step: number) => (
+    <NumberField
+      label={label}
+      value={by[name]}
+      unit={unit}
+      step={step}
+      onSet={async (v) => {
+        setBy({ ...by, [name]: v });
+        return null;
+      }}
+    />
+  );
+  return (
+    <Section title="Move by">
+      {field("dx", "Across", "m", 0.1)}
+      {field("dy", "Up", "m", 0.1)}
+      {field("dz", "Along", "m", 0.1)}
+      {field("turn", "Turn left", "°", 5)}
+      <Button
+        tone="main"
+        onClick={async () => {
+          if (complain(await send(command))) setBy({ dx: 0, dy: 0, dz: 0, turn: 0 });
+        }}
+      >
+        Move
+      </Button>
+    </Section>
+  );
+}

@@ -1,0 +1,137 @@
+import { useQuery } from "@tanstack/react-query";
+import { Eye, EyeOff, Lock } from "lucide-react";
+import { ask, client } from "../api/client";
+import { catalogue } from "../api/queries";
+import type { Command, Delivery, Scene } from "../api/types";
+import { rateName } from "../scenes/scene-list";
+import { send } from "../store/document";
+import { complain, lookThrough, select } from "../store/view";
+import { Letter } from "../ui/badge";
+import { Choice } from "../ui/choice";
+import { NumberField } from "../ui/number-field";
+import { TextField } from "../ui/text-field";
+import { Section } from "./section";
+
+const line = "flex min-w-0 items-center gap-2 rounded-[3px] px-1 py-0.5 text-left text-sm hover:bg-well";
+
+/** The scene itself, and everything on its stage by name. */
+export function SceneCard({ scene }: { scene: Scene }) {
+  const choices = useQuery(catalogue).data;
+  const set = (what: Partial<Omit<Extract<Command, { kind: "scene.set" }>, "kind">>, at?: number) =>
+    send({ kind: "scene.set", ...what }, at);
+  const groups = Object.entries(Object.groupBy(scene.pieces, (p) => p.group || ""));
+  return (
+    <div data-testid="scene-card">
+      <Section title="Scene">
+        <TextField label="Name" value={scene.name} onSet={(name, at) => set({ name }, at)} />
+        <Choice
+          label="Frames a second"
+          value={scene.rate}
+          options={(choices?.rates ?? [scene.rate]).map((r) => ({ value: r, label: rateName(r) }))}
+          onSet={async (rate) => complain(await set({ rate }))}
+        />
+        <NumberField
+          label="First frame"
+          value={scene.frames.first}
+          digits={0}
+          step={1}
+          unit="f"
+          onSet={(first, at) => set({ frames: { ...scene.frames, first: Math.round(first) } }, at)}
+        />
+        <NumberField
+          label="Last frame"
+          value={scene.frames.last}
+          digits={0}
+          step={1}
+          unit="f"
+          onSet={(last, at) => set({ frames: { ...scene.frames, last: Math.round(last) } }, at)}
+        />
+        <TextField
+          label="The cut starts at"
+          value={scene.cut_start}
+          onSet={(cut_start, at) => set({ cut_start }, at)}
+        />
+      </Section>
+      <Section title="Delivery aspect">
+        <div className="flex flex-wrap gap-1">
+          {choices?.deliveries.map((d) => (
+            <button
+              type="button"
+              key={d.label}
+              aria-pressed={d.label === scene.delivery.label}
+              className={`rounded-[3px] border px-2 py-0.5 text-sm ${d.label === scene.delivery.label ? "border-slate bg-slate-wash font-semibold" : "border-line bg-sheet"}`}
+              onClick={async () => complain(await set({ delivery: d }))}
+            >
+              {d.label}
+            </button>
+          ))}
+        </div>
+        <TextField
+          label="Or type one, as 2:1 or 1.66"
+          value={scene.delivery.label}
+          onSet={async (text, at) => {
+            const { data, problem } = await ask(client.GET("/api/delivery", { params: { query: { text } } }));
+            return problem ?? set({ delivery: data as Delivery }, at);
+          }}
+        />
+      </Section>
+      <Section title={`Cameras (${scene.cameras.length})`}>
+        {scene.cameras.length === 0 && (
+          <p className="text-sm text-faint">None. Find a view with the rover and press N.</p>
+        )}
+        {scene.cameras.map((c) => (
+          <button
+            type="button"
+            key={c.id}
+            className={line}
+            onClick={() => select("camera", [c.id])}
+            onDoubleClick={() => lookThrough({ camera: c.id })}
+          >
+            <Letter letter={c.letter} />
+            <span className="min-w-0 flex-1 truncate">{c.name}</span>
+            <span className="text-xs text-faint">{c.focal.rest} mm</span>
+            {c.locked && <Lock size={13} aria-label="Locked" />}
+            {c.hidden ? (
+              <EyeOff size={13} aria-label="Hidden" />
+            ) : (
+              <Eye size={13} className="opacity-30" aria-hidden="true" />
+            )}
+          </button>
+        ))}
+      </Section>
+      <Section title={`Figures and movers (${scene.figures.length + scene.movers.length})`}>
+        {scene.figures.map((f) => (
+          <button type="button" key={f.id} className={line} onClick={() => select("figure", [f.id])}>
+            <span className="h-3.5 w-3.5 rounded-full" style={{ background: f.look.coat }} />
+            <span className="flex-1 truncate">{f.name}</span>
+            <span className="text-xs text-faint">{f.stature.toFixed(2)} m</span>
+          </button>
+        ))}
+        {scene.movers.map((m) => (
+          <button type="button" key={m.id} className={line} onClick={() => select("mover", [m.id])}>
+            <span className="h-3.5 w-3.5 rounded-[3px]" style={{ background: m.colour }} />
+            <span className="flex-1 truncate">{m.name}</span>
+          </button>
+        ))}
+      </Section>
+      <Section title={`Set (${scene.pieces.length} pieces)`}>
+        {groups.map(([name, pieces]) => (
+          <button
+            type="button"
+            key={name}
+            className={line}
+            onClick={() =>
+              select(
+                "piece",
+                (pieces ?? []).map((p) => p.id),
+              )
+            }
+          >
+            <span className="flex-1 truncate">{name || "Not in a group"}</span>
+            <span className="text-xs text-faint">{pieces?.length}</span>
+          </button>
+        ))}
+      </Section>
+    </div>
+  );
+}

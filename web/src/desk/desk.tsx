@@ -1,0 +1,117 @@
+import { useEffect, useState } from "react";
+import { Group, Panel, Separator } from "react-resizable-panels";
+import { Assembly } from "../assembly/assembly";
+import { Card } from "../card/card";
+import { Plan } from "../plan/plan";
+import { closeScene, lookForChanges, openScene, useDocument } from "../store/document";
+import { recallLoose } from "../store/loose";
+import { pause, settle } from "../store/moment";
+import { prune, useView } from "../store/view";
+import { Viewfinder } from "../viewfinder/viewfinder";
+import { Dialogs } from "./dialogs";
+import { HistoryPanel } from "./history-panel";
+import { followPlace, goTo, type Place } from "./place";
+import { onKey } from "./shortcuts";
+import { TopBar } from "./top-bar";
+import { frameSelected } from "./verbs";
+
+const LOOK_EVERY_MS = 5000;
+const across = "w-1 bg-line hover:bg-slate data-[separator=hover]:bg-slate";
+const down = "h-1 bg-line hover:bg-slate";
+
+/** The one working screen: plan, viewfinder, card, and the assembly under them. */
+export default function Desk({ place, onLeave }: { place: Place; onLeave: () => void }) {
+  const [state, setState] = useState<"opening" | "open" | string>("opening");
+  const [history, setHistory] = useState(false);
+  const name = useDocument((s) => s.scene?.name);
+
+  useEffect(() => {
+    let gone = false;
+    const dim = localStorage.getItem("heron-room") === "dim";
+    document.documentElement.dataset.room = dim ? "dim" : "light";
+    useView.setState({ dim, kind: null, ids: [], notices: [], tool: "select", asking: null });
+    void openScene(place.scene).then(async (problem) => {
+      if (gone) return;
+      if (problem) return setState(`${problem.title} ${problem.remedy}`);
+      frameSelected();
+      goTo(place);
+      setState("open");
+      await recallLoose();
+    });
+    return () => {
+      gone = true;
+      pause();
+      closeScene();
+    };
+  }, [place]);
+
+  useEffect(() => {
+    if (state !== "open") return;
+    const ends = [
+      followPlace(),
+      useDocument.subscribe((now, was) => {
+        if (now.scene === was.scene) return;
+        prune();
+        settle();
+      }),
+    ];
+    window.addEventListener("keydown", onKey);
+    const timer = window.setInterval(
+      () => document.visibilityState === "visible" && void lookForChanges(),
+      LOOK_EVERY_MS,
+    );
+    const back = () => void lookForChanges();
+    window.addEventListener("focus", back);
+    return () => {
+      for (const end of ends) end();
+      window.removeEventListener("keydown", onKey);
+      window.removeEventListener("focus", back);
+      window.clearInterval(timer);
+    };
+  }, [state]);
+
+  useEffect(() => {
+    document.title = name ? `${name} · Mellow Heron` : "Mellow Heron";
+  }, [name]);
+
+  if (state === "opening") return <p className="p-8 text-faint">Opening the scene…</p>;
+  if (state !== "open") {
+    return (
+      <main className="p-8">
+        <p role="alert" className="mb-4 text-brick">
+          {state}
+        </p>
+        <button type="button" className="text-slate underline" onClick={onLeave}>
+          All scenes
+        </button>
+      </main>
+    );
+  }
+  return (
+    <div className="flex h-full flex-col">
+      <TopBar onLeave={onLeave} history={history} onHistory={() => setHistory(!history)} />
+      <Group orientation="vertical" className="min-h-0 flex-1">
+        <Panel defaultSize="66%" minSize="30%">
+          <Group orientation="horizontal">
+            <Panel defaultSize="25%" minSize="14%">
+              <Plan />
+            </Panel>
+            <Separator className={across} />
+            <Panel defaultSize="52.5%" minSize="25%">
+              <Viewfinder />
+            </Panel>
+            <Separator className={across} />
+            <Panel defaultSize="22.5%" minSize="15%">
+              {history ? <HistoryPanel /> : <Card />}
+            </Panel>
+          </Group>
+        </Panel>
+        <Separator className={down} />
+        <Panel defaultSize="34%" minSize="15%">
+          <Assembly />
+        </Panel>
+      </Group>
+      <Dialogs />
+    </div>
+  );
+}

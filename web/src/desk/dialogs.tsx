@@ -1,0 +1,105 @@
+import { useState } from "react";
+import { itemOf, send, useDocument } from "../store/document";
+import { complain, useView } from "../store/view";
+import { Letter } from "../ui/badge";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { KEYS } from "./shortcuts";
+
+const close = () => useView.setState({ asking: null });
+
+/** Whatever the desk has to ask. */
+export function Dialogs() {
+  const asking = useView((s) => s.asking);
+  if (!asking) return null;
+  if (asking.what === "name-camera") return <NameCamera id={asking.camera} />;
+  if (asking.what === "delete-camera") return <DeleteCamera id={asking.camera} />;
+  return (
+    <Dialog title="Keys" onClose={close}>
+      <table className="w-full text-sm">
+        <tbody>
+          {KEYS.map(([key, does]) => (
+            <tr key={key} className="border-b border-line/60">
+              <td className="py-1 pr-4 font-semibold whitespace-nowrap">{key}</td>
+              <td>{does}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Dialog>
+  );
+}
+
+function NameCamera({ id }: { id: string }) {
+  const camera = useDocument((s) => itemOf(s.scene, "cameras", id));
+  const [name, setName] = useState("");
+  const [problem, setProblem] = useState<string | null>(null);
+  if (!camera) return null;
+  const keep = async () => {
+    if (!name.trim()) return close();
+    const refused = await send({ kind: "camera.set", camera: id, name });
+    if (refused) setProblem(refused.detail);
+    else close();
+  };
+  return (
+    <Dialog title={`What does camera ${camera.letter} see?`} onClose={close}>
+      <form
+        className="flex flex-col gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void keep();
+        }}
+      >
+        <div className="flex items-center gap-2">
+          <Letter letter={camera.letter} size={30} />
+          <input
+            // biome-ignore lint/a11y/noAutofocus: the question was asked by what was just done
+            autoFocus
+            aria-label="Camera name"
+            className="field flex-1"
+            placeholder="Wide on the jetty, Odile over Bram…"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+        </div>
+        {problem && <p className="text-sm text-brick">{problem}</p>}
+        <div className="flex justify-end gap-2">
+          <Button onClick={close}>Later</Button>
+          <Button type="submit" tone="main">
+            Name it
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+function DeleteCamera({ id }: { id: string }) {
+  const scene = useDocument((s) => s.scene);
+  const camera = itemOf(scene, "cameras", id);
+  if (!camera || !scene) return null;
+  const shots = scene.shots.filter((s) => s.camera === id).map((s) => s.name);
+  return (
+    <Dialog title={`Delete camera ${camera.letter} “${camera.name}”?`} onClose={close}>
+      <p className="mb-4 text-sm">
+        {shots.length === 1
+          ? `Shot ${shots[0]} is`
+          : `Shots ${shots.slice(0, -1).join(", ")} and ${shots.at(-1)} are`}{" "}
+        on this camera and will leave {shots.length === 1 ? "a gap" : "gaps"} in the cut. Undo brings all of
+        it back.
+      </p>
+      <div className="flex justify-end gap-2">
+        <Button onClick={close}>Keep it</Button>
+        <Button
+          tone="wrong"
+          onClick={async () => {
+            close();
+            complain(await send({ kind: "camera.delete", camera: id }));
+          }}
+        >
+          Delete camera and {shots.length === 1 ? "shot" : "shots"}
+        </Button>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,57 @@
+import { useDocument } from "../store/document";
+import { goCut, goStage, useMoment } from "../store/moment";
+import { lookThrough, useView } from "../store/view";
+
+/** A place in a scene that an address names, so that a view can be sent to a colleague. */
+export interface Place {
+  scene: number;
+  /** `rover`, `cut`, or a camera's letter. */
+  look: string | null;
+  frame: number | null;
+}
+
+/** `/scene/1?look=B&frame=1040`; with look=cut the frame is the cut's. */
+export function readPlace(): Place | null {
+  const match = location.pathname.match(/^\/scene\/(\d+)\/?$/);
+  if (!match) return null;
+  const query = new URLSearchParams(location.search);
+  const frame = Number.parseInt(query.get("frame") ?? "", 10);
+  return { scene: Number(match[1]), look: query.get("look"), frame: Number.isNaN(frame) ? null : frame };
+}
+
+export function goTo(place: Place): void {
+  const scene = useDocument.getState().scene;
+  if (!scene) return;
+  const camera = scene.cameras.find((c) => c.letter === place.look?.toUpperCase());
+  if (camera) lookThrough({ camera: camera.id });
+  else if (place.look === "cut" && scene.shots.length > 0) lookThrough("cut");
+  else lookThrough("rover");
+  if (useMoment.getState().clock === "cut") goCut(place.frame ?? 0);
+  else goStage(place.frame ?? scene.frames.first);
+}
+
+export function placeLink(): string {
+  const { id, scene } = useDocument.getState();
+  const { through } = useView.getState();
+  const { clock, stage, cut } = useMoment.getState();
+  const look =
+    typeof through === "string" ? through : scene?.cameras.find((c) => c.id === through.camera)?.letter;
+  return `/scene/${id}?look=${look ?? "rover"}&frame=${clock === "cut" ? cut : stage}`;
+}
+
+/** Keep the address at where the hand is, a little after it has come to rest. */
+export function followPlace(): () => void {
+  let timer = 0;
+  const later = () => {
+    window.clearTimeout(timer);
+    timer = window.setTimeout(() => {
+      if (useDocument.getState().id !== null && !useMoment.getState().playing)
+        history.replaceState(null, "", placeLink());
+    }, 250);
+  };
+  const ends = [useMoment.subscribe(later), useView.subscribe(later)];
+  return () => {
+    window.clearTimeout(timer);
+    for (const end of ends) end();
+  };
+}

@@ -1,0 +1,98 @@
+import { useDocument } from "../store/document";
+import { dropLoose, setKey, useLoose } from "../store/loose";
+import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
+import { lookThrough, select, useView } from "../store/view";
+import {
+  cutHere,
+  duplicateSelected,
+  frameSelected,
+  meantCamera,
+  newCamera,
+  redo,
+  removeSelected,
+  undo,
+} from "./verbs";
+
+export const KEYS: [string, string][] = [
+  ["Space", "Play, pause"],
+  ["← →", "A frame back, on (Shift: a second)"],
+  ["Home, End", "First, last frame"],
+  ["[ ]", "Loop from here, loop to here"],
+  ["\\", "Clear the loop"],
+  ["0", "Rover"],
+  ["1 … 9", "Look through a camera"],
+  ["C", "Watch the cut"],
+  ["F", "Frame what is selected"],
+  ["N", "New camera from this view"],
+  ["K", "Set a key on the camera"],
+  ["X", "Cut here to the selected camera"],
+  ["Delete", "Delete what is selected (Shift: a shot leaves a gap)"],
+  ["Ctrl D", "Duplicate"],
+  ["Ctrl Z, Ctrl Shift Z", "Undo, redo"],
+  ["Esc", "Drop an unkept move, put the tool down, select nothing"],
+  ["?", "These keys"],
+];
+
+function loopEnd(which: "first" | "last"): void {
+  const { clock, loop } = useMoment.getState();
+  const whole = span(clock);
+  const was = loop?.clock === clock ? loop : whole;
+  const range = { first: was.first, last: was.last, [which]: here() };
+  if (range.last <= range.first)
+    loopRange(which === "first" ? { first: here(), last: whole.last } : { first: whole.first, last: here() });
+  else loopRange(range);
+}
+
+function escape(): void {
+  const { tool } = useView.getState();
+  if (tool !== "select") useView.setState({ tool: "select" });
+  else if (useLoose.getState().loose) dropLoose();
+  else select(null);
+}
+
+/** What each key does; the letters are in `KEYS` for people. */
+export function onKey(e: KeyboardEvent): void {
+  const target = e.target as HTMLElement;
+  if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
+  const mod = e.ctrlKey || e.metaKey;
+  const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
+  const [top, bottom] = (useDocument.getState().scene?.rate ?? "24/1").split("/").map(Number);
+  const second = Math.round(top / bottom);
+  const does: Record<string, () => void> = {
+    " ": toggle,
+    ArrowLeft: () => step(e.shiftKey ? -second : -1),
+    ArrowRight: () => step(e.shiftKey ? second : 1),
+    Home: () => go(span(useMoment.getState().clock).first),
+    End: () => go(span(useMoment.getState().clock).last),
+    "[": () => loopEnd("first"),
+    "]": () => loopEnd("last"),
+    "\\": () => loopRange(null),
+    "0": () => lookThrough("rover"),
+    c: () => useDocument.getState().scene?.shots.length && lookThrough("cut"),
+    f: frameSelected,
+    n: () => void newCamera(),
+    k: () => {
+      const camera = meantCamera();
+      if (camera) void setKey(camera);
+    },
+    x: () => void cutHere(meantCamera()),
+    Delete: () => void removeSelected(e.shiftKey),
+    Backspace: () => void removeSelected(e.shiftKey),
+    Escape: escape,
+    "?": () => useView.setState({ asking: { what: "keys" } }),
+  };
+  if (mod && key === "z") does[key] = () => void (e.shiftKey ? redo() : undo());
+  else if (mod && key === "y") does[key] = () => void redo();
+  else if (mod && key === "d") does[key] = () => void duplicateSelected();
+  else if (mod) return;
+  else if (/^[1-9]$/.test(key)) {
+    const camera = useDocument.getState().scene?.cameras[Number(key) - 1];
+    if (camera) does[key] = () => lookThrough({ camera: camera.id });
+  }
+  const act = does[key];
+  if (!act) return;
+  e.preventDefault();
+  // A focused button would take Space as a press as well.
+  if (target.closest("button, [role=tab]")) target.blur();
+  act();
+}

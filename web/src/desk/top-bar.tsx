@@ -1,0 +1,127 @@
+import { FileDown, History, Keyboard, Link2, Moon, Redo2, Sun, Undo2 } from "lucide-react";
+import { rateName } from "../scenes/scene-list";
+import { useDocument } from "../store/document";
+import { notice, select, useView } from "../store/view";
+import { Button } from "../ui/button";
+import { Menu, MenuItem } from "../ui/menu";
+import { placeLink } from "./place";
+import { redo, undo } from "./verbs";
+
+async function handOver(kind: "otio" | "glb" | "json"): Promise<void> {
+  const { id } = useDocument.getState();
+  try {
+    const answer = await fetch(`/api/scenes/${id}/export/${kind}`);
+    if (!answer.ok) {
+      const problem = await answer.json();
+      notice(problem.title, problem.remedy);
+      return;
+    }
+    const name = answer.headers.get("Content-Disposition")?.match(/filename="(.+)"/)?.[1] ?? `scene.${kind}`;
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(await answer.blob());
+    link.download = name;
+    link.click();
+    URL.revokeObjectURL(link.href);
+    notice(`Handed over as ${name}.`, "", false);
+  } catch {
+    notice("The server does not answer.", "Start it again with make demo.");
+  }
+}
+
+async function copyLink(): Promise<void> {
+  const url = location.origin + placeLink();
+  history.replaceState(null, "", placeLink());
+  try {
+    await navigator.clipboard.writeText(url);
+    notice("A link to this view is on the clipboard.", "", false);
+  } catch {
+    notice("The browser would not copy; the address bar has the link.", "", false);
+  }
+}
+
+export function TopBar({
+  onLeave,
+  history: open,
+  onHistory,
+}: {
+  onLeave: () => void;
+  history: boolean;
+  onHistory: () => void;
+}) {
+  const scene = useDocument((s) => s.scene);
+  const busy = useDocument((s) => s.busy > 0);
+  const canUndo = useDocument((s) => s.canUndo);
+  const canRedo = useDocument((s) => s.canRedo);
+  const dim = useView((s) => s.dim);
+  return (
+    <header className="flex h-11 items-center gap-2 border-b border-line px-3">
+      <button
+        type="button"
+        className="font-semibold text-slate hover:underline"
+        title="All scenes"
+        onClick={onLeave}
+      >
+        Mellow Heron
+      </button>
+      <span className="text-line">/</span>
+      <button
+        type="button"
+        className="truncate text-base font-semibold"
+        title="The scene's own card"
+        onClick={() => select(null)}
+      >
+        {scene?.name}
+      </button>
+      <span className="text-sm whitespace-nowrap text-faint">
+        {scene &&
+          `${rateName(scene.rate)} fps · ${scene.frames.first}–${scene.frames.last} · ${scene.delivery.label}`}
+      </span>
+      <span className="flex-1" />
+      <span className="w-12 text-right text-xs text-faint" aria-live="polite">
+        {busy ? "keeping…" : "kept"}
+      </span>
+      <Button tip="Undo" hint="Ctrl Z" disabled={!canUndo} onClick={undo}>
+        <Undo2 size={15} />
+      </Button>
+      <Button tip="Redo" hint="Ctrl Shift Z" disabled={!canRedo} onClick={redo}>
+        <Redo2 size={15} />
+      </Button>
+      <Button tip="What was done, in plain sentences" on={open} onClick={onHistory}>
+        <History size={15} /> History
+      </Button>
+      <Menu
+        trigger={
+          <Button>
+            <FileDown size={15} /> Hand over
+          </Button>
+        }
+      >
+        <MenuItem note="OpenTimelineIO: shots, cameras, lenses, gaps" onSelect={() => handOver("otio")}>
+          The cut, as .otio
+        </MenuItem>
+        <MenuItem note="glTF: set, moving figures and cameras" onSelect={() => handOver("glb")}>
+          The stage, as .glb
+        </MenuItem>
+        <MenuItem note="To open here again, or for the command line" onSelect={() => handOver("json")}>
+          The scene, as .json
+        </MenuItem>
+      </Menu>
+      <Button tip="Copy a link to this scene, camera and frame" onClick={copyLink}>
+        <Link2 size={15} />
+      </Button>
+      <Button tip="Keys" hint="?" onClick={() => useView.setState({ asking: { what: "keys" } })}>
+        <Keyboard size={15} />
+      </Button>
+      <Button
+        tip={dim ? "Light paper" : "Dim room"}
+        onClick={() => {
+          document.documentElement.dataset.room = dim ? "light" : "dim";
+          localStorage.setItem("heron-room", dim ? "light" : "dim");
+          useView.setState({ dim: !dim });
+        }}
+      >
+        {dim ? <Sun size={15} /> : <Moon size={15} />}
+      </Button>
+    </header>
+  );
+}

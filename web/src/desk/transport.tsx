@@ -1,0 +1,92 @@
+import {
+  ChevronFirst,
+  ChevronLast,
+  Pause,
+  Play,
+  Repeat,
+  Scissors,
+  StepBack,
+  StepForward,
+} from "lucide-react";
+import { useDocument } from "../store/document";
+import { go, span, step, toggle, useMoment } from "../store/moment";
+import { useView } from "../store/view";
+import { Letter } from "../ui/badge";
+import { Button } from "../ui/button";
+import { Clocks } from "./clocks";
+import { addShot, cutHere } from "./verbs";
+
+export function Transport() {
+  const playing = useMoment((s) => s.playing);
+  const looping = useMoment((s) => s.looping);
+  const clock = useMoment((s) => s.clock);
+  const loop = useMoment((s) => s.loop);
+  const kind = useView((s) => s.kind);
+  const ids = useView((s) => s.ids);
+  const through = useView((s) => s.through);
+  const scene = useDocument((s) => s.scene);
+  const wanted = kind === "camera" ? ids[0] : typeof through === "object" ? through.camera : null;
+  const camera = scene?.cameras.find((c) => c.id === wanted);
+  return (
+    <div className="flex h-10 items-center gap-1.5 border-b border-line bg-paper px-2">
+      <Button tip="To the first frame" hint="Home" onClick={() => go(span(clock).first)}>
+        <ChevronFirst size={16} />
+      </Button>
+      <Button tip="A frame back" hint="←" onClick={() => step(-1)}>
+        <StepBack size={15} />
+      </Button>
+      <Button
+        tone="main"
+        tip={playing ? "Pause" : clock === "cut" ? "Play the cut" : "Play the stage"}
+        hint="Space"
+        className="w-10"
+        onClick={toggle}
+      >
+        {playing ? <Pause size={16} /> : <Play size={16} />}
+      </Button>
+      <Button tip="A frame on" hint="→" onClick={() => step(1)}>
+        <StepForward size={15} />
+      </Button>
+      <Button tip="To the last frame" hint="End" onClick={() => go(span(clock).last)}>
+        <ChevronLast size={16} />
+      </Button>
+      <Button
+        tip={
+          loop
+            ? `Loop ${loop.first}–${loop.last}; \\ clears the range`
+            : "Go round and round; [ and ] set a range"
+        }
+        on={looping}
+        onClick={() => useMoment.setState({ looping: !looping })}
+      >
+        <Repeat size={15} />
+      </Button>
+      <span className="mx-2 h-6 border-l border-line" />
+      <Clocks />
+      <span className="flex-1" />
+      <Button
+        tip={
+          camera
+            ? `End the shot here and go to camera ${camera.letter}`
+            : "End the shot here and begin another on the same camera"
+        }
+        hint="X"
+        disabled={!scene?.shots.length}
+        onClick={() => cutHere(camera?.id ?? null)}
+      >
+        <Scissors size={14} /> Cut here{camera && <Letter letter={camera.letter} size={18} />}
+      </Button>
+      <Button
+        tip={
+          camera
+            ? "Put this camera on the assembly as a shot, over the stage loop or the whole scene"
+            : "Choose a camera first"
+        }
+        disabled={!camera}
+        onClick={() => camera && addShot(camera.id)}
+      >
+        Add shot{camera && <Letter letter={camera.letter} size={18} />}
+      </Button>
+    </div>
+  );
+}

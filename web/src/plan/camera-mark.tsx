@@ -1,0 +1,216 @@
+import { useRef } from "react";
+import type { Camera } from "../api/types";
+import { hue, onHue } from "../store/hues";
+import { cameraRow, leavePose, poseOf, tryPose, useLoose } from "../store/loose";
+import { useMoment } from "../store/moment";
+import { lookThrough, select, useView } from "../store/view";
+import { ROVER_ANGLE, roverPlace } from "../viewfinder/frame-of";
+import { PathMark } from "./figure-mark";
+import type { TakeHold } from "./grab";
+import { useLive } from "./live";
+import { ahead, headingOf, type Point, snap, toSheet, useSpace } from "./space";
+
+const stage = () => useMoment.getState().stage;
+const LONG = 9;
+const SHORT = 2.6;
+
+/** A camera: its letter, and a wedge of its true horizontal field of view. Body moves it, edge turns it. */
+export function CameraMark({
+  camera,
+  selected,
+  hold,
+}: {
+  camera: Camera;
+  selected: boolean;
+  hold: TakeHold;
+}) {
+  const body = useRef<SVGGElement>(null);
+  const fill = useRef<SVGPathElement>(null);
+  const edges = useRef<(SVGLineElement | null)[]>([]);
+  const grips = useRef<(SVGLineElement | null)[]>([]);
+  const loose = useLoose((s) => s.loose?.camera === camera.id);
+  const colour = hue(camera.letter);
+  useLive(() => {
+    const row = cameraRow(camera.id, stage());
+    if (!row) return;
+    const space = useSpace.getState();
+    const [x, y] = toSheet(space, row[0], row[2]);
+    body.current?.setAttribute("transform", `translate(${x} ${y})`);
+    const reach = (selected ? LONG : SHORT) * space.scale;
+    const ends = [1, -1].map((side) => {
+      const [ax, ay] = ahead(row[3] + (side * row[7]) / 2);
+      return [x + ax * reach, y + ay * reach];
+    });
+    fill.current?.setAttribute("d", `M${x} ${y} L${ends[0]} A${reach} ${reach} 0 0 1 ${ends[1]} Z`);
+    ends.forEach(([ex, ey], i) => {
+      for (const line of [edges.current[i], grips.current[i]]) {
+        line?.setAttribute("x1", String(x));
+        line?.setAttribute("y1", String(y));
+        line?.setAttribute("x2", String(ex));
+        line?.setAttribute("y2", String(ey));
+      }
+    });
+  });
+  const carry = (e: React.PointerEvent) => {
+    if (e.button !== 0 || useView.getState().tool !== "select") return;
+    hold(e, (from) => {
+      const start = poseOf(camera.id, stage());
+      const moved = (at: Point, free: boolean) =>
+        start && {
+          ...start,
+          x: snap(start.x + at[0] - from[0], free),
+          z: snap(start.z + at[1] - from[1], free),
+        };
+      return {
+        move: (at, ev) => {
+          select("camera", [camera.id]);
+          const pose = moved(at, ev.altKey);
+          if (pose) tryPose(camera.id, pose);
+        },
+        drop: (at, was, ev) => {
+          if (!was) return select("camera", [camera.id]);
+          const pose = moved(at, ev.altKey);
+          if (pose) void leavePose(camera.id, pose);
+        },
+      };
+    });
+  };
+  const turn = (e: React.PointerEvent) => {
+    if (e.button !== 0 || useView.getState().tool !== "select") return;
+    hold(e, (from) => {
+      const start = poseOf(camera.id, stage());
+      const turned = (at: Point, free: boolean) => {
+        if (!start) return null;
+        const was = headingOf(from[0] - start.x, from[1] - start.z);
+        const delta = headingOf(at[0] - start.x, at[1] - start.z) - was;
+        const pan = start.pan + ((((delta + 180) % 360) + 360) % 360) - 180;
+        return { ...start, pan: Math.round(pan * (free ? 100 : 2)) / (free ? 100 : 2) };
+      };
+      return {
+        move: (at, ev) => {
+          select("camera", [camera.id]);
+          const pose = turned(at, ev.altKey);
+          if (pose) tryPose(camera.id, pose);
+        },
+        drop: (at, was, ev) => {
+          if (!was) return select("camera", [camera.id]);
+          const pose = turned(at, ev.altKey);
+          if (pose) void leavePose(camera.id, pose);
+        },
+      };
+    });
+  };
+  return (
+    <g data-camera={camera.letter}>
+      {camera.x.keys.length > 1 && <PathMark thing={camera.id} colour={colour} strong={selected} />}
+      {camera.x.keys.length > 0 && selected && <KeyMarks camera={camera} />}
+      <path ref={fill} fill={colour} fillOpacity={selected ? 0.13 : 0.09} pointerEvents="none" />
+      {[0, 1].map((i) => (
+        <g key={i}>
+          <line
+            ref={(el) => {
+              edges.current[i] = el;
+            }}
+            stroke={colour}
+            strokeWidth={selected ? 1.8 : 1}
+            strokeDasharray={loose ? "5 4" : undefined}
+            pointerEvents="none"
+          />
+          <line
+            ref={(el) => {
+              grips.current[i] = el;
+            }}
+            data-edge={camera.letter}
+            stroke="transparent"
+            strokeWidth={10}
+            className="cursor-grab"
+            onPointerDown={turn}
+          >
+            <title>Drag to turn camera {camera.letter}</title>
+          </line>
+        </g>
+      ))}
+      <g
+        ref={body}
+        onPointerDown={carry}
+        onDoubleClick={() => lookThrough({ camera: camera.id })}
+        className="cursor-move"
+      >
+        <title>
+          {camera.letter} {camera.name}: drag to move, double-click to look through
+        </title>
+        <rect
+          x={-10}
+          y={-10}
+          width={20}
+          height={20}
+          rx={3}
+          fill={colour}
+          stroke={selected ? "var(--slate)" : "var(--sheet)"}
+          strokeWidth={selected ? 3 : 1.5}
+        />
+        <text textAnchor="middle" y={4.6} fontSize={13} fontWeight={600} fill={onHue(camera.letter)}>
+          {camera.letter}
+        </text>
+        {camera.locked && (
+          <text x={13} y={-6} fontSize={12} fill="var(--faint)">
+            locked
+          </text>
+        )}
+      </g>
+    </g>
+  );
+}
+
+function KeyMarks({ camera }: { camera: Camera }) {
+  const space = useSpace();
+  return camera.x.keys.map((key, i) => {
+    const z = camera.z.keys[i]?.value ?? camera.z.rest;
+    const [x, y] = toSheet(space, key.value, z);
+    return (
+      <path
+        key={key.frame}
+        d={`M${x} ${y - 6} l6 6 l-6 6 l-6 -6 Z`}
+        fill="var(--ochre)"
+        stroke="var(--sheet)"
+        pointerEvents="none"
+      >
+        <title>Key at {key.frame}</title>
+      </path>
+    );
+  });
+}
+
+/** Where the rover is, so that nobody gets lost. */
+export function RoverMark({ hold }: { hold: TakeHold }) {
+  const rover = useView((s) => s.rover);
+  const on = useView((s) => s.through === "rover");
+  const space = useSpace();
+  const at = roverPlace(rover);
+  const [x, y] = toSheet(space, at.x, at.z);
+  const reach = 1.6 * space.scale;
+  const ends = [1, -1].map((side) => {
+    const [ax, ay] = ahead(rover.bearing + (side * ROVER_ANGLE * 1.6) / 2);
+    return `${x + ax * reach} ${y + ay * reach}`;
+  });
+  const carry = (e: React.PointerEvent) => {
+    if (e.button !== 0) return;
+    hold(e, (from) => {
+      const start = useView.getState().rover;
+      return {
+        move: (p) =>
+          useView.setState({ rover: { ...start, x: start.x + p[0] - from[0], z: start.z + p[1] - from[1] } }),
+        drop: (_, moved) => {
+          if (!moved) lookThrough("rover");
+        },
+      };
+    });
+  };
+  return (
+    <g opacity={on ? 1 : 0.45} onPointerDown={carry} className="cursor-move" data-testid="rover-mark">
+      <title>The rover: drag to move it, click to look through it</title>
+      <path d={`M${ends[0]} L${x} ${y} L${ends[1]}`} fill="none" stroke="var(--ink)" strokeDasharray="3 3" />
+      <circle cx={x} cy={y} r={6} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.6} />
+    </g>
+  );
+}

@@ -1,0 +1,299 @@
+import { useMemo, useRef } from "react";
+import type { Act, Figure, Mover } from "../api/types";
+import { endTry, rowOf, samplesOf, send, tryOut, useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { complain, select, useView } from "../store/view";
+import type { TakeHold } from "./grab";
+import { useLive } from "./live";
+import { headingOf, type Point, snap, toSheet, useSpace } from "./space";
+
+const stage = () => useMoment.getState().stage;
+
+/** Where something goes over the scene, as points on the stage for each frame. */
+function usePath(thing: string): { points: Point[]; first: number } | null {
+  const baked = useDocument((s) => s.baked);
+  return useMemo(() => {
+    void baked;
+    const samples = samplesOf(thing);
+    if (!samples) return null;
+    const points: Point[] = [];
+    for (let i = 0; i < samples.values.length; i += samples.width)
+      points.push([samples.values[i], samples.values[i + 2]]);
+    return { points, first: samples.first };
+  }, [thing, baked]);
+}
+
+/** A path with a tick every few frames and a number on each whole second or two. */
+export function PathMark({
+  thing,
+  colour,
+  strong,
+  every = 6,
+}: {
+  thing: string;
+  colour: string;
+  strong: boolean;
+  every?: number;
+}) {
+  const path = usePath(thing);
+  const space = useSpace();
+  if (!path) return null;
+  const far = path.points.some(([x, z]) => Math.hypot(x - path.points[0][0], z - path.points[0][1]) > 0.02);
+  if (!far) return null;
+  const sheet = path.points.map(([x, z]) => toSheet(space, x, z));
+  const ticks: { at: Point; frame: number }[] = [];
+  let last: Point | null = null;
+  for (let i = 0; i < sheet.length; i++) {
+    const frame = path.first + i;
+    if (frame % every) continue;
+    const [x, y] = sheet[i];
+    if (last && Math.hypot(x - last[0], y - last[1]) < 3) continue;
+    last = [x, y];
+    ticks.push({ at: [x, y], frame });
+  }
+  let labelled: Point | null = null;
+  return (
+    <g pointerEvents="none" opacity={strong ? 1 : 0.6}>
+      <polyline
+        points={sheet.map((p) => p.join()).join(" ")}
+        fill="none"
+        stroke={colour}
+        strokeWidth={strong ? 1.6 : 1.1}
+      />
+      {ticks.map(({ at, frame }) => {
+        const clear = !labelled || Math.hypot(at[0] - labelled[0], at[1] - labelled[1]) > 46;
+        const label = strong && frame % (every * 4) === 0 && clear;
+        if (label) labelled = at;
+        return (
+          <g key={frame}>
+            <circle cx={at[0]} cy={at[1]} r={label ? 2.6 : 1.5} fill={colour} />
+            {label && (
+              <text x={at[0] + 6} y={at[1] + 4} fontSize={12} fill="var(--faint)">
+                {frame}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+export function FigureMark({
+  figure,
+  selected,
+  hold,
+}: {
+  figure: Figure;
+  selected: boolean;
+  hold: TakeHold;
+}) {
+  const group = useRef<SVGGElement>(null);
+  const body = useRef<SVGGElement>(null);
+  const scale = useSpace((s) => s.scale);
+  useLive(() => {
+    const row = rowOf(figure.id, stage());
+    if (!row) return;
+    const [x, y] = toSheet(useSpace.getState(), row[0], row[2]);
+    group.current?.setAttribute("transform", `translate(${x} ${y})`);
+    body.current?.setAttribute("transform", `rotate(${-row[3]})`);
+  });
+  const down = (e: React.PointerEvent) => {
+    if (e.button !== 0 || useView.getState().tool !== "select") return;
+    hold(e, (from) => {
+      const command = (at: Point, free: boolean) => ({
+        kind: "figure.move" as const,
+        figure: figure.id,
+        x: snap(figure.x + at[0] - from[0], free),
+        z: snap(figure.z + at[1] - from[1], free),
+      });
+      return {
+        move: (at, ev) => {
+          select("figure", [figure.id]);
+          tryOut(command(at, ev.altKey), stage());
+        },
+        drop: async (at, moved, ev) => {
+          if (!moved) return select("figure", [figure.id]);
+          endTry();
+          complain(await send(command(at, ev.altKey)));
+        },
+      };
+    });
+  };
+  const turn = (e: React.PointerEvent) =>
+    hold(e, () => {
+      const now = rowOf(figure.id, stage());
+      const command = (at: Point) => {
+        const wanted = headingOf(at[0] - (now?.[0] ?? 0), at[1] - (now?.[2] ?? 0));
+        return {
+          kind: "figure.move" as const,
+          figure: figure.id,
+          heading: Math.round(figure.heading + wanted - (now?.[3] ?? 0)),
+        };
+      };
+      return {
+        move: (at) => tryOut(command(at), stage()),
+        drop: async (at, moved) => {
+          if (!moved) return;
+          endTry();
+          complain(await send(command(at)));
+        },
+      };
+    });
+  // A footprint: shoulders a quarter of the stature wide, the head over them.
+  const half = Math.max(figure.stature * 0.13 * scale, 6);
+  return (
+    <g ref={group} data-figure={figure.name}>
+      <g ref={body}>
+        <g onPointerDown={down} className="cursor-move">
+          <ellipse
+            rx={half}
+            ry={half * 0.55}
+            fill={figure.look.coat}
+            stroke={selected ? "var(--slate)" : "var(--ink)"}
+            strokeWidth={selected ? 2.5 : 1}
+          />
+          <circle r={half * 0.46} fill={figure.look.trim} stroke="var(--ink)" strokeWidth={1} />
+          <path
+            d={`M${-half * 0.2} ${-half * 0.42} L0 ${-half * 0.85} L${half * 0.2} ${-half * 0.42} Z`}
+            fill="var(--ink)"
+          />
+        </g>
+        {selected && (
+          <>
+            <line y1={-half} y2={-half - 16} stroke="var(--slate)" />
+            <circle
+              cy={-half - 20}
+              r={6}
+              fill="var(--sheet)"
+              stroke="var(--slate)"
+              strokeWidth={2}
+              className="cursor-grab"
+              onPointerDown={turn}
+            >
+              <title>Drag to turn</title>
+            </circle>
+          </>
+        )}
+      </g>
+      <text
+        y={half + 14}
+        textAnchor="middle"
+        fontSize={12}
+        fontWeight={selected ? 600 : 500}
+        fill="var(--ink)"
+        stroke="var(--sheet)"
+        strokeWidth={3}
+        paintOrder="stroke"
+        pointerEvents="none"
+      >
+        {figure.name}
+      </text>
+    </g>
+  );
+}
+
+/** The points a selected figure's walks go through, to be dragged. */
+export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold }) {
+  const space = useSpace();
+  const move = (index: number, which: number) => (e: React.PointerEvent) =>
+    hold(e, () => {
+      const command = (at: Point, free: boolean) => {
+        const act = figure.acts[index] as Extract<Act, { kind: "walk" }>;
+        const points = (act.points as unknown as Point[]).map((p, i) =>
+          i === which ? [snap(at[0], free), snap(at[1], free)] : p,
+        );
+        return {
+          kind: "figure.act.set" as const,
+          figure: figure.id,
+          index,
+          act: { ...act, points } as never,
+        };
+      };
+      return {
+        move: (at, ev) => tryOut(command(at, ev.altKey), stage()),
+        drop: async (at, moved, ev) => {
+          if (!moved) return;
+          endTry();
+          complain(await send(command(at, ev.altKey)));
+        },
+      };
+    });
+  return figure.acts.flatMap((act, index) =>
+    act.kind === "walk"
+      ? (act.points as unknown as Point[]).map((p, which) => {
+          const [x, y] = toSheet(space, p[0], p[1]);
+          return (
+            <rect
+              // biome-ignore lint/suspicious/noArrayIndexKey: a point is known by its place in the walk
+              key={`${index}-${which}`}
+              x={x - 5}
+              y={y - 5}
+              width={10}
+              height={10}
+              transform={`rotate(45 ${x} ${y})`}
+              fill="var(--sheet)"
+              stroke={figure.look.coat}
+              strokeWidth={2}
+              className="cursor-move"
+              onPointerDown={move(index, which)}
+            >
+              <title>Drag to bend the walk</title>
+            </rect>
+          );
+        })
+      : [],
+  );
+}
+
+export function MoverMark({ mover, selected, hold }: { mover: Mover; selected: boolean; hold: TakeHold }) {
+  const group = useRef<SVGGElement>(null);
+  const scale = useSpace((s) => s.scale);
+  useLive(() => {
+    const row = rowOf(mover.id, stage());
+    if (!row) return;
+    const [x, y] = toSheet(useSpace.getState(), row[0], row[2]);
+    group.current?.setAttribute("transform", `translate(${x} ${y}) rotate(${-row[3]})`);
+  });
+  const down = (e: React.PointerEvent) => {
+    if (e.button !== 0 || useView.getState().tool !== "select") return;
+    hold(e, (from) => {
+      const command = (at: Point, free: boolean) => ({
+        kind: "mover.shift" as const,
+        mover: mover.id,
+        dx: snap(at[0] - from[0], free),
+        dy: 0,
+        dz: snap(at[1] - from[1], free),
+      });
+      return {
+        move: (at, ev) => {
+          select("mover", [mover.id]);
+          tryOut(command(at, ev.altKey), stage());
+        },
+        drop: async (at, moved, ev) => {
+          if (!moved) return select("mover", [mover.id]);
+          endTry();
+          complain(await send(command(at, ev.altKey)));
+        },
+      };
+    });
+  };
+  const line = { stroke: selected ? "var(--slate)" : "var(--ink)", strokeWidth: selected ? 2.2 : 1 };
+  const l = 1.8 * scale;
+  const b = 0.68 * scale;
+  return (
+    <g ref={group} onPointerDown={down} className="cursor-move" data-mover={mover.name}>
+      <title>{mover.name}</title>
+      {mover.shape === "boat" ? (
+        <path
+          d={`M0 ${-l} Q${b * 1.3} ${-l * 0.2} ${b * 0.8} ${l} H${-b * 0.8} Q${-b * 1.3} ${-l * 0.2} 0 ${-l} Z`}
+          fill={mover.colour}
+          fillOpacity={0.55}
+          {...line}
+        />
+      ) : (
+        <path d="M0 -13 L3 -4 Q6 3 0 9 Q-6 3 -3 -4 Z" fill={mover.colour} {...line} />
+      )}
+    </g>
+  );
+}

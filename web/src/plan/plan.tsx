@@ -1,0 +1,333 @@
+import { Maximize, MousePointer2 } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { dropOverlay, endTry, useDocument } from "../store/document";
+import { select, type Tool, useView } from "../store/view";
+import { Button } from "../ui/button";
+import { CameraMark, RoverMark } from "./camera-mark";
+import { drawWalk, footprint, isPiece, putUp, standFigure } from "./draw";
+import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
+import { useGrab } from "./grab";
+import { PieceHandles, PieceMark } from "./piece-mark";
+import { fit, type Point, snap, toSheet, toStage, useSpace } from "./space";
+
+const TOOLS: [Tool, string, string][] = [
+  ["figure", "Figure", "Point at where it stands"],
+  ["walk", "Walk", "Click points for the selected figure; Enter ends"],
+  ["box", "Box", "Drag its footprint"],
+  ["post", "Post", "Drag from its middle"],
+  ["wall", "Wall", "Drag its length"],
+  ["platform", "Platform", "A step or platform figures stand on: drag its footprint"],
+  ["ramp", "Ramp", "Drag its footprint; it rises up the sheet"],
+  ["backdrop", "Backdrop", "Drag its length"],
+];
+
+function Tools() {
+  const tool = useView((s) => s.tool);
+  const figure = useView((s) => s.kind === "figure");
+  return (
+    <div
+      className="flex flex-wrap items-center gap-0.5 px-1.5 py-1"
+      role="toolbar"
+      aria-label="Staging tools"
+    >
+      <Button
+        tip="Select and drag"
+        hint="Esc"
+        on={tool === "select"}
+        className="border-transparent!"
+        onClick={() => useView.setState({ tool: "select" })}
+      >
+        <MousePointer2 size={14} />
+      </Button>
+      {TOOLS.map(([name, label, tip]) => (
+        <Button
+          key={name}
+          tip={name === "walk" && !figure ? "Choose a figure first, then draw its walk" : tip}
+          on={tool === name}
+          disabled={name === "walk" && !figure}
+          className="border-transparent! bg-transparent px-1.5!"
+          onClick={() => useView.setState({ tool: tool === name ? "select" : name })}
+        >
+          {label}
+        </Button>
+      ))}
+    </div>
+  );
+}
+
+/** Metres along the bottom, so that a distance can be judged. */
+function ScaleBar() {
+  const scale = useSpace((s) => s.scale);
+  const metres = [0.5, 1, 2, 5, 10, 20, 50].find((m) => m * scale > 56) ?? 100;
+  return (
+    <div className="pointer-events-none absolute bottom-2 left-3 text-xs text-ink">
+      <div className="border-x border-b border-ink" style={{ width: metres * scale, height: 5 }} />
+      {metres} m
+    </div>
+  );
+}
+
+function Grid() {
+  const s = useSpace();
+  const step = s.scale > 14 ? 1 : s.scale > 4 ? 5 : 20;
+  const [x0, z0] = toStage(s, 0, 0);
+  const [x1, z1] = toStage(s, s.width, s.height);
+  const lines = [];
+  for (let x = Math.ceil(x0 / step) * step; x <= x1; x += step)
+    lines.push([...toSheet(s, x, z0), ...toSheet(s, x, z1), x]);
+  for (let z = Math.ceil(z0 / step) * step; z <= z1; z += step)
+    lines.push([...toSheet(s, x0, z), ...toSheet(s, x1, z), z]);
+  return (
+    <g pointerEvents="none">
+      {lines.map(([ax, ay, bx, by, n]) => (
+        <line
+          key={`${ax},${ay},${bx}`}
+          x1={ax}
+          y1={ay}
+          x2={bx}
+          y2={by}
+          stroke="var(--line)"
+          strokeWidth={n === 0 ? 1.4 : 0.7}
+          opacity={n % (step * 5) === 0 ? 0.8 : 0.4}
+        />
+      ))}
+    </g>
+  );
+}
+
+/** Where everything stands, from above, like a set designer's ground plan. Dragging here stages for real. */
+export function Plan() {
+  const sheet = useRef<SVGSVGElement>(null);
+  const fitted = useRef(-1);
+  const scene = useDocument((s) => s.shown);
+  const sceneId = useDocument((s) => s.id);
+  const kind = useView((s) => s.kind);
+  const ids = useView((s) => s.ids);
+  const tool = useView((s) => s.tool);
+  const space = useSpace();
+  const [drawn, setDrawn] = useState<{ a: Point; b: Point } | null>(null);
+  const [walk, setWalk] = useState<Point[]>([]);
+  const [over, setOver] = useState<Point | null>(null);
+  const hold = useGrab(sheet, () => {
+    endTry();
+    dropOverlay();
+    setDrawn(null);
+  });
+
+  useEffect(() => {
+    const el = sheet.current;
+    if (!el) return;
+    const watch = new ResizeObserver(([entry]) => {
+      useSpace.setState({ width: entry.contentRect.width, height: entry.contentRect.height });
+      const { scene: now, id } = useDocument.getState();
+      if (now && id !== fitted.current && entry.contentRect.width > 20) {
+        fitted.current = id ?? -1;
+        fit(now);
+      }
+    });
+    watch.observe(el);
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      const now = useSpace.getState();
+      const box = el.getBoundingClientRect();
+      const [px, py] = [e.clientX - box.left, e.clientY - box.top];
+      const [x, z] = toStage(now, px, py);
+      const scale = Math.min(Math.max(now.scale * Math.exp(-e.deltaY * 0.0015), 1.5), 400);
+      useSpace.setState({
+        scale,
+        cx: x - (px - now.width / 2) / scale,
+        cz: z - (py - now.height / 2) / scale,
+      });
+    };
+    el.addEventListener("wheel", wheel, { passive: false });
+    return () => {
+      watch.disconnect();
+      el.removeEventListener("wheel", wheel);
+    };
+  }, []);
+  useEffect(() => {
+    if (scene && sceneId !== fitted.current && useSpace.getState().width > 20) {
+      fitted.current = sceneId ?? -1;
+      fit(scene);
+    }
+  }, [scene, sceneId]);
+  useEffect(() => {
+    if (tool !== "walk") {
+      setWalk([]);
+      return;
+    }
+    const end = (e: KeyboardEvent) => {
+      if (e.key === "Enter") void drawWalk(walk);
+      if (e.key === "Backspace") setWalk((w) => w.slice(0, -1));
+      if (e.key === "Enter" || e.key === "Backspace") e.stopImmediatePropagation();
+    };
+    window.addEventListener("keydown", end, true);
+    return () => window.removeEventListener("keydown", end, true);
+  }, [tool, walk]);
+
+  const background = (e: React.PointerEvent) => {
+    if (tool === "figure" && e.button === 0) {
+      return hold(e, () => ({
+        move: () => {},
+        drop: (at) => void standFigure([snap(at[0], false), snap(at[1], false)]),
+      }));
+    }
+    if (tool === "walk" && e.button === 0) {
+      return hold(e, () => ({
+        move: () => {},
+        drop: (at, moved) => !moved && setWalk((w) => [...w, [snap(at[0], false), snap(at[1], false)]]),
+      }));
+    }
+    if (isPiece(tool) && e.button === 0) {
+      return hold(e, (from) => {
+        const a: Point = [snap(from[0], e.altKey), snap(from[1], e.altKey)];
+        return {
+          move: (at, ev) => setDrawn({ a, b: [snap(at[0], ev.altKey), snap(at[1], ev.altKey)] }),
+          drop: (at, moved, ev) => {
+            setDrawn(null);
+            const b: Point = moved ? [snap(at[0], ev.altKey), snap(at[1], ev.altKey)] : [a[0] + 1, a[1] + 1];
+            void putUp(tool, a, b);
+          },
+        };
+      });
+    }
+    const start = { ...useSpace.getState(), px: e.clientX, py: e.clientY };
+    hold(e, () => ({
+      move: (_, ev) =>
+        useSpace.setState({
+          cx: start.cx - (ev.clientX - start.px) / start.scale,
+          cz: start.cz - (ev.clientY - start.py) / start.scale,
+        }),
+      drop: (_, moved) => {
+        if (!moved && tool === "select" && e.button === 0) select(null);
+      },
+    }));
+  };
+
+  const pieces = useMemo(
+    () =>
+      [...(scene?.pieces ?? [])].sort(
+        (a, b) => a.base + a.height - (b.base + b.height) || b.width * b.depth - a.width * a.depth,
+      ),
+    [scene?.pieces],
+  );
+  const chosen = (k: string, id: string) => kind === k && ids.includes(id);
+  const onePiece =
+    kind === "piece" && ids.length === 1 ? scene?.pieces.find((p) => p.id === ids[0]) : undefined;
+  const figure = kind === "figure" ? scene?.figures.find((f) => f.id === ids[0]) : undefined;
+  const shape = drawn && isPiece(tool) ? footprint(tool, drawn.a, drawn.b) : null;
+  const trail = walk.length || (tool === "walk" && over) ? [...walk, ...(over ? [over] : [])] : [];
+
+  return (
+    <section aria-label="Plan" className="relative flex h-full min-w-0 flex-col bg-sheet">
+      <Tools />
+      <div className="relative min-h-0 flex-1 border-t border-line">
+        <svg
+          ref={sheet}
+          role="application"
+          aria-label="Ground plan of the stage"
+          className={`absolute inset-0 h-full w-full touch-none ${tool === "select" ? "" : "cursor-crosshair"}`}
+          onPointerDown={background}
+          onPointerMove={(e) => {
+            if (tool !== "walk") return;
+            const box = e.currentTarget.getBoundingClientRect();
+            setOver(toStage(space, e.clientX - box.left, e.clientY - box.top));
+          }}
+          onDoubleClick={() => tool === "walk" && void drawWalk(walk)}
+          onContextMenu={(e) => e.preventDefault()}
+          data-testid="plan"
+        >
+          <Grid />
+          {pieces.map((p) => (
+            <PieceMark key={p.id} piece={p} selected={chosen("piece", p.id)} hold={hold} />
+          ))}
+          {scene?.movers.map((m) => (
+            <g key={m.id}>
+              <PathMark thing={m.id} colour="var(--faint)" strong={chosen("mover", m.id)} every={12} />
+              <MoverMark mover={m} selected={chosen("mover", m.id)} hold={hold} />
+            </g>
+          ))}
+          {scene?.figures.map((f) => (
+            <PathMark
+              key={f.id}
+              thing={f.id}
+              colour={f.look.coat}
+              strong={chosen("figure", f.id)}
+              every={12}
+            />
+          ))}
+          {scene?.cameras
+            .filter((c) => !c.hidden)
+            .map((c) => (
+              <CameraMark key={c.id} camera={c} selected={chosen("camera", c.id)} hold={hold} />
+            ))}
+          {scene?.figures.map((f) => (
+            <FigureMark key={f.id} figure={f} selected={chosen("figure", f.id)} hold={hold} />
+          ))}
+          <RoverMark hold={hold} />
+          {figure && tool === "select" && <WalkPoints figure={figure} hold={hold} />}
+          {onePiece && tool === "select" && <PieceHandles piece={onePiece} hold={hold} />}
+          {shape && <Drawn shape={shape} />}
+          {trail.length > 0 && (
+            <polyline
+              points={trail.map(([x, z]) => toSheet(space, x, z).join()).join(" ")}
+              fill="none"
+              stroke="var(--slate)"
+              strokeWidth={2}
+              strokeDasharray="6 4"
+              pointerEvents="none"
+            />
+          )}
+        </svg>
+        <ScaleBar />
+        <div className="absolute right-2 bottom-2">
+          <Button tip="Show all that is staged" onClick={() => scene && fit(scene)}>
+            <Maximize size={14} />
+          </Button>
+        </div>
+        {tool !== "select" && (
+          <p className="pointer-events-none absolute inset-x-2 top-2 rounded bg-slate px-2 py-1 text-center text-xs text-sheet">
+            {TOOLS.find((t) => t[0] === tool)?.[2]}. Esc puts the tool down.
+          </p>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function Drawn({
+  shape,
+}: {
+  shape: { x: number; z: number; width: number; depth: number; heading: number };
+}) {
+  const space = useSpace();
+  const [x, y] = toSheet(space, shape.x, shape.z);
+  const [w, d] = [shape.width * space.scale, Math.max(shape.depth * space.scale, 2)];
+  return (
+    <g pointerEvents="none">
+      <rect
+        x={x - w / 2}
+        y={y - d / 2}
+        width={w}
+        height={d}
+        transform={`rotate(${-shape.heading} ${x} ${y})`}
+        fill="var(--slate)"
+        fillOpacity={0.18}
+        stroke="var(--slate)"
+        strokeWidth={1.5}
+      />
+      <text
+        x={x}
+        y={y - 6}
+        textAnchor="middle"
+        fontSize={12}
+        fill="var(--slate)"
+        stroke="var(--sheet)"
+        strokeWidth={3}
+        paintOrder="stroke"
+      >
+        {shape.width.toFixed(2)} × {shape.depth.toFixed(2)} m
+      </text>
+    </g>
+  );
+}

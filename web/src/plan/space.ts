@@ -1,0 +1,87 @@
+import { create } from "zustand";
+import type { Scene } from "../api/types";
+
+/** Which part of the floor the plan shows: its middle in metres, pixels for a metre, and its size in pixels. */
+export interface Space {
+  cx: number;
+  cz: number;
+  scale: number;
+  width: number;
+  height: number;
+}
+
+export const useSpace = create<Space>(() => ({ cx: 0, cz: 0, scale: 26, width: 300, height: 400 }));
+
+export type Point = [number, number];
+
+/** Stage metres to plan pixels; −Z is up the sheet. */
+export const toSheet = (s: Space, x: number, z: number): Point => [
+  s.width / 2 + (x - s.cx) * s.scale,
+  s.height / 2 + (z - s.cz) * s.scale,
+];
+
+export const toStage = (s: Space, px: number, py: number): Point => [
+  (px - s.width / 2) / s.scale + s.cx,
+  (py - s.height / 2) / s.scale + s.cz,
+];
+
+export const snap = (n: number, free: boolean): number =>
+  Math.round(n * (free ? 1000 : 20)) / (free ? 1000 : 20);
+
+/** The way something faces on the sheet: heading 0 is up, positive turns left. */
+export const ahead = (degrees: number): Point => {
+  const a = (degrees * Math.PI) / 180;
+  return [-Math.sin(a), -Math.cos(a)];
+};
+
+/** The heading, degrees, of a direction on the stage. */
+export const headingOf = (dx: number, dz: number): number => (Math.atan2(-dx, -dz) * 180) / Math.PI;
+
+/** Show all that is staged: figures and where they walk, cameras, and pieces near them. */
+export function fit(scene: Scene): void {
+  const points: Point[] = [];
+  for (const f of scene.figures) {
+    points.push([f.x, f.z]);
+    for (const act of f.acts) if (act.kind === "walk") points.push(...(act.points as unknown as Point[]));
+  }
+  for (const c of scene.cameras)
+    points.push([c.x.keys[0]?.value ?? c.x.rest, c.z.keys[0]?.value ?? c.z.rest]);
+  for (const p of scene.pieces) if (Math.hypot(p.x, p.z) < 25 && p.width < 30) points.push([p.x, p.z]);
+  if (points.length === 0) {
+    useSpace.setState({ cx: 0, cz: 0, scale: 30 });
+    return;
+  }
+  const staged = scene.figures.length + scene.cameras.length;
+  const used = staged ? points.slice(0, points.length) : points;
+  const near = staged ? used.filter(([x, z]) => nearAny(scene, x, z)) : used;
+  const xs = near.map((p) => p[0]);
+  const zs = near.map((p) => p[1]);
+  const [x0, x1, z0, z1] = [
+    Math.min(...xs) - 2,
+    Math.max(...xs) + 2,
+    Math.min(...zs) - 2,
+    Math.max(...zs) + 2,
+  ];
+  const { width, height } = useSpace.getState();
+  useSpace.setState({
+    cx: (x0 + x1) / 2,
+    cz: (z0 + z1) / 2,
+    scale: Math.min(width / (x1 - x0), height / (z1 - z0), 90),
+  });
+}
+
+function nearAny(scene: Scene, x: number, z: number): boolean {
+  return (
+    scene.figures.some((f) => Math.hypot(f.x - x, f.z - z) < 12) ||
+    scene.cameras.some(
+      (c) => Math.hypot((c.x.keys[0]?.value ?? c.x.rest) - x, (c.z.keys[0]?.value ?? c.z.rest) - z) < 8,
+    ) ||
+    scene.figures.some((f) =>
+      f.acts.some(
+        (a) =>
+          a.kind === "walk" &&
+          (a.points as unknown as Point[]).some((p) => Math.hypot(p[0] - x, p[1] - z) < 3),
+      ),
+    )
+  );
+}

@@ -1,0 +1,163 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { ask, client } from "../api/client";
+import { catalogue, sceneList } from "../api/queries";
+import type { Problem } from "../api/types";
+import { Button } from "../ui/button";
+
+const RATE_NAMES: Record<string, string> = {
+  "24000/1001": "23.976",
+  "30000/1001": "29.97",
+  "60000/1001": "59.94",
+};
+export const rateName = (rate: string) => RATE_NAMES[rate] ?? rate.replace("/1", "");
+
+export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
+  const { data, error } = useQuery(sceneList);
+  const choices = useQuery(catalogue).data;
+  const queries = useQueryClient();
+  const file = useRef<HTMLInputElement>(null);
+  const [name, setName] = useState("");
+  const [rate, setRate] = useState("24/1");
+  const [delivery, setDelivery] = useState("16:9");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [deleting, setDeleting] = useState<number | null>(null);
+
+  const opened = (answer: Awaited<ReturnType<typeof ask<{ id: number }>>>) => {
+    setProblem(answer.problem);
+    if (answer.data) {
+      void queries.invalidateQueries({ queryKey: ["scenes"] });
+      onOpen(answer.data.id);
+    }
+  };
+  const create = async () =>
+    opened(
+      await ask(
+        client.POST("/api/scenes", { body: { name: name.trim() || "Untitled scene", rate, delivery } }),
+      ),
+    );
+  const bring = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    try {
+      const body = JSON.parse(await chosen.text());
+      opened(await ask(client.POST("/api/scenes/import", { body })));
+    } catch {
+      const title = `${chosen.name} is not JSON, so it is not a scene.`;
+      setProblem({ title, detail: title, remedy: "Choose a scene saved from the desk.", status: 400 });
+    }
+  };
+  const remove = async (id: number) => {
+    const { problem: refused } = await ask(
+      client.DELETE("/api/scenes/{scene_id}", { params: { path: { scene_id: id } } }),
+    );
+    setProblem(refused);
+    setDeleting(null);
+    void queries.invalidateQueries({ queryKey: ["scenes"] });
+  };
+
+  return (
+    <main className="mx-auto h-full max-w-4xl overflow-auto px-8 py-10">
+      <h1 className="text-2xl font-semibold">Mellow Heron</h1>
+      <p className="mb-8 text-faint">Stage cameras around figures, choose lenses, and cut between angles.</p>
+      {(problem || error) && (
+        <p role="alert" className="mb-4 rounded bg-brick-wash px-3 py-2 text-brick">
+          {problem ? `${problem.title} ${problem.remedy}` : (error as Error).message}
+        </p>
+      )}
+      <div className="grid grid-cols-[1fr_17rem] gap-10">
+        <section>
+          <h2 className="heading mb-2">Scenes</h2>
+          {data?.length === 0 && (
+            <p className="text-faint">None yet. Begin one on the right, or open a scene file.</p>
+          )}
+          <ul className="divide-y divide-line border-y border-line">
+            {data?.map((scene) => (
+              <li key={scene.id} className="flex items-center gap-3 py-2">
+                <button
+                  type="button"
+                  className="min-w-0 flex-1 text-left hover:text-slate"
+                  onClick={() => onOpen(scene.id)}
+                >
+                  <span className="block truncate text-base font-semibold">{scene.name}</span>
+                  <span className="block text-sm text-faint">
+                    {scene.first}–{scene.last} at {rateName(scene.rate)} fps · {scene.cameras} cameras ·{" "}
+                    {scene.shots} shots · changed {new Date(scene.changed).toLocaleString()}
+                  </span>
+                </button>
+                {deleting === scene.id ? (
+                  <>
+                    <Button tone="wrong" onClick={() => remove(scene.id)}>
+                      Delete for good
+                    </Button>
+                    <Button onClick={() => setDeleting(null)}>Keep</Button>
+                  </>
+                ) : (
+                  <>
+                    <Button tone="main" onClick={() => onOpen(scene.id)}>
+                      Open
+                    </Button>
+                    <Button onClick={() => setDeleting(scene.id)}>Delete…</Button>
+                  </>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+        <form
+          className="flex flex-col gap-2 text-sm"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void create();
+          }}
+        >
+          <h2 className="heading">Begin an empty scene</h2>
+          <label>
+            <span className="text-faint">Name</span>
+            <input
+              className="field w-full"
+              value={name}
+              placeholder="Untitled scene"
+              onChange={(e) => setName(e.target.value)}
+            />
+          </label>
+          <label>
+            <span className="text-faint">Frames a second</span>
+            <select className="field w-full" value={rate} onChange={(e) => setRate(e.target.value)}>
+              {(choices?.rates ?? [rate]).map((r) => (
+                <option key={r} value={r}>
+                  {rateName(r)}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label>
+            <span className="text-faint">Delivery aspect</span>
+            <input
+              className="field w-full"
+              list="deliveries"
+              value={delivery}
+              onChange={(e) => setDelivery(e.target.value)}
+            />
+            <datalist id="deliveries">
+              {choices?.deliveries.map((d) => (
+                <option key={d.label} value={d.label} />
+              ))}
+            </datalist>
+          </label>
+          <Button type="submit" tone="main" className="mt-1">
+            Begin
+          </Button>
+          <h2 className="heading mt-5">Or open a scene file</h2>
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            hidden
+            onChange={(e) => bring(e.target.files?.[0])}
+          />
+          <Button onClick={() => file.current?.click()}>Choose a file…</Button>
+        </form>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,142 @@
+import { create } from "zustand";
+import { cutTable, useDocument } from "./document";
+
+export type Clock = "stage" | "cut";
+
+interface Moment {
+  /** Which clock the hand is on: the stage's frames, or the cut's. */
+  clock: Clock;
+  stage: number;
+  cut: number;
+  /** The shot at this moment, by index; −1 where there is none. In a gap the picture is black. */
+  shot: number;
+  gap: boolean;
+  playing: boolean;
+  /** A range to play round and round, in the clock it was set on. */
+  loop: { clock: Clock; first: number; last: number } | null;
+  looping: boolean;
+}
+
+export const useMoment = create<Moment>(() => ({
+  clock: "stage",
+  stage: 1001,
+  cut: 0,
+  shot: -1,
+  gap: false,
+  playing: false,
+  loop: null,
+  looping: true,
+}));
+
+const within = (n: number, first: number, last: number) => Math.min(Math.max(n, first), last);
+
+/** First and last frame of the clock in use. */
+export function span(clock: Clock): { first: number; last: number } {
+  const scene = useDocument.getState().scene;
+  if (clock === "cut") return { first: 0, last: Math.max((cutTable()?.length ?? 0) - 1, 0) };
+  return scene ? scene.frames : { first: 1001, last: 1001 };
+}
+
+/** Go to a stage frame; the cut follows to where that frame is shown, if it is. */
+export function goStage(frame: number): void {
+  const { first, last } = span("stage");
+  const stage = within(Math.round(frame), first, last);
+  const table = cutTable();
+  const now = useMoment.getState();
+  const cut = table ? table.firstCut[stage - table.first] : -1;
+  useMoment.setState({
+    clock: "stage",
+    stage,
+    cut: cut >= 0 ? cut : now.cut,
+    shot: cut >= 0 && table ? table.shot[cut] : -1,
+    gap: false,
+  });
+}
+
+/** Go to a cut frame; the stage follows to the action shown there. */
+export function goCut(frame: number): void {
+  const table = cutTable();
+  if (!table || table.length === 0) return;
+  const cut = within(Math.round(frame), 0, table.length - 1);
+  const stage = table.stage[cut];
+  useMoment.setState((s) => ({
+    clock: "cut",
+    cut,
+    stage: stage >= 0 ? stage : s.stage,
+    shot: table.shot[cut],
+    gap: stage < 0,
+  }));
+}
+
+export function go(frame: number): void {
+  if (useMoment.getState().clock === "cut") goCut(frame);
+  else goStage(frame);
+}
+
+export const here = (): number => {
+  const { clock, stage, cut } = useMoment.getState();
+  return clock === "cut" ? cut : stage;
+};
+
+export function step(by: number): void {
+  pause();
+  go(here() + by);
+}
+
+/** Frames a second as a number, only for the wall clock. */
+function rate(): number {
+  const [top, bottom] = (useDocument.getState().scene?.rate ?? "24/1").split("/").map(Number);
+  return top / bottom;
+}
+
+let ticket = 0;
+
+export function pause(): void {
+  ticket += 1;
+  if (useMoment.getState().playing) useMoment.setState({ playing: false });
+}
+
+/** Play from here in real time: the frame follows the clock, so slow pictures drop frames and never delay. */
+export function play(): void {
+  const { clock, loop, looping } = useMoment.getState();
+  const whole = span(clock);
+  const range = loop && loop.clock === clock ? loop : whole;
+  if (clock === "cut" && (cutTable()?.length ?? 0) === 0) return;
+  let from = here();
+  if (from < range.first || from >= range.last) from = range.first;
+  const perSecond = rate();
+  const count = range.last - range.first + 1;
+  const started = performance.now();
+  const mine = ++ticket;
+  const offset = from - range.first;
+  useMoment.setState({ playing: true });
+  go(from);
+  const tick = () => {
+    if (ticket !== mine) return;
+    const passed = Math.floor(((performance.now() - started) / 1000) * perSecond);
+    const at = offset + passed;
+    if (at >= count && !looping) {
+      go(range.last);
+      pause();
+      return;
+    }
+    const frame = range.first + (at % count);
+    if (frame !== here()) go(frame);
+    requestAnimationFrame(tick);
+  };
+  requestAnimationFrame(tick);
+}
+
+export const toggle = () => (useMoment.getState().playing ? pause() : play());
+
+/** Stay inside the scene and the cut when they change. */
+export function settle(): void {
+  const { clock, stage, cut } = useMoment.getState();
+  if (clock === "cut" && (cutTable()?.length ?? 0) > 0) goCut(cut);
+  else goStage(stage);
+}
+
+export function loopRange(range: { first: number; last: number } | null): void {
+  const clock = useMoment.getState().clock;
+  useMoment.setState({ loop: range && range.last > range.first ? { clock, ...range } : null });
+}

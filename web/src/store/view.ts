@@ -1,0 +1,128 @@
+import { create } from "zustand";
+import type { Problem } from "../api/types";
+import { useDocument } from "./document";
+import { goCut, goStage, useMoment } from "./moment";
+
+/** What the picture looks through. */
+export type Through = "rover" | "cut" | { camera: string };
+export type Kind = "camera" | "figure" | "piece" | "mover" | "shot";
+export type Tool = "select" | "figure" | "walk" | "box" | "post" | "wall" | "platform" | "ramp" | "backdrop";
+
+export interface RoverPose {
+  /** The place it looks at, and from where: bearing and height in degrees, distance in metres. */
+  x: number;
+  y: number;
+  z: number;
+  bearing: number;
+  height: number;
+  distance: number;
+}
+
+interface View {
+  through: Through;
+  kind: Kind | null;
+  ids: string[];
+  tool: Tool;
+  rover: RoverPose;
+  joint: string | null;
+  dim: boolean;
+  notices: { id: number; text: string; remedy: string; wrong: boolean }[];
+  asking:
+    | null
+    | { what: "name-camera"; camera: string }
+    | { what: "delete-camera"; camera: string }
+    | { what: "keys" };
+}
+
+export const useView = create<View>(() => ({
+  through: "rover",
+  kind: null,
+  ids: [],
+  tool: "select",
+  rover: { x: 0, y: 1.2, z: 0, bearing: 35, height: 22, distance: 16 },
+  joint: null,
+  dim: false,
+  notices: [],
+  asking: null,
+}));
+
+export function select(kind: Kind | null, ids: string[] = []): void {
+  useView.setState((s) => ({
+    kind: ids.length ? kind : null,
+    ids,
+    joint: ids[0] === s.ids[0] ? s.joint : null,
+  }));
+}
+
+/** Add to the selection or take from it; things of one kind go together. */
+export function selectAlso(kind: Kind, id: string): void {
+  const { kind: was, ids } = useView.getState();
+  if (was !== kind) select(kind, [id]);
+  else select(kind, ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
+}
+
+export function lookThrough(through: Through): void {
+  useView.setState({ through });
+  if (through === "cut") goCut(useMoment.getState().cut);
+  else if (useMoment.getState().clock === "cut") goStage(useMoment.getState().stage);
+  if (typeof through === "object") select("camera", [through.camera]);
+}
+
+/** Go to a stage frame by hand; out of the cut, on to the camera that was seen there. */
+export function scrubStage(frame: number): void {
+  const { through } = useView.getState();
+  if (through === "cut") {
+    const seen = cameraSeen();
+    useView.setState({ through: seen ? { camera: seen } : "rover" });
+  }
+  goStage(frame);
+}
+
+/** Go to a cut frame by hand, and watch the cut. */
+export function scrubCut(frame: number): void {
+  useView.setState({ through: "cut" });
+  goCut(frame);
+}
+
+let number = 0;
+
+/** Say something where the work is; a refusal stays until it is put away. */
+export function notice(text: string, remedy = "", wrong = true): void {
+  const id = ++number;
+  useView.setState((s) => ({
+    notices: [...s.notices.filter((n) => n.text !== text), { id, text, remedy, wrong }].slice(-3),
+  }));
+  if (!wrong) setTimeout(() => putAway(id), 4000);
+}
+
+export function complain(problem: Problem | null): boolean {
+  if (problem) notice(problem.title, problem.remedy);
+  return problem === null;
+}
+
+export const putAway = (id: number) =>
+  useView.setState((s) => ({ notices: s.notices.filter((n) => n.id !== id) }));
+
+/** The camera the picture looks through at this moment, or null. */
+export function cameraSeen(): string | null {
+  const { through } = useView.getState();
+  if (typeof through === "object") return through.camera;
+  if (through === "rover") return null;
+  const { shot, gap } = useMoment.getState();
+  const shots = useDocument.getState().scene?.shots ?? [];
+  return gap || shot < 0 ? null : (shots[shot]?.camera ?? null);
+}
+
+/** Let go of what is no longer there. */
+export function prune(): void {
+  const scene = useDocument.getState().scene;
+  if (!scene) return;
+  const there = new Set(
+    [...scene.cameras, ...scene.figures, ...scene.pieces, ...scene.movers, ...scene.shots].map((i) => i.id),
+  );
+  const { ids, kind, through } = useView.getState();
+  const kept = ids.filter((id) => there.has(id));
+  if (kept.length !== ids.length) select(kind, kept);
+  if (typeof through === "object" && !there.has(through.camera)) useView.setState({ through: "rover" });
+  if (through === "cut" && scene.shots.length === 0) useView.setState({ through: "rover" });
+}

@@ -1,0 +1,48 @@
+import { Tooltip } from "radix-ui";
+import type { ButtonHTMLAttributes, ReactNode } from "react";
+
+interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
+  /** What it does, said on hover, with the key that does the same. */
+  tip?: string;
+  hint?: string;
+  on?: boolean;
+  tone?: "plain" | "main" | "ochre" | "wrong";
+  children: ReactNode;
+}
+
+const TONES = {
+  plain: "border-line bg-sheet hover:bg-well",
+  main: "border-slate bg-slate text-sheet hover:brightness-110",
+  ochre: "border-ochre bg-ochre text-sheet hover:brightness-110",
+  wrong: "border-brick bg-brick text-sheet hover:brightness-110",
+};
+
+export function Button({ tip, hint, on, tone = "plain", className = "", children, ...rest }: Props) {
+  const look = on ? "border-slate bg-slate-wash text-ink" : TONES[tone];
+  const button = (
+    <button
+      type="button"
+      aria-pressed={on}
+      aria-label={typeof children === "string" ? undefined : tip}
+      className={`inline-flex h-7 shrink-0 items-center justify-center gap-1.5 rounded-[3px] border px-2 text-sm whitespace-nowrap disabled:opacity-40 ${look} ${className}`}
+      {...rest}
+    >
+      {children}
+    </button>
+  );
+  if (!tip) return button;
+  return (
+    <Tooltip.Root>
+      <Tooltip.Trigger asChild>{button}</Tooltip.Trigger>
+      <Tooltip.Portal>
+        <Tooltip.Content
+          sideOffset={5}
+          className="z-50 max-w-64 rounded-[3px] bg-ink px-2 py-1 text-xs text-paper"
+        >
+          {tip}
+          {hint && <kbd className="ml-2 rounded-sm border border-faint px-1 font-sans">{hint}</kbd>}
+        </Tooltip.Content>
+      </Tooltip.Portal>
+    </Tooltip.Root>
+  );
+}

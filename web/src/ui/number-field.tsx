@@ -1,0 +1,131 @@
+import { useEffect, useId, useRef, useState } from "react";
+import type { Problem } from "../api/types";
+import { useDocument } from "../store/document";
+
+interface Props {
+  label: string;
+  value: number;
+  unit?: string;
+  digits?: number;
+  /** What one arrow key, or one pixel of dragging the label, changes. */
+  step?: number;
+  disabled?: boolean;
+  wide?: boolean;
+  note?: string;
+  /** Show a value while the label is dragged. */
+  onTry?: (value: number) => void;
+  /** Keep a value; a problem leaves the typed text where it is. */
+  onSet: (value: number, seen: number) => Promise<Problem | null>;
+}
+
+/** A number that can be typed, stepped with the arrow keys, and dragged by its label. */
+export function NumberField(props: Props) {
+  const { label, value, unit = "", digits = 2, step = 0.1, disabled, onTry, onSet } = props;
+  const [text, setText] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [dragged, setDragged] = useState<number | null>(null);
+  const seen = useRef(0);
+  const start = useRef<{ x: number; value: number; moved: boolean } | null>(null);
+  const id = useId();
+  const shown = text ?? (dragged ?? value).toFixed(digits);
+
+  // A new value from elsewhere clears an old complaint, unless something is being typed.
+  useEffect(() => {
+    if (text === null) setProblem(null);
+    // biome-ignore lint/correctness/useExhaustiveDependencies: only a new value matters
+  }, [value, text]);
+
+  const keep = async (next: number) => {
+    if (!Number.isFinite(next)) {
+      setProblem(`${label} must be a number. Type one, or press Escape.`);
+      return;
+    }
+    if (Number(next.toFixed(6)) === Number(value.toFixed(6))) {
+      setText(null);
+      setProblem(null);
+      return;
+    }
+    const refused = await onSet(next, seen.current);
+    if (refused) setProblem(refused.detail);
+    else {
+      setText(null);
+      setProblem(null);
+    }
+  };
+
+  const typed = () => Number((text ?? "").replace(",", ".").trim() || Number.NaN);
+
+  return (
+    <div className={props.wide ? "col-span-full" : ""}>
+      <div className="flex items-center gap-1.5">
+        <label
+          htmlFor={id}
+          className={`min-w-0 flex-1 truncate text-sm text-faint ${disabled ? "" : "cursor-ew-resize"}`}
+          title={disabled ? undefined : "Drag to change"}
+          onPointerDown={(e) => {
+            if (disabled || e.button !== 0) return;
+            e.currentTarget.setPointerCapture(e.pointerId);
+            seen.current = useDocument.getState().revision;
+            start.current = { x: e.clientX, value, moved: false };
+          }}
+          onPointerMove={(e) => {
+            const from = start.current;
+            if (!from) return;
+            const far = e.clientX - from.x;
+            if (!from.moved && Math.abs(far) < 3) return;
+            from.moved = true;
+            const next = from.value + Math.round(far) * step * (e.shiftKey ? 0.1 : 1);
+            setDragged(next);
+            onTry?.(next);
+          }}
+          onPointerUp={async (e) => {
+            const from = start.current;
+            start.current = null;
+            if (!from?.moved) return;
+            e.preventDefault();
+            if (dragged !== null) await keep(dragged);
+            setDragged(null);
+          }}
+          onClick={(e) => dragged !== null && e.preventDefault()}
+        >
+          {label}
+        </label>
+        <input
+          id={id}
+          className={`field w-20 text-right ${problem ? "border-brick! bg-brick-wash" : ""}`}
+          value={shown}
+          disabled={disabled}
+          inputMode="decimal"
+          aria-invalid={!!problem}
+          onFocus={(e) => {
+            seen.current = useDocument.getState().revision;
+            e.currentTarget.select();
+          }}
+          onChange={(e) => setText(e.target.value)}
+          onBlur={() => text !== null && !problem && keep(typed())}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === "Enter") void keep(text === null ? value : typed());
+            else if (e.key === "Escape") {
+              setText(null);
+              setProblem(null);
+              e.currentTarget.blur();
+            } else if (e.key === "ArrowUp" || e.key === "ArrowDown") {
+              e.preventDefault();
+              const sign = e.key === "ArrowUp" ? 1 : -1;
+              seen.current = useDocument.getState().revision;
+              void keep((text === null ? value : typed()) + sign * step * (e.shiftKey ? 10 : 1));
+            } else return;
+          }}
+        />
+        <span className="w-7 text-xs text-faint">{unit}</span>
+      </div>
+      {problem && (
+        <p role="alert" className="mt-0.5 rounded-sm bg-brick-wash px-1.5 py-0.5 text-xs text-brick">
+          {problem}
+        </p>
+      )}
+      {props.note && <p className="text-xs text-faint">{props.note}</p>}
+    </div>
+  );
+}

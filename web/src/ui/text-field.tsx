@@ -1,0 +1,54 @@
+import { useRef, useState } from "react";
+import type { Problem } from "../api/types";
+import { useDocument } from "../store/document";
+
+interface Props {
+  label: string;
+  value: string;
+  disabled?: boolean;
+  placeholder?: string;
+  onSet: (value: string, seen: number) => Promise<Problem | null>;
+}
+
+/** A line of text kept on Enter or on leaving it; a refusal leaves what was typed. */
+export function TextField({ label, value, disabled, placeholder, onSet }: Props) {
+  const [text, setText] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const seen = useRef(0);
+  const keep = async () => {
+    if (text === null || text === value) return setText(null);
+    const refused = await onSet(text, seen.current);
+    setProblem(refused ? refused.detail : null);
+    if (!refused) setText(null);
+  };
+  return (
+    <label className="block text-sm">
+      <span className="text-faint">{label}</span>
+      <input
+        className={`field mt-0.5 w-full ${problem ? "border-brick!" : ""}`}
+        value={text ?? value}
+        placeholder={placeholder}
+        disabled={disabled}
+        aria-invalid={!!problem}
+        onFocus={() => {
+          seen.current = useDocument.getState().revision;
+        }}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => !problem && keep()}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === "Enter") void keep();
+          if (e.key === "Escape") {
+            setText(null);
+            setProblem(null);
+          }
+        }}
+      />
+      {problem && (
+        <span role="alert" className="mt-0.5 block rounded-sm bg-brick-wash px-1.5 py-0.5 text-xs text-brick">
+          {problem}
+        </span>
+      )}
+    </label>
+  );
+}

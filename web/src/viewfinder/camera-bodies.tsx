@@ -1,0 +1,158 @@
+import { useFrame } from "@react-three/fiber";
+import { useMemo, useRef } from "react";
+import {
+  BufferAttribute,
+  BufferGeometry,
+  CanvasTexture,
+  type Group,
+  Line,
+  LineBasicMaterial,
+  type LineSegments,
+  MathUtils,
+  SRGBColorSpace,
+} from "three";
+import type { Camera } from "../api/types";
+import { samplesOf, useDocument } from "../store/document";
+import { hue, onHue } from "../store/hues";
+import { cameraRow } from "../store/loose";
+import { useMoment } from "../store/moment";
+import { useView } from "../store/view";
+
+const REACH = 1.3;
+
+function letterPicture(letter: string): CanvasTexture {
+  const canvas = document.createElement("canvas");
+  canvas.width = canvas.height = 64;
+  const pen = canvas.getContext("2d") as CanvasRenderingContext2D;
+  pen.fillStyle = hue(letter);
+  pen.beginPath();
+  pen.roundRect(2, 2, 60, 60, 10);
+  pen.fill();
+  pen.fillStyle = onHue(letter);
+  pen.font = "600 40px Barlow, sans-serif";
+  pen.textAlign = "center";
+  pen.textBaseline = "middle";
+  pen.fillText(letter, 32, 34);
+  const texture = new CanvasTexture(canvas);
+  texture.colorSpace = SRGBColorSpace;
+  return texture;
+}
+
+/** A camera on the stage: a body, its letter, and lines along the edges of what it sees. */
+function CameraBody({ camera }: { camera: Camera }) {
+  const group = useRef<Group>(null);
+  const edges = useRef<LineSegments>(null);
+  const texture = useMemo(() => letterPicture(camera.letter), [camera.letter]);
+  const geometry = useMemo(() => {
+    const made = new BufferGeometry();
+    made.setAttribute("position", new BufferAttribute(new Float32Array(16 * 3), 3));
+    return made;
+  }, []);
+  const selected = useView((s) => s.kind === "camera" && s.ids.includes(camera.id));
+  const colour = hue(camera.letter);
+  useFrame(() => {
+    const row = cameraRow(camera.id, useMoment.getState().stage);
+    if (!row || !group.current) return;
+    const [x, y, z, pan, tilt, roll, , across, upright] = row;
+    group.current.position.set(x, y, z);
+    group.current.rotation.set(
+      MathUtils.degToRad(tilt),
+      MathUtils.degToRad(pan),
+      MathUtils.degToRad(roll),
+      "YXZ",
+    );
+    group.current.updateMatrixWorld();
+    const w = Math.tan(MathUtils.degToRad(across / 2)) * REACH;
+    const h = Math.tan(MathUtils.degToRad(upright / 2)) * REACH;
+    const corners = [
+      [-w, -h],
+      [w, -h],
+      [w, h],
+      [-w, h],
+    ];
+    const at = geometry.getAttribute("position") as BufferAttribute;
+    corners.forEach(([cx, cy], i) => {
+      const [nx, ny] = corners[(i + 1) % 4];
+      at.setXYZ(4 * i, 0, 0, 0);
+      at.setXYZ(4 * i + 1, cx, cy, -REACH);
+      at.setXYZ(4 * i + 2, cx, cy, -REACH);
+      at.setXYZ(4 * i + 3, nx, ny, -REACH);
+    });
+    at.needsUpdate = true;
+  });
+  return (
+    <group ref={group}>
+      <mesh userData={{ pick: { kind: "camera", ids: [camera.id] } }} position={[0, 0, 0.14]}>
+        <boxGeometry args={[0.18, 0.22, 0.32]} />
+        <meshLambertMaterial color={selected ? "#35597f" : "#4a4a48"} />
+      </mesh>
+      <mesh position={[0, 0, -0.07]} rotation={[Math.PI / 2, 0, 0]}>
+        <cylinderGeometry args={[0.055, 0.085, 0.14, 14]} />
+        <meshLambertMaterial color="#2b2b2a" />
+      </mesh>
+      <lineSegments ref={edges} geometry={geometry} frustumCulled={false}>
+        <lineBasicMaterial color={colour} transparent opacity={selected ? 1 : 0.55} />
+      </lineSegments>
+      <sprite position={[0, 0.36, 0.1]} scale={[0.34, 0.34, 1]} renderOrder={7}>
+        <spriteMaterial map={texture} depthTest={false} fog={false} />
+      </sprite>
+    </group>
+  );
+}
+
+/** The path a keyed camera takes, with a tick on every frame and its keys in ochre. */
+function CameraPath({ camera }: { camera: Camera }) {
+  const baked = useDocument((s) => s.baked);
+  const made = useMemo(() => {
+    void baked;
+    const samples = samplesOf(camera.id);
+    const frames = [...new Set(camera.x.keys.map((k) => k.frame))];
+    if (!samples || frames.length < 2) return null;
+    const [first, last] = [
+      Math.max(Math.min(...frames), samples.first),
+      Math.min(Math.max(...frames), samples.last),
+    ];
+    const points = new Float32Array((last - first + 1) * 3);
+    for (let f = first; f <= last; f++) {
+      const from = (f - samples.first) * samples.width;
+      points.set(samples.values.subarray(from, from + 3), (f - first) * 3);
+    }
+    const path = new BufferGeometry().setAttribute("position", new BufferAttribute(points, 3));
+    const keys = frames.map((f) =>
+      samples.values.subarray((f - samples.first) * samples.width, (f - samples.first) * samples.width + 3),
+    );
+    const line = new Line(path, new LineBasicMaterial({ color: hue(camera.letter) }));
+    line.frustumCulled = false;
+    return { path, line, keys };
+  }, [camera, baked]);
+  if (!made) return null;
+  return (
+    <>
+      <primitive object={made.line} />
+      <points geometry={made.path} frustumCulled={false}>
+        <pointsMaterial color={hue(camera.letter)} size={3} sizeAttenuation={false} />
+      </points>
+      {made.keys.map((key) => (
+        <mesh key={key.join()} position={[key[0], key[1], key[2]]} rotation={[0, 0, Math.PI / 4]}>
+          <boxGeometry args={[0.1, 0.1, 0.1]} />
+          <meshBasicMaterial color="#a96f12" />
+        </mesh>
+      ))}
+    </>
+  );
+}
+
+/** Cameras as the rover sees them. */
+export function CameraBodies() {
+  const cameras = useDocument((s) => s.shown?.cameras);
+  const rover = useView((s) => s.through === "rover");
+  if (!rover) return null;
+  return cameras
+    ?.filter((camera) => !camera.hidden)
+    .map((camera) => (
+      <group key={camera.id}>
+        <CameraBody camera={camera} />
+        <CameraPath camera={camera} />
+      </group>
+    ));
+}

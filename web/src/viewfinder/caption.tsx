@@ -1,0 +1,59 @@
+import { Diamond, EyeOff, Lock } from "lucide-react";
+import { useDocument } from "../store/document";
+import { cameraRow, useLoose } from "../store/loose";
+import { useMoment } from "../store/moment";
+import { useView } from "../store/view";
+import { Letter } from "../ui/badge";
+import { useSeenCamera } from "./viewfinder";
+
+/** Shot, lens and state of what is seen, to be read in two seconds. */
+export function Caption() {
+  const through = useView((s) => s.through);
+  const camera = useSeenCamera();
+  const stage = useMoment((s) => s.stage);
+  const shot = useMoment((s) => s.shot);
+  const scene = useDocument((s) => s.shown);
+  useDocument((s) => s.baked);
+  useLoose((s) => s.loose);
+  const row = camera ? cameraRow(camera.id, stage) : null;
+  const key = camera?.x.keys.some((k) => k.frame === stage);
+  const keys = camera?.x.keys.length ?? 0;
+  const shown = through === "cut" && scene && shot >= 0 ? scene.shots[shot] : null;
+  return (
+    <div className="flex h-11 items-center gap-3 border-t border-line px-3" data-testid="caption">
+      {through === "rover" && (
+        <>
+          <b>Rover</b>
+          <span className="text-sm text-faint">
+            never records · drag orbits · Shift-drag pans · wheel dollies · F frames what is selected
+          </span>
+        </>
+      )}
+      {through !== "rover" && !camera && <b>Gap</b>}
+      {camera && row && (
+        <>
+          {shown && <b className="text-base">{shown.name}</b>}
+          <Letter letter={camera.letter} size={24} />
+          <b className="truncate text-base">{camera.name}</b>
+          <span className="text-lg font-semibold whitespace-nowrap">{Number(row[6].toFixed(1))} mm</span>
+          <span
+            className="text-sm whitespace-nowrap text-faint"
+            title="Horizontal field of view of the delivery frame"
+          >
+            {row[7].toFixed(1)}° across
+          </span>
+          <span className="text-sm whitespace-nowrap text-faint">{scene?.delivery.label}</span>
+          {camera.locked && <Lock size={15} aria-label="Locked" />}
+          {camera.hidden && <EyeOff size={15} aria-label="Hidden on the stage" />}
+          <span className="flex-1" />
+          <span
+            className={`flex items-center gap-1 text-sm whitespace-nowrap ${key ? "font-semibold text-ochre" : "text-faint"}`}
+          >
+            {keys > 0 && <Diamond size={13} fill={key ? "currentColor" : "none"} />}
+            {key ? `Key at ${stage}` : keys > 0 ? `${keys} keys` : "Still"}
+          </span>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,133 @@
+import { useFrame, useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { type Bone, type Group, MathUtils, type Mesh, type Object3D, type SkinnedMesh, Vector3 } from "three";
+import { clone } from "three/addons/utils/SkeletonUtils.js";
+import type { Figure, Mover } from "../api/types";
+import { rowOf, useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { useView } from "../store/view";
+import { loadGroup } from "./shapes";
+
+/** A copy of a shape from the server, loaded again when its content changes. */
+function useShape(thing: string): Group | null {
+  const id = useDocument((s) => s.id);
+  const key = useDocument((s) => s.keys[`shape:${thing}`]);
+  const [shape, setShape] = useState<Group | null>(null);
+  const invalidate = useThree((s) => s.invalidate);
+  useEffect(() => {
+    if (!key) return;
+    let wanted = true;
+    void loadGroup(`/api/scenes/${id}/shapes/${thing}.glb?key=${key}`).then((group) => {
+      if (!wanted) return;
+      setShape(clone(group) as Group);
+      invalidate();
+    });
+    return () => {
+      wanted = false;
+    };
+  }, [id, thing, key, invalidate]);
+  return shape;
+}
+
+/** Columns of a figure's row before its joints' turns begin: place, heading, lift of the pelvis. */
+const TURNS = 5;
+
+function pose(bones: Bone[], row: Float32Array): void {
+  bones[0].position.set(row[0], row[1], row[2]);
+  bones[1].position.set(0, row[4], 0);
+  for (let i = 0; i < bones.length; i++) bones[i].quaternion.fromArray(row, TURNS + 4 * i);
+}
+
+const SPOT = new Vector3();
+
+function Body({ figure }: { figure: Figure }) {
+  const shape = useShape(figure.id);
+  const ring = useRef<Mesh>(null);
+  const dot = useRef<Mesh>(null);
+  const proxy = useRef<Mesh>(null);
+  const bones = useMemo(() => {
+    let found: Bone[] = [];
+    shape?.traverse((node: Object3D) => {
+      if ((node as SkinnedMesh).isSkinnedMesh) found = (node as SkinnedMesh).skeleton.bones;
+    });
+    return found;
+  }, [shape]);
+  const selected = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
+  const rover = useView((s) => s.through === "rover");
+  const joint = useView((s) => (s.kind === "figure" && s.ids[0] === figure.id ? s.joint : null));
+  useFrame(() => {
+    const row = rowOf(figure.id, useMoment.getState().stage);
+    if (!row || bones.length === 0) return;
+    pose(bones, row);
+    ring.current?.position.set(row[0], row[1] + 0.02, row[2]);
+    proxy.current?.position.set(row[0], row[1] + figure.stature / 2, row[2]);
+    proxy.current?.updateMatrixWorld();
+    if (dot.current && joint) {
+      bones[0].updateMatrixWorld(true);
+      const bone = bones.find((b) => b.name === joint);
+      if (bone) dot.current.position.copy(bone.getWorldPosition(SPOT));
+      dot.current.visible = !!bone;
+    }
+  });
+  return (
+    <>
+      {shape && <primitive object={shape} />}
+      <mesh ref={proxy} visible={false} userData={{ pick: { kind: "figure", ids: [figure.id] } }}>
+        <boxGeometry args={[0.55, figure.stature, 0.55]} />
+      </mesh>
+      {selected && rover && (
+        <mesh ref={ring} rotation={[-Math.PI / 2, 0, 0]} renderOrder={4}>
+          <ringGeometry args={[0.36, 0.42, 40]} />
+          <meshBasicMaterial color="#35597f" depthTest={false} transparent />
+        </mesh>
+      )}
+      {joint && (
+        <mesh ref={dot} renderOrder={9} visible={false}>
+          <sphereGeometry args={[0.035, 16, 12]} />
+          <meshBasicMaterial color="#ff00ff" depthTest={false} transparent fog={false} toneMapped={false} />
+        </mesh>
+      )}
+    </>
+  );
+}
+
+export function Figures() {
+  const figures = useDocument((s) => s.shown?.figures);
+  return figures?.map((figure) => <Body key={figure.id} figure={figure} />);
+}
+
+function Thing({ mover }: { mover: Mover }) {
+  const shape = useShape(mover.id);
+  const group = useRef<Group>(null);
+  useFrame(() => {
+    const row = rowOf(mover.id, useMoment.getState().stage);
+    if (!row || !group.current) return;
+    const [x, y, z, pan, tilt, roll] = row;
+    group.current.position.set(x, y, z);
+    group.current.rotation.set(
+      MathUtils.degToRad(tilt),
+      MathUtils.degToRad(pan),
+      MathUtils.degToRad(roll),
+      "YXZ",
+    );
+    group.current.updateMatrixWorld();
+  });
+  const size: [number, number, number] = mover.shape === "boat" ? [1.4, 0.7, 3.6] : [0.4, 1.2, 0.7];
+  return (
+    <group ref={group}>
+      {shape && <primitive object={shape} />}
+      <mesh
+        visible={false}
+        position={[0, size[1] / 2, 0]}
+        userData={{ pick: { kind: "mover", ids: [mover.id] } }}
+      >
+        <boxGeometry args={size} />
+      </mesh>
+    </group>
+  );
+}
+
+export function Movers() {
+  const movers = useDocument((s) => s.shown?.movers);
+  return movers?.map((mover) => <Thing key={mover.id} mover={mover} />);
+}

@@ -1,0 +1,42 @@
+import { itemOf, useDocument } from "../store/document";
+import { dropLoose, goLoose, keepLoose, useLoose } from "../store/loose";
+import { useMoment } from "../store/moment";
+import { Button } from "../ui/button";
+
+/** A keyed camera was moved by hand: say that it is not kept, and what can be done. */
+export function LooseBar() {
+  const loose = useLoose((s) => s.loose);
+  const camera = useDocument((s) => itemOf(s.scene, "cameras", loose?.camera ?? null));
+  const stage = useMoment((s) => s.stage);
+  if (!loose || !camera) return null;
+  const here = stage === loose.frame;
+  return (
+    <div
+      role="status"
+      className="flex flex-wrap items-center gap-2 border-t border-ochre bg-ochre/15 px-3 py-1.5 text-sm"
+      data-testid="loose"
+    >
+      <span className="min-w-0 flex-1">
+        <b>
+          Camera {camera.letter} moved at {loose.frame}, not kept.
+        </b>{" "}
+        {here ? "Its keys still move it as before." : "You have left that frame."}
+      </span>
+      {!here && <Button onClick={goLoose}>Go to {loose.frame}</Button>}
+      <Button
+        tone="ochre"
+        tip="Set a key here with this place and direction"
+        hint="K"
+        onClick={() => keepLoose("key")}
+      >
+        Keep as key
+      </Button>
+      <Button tip="Shift every key by as much" onClick={() => keepLoose("path")}>
+        Move whole path
+      </Button>
+      <Button tip="Back to where its keys have it" hint="Esc" onClick={dropLoose}>
+        Drop
+      </Button>
+    </div>
+  );
+}

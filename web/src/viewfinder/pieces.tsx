@@ -1,0 +1,101 @@
+import { useThree } from "@react-three/fiber";
+import { useLayoutEffect, useMemo, useRef } from "react";
+import {
+  BoxGeometry,
+  type BufferGeometry,
+  Color,
+  EdgesGeometry,
+  type InstancedMesh,
+  MathUtils,
+  Matrix4,
+  MeshLambertMaterial,
+  Quaternion,
+  Vector3,
+} from "three";
+import type { Piece } from "../api/types";
+import { useDocument } from "../store/document";
+import { useView } from "../store/view";
+import { useUnitPieces } from "./shapes";
+
+const UP = new Vector3(0, 1, 0);
+const BOX = new EdgesGeometry(new BoxGeometry(1, 1, 1).translate(0, 0.5, 0));
+const PLAIN = new MeshLambertMaterial();
+
+function matrixOf(piece: Piece): Matrix4 {
+  return new Matrix4().compose(
+    new Vector3(piece.x, piece.base, piece.z),
+    new Quaternion().setFromAxisAngle(UP, MathUtils.degToRad(piece.heading)),
+    new Vector3(piece.width, piece.height, piece.depth),
+  );
+}
+
+function OneKind({ geometry, pieces }: { geometry: BufferGeometry; pieces: Piece[] }) {
+  const mesh = useRef<InstancedMesh>(null);
+  const invalidate = useThree((s) => s.invalidate);
+  useLayoutEffect(() => {
+    const into = mesh.current;
+    if (!into) return;
+    const colour = new Color();
+    pieces.forEach((piece, i) => {
+      into.setMatrixAt(i, matrixOf(piece));
+      into.setColorAt(i, colour.set(piece.colour));
+    });
+    into.instanceMatrix.needsUpdate = true;
+    if (into.instanceColor) into.instanceColor.needsUpdate = true;
+    into.computeBoundingSphere();
+    into.userData.pick = { kind: "piece", ids: pieces.map((p) => p.id) };
+    invalidate();
+  }, [pieces, invalidate]);
+  return (
+    <instancedMesh
+      key={pieces.length}
+      ref={mesh}
+      args={[geometry, PLAIN, pieces.length]}
+      castShadow
+      receiveShadow
+    />
+  );
+}
+
+/** All set pieces: one draw for each kind. */
+export function Pieces() {
+  const pieces = useDocument((s) => s.shown?.pieces);
+  const geometries = useUnitPieces();
+  const kinds = useMemo(() => Object.entries(Object.groupBy(pieces ?? [], (p) => p.kind)), [pieces]);
+  return kinds.map(([kind, group]) => (
+    <OneKind key={kind} geometry={geometries[kind]} pieces={group as Piece[]} />
+  ));
+}
+
+/** Outlines of what is selected, and a handle on the top of a single piece; for the rover only. */
+export function SelectedPieces() {
+  const pieces = useDocument((s) => s.shown?.pieces);
+  const ids = useView((s) => (s.kind === "piece" && s.through === "rover" ? s.ids : null));
+  const chosen = ids ? (pieces ?? []).filter((p) => ids.includes(p.id)) : [];
+  const one = chosen.length === 1 ? chosen[0] : null;
+  return (
+    <>
+      {chosen.map((piece) => (
+        <lineSegments
+          key={piece.id}
+          geometry={BOX}
+          matrixAutoUpdate={false}
+          matrix={matrixOf(piece)}
+          renderOrder={5}
+        >
+          <lineBasicMaterial color="#35597f" depthTest={false} transparent opacity={0.9} />
+        </lineSegments>
+      ))}
+      {one && (
+        <mesh
+          position={[one.x, one.base + one.height + 0.3, one.z]}
+          renderOrder={6}
+          userData={{ handle: { what: "height", id: one.id } }}
+        >
+          <coneGeometry args={[0.14, 0.36, 12]} />
+          <meshBasicMaterial color="#a96f12" depthTest={false} transparent />
+        </mesh>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,38 @@
+import { use } from "react";
+import { type BufferGeometry, type Group, type Mesh, MeshLambertMaterial } from "three";
+import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
+
+/** Cheap paint: the colours are in the points. */
+export const PAINT = new MeshLambertMaterial({ vertexColors: true });
+
+const loader = new GLTFLoader();
+const kept = new Map<string, Promise<Group>>();
+
+export function loadGroup(url: string): Promise<Group> {
+  let found = kept.get(url);
+  if (!found) {
+    found = loader.loadAsync(url).then((gltf) => {
+      gltf.scene.traverse((node) => {
+        const mesh = node as Mesh;
+        if (!mesh.isMesh) return;
+        mesh.material = PAINT;
+        mesh.castShadow = true;
+        mesh.receiveShadow = true;
+        // Joints move far from the rest pose, so the stored bounds say nothing.
+        mesh.frustumCulled = false;
+      });
+      return gltf.scene;
+    });
+    kept.set(url, found);
+  }
+  return found;
+}
+
+const unit = loadGroup("/api/shapes/pieces.glb").then((group) => {
+  const out: Record<string, BufferGeometry> = {};
+  for (const child of group.children) out[child.name] = (child as Mesh).geometry;
+  return out;
+});
+
+/** A unit solid of each kind of set piece; suspends until they are there. */
+export const useUnitPieces = (): Record<string, BufferGeometry> => use(unit);
