@@ -118,7 +118,9 @@ export function Plan() {
     const el = sheet.current;
     if (!el) return;
     const watch = new ResizeObserver(([entry]) => {
-      useSpace.setState({ width: entry.contentRect.width, height: entry.contentRect.height });
+      const { width, height } = entry.contentRect;
+      const was = useSpace.getState();
+      if (was.width !== width || was.height !== height) useSpace.setState({ width, height });
       const { scene: now, id } = useDocument.getState();
       if (now && id !== fitted.current && entry.contentRect.width > 20) {
         fitted.current = id ?? -1;
@@ -153,7 +155,7 @@ export function Plan() {
   }, [scene, sceneId]);
   useEffect(() => {
     if (tool !== "walk") {
-      setWalk([]);
+      setWalk((w) => (w.length ? [] : w));
       return;
     }
     const end = (e: KeyboardEvent) => {

@@ -78,11 +78,11 @@ export function SurroundOfStage() {
           <lineBasicMaterial attach="material" color="#69757a" transparent opacity={0.28} fog />
         </gridHelper>
       )}
-      <hemisphereLight args={[surround.sky_high, surround.ground, 1.75]} />
+      <hemisphereLight args={[surround.sky_high, surround.ground, 2.7]} />
       <directionalLight
         ref={sun}
         color="#fff1d8"
-        intensity={2.3}
+        intensity={3.3}
         castShadow
         shadow-mapSize={[2048, 2048]}
         shadow-camera-left={-REACH}
