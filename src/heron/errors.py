@@ -92,9 +92,15 @@ def from_complaint(first: Mapping[str, Any], what: str = "") -> BadInput:
     field, rule = plain_rule(first)
     if not rule:
         said = str(first["msg"]).removeprefix("Value error, ").removeprefix("Assertion failed, ")
-        return BadInput(f"{said[:1].upper()}{said[1:]}.", "Nothing was changed; correct it and send it again.", field=field)
+        return BadInput(
+            f"{said[:1].upper()}{said[1:]}.",
+            "Nothing was changed; correct it and send it again.",
+            field=field,
+        )
     given = repr(first.get("input"))
     shown = "" if first["type"] == "missing" or len(given) > 60 else f"; it was {given}"
     word = _WORDS.get(field, field.replace("_", " ")) or what or "this"
     sentence = f"{word[:1].upper()}{word[1:]} {rule}{shown}."
-    return BadInput(f"{what}: {sentence}" if what and field else sentence, "Correct it and send it again.", field=field)
+    return BadInput(
+        f"{what}: {sentence}" if what and field else sentence, "Correct it and send it again.", field=field
+    )

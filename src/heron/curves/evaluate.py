@@ -61,7 +61,7 @@ def _eased_slopes(width: Floats, chord: Floats, held: np.ndarray[Any, Any]) -> F
     same = (before * after > 0) & ~held[:-1] & ~held[1:]
     w1 = 2 * width[1:] + width[:-1]
     w2 = width[1:] + 2 * width[:-1]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        mean = (w1 + w2) / (w1 / before + w2 / after)
+    with np.errstate(all="ignore"):
+        mean = (w1 + w2) * (before * after) / (w1 * after + w2 * before)
     slopes[1:-1] = np.where(same, mean, 0.0)
     return slopes

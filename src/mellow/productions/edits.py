@@ -83,7 +83,9 @@ def redo(scene_id: int, author: Any) -> Done:
         Refused: there is none, or what it changed was changed again.
     """
     row = rows.scene_row(scene_id)
-    edit = models.Edit.objects.filter(scene=row, author=author, state=State.UNDONE).order_by("revision").first()
+    edit = (
+        models.Edit.objects.filter(scene=row, author=author, state=State.UNDONE).order_by("revision").first()
+    )
     if edit is None:
         raise Refused("There is nothing to redo.", "Redo follows an undo, until something new is done.")
     done = _turn(row, edit, edit.redo, edit.undo, f"Redid: {edit.sentence}")

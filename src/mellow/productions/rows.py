@@ -3,6 +3,7 @@
 from collections import OrderedDict
 from typing import Any
 
+from django.db import transaction
 from django.db.models import Model, Q
 
 from heron.errors import NotFound
@@ -53,11 +54,13 @@ def remember(row: models.Scene, scene: Scene) -> None:
         _SEEN.popitem(last=False)
 
 
+@transaction.atomic
 def create(production: models.Production, scene: Scene) -> models.Scene:
     """Store a document as a new scene."""
     row = models.Scene(production=production, settings={})
     _fill(row, scene)
     row.save()
+    _SEEN.pop(row.pk, None)
     patch = Patch(
         items={t: {i.id: i.model_dump(mode="json") for i in getattr(scene, t)} for t in TABLES},
         order={t: [i.id for i in getattr(scene, t)] for t in TABLES},
@@ -105,12 +108,16 @@ def _write_items(row: models.Scene, scene: Scene, patch: Patch) -> None:
             _write_table(row, scene, table, changed, reorder=table in patch.order)
 
 
-def _write_table(row: models.Scene, scene: Scene, table: str, changed: dict[str, Any], *, reorder: bool) -> None:
+def _write_table(
+    row: models.Scene, scene: Scene, table: str, changed: dict[str, Any], *, reorder: bool
+) -> None:
     kind: type[Any] = _ROWS[table]
     place = {item.id: i for i, item in enumerate(getattr(scene, table))}
     wanted = Q() if reorder else Q(uid__in=list(changed))
     there = {item.uid: item for item in kind.objects.filter(wanted, scene=row)}
-    cameras = dict(models.Camera.objects.filter(scene=row).values_list("uid", "pk")) if table == "shots" else {}
+    cameras = (
+        dict(models.Camera.objects.filter(scene=row).values_list("uid", "pk")) if table == "shots" else {}
+    )
     new, old = [], []
     for id_, content in changed.items():
         item = there.get(id_)
@@ -126,7 +133,9 @@ def _write_table(row: models.Scene, scene: Scene, table: str, changed: dict[str,
             if uid not in changed and uid in place and item.order != place[uid]:
                 item.order = place[uid]
                 old.append(item)
-    fields = [f.name for f in kind._meta.concrete_fields if not f.primary_key and f.name not in ("scene", "uid")]
+    fields = [
+        f.name for f in kind._meta.concrete_fields if not f.primary_key and f.name not in ("scene", "uid")
+    ]
     kind.objects.bulk_create(new)
     kind.objects.bulk_update(old, fields)
 

@@ -148,7 +148,6 @@ function PersonLane({ figure }: { figure: Figure }) {
       }
     >
       {figure.acts.map((act, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: an act is known by its place in the row
         <ActBlock key={i} figure={figure} act={act} index={i} />
       ))}
     </Lane>

@@ -121,20 +121,24 @@ export function CameraCard({ camera }: { camera: Camera }) {
           </Button>
         }
       >
-        {pose &&
-          PLACES.map(([name, label, unit, step, digits]) => (
-            <NumberField
-              key={name}
-              label={name === "pan" ? `Pan ${side(pose.pan)}` : label}
-              value={pose[name]}
-              unit={unit}
-              step={step}
-              digits={digits}
-              disabled={camera.locked}
-              onTry={(value) => tryPose(camera.id, { ...pose, [name]: value })}
-              onSet={(value, at) => place({ ...pose, [name]: value }, at)}
-            />
-          ))}
+        <div className="grid grid-flow-col grid-cols-2 grid-rows-3 gap-x-3 gap-y-1.5">
+          {pose &&
+            PLACES.map(([name, label, unit, step, digits]) => (
+              <NumberField
+                key={name}
+                label={label}
+                compact
+                value={pose[name]}
+                unit={unit}
+                step={step}
+                digits={digits}
+                disabled={camera.locked}
+                onTry={(value) => tryPose(camera.id, { ...pose, [name]: value })}
+                onSet={(value, at) => place({ ...pose, [name]: value }, at)}
+              />
+            ))}
+        </div>
+        {pose && <p className="text-xs text-faint">{side(pose.pan)}</p>}
         {pose && Math.abs(pose.roll) > 0.05 && (
           <button
             type="button"
@@ -156,8 +160,8 @@ export function CameraCard({ camera }: { camera: Camera }) {
 /** The pan as people say it. */
 function side(pan: number): string {
   const wrapped = ((((pan + 180) % 360) + 360) % 360) - 180;
-  if (Math.abs(wrapped) < 0.05) return "";
-  return wrapped > 0 ? `(L ${wrapped.toFixed(0)}°)` : `(R ${(-wrapped).toFixed(0)}°)`;
+  if (Math.abs(wrapped) < 0.05) return "Looks straight up the plan";
+  return `Looks ${Math.abs(wrapped).toFixed(1)}° ${wrapped > 0 ? "left" : "right"} of up the plan`;
 }
 
 function FilmBack({ camera }: { camera: Camera }) {
@@ -167,65 +171,71 @@ function FilmBack({ camera }: { camera: Camera }) {
   const set = (next: { width_mm: number; height_mm: number; name: string }, at?: number) =>
     send({ kind: "camera.set", camera: camera.id, back: next }, at);
   const custom = { ...back, name: "Custom" };
+  const name = chosen?.back.name ?? "Custom";
   return (
-    <>
-      <Choice
-        label="Film back"
-        value={chosen?.back.name ?? "custom"}
-        disabled={camera.locked}
-        options={[
-          ...backs.map((b) => ({ value: b.back.name, label: `${b.back.name} (${b.standard})` })),
-          { value: "custom", label: "Custom" },
-        ]}
-        onSet={async (name) => {
-          const next = backs.find((b) => b.back.name === name);
-          if (next) complain(await set(next.back));
-        }}
-      />
-      <NumberField
-        label="Back width"
-        value={back.width_mm}
-        unit="mm"
-        step={0.1}
-        disabled={camera.locked}
-        onSet={(width_mm, at) => set({ ...custom, width_mm }, at)}
-      />
-      <NumberField
-        label="Back height"
-        value={back.height_mm}
-        unit="mm"
-        step={0.1}
-        disabled={camera.locked}
-        onSet={(height_mm, at) => set({ ...custom, height_mm }, at)}
-      />
-      <div className="flex items-center gap-1.5">
-        <div className="flex-1">
-          <Choice
-            label="Delivery on the back"
-            value={gate}
-            disabled={camera.locked}
-            options={[
-              { value: "fit", label: "fit inside" },
-              { value: "fill", label: "fill" },
-              { value: "width", label: "keep width" },
-              { value: "height", label: "keep height" },
-            ]}
-            onSet={async (next) =>
-              complain(await send({ kind: "camera.set", camera: camera.id, gate: next }))
-            }
-          />
-        </div>
-        <Button
-          tip="Exchange width and height, for portrait"
+    <details className="text-sm">
+      <summary className="cursor-pointer">
+        <span className="text-faint">Film back</span> {name} {back.width_mm} × {back.height_mm} mm
+      </summary>
+      <div className="mt-1.5 flex flex-col gap-1.5">
+        <Choice
+          label="Size"
+          value={chosen?.back.name ?? "custom"}
           disabled={camera.locked}
-          onClick={async () =>
-            complain(await set({ name: "Custom", width_mm: back.height_mm, height_mm: back.width_mm }))
-          }
-        >
-          <ArrowLeftRight size={14} />
-        </Button>
+          options={[
+            ...backs.map((b) => ({ value: b.back.name, label: `${b.back.name} (${b.standard})` })),
+            { value: "custom", label: "Custom" },
+          ]}
+          onSet={async (name) => {
+            const next = backs.find((b) => b.back.name === name);
+            if (next) complain(await set(next.back));
+          }}
+        />
+        <NumberField
+          label="Back width"
+          value={back.width_mm}
+          unit="mm"
+          step={0.1}
+          disabled={camera.locked}
+          onSet={(width_mm, at) => set({ ...custom, width_mm }, at)}
+        />
+        <NumberField
+          label="Back height"
+          value={back.height_mm}
+          unit="mm"
+          step={0.1}
+          disabled={camera.locked}
+          onSet={(height_mm, at) => set({ ...custom, height_mm }, at)}
+        />
+        <div className="flex items-center gap-1.5">
+          <div className="flex-1">
+            <Choice
+              label="Delivery on the back"
+              value={gate}
+              disabled={camera.locked}
+              options={[
+                { value: "fit", label: "fit inside" },
+                { value: "fill", label: "fill" },
+                { value: "width", label: "keep width" },
+                { value: "height", label: "keep height" },
+              ]}
+              onSet={async (next) =>
+                complain(await send({ kind: "camera.set", camera: camera.id, gate: next }))
+              }
+            />
+          </div>
+          <Button
+            tip="Exchange width and height, for portrait"
+            disabled={camera.locked}
+            onClick={async () =>
+              complain(await set({ name: "Custom", width_mm: back.height_mm, height_mm: back.width_mm }))
+            }
+          >
+            <ArrowLeftRight size={14} />
+          </Button>
+        </div>
       </div>
-    </>
+    </details>
   );
 }
 

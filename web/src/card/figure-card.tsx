@@ -91,7 +91,6 @@ export function FigureCard({ figure }: { figure: Figure }) {
           </p>
         )}
         {figure.acts.map((act, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: an act is known by its place in the row
           <ActRow key={i} figure={figure} act={act} index={i} fact={facts[i] ?? {}} />
         ))}
       </Section>

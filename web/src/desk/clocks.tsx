@@ -22,7 +22,7 @@ function Clock({
     setText(null);
   };
   return (
-    <label className="flex items-baseline gap-1.5">
+    <div className="flex items-baseline gap-1.5">
       <span className="text-xs text-faint">{name}</span>
       {onType ? (
         <input
@@ -41,7 +41,7 @@ function Clock({
       ) : (
         <span className={`text-lg font-semibold ${on ? "text-slate" : ""}`}>{value}</span>
       )}
-    </label>
+    </div>
   );
 }
 

@@ -53,7 +53,6 @@ function NameCamera({ id }: { id: string }) {
         <div className="flex items-center gap-2">
           <Letter letter={camera.letter} size={30} />
           <input
-            // biome-ignore lint/a11y/noAutofocus: the question was asked by what was just done
             autoFocus
             aria-label="Camera name"
             className="field flex-1"

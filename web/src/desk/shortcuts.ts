@@ -43,7 +43,7 @@ function loopEnd(which: "first" | "last"): void {
   else loopRange(range);
 }
 
-function escape(): void {
+function letGo(): void {
   const { tool } = useView.getState();
   if (tool !== "select") useView.setState({ tool: "select" });
   else if (useLoose.getState().loose) dropLoose();
@@ -78,7 +78,7 @@ export function onKey(e: KeyboardEvent): void {
     x: () => void cutHere(meantCamera()),
     Delete: () => void removeSelected(e.shiftKey),
     Backspace: () => void removeSelected(e.shiftKey),
-    Escape: escape,
+    Escape: letGo,
     "?": () => useView.setState({ asking: { what: "keys" } }),
   };
   if (mod && key === "z") does[key] = () => void (e.shiftKey ? redo() : undo());

@@ -225,7 +225,6 @@ export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold })
           const [x, y] = toSheet(space, p[0], p[1]);
           return (
             <rect
-              // biome-ignore lint/suspicious/noArrayIndexKey: a point is known by its place in the walk
               key={`${index}-${which}`}
               x={x - 5}
               y={y - 5}

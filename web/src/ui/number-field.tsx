@@ -10,8 +10,7 @@ interface Props {
   /** What one arrow key, or one pixel of dragging the label, changes. */
   step?: number;
   disabled?: boolean;
-  wide?: boolean;
-  note?: string;
+  compact?: boolean;
   /** Show a value while the label is dragged. */
   onTry?: (value: number) => void;
   /** Keep a value; a problem leaves the typed text where it is. */
@@ -30,9 +29,9 @@ export function NumberField(props: Props) {
   const shown = text ?? (dragged ?? value).toFixed(digits);
 
   // A new value from elsewhere clears an old complaint, unless something is being typed.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new value is the reason to run
   useEffect(() => {
     if (text === null) setProblem(null);
-    // biome-ignore lint/correctness/useExhaustiveDependencies: only a new value matters
   }, [value, text]);
 
   const keep = async (next: number) => {
@@ -56,7 +55,7 @@ export function NumberField(props: Props) {
   const typed = () => Number((text ?? "").replace(",", ".").trim() || Number.NaN);
 
   return (
-    <div className={props.wide ? "col-span-full" : ""}>
+    <div>
       <div className="flex items-center gap-1.5">
         <label
           htmlFor={id}
@@ -92,7 +91,7 @@ export function NumberField(props: Props) {
         </label>
         <input
           id={id}
-          className={`field w-20 text-right ${problem ? "border-brick! bg-brick-wash" : ""}`}
+          className={`field ${props.compact ? "w-16" : "w-20"} text-right ${problem ? "border-brick! bg-brick-wash" : ""}`}
           value={shown}
           disabled={disabled}
           inputMode="decimal"
@@ -118,14 +117,13 @@ export function NumberField(props: Props) {
             } else return;
           }}
         />
-        <span className="w-7 text-xs text-faint">{unit}</span>
+        <span className={`${props.compact ? "w-3" : "w-7"} text-xs text-faint`}>{unit}</span>
       </div>
       {problem && (
         <p role="alert" className="mt-0.5 rounded-sm bg-brick-wash px-1.5 py-0.5 text-xs text-brick">
           {problem}
         </p>
       )}
-      {props.note && <p className="text-xs text-faint">{props.note}</p>}
     </div>
   );
 }

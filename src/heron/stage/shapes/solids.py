@@ -91,8 +91,8 @@ def _boat(colour: str) -> Mesh:
         for a, b in itertools.pairwise(hull)
     ]
     seats = [
-        slab(w, 0.04, 0.26, "#c8b48c").moved((0, 0.26, z))
-        for z, w in ((-0.55, 1.0), (0.45, 1.16), (1.3, 1.0))
+        slab(w, 0.04, 0.24, "#c8b48c").moved((0, 0.3, z))
+        for z, w in ((-0.45, 0.86), (0.45, 1.0), (1.2, 0.88))
     ]
     return join(outside, inside, board, *rims, *seats)
 

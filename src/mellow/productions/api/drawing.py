@@ -18,7 +18,9 @@ def preview(request: HttpRequest, scene_id: int, payload: PreviewIn) -> PreviewO
     """Try a command: what would change, and how it would look at a frame. Nothing is written."""
     before, after = edits.preview(scene_id, payload.command)
     if payload.frame not in after.frames:
-        raise BadInput(f"Frame {payload.frame} is outside {after.frames}.", "Ask for one inside.", field="frame")
+        raise BadInput(
+            f"Frame {payload.frame} is outside {after.frames}.", "Ask for one inside.", field="frame"
+        )
     placed = None
     if before.shots != after.shots:
         placed = [PlacedOut(id=p.shot.id, cut_first=p.cut_first, cut_last=p.cut_last) for p in lay_out(after)]
@@ -31,7 +33,9 @@ def samples(request: HttpRequest, scene_id: int, thing: str, key: str = "") -> H
     """Packed samples; kept by the browser for ever under their key."""
     scene = rows.load(rows.scene_row(scene_id))
     current = baking.keys(scene).get(thing, "") if key else ""
-    return _kept(baking.samples(scene, thing), "application/octet-stream", lasting=bool(key) and key == current)
+    return _kept(
+        baking.samples(scene, thing), "application/octet-stream", lasting=bool(key) and key == current
+    )
 
 
 @router.get("{int:scene_id}/shapes/{thing}.glb")

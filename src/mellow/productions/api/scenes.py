@@ -109,7 +109,12 @@ def _opened(row: models.Scene) -> SceneOut:
     scene = rows.load(row)
     can_undo, can_redo = _turns(row)
     return SceneOut(
-        id=row.pk, revision=row.revision, scene=scene, keys=baking.keys(scene), can_undo=can_undo, can_redo=can_redo
+        id=row.pk,
+        revision=row.revision,
+        scene=scene,
+        keys=baking.keys(scene),
+        can_undo=can_undo,
+        can_redo=can_redo,
     )
 
 

@@ -27,9 +27,13 @@ class Command(BaseCommand):
         if options["no_serve"]:
             return
         port = self._free(options["port"])
-        self.stdout.write(self.style.SUCCESS(f"\nMellow Heron is at http://127.0.0.1:{port}/   (Ctrl+C stops it)\n"))
+        self.stdout.write(
+            self.style.SUCCESS(f"\nMellow Heron is at http://127.0.0.1:{port}/   (Ctrl+C stops it)\n")
+        )
         self.stdout.flush()
-        uvicorn.run("mellow.asgi:application", host="127.0.0.1", port=port, log_level="warning", lifespan="off")
+        uvicorn.run(
+            "mellow.asgi:application", host="127.0.0.1", port=port, log_level="warning", lifespan="off"
+        )
 
     @staticmethod
     def _free(port: int) -> int:

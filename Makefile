@@ -1,0 +1,60 @@
+# Each target sets up what it needs; on a fresh machine `make demo` and `make test` are enough.
+.PHONY: setup demo test dev check bench build types
+
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+
+setup: .stamps/python .stamps/web
+
+.stamps/python: requirements.txt requirements-core.txt pyproject.toml
+	@mkdir -p .stamps
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --require-hashes -r requirements.txt
+	$(BIN)/pip install --quiet --no-build-isolation --no-deps --editable .
+	@touch $@
+
+.stamps/web: web/package.json web/package-lock.json
+	@mkdir -p .stamps
+	@# Not `npm ci`: it refuses a lock without every other platform's builds, which no one here can fetch.
+	cd web && npm install --no-save --no-audit --no-fund --loglevel=error
+	@touch $@
+
+WEB_SOURCES := $(shell find web/src -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
+
+web/dist/index.html: .stamps/web $(WEB_SOURCES)
+	cd web && npm run --silent build
+	@touch $@
+
+build: web/dist/index.html
+
+demo: setup build
+	$(BIN)/python manage.py demo
+
+# Vite with hot reload on its own port, and the server behind it.
+dev: setup build
+	$(BIN)/python manage.py demo & cd web && npm run dev
+
+types: setup
+	$(BIN)/python manage.py openapi web/src/api/openapi.json
+	cd web && npm run --silent types
+	$(BIN)/python scripts/check_current.py --write
+
+check: setup
+	$(BIN)/ruff check --output-format concise src tests scripts
+	$(BIN)/ruff format --check src tests scripts
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(BIN)/python scripts/check_current.py
+	cd web && npx tsc --noEmit && npm run --silent lint
+
+test: check build .stamps/chromium
+	$(BIN)/pytest
+
+.stamps/chromium:
+	@mkdir -p .stamps
+	test -x /usr/bin/chromium || (apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium)
+	@touch $@
+
+bench: setup build .stamps/chromium
+	$(BIN)/python scripts/bench.py

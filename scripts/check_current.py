@@ -1,0 +1,52 @@
+"""Fails when something made from the code is not current; `make types` or `make schema` mends it."""
+
+import json
+import os
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1]
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "mellow.settings")
+
+
+def main() -> int:
+    """Compare the stored API schema, TypeScript types and scene schema with fresh ones."""
+    import django
+
+    django.setup()
+    from heron.scene import Scene
+    from mellow.productions.api import api
+
+    stale = []
+    fresh = json.dumps(api.get_openapi_schema(), indent=1, sort_keys=True, default=str) + "\n"
+    stored = ROOT / "web/src/api/openapi.json"
+    if stored.read_text() != fresh:
+        stale.append("web/src/api/openapi.json")
+    with tempfile.TemporaryDirectory() as folder:
+        source, made = Path(folder) / "openapi.json", Path(folder) / "schema.d.ts"
+        source.write_text(fresh)
+        subprocess.run(
+            ["npx", "openapi-typescript", str(source), "-o", str(made)],
+            cwd=ROOT / "web",
+            check=True,
+            capture_output=True,
+        )
+        if made.read_text() != (ROOT / "web/src/api/schema.d.ts").read_text():
+            stale.append("web/src/api/schema.d.ts")
+    document = json.dumps(Scene.model_json_schema(), indent=1) + "\n"
+    path = ROOT / "docs/scene.schema.json"
+    if "--write" in sys.argv:
+        path.write_text(document)
+    elif path.read_text() != document:
+        stale.append("docs/scene.schema.json")
+    if stale:
+        print(f"Not current: {', '.join(stale)}. Run `make types` and commit the result.", file=sys.stderr)
+        return 1
+    print("Generated types and schemas are current.")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

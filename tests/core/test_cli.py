@@ -1,0 +1,147 @@
+"""The command line: the names it promises, and one clear line for bad input."""
+
+import json
+import subprocess
+import sys
+
+import pytest
+
+from heron.cli import main
+from heron.demo import slack_tide
+from heron.scene import read_scene
+
+
+@pytest.fixture
+def scene(tmp_path, capsys):
+    path = tmp_path / "scene.json"
+    assert main(["demo", "--out", str(path)]) == 0
+    capsys.readouterr()
+    return str(path)
+
+
+def ask(capsys, *words):
+    assert main(list(words)) == 0
+    return json.loads(capsys.readouterr().out)
+
+
+def test_lens_and_timecode(capsys):
+    answer = ask(capsys, "lens", "--back", "36x24", "--focal", "40", "--delivery", "16:9")
+    assert answer["gate_mm"] == pytest.approx([36, 20.25])
+    # 2·atan(36/80), 2·atan(20.25/80): by a pocket calculator.
+    assert (answer["horizontal_deg"], answer["vertical_deg"]) == pytest.approx((48.4555, 28.4093), abs=1e-4)
+    assert answer["diagonal_deg"] > answer["horizontal_deg"]
+    assert ask(capsys, "timecode", "17982", "--rate", "30000/1001", "--drop") == {"timecode": "00:10:00;00"}
+    assert ask(capsys, "timecode", "00:10:00;00", "--rate", "30000/1001") == {"frame": 17982}
+
+
+def test_list_bake_and_project(capsys, scene):
+    listed = ask(capsys, "list", scene)
+    assert set(listed) >= {"rate", "first", "last", "cameras", "figures", "shots"}
+    assert listed["shots"][0] == {
+        "name": "010",
+        "camera": "A",
+        "first": 1064,
+        "last": 1176,
+        "cut_first": 0,
+        "cut_last": 112,
+    }
+    rows = ask(capsys, "bake", scene, "--camera", "B", "--frames", "1001-1096")
+    assert [r["frame"] for r in rows] == list(range(1001, 1097))
+    assert set(rows[0]) == {"frame", "position", "pan_deg", "tilt_deg", "roll_deg", "focal_mm"}
+    joint = ask(
+        capsys,
+        "project",
+        scene,
+        "--camera",
+        "A",
+        "--frame",
+        "1140",
+        "--size",
+        "1920x1080",
+        "--joint",
+        "Odile/head",
+    )
+    again = ask(
+        capsys, "project", scene, "--camera", "A", "--frame", "1140", "--size", "1920x1080",
+        "--point", ",".join(map(str, joint["world"])),
+    )  # fmt: skip
+    assert again == joint
+    assert joint["in_frame"] is True and joint["depth_m"] > 0
+    behind = ask(
+        capsys,
+        "project",
+        scene,
+        "--camera",
+        "A",
+        "--frame",
+        "1140",
+        "--size",
+        "1920x1080",
+        "--point",
+        "-20,1,0",
+    )
+    assert behind["x"] is None and behind["in_frame"] is False
+
+
+def test_run_is_all_or_nothing_and_export_writes(capsys, scene, tmp_path):
+    commands, out = tmp_path / "commands.json", tmp_path / "out.json"
+    commands.write_text('[{"kind": "camera.set", "camera": "cam-a", "focal": 50}]')
+    ask(capsys, "run", scene, str(commands), "--out", str(out))
+    assert read_scene(out.read_text()).cameras[0].focal.rest == 50
+    commands.write_text(
+        '[{"kind": "camera.set", "camera": "cam-a", "focal": 50}, {"kind": "camera.delete", "camera": "x"}]'
+    )
+    missing = tmp_path / "missing.json"
+    assert main(["run", scene, str(commands), "--out", str(missing)]) == 2
+    assert not missing.exists()
+    for kind in ("otio", "glb"):
+        path = tmp_path / f"x.{kind}"
+        ask(capsys, "export", scene, "--to", kind, "--out", str(path))
+        assert path.stat().st_size > 1000
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ["lens", "--back", "36x24", "--focal", "0", "--delivery", "16:9"],
+        ["lens", "--back", "36x24", "--focal", "nan", "--delivery", "16:9"],
+        ["lens", "--back", "36x24", "--focal", "40"],
+        ["timecode", "10", "--rate", "23"],
+        ["timecode", "-3", "--rate", "24"],
+        ["list", "/nowhere/at/all.json"],
+        ["bake", "SCENE", "--camera", "Z", "--frames", "1001"],
+        ["bake", "SCENE", "--camera", "A", "--frames", "1096-1001"],
+        ["bake", "SCENE", "--camera", "A", "--frames", "1-10000000"],
+        ["project", "SCENE", "--camera", "A", "--frame", "1040", "--size", "1920x700", "--point", "0,0,0"],
+        [
+            "project",
+            "SCENE",
+            "--camera",
+            "A",
+            "--frame",
+            "1040",
+            "--size",
+            "1920x1080",
+            "--joint",
+            "Odile/wing",
+        ],
+        ["project", "SCENE", "--camera", "A", "--frame", "1040", "--size", "1920x1080", "--point", "0,nan,0"],
+        ["export", "SCENE", "--to", "docx", "--out", "x"],
+        ["whatever"],
+        [],
+    ],
+)
+def test_bad_input_is_one_line_and_exit_two(capsys, scene, words):
+    assert main([scene if w == "SCENE" else w for w in words]) == 2
+    out, err = capsys.readouterr()
+    assert out == ""
+    assert len(err.strip().splitlines()) == 1 and err.strip().endswith(".")
+
+
+def test_the_core_runs_without_the_server():
+    code = "import sys, heron.cli, heron.formats.gltf; assert not [m for m in sys.modules if m.startswith(('django', 'mellow'))]"
+    subprocess.run([sys.executable, "-c", code], check=True)
+
+
+def test_the_demo_is_the_same_every_time():
+    assert slack_tide() == slack_tide()

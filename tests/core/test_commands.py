@@ -1,0 +1,142 @@
+"""Commands: exact inverses, all or nothing, and refusals in plain sentences."""
+
+import json
+
+import pytest
+from hypothesis import given, settings
+from strategies import runs
+
+from heron.commands import parse_commands, run, run_one
+from heron.demo import slack_tide
+from heron.errors import BadInput, HeronError, Refused
+from heron.scene import apply_patch, diff, empty_scene, read_scene, write_scene
+
+DEMO = slack_tide()
+
+
+def one(scene, **command):
+    return run_one(scene, parse_commands(json.dumps(command))[0])
+
+
+@settings(max_examples=120, deadline=None)
+@given(runs)
+def test_any_run_of_commands_undone_gives_the_identical_document(commands):
+    scene, undo = DEMO, []
+    for text in commands:
+        try:
+            after, sentence = one(scene, **text)
+        except HeronError as error:
+            assert str(error)
+            continue
+        assert sentence
+        patch, inverse = diff(scene, after), diff(after, scene)
+        assert apply_patch(scene, patch) == after
+        undo.append(inverse)
+        scene = after
+    assert read_scene(write_scene(scene)) == scene
+    for inverse in reversed(undo):
+        scene = apply_patch(scene, inverse)
+    assert scene == DEMO
+    assert write_scene(scene) == write_scene(DEMO)
+
+
+def test_a_run_that_fails_names_the_command_and_changes_nothing():
+    commands = parse_commands(
+        '[{"kind": "camera.set", "camera": "cam-a", "focal": 50}, {"kind": "camera.delete", "camera": "nobody"}]'
+    )
+    with pytest.raises(HeronError, match=r"Command 2 of 2 \(camera.delete\): There is no camera nobody"):
+        run(DEMO, commands)
+    assert slack_tide() == DEMO
+
+
+@pytest.mark.parametrize(
+    ("command", "says"),
+    [
+        ({"kind": "camera.set", "camera": "cam-a", "focal": 0}, "Focal length must be at least 1"),
+        (
+            {"kind": "shot.add", "camera": "cam-a", "stage": {"first": 1100, "last": 1050}},
+            "ends before it starts",
+        ),
+        ({"kind": "shot.add", "camera": "gone"}, "no camera gone"),
+        ({"kind": "camera.set", "camera": "cam-a", "name": "x" * 10_000}, "at most 80 characters"),
+        ({"kind": "camera.set", "camera": "cam-a", "name": "   "}, "must not be empty"),
+        ({"kind": "scene.set", "frames": {"first": 1, "last": 9_999_999}}, "longer than 100,000 frames"),
+        (
+            {"kind": "scene.set", "frames": {"first": 1001, "last": 1100}},
+            "Shot 010 shows stage frames 1064–1176",
+        ),
+        ({"kind": "camera.place", "camera": "cam-b", "pose": {"x": 0, "y": 1, "z": 0}}, "moved by its keys"),
+        (
+            {"kind": "keys.set", "thing": "cam-a", "frame": 9, "pose": {"x": 0, "y": 1, "z": 0}},
+            "outside the scene's range",
+        ),
+        ({"kind": "figure.add", "name": "odile", "x": 0, "z": 0}, "already a figure called odile"),
+        ({"kind": "shot.trim", "shot": "shot-020", "last": 1100}, "would end before it starts"),
+        ({"kind": "shot.cut", "cut_frame": 0}, "begins on this frame already"),
+        ({"kind": "nonsense"}, "not one of the known kinds"),
+        ({"kind": "piece.set", "piece": "set-01", "height": 0}, "Height must be more than 0"),
+    ],
+)
+def test_refusals_say_what_and_why(command, says):
+    with pytest.raises(HeronError, match=says):
+        one(DEMO, **command)
+
+
+@pytest.mark.parametrize(
+    "text",
+    ['[{"kind": "camera.place", "camera": "cam-a", "pose": {"x": NaN, "y": 1, "z": 1}}]', "{", "3", "[[]]"],
+)
+def test_what_is_not_commands_is_refused(text):
+    with pytest.raises(BadInput):
+        parse_commands(text)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "[]",
+        "{}",
+        '{"format": "heron-scene", "version": 9}',
+        '{"format": "heron-scene", "version": 1, "name": "x", "frames": {"first": 0, "last": 10000000}}',
+        "[" * 100_000,
+    ],
+)
+def test_what_is_not_a_scene_is_refused(text):
+    with pytest.raises(BadInput):
+        read_scene(text)
+
+
+def test_deleting_a_camera_takes_its_shots_and_leaves_the_rest_in_place():
+    after, sentence = one(DEMO, kind="camera.delete", camera="cam-b")
+    assert sentence == "Deleted camera B “Odile over Bram” and its shot 020"
+    assert [s.name for s in after.shots] == ["010", "030", "040"]
+    assert after.shots[1].gap_before == 68
+
+
+def test_a_locked_camera_refuses_and_can_be_unlocked():
+    locked, _ = one(DEMO, kind="camera.set", camera="cam-a", locked=True)
+    for command in ({"kind": "camera.set", "focal": 50}, {"kind": "camera.delete"}):
+        with pytest.raises(Refused, match="is locked"):
+            one(locked, camera="cam-a", **command)
+    assert not one(locked, kind="camera.set", camera="cam-a", locked=False)[0].cameras[0].locked
+
+
+def test_there_is_never_a_key_nobody_asked_for():
+    scene = empty_scene("E")
+    for command in (
+        {"kind": "camera.add", "id": "c", "name": "Wide", "pose": {"x": 0, "y": 1.6, "z": 5}},
+        {"kind": "camera.place", "camera": "c", "pose": {"x": 1, "y": 1.6, "z": 5}},
+        {"kind": "camera.duplicate", "camera": "c", "id": "d"},
+    ):
+        scene, _ = one(scene, **command)
+    assert all(camera.key_frames() == [] for camera in scene.cameras)
+    assert [c.letter for c in scene.cameras] == ["A", "B"]
+
+
+def test_moving_a_figure_carries_its_walk():
+    before = DEMO.figures[0]
+    after = one(
+        DEMO, kind="figure.move", figure="fig-odile", x=before.x + 1, z=before.z, heading=before.heading
+    )[0].figures[0]
+    assert [p[0] for p in after.acts[0].points] == pytest.approx([p[0] + 1 for p in before.acts[0].points])

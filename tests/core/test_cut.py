@@ -1,0 +1,109 @@
+"""The cut: its layout, the three clocks, and its edits."""
+
+import json
+
+import opentimelineio as otio
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from strategies import runs
+
+from heron.commands import parse_commands, run_one
+from heron.cut import Clocks, lay_out
+from heron.demo import slack_tide
+from heron.errors import HeronError, Refused
+from heron.formats.otio import write_otio
+from heron.scene import empty_scene
+
+DEMO = slack_tide()
+
+
+def one(scene, **command):
+    return run_one(scene, parse_commands(json.dumps(command))[0])[0]
+
+
+def edited(commands):
+    scene = DEMO
+    for command in commands:
+        try:
+            scene = one(scene, **command)
+        except HeronError:
+            continue
+    return scene
+
+
+@settings(max_examples=60, deadline=None)
+@given(runs)
+def test_clocks_invert_wherever_they_are_defined(commands):
+    clocks = Clocks(edited(commands))
+    shown = 0
+    for cut in range(clocks.length):
+        there = clocks.to_stage(cut)
+        if there is None:
+            continue
+        shown += 1
+        shot, stage = there
+        assert clocks.to_cut(shot, stage) == cut
+        assert 1 <= clocks.shot_frame(shot, stage) <= clocks.placed[shot].shot.stage.count
+        first = int(clocks.stage_table[stage - clocks.stage.first])
+        assert 0 <= first <= cut and clocks.to_stage(first)[1] == stage
+    assert shown == sum(p.shot.stage.count for p in clocks.placed)
+
+
+def test_a_cut_at_n_shows_the_old_camera_up_to_n_minus_one():
+    # Common practice.
+    scene = one(DEMO, kind="shot.cut", cut_frame=50, camera="cam-c", id="s")
+    clocks = Clocks(scene)
+    cameras = [scene.shots[clocks.to_stage(f)[0]].camera for f in (49, 50)]
+    assert cameras == ["cam-a", "cam-c"]
+    assert [clocks.to_stage(f)[1] for f in (49, 50)] == [1113, 1114]
+    assert clocks.length == Clocks(DEMO).length
+
+
+def test_trims_ripple_or_leave_a_gap():
+    rippled = lay_out(one(DEMO, kind="shot.trim", shot="shot-010", last=1166))
+    assert [p.cut_first for p in rippled] == [0, 103, 171, 222]
+    kept = one(DEMO, kind="shot.trim", shot="shot-010", last=1166, ripple=False)
+    assert [p.cut_first for p in lay_out(kept)] == [0, 113, 181, 232]
+    assert Clocks(kept).to_stage(105) is None
+    with pytest.raises(Refused, match="no room to grow"):
+        one(DEMO, kind="shot.trim", shot="shot-010", last=1190, ripple=False)
+
+
+def test_two_shots_may_show_the_same_action():
+    clocks = Clocks(DEMO)
+    both = [c for c in range(clocks.length) if clocks.to_stage(c) and clocks.to_stage(c)[1] == 1170]
+    assert len(both) == 2
+
+
+@settings(max_examples=40, deadline=None)
+@given(runs, st.sampled_from(["24/1", "30000/1001", "25/1"]))
+def test_otio_read_back_adds_up_to_the_cut(commands, rate):
+    scene = one(edited(commands), kind="scene.set", rate=rate)
+    if not scene.shots:
+        return
+    timeline = otio.adapters.read_from_string(write_otio(scene), "otio_json")
+    track = timeline.tracks[0]
+    clocks = Clocks(scene)
+    assert round(track.duration().value) == clocks.length
+    assert track.duration().rate == pytest.approx(float(clocks.rate))
+    clips = [c for c in track if isinstance(c, otio.schema.Clip)]
+    gaps = [g for g in track if isinstance(g, otio.schema.Gap)]
+    assert sum(round(g.duration().value) for g in gaps) == sum(s.gap_before for s in scene.shots)
+    for clip, placed in zip(clips, clocks.placed, strict=True):
+        meta = clip.metadata["mellow_heron"]
+        assert (meta["stage_first"], meta["stage_last"]) == (placed.shot.stage.first, placed.shot.stage.last)
+        start = track.trimmed_range_of_child(clip).start_time.value
+        assert round(start) == placed.cut_first
+        camera = next(c for c in scene.cameras if c.id == placed.shot.camera)
+        assert (clip.name, meta["camera"], meta["lens_mm"]) == (
+            placed.shot.name,
+            camera.letter,
+            camera.focal.rest,
+        )
+    assert timeline.global_start_time.to_timecode(float(clocks.rate), False) == scene.cut_start
+
+
+def test_an_empty_cut_is_not_handed_over():
+    with pytest.raises(Refused, match="no shots"):
+        write_otio(empty_scene("E"))

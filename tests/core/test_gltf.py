@@ -1,0 +1,122 @@
+"""The stage as glTF: the Khronos validator, and a general library that reads it back."""
+
+import json
+import subprocess
+from pathlib import Path
+
+import numpy as np
+import pygltflib
+import pytest
+import trimesh
+from scipy.spatial.transform import Rotation, Slerp
+
+from heron.bake import Baker
+from heron.demo import slack_tide
+from heron.formats.gltf import write_body, write_mover, write_stage, write_unit_pieces
+from heron.framing import project
+from heron.stage.body import INDEX
+
+WEB = Path(__file__).parents[2] / "web"
+SCENE = slack_tide()
+BAKER = Baker()
+
+
+@pytest.fixture(scope="module")
+def stage(tmp_path_factory):
+    path = tmp_path_factory.mktemp("glb") / "stage.glb"
+    path.write_bytes(write_stage(SCENE, BAKER))
+    return path
+
+
+def test_khronos_validator_finds_no_error(stage, tmp_path):
+    paths = [stage]
+    for name, content in (
+        ("body", write_body(SCENE.figures[0])),
+        ("boat", write_mover(SCENE.movers[1])),
+        ("unit", write_unit_pieces()),
+    ):
+        paths.append(tmp_path / f"{name}.glb")
+        paths[-1].write_bytes(content)
+    script = (
+        "const v=require('gltf-validator'),fs=require('fs');Promise.all(process.argv.slice(1).map(f=>"
+        "v.validateBytes(new Uint8Array(fs.readFileSync(f))).then(r=>r.issues)))"
+        ".then(r=>console.log(JSON.stringify(r)))"
+    )
+    out = subprocess.run(
+        ["node", "-e", script, *map(str, paths)], cwd=WEB, capture_output=True, text=True, check=True
+    )
+    for issues in json.loads(out.stdout):
+        assert issues["numErrors"] == 0, issues["messages"]
+        assert issues["numWarnings"] == 0, issues["messages"]
+
+
+def test_trimesh_finds_the_joints_where_the_core_has_them(stage):
+    loaded = trimesh.load_scene(stage)
+    for figure in SCENE.figures:
+        done = BAKER.performance(SCENE, figure)
+        for joint, i in INDEX.items():
+            matrix, _ = loaded.graph.get(f"{figure.name}/{joint}")
+            np.testing.assert_allclose(matrix[:3, 3], done.places[0, i], atol=1e-4, err_msg=joint)
+
+
+def accessor(doc, index):
+    a = doc.accessors[index]
+    view = doc.bufferViews[a.bufferView]
+    width = {"SCALAR": 1, "VEC3": 3, "VEC4": 4}[a.type]
+    blob = doc.binary_blob()
+    return np.frombuffer(blob, dtype="<f4", count=a.count * width, offset=view.byteOffset).reshape(
+        a.count, width
+    )
+
+
+def test_animation_played_back_gives_the_joints_of_every_frame(stage):
+    doc = pygltflib.GLTF2().load(str(stage))
+    tracks = {}
+    for channel in doc.animations[0].channels:
+        sampler = doc.animations[0].samplers[channel.sampler]
+        tracks[channel.target.node, channel.target.path] = (
+            accessor(doc, sampler.input)[:, 0],
+            accessor(doc, sampler.output),
+        )
+    parents = {c: i for i, n in enumerate(doc.nodes) for c in n.children or []}
+
+    def world(node, seconds):
+        place, turn = np.zeros(3), Rotation.identity()
+        while node is not None:
+            n = doc.nodes[node]
+            t, r = np.array(n.translation or [0, 0, 0]), Rotation.from_quat(n.rotation or [0, 0, 0, 1])
+            if (node, "translation") in tracks:
+                times, values = tracks[node, "translation"]
+                t = np.array([np.interp(seconds, times, values[:, k]) for k in range(3)])
+            if (node, "rotation") in tracks:
+                times, values = tracks[node, "rotation"]
+                r = Slerp(times, Rotation.from_quat(values))(np.clip(seconds, times[0], times[-1]))
+            place, turn = t + r.apply(place), r * turn
+            node = parents.get(node)
+        return place
+
+    names = {n.name: i for i, n in enumerate(doc.nodes)}
+    for frame in (1001, 1100, 1187, 1265, 1320):
+        seconds = (frame - 1001) / 24
+        for figure in SCENE.figures:
+            done = BAKER.performance(SCENE, figure)
+            for joint in ("head", "wrist_r", "ball_l", "pelvis"):
+                there = world(names[f"{figure.name}/{joint}"], seconds)
+                np.testing.assert_allclose(there, done.places[frame - 1001, INDEX[joint]], atol=1e-4)
+        row = BAKER.camera(SCENE, SCENE.cameras[1]).at(frame)
+        np.testing.assert_allclose(
+            world(names["B Odile over Bram"], seconds), [row[c] for c in "xyz"], atol=1e-4
+        )
+
+
+def test_the_demo_is_framed_as_it_says():
+    # The demo's own promises: each shot's people are in its frame when it begins and ends.
+    wanted = {"010": ["Bram"], "020": ["Odile"], "030": ["Bram"]}
+    cameras = {c.id: c for c in SCENE.cameras}
+    for shot in SCENE.shots:
+        samples = BAKER.camera(SCENE, cameras[shot.camera])
+        for name in wanted.get(shot.name, []):
+            figure = next(f for f in SCENE.figures if f.name == name)
+            seen = project(samples, BAKER.performance(SCENE, figure).landmark("eyes", figure.stature))
+            inside = seen.inside[shot.stage.first - 1001 : shot.stage.stop - 1001]
+            assert inside.all(), (shot.name, name)

@@ -1,0 +1,114 @@
+"""The API: samples, previews, files, and who may talk to it."""
+
+import json
+import struct
+
+import numpy as np
+import opentimelineio as otio
+import pytest
+from django.test import Client
+
+from heron.bake import camera_samples
+from heron.demo import slack_tide
+from heron.scene import write_scene
+
+DEMO = slack_tide()
+
+
+def unpack(content):
+    (length,) = struct.unpack_from("<I", content)
+    return json.loads(content[4 : 4 + length]), content[4 + length :]
+
+
+def test_samples_are_the_cores_and_lasting_under_their_key(desk):
+    key = desk.get().json()["keys"]["cam-b"]
+    answer = desk.get(f"/samples/cam-b?key={key}")
+    header, body = unpack(answer.content)
+    values = np.frombuffer(body, "<f4").reshape(-1, len(header["columns"]))
+    np.testing.assert_array_equal(
+        values, camera_samples(DEMO, DEMO.cameras[1], DEMO.frames).values.astype("f4")
+    )
+    assert "immutable" in answer["Cache-Control"]
+    assert desk.get("/samples/cam-b?key=old")["Cache-Control"] == "no-store"
+    assert desk.get("/samples/nobody").status_code == 404
+
+
+def test_only_what_changed_gets_a_new_key(desk):
+    before = desk.get().json()["keys"]
+    after = desk.do(kind="keys.move", thing="cam-b", frame=1236, to=1230).json()["keys"]
+    assert {k for k in before if before[k] != after[k]} == {"cam-b"}
+    renamed = desk.do(kind="camera.set", camera="cam-b", name="Else").json()["keys"]
+    assert renamed == after
+
+
+def test_a_preview_shows_the_frame_and_writes_nothing(desk):
+    pose = {"x": 1, "y": 2, "z": 3, "pan": 10, "tilt": 0, "roll": 0}
+    command = {"kind": "keys.set", "thing": "cam-b", "frame": 1200, "pose": pose}
+    answer = desk.post("preview", {"command": command, "frame": 1200}).json()
+    assert answer["rows"]["cam-b"][:6] == [1, 2, 3, 10, 0, 0]
+    assert set(answer["rows"]) == {"cam-b"}
+    assert desk.get("/head").json() == {"revision": 0}
+    refused = desk.post(
+        "preview", {"command": {"kind": "camera.set", "camera": "cam-a", "focal": 0}, "frame": 1200}
+    )
+    assert refused.status_code == 400
+
+
+def test_the_cut_table_is_the_clocks(desk):
+    header, body = unpack(desk.get("/samples/cut").content)
+    n = header["length"]
+    table = np.frombuffer(body, "<i4")
+    assert n == 275
+    assert list(table[n : n + 2]) == [1064, 1065]
+    assert table[2 * n] == 1_000_000
+    assert [s["cut_first"] for s in header["shots"]] == [0, 113, 181, 232]
+
+
+def test_handing_over(desk):
+    cut = desk.get("/export/otio")
+    assert cut["Content-Disposition"] == 'attachment; filename="slack-tide.otio"'
+    assert otio.adapters.read_from_string(cut.content.decode(), "otio_json").name == "Slack Tide"
+    assert desk.get("/export/glb").content[:4] == b"glTF"
+    assert desk.get("/export/json").content.decode() == write_scene(DEMO)
+    assert desk.get("/export/docx").status_code == 400
+
+
+def test_a_scene_file_comes_back_in(desk):
+    answer = desk.client.post("/api/scenes/import", write_scene(DEMO), content_type="application/json")
+    assert answer.json()["scene"] == DEMO.model_dump(mode="json")
+    broken = desk.client.post(
+        "/api/scenes/import", '{"format": "heron-scene", "name": ""}', content_type="application/json"
+    )
+    assert broken.status_code == 400
+
+
+def test_an_empty_scene_has_a_rate_and_a_format(db):
+    client = Client(headers={"host": "127.0.0.1"})
+    body = {"name": "Night ferry", "rate": "25", "delivery": "2:1"}
+    scene = client.post("/api/scenes", body, content_type="application/json").json()["scene"]
+    assert (scene["rate"], scene["delivery"]["aspect"], scene["cameras"]) == ("25/1", 2.0, [])
+    refused = client.post("/api/scenes", {**body, "rate": "23"}, content_type="application/json")
+    assert refused.status_code == 400 and "not a frame rate" in refused.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    "headers",
+    [
+        {"host": "evil.example"},
+        {"host": "127.0.0.1", "origin": "http://evil.example"},
+        {"host": "127.0.0.1", "origin": "null"},
+        {"host": "127.0.0.1", "sec-fetch-site": "cross-site"},
+    ],
+)
+def test_other_hosts_and_other_sites_are_refused(desk, headers):
+    body = {"seen": 0, "command": {"kind": "camera.set", "camera": "cam-a", "focal": 50}}
+    answer = Client(headers=headers).post(
+        f"/api/scenes/{desk.id}/commands", body, content_type="application/json"
+    )
+    assert answer.status_code in (400, 403)
+    assert desk.get("/head").json() == {"revision": 0}
+
+
+def test_a_form_cannot_post(desk):
+    answer = desk.client.post(f"/api/scenes/{desk.id}/commands", '{"seen": 0}', content_type="text/plain")
+    assert answer.status_code == 403

@@ -1,0 +1,163 @@
+"""Commands through the API: kept, undone, refused, and never half done."""
+
+import pytest
+from django.core.management import call_command
+from hypothesis import HealthCheck, given, settings
+from strategies import runs
+
+from conftest import Desk
+from heron.demo import slack_tide
+from mellow.productions import models, rows
+from mellow.productions.api.scenes import production
+
+DEMO = slack_tide().model_dump(mode="json")
+
+
+def forget():
+    """As after a restart: nothing is remembered but what is on the disk."""
+    rows._SEEN.clear()
+
+
+def test_a_command_is_kept_and_its_patch_is_the_change(desk):
+    answer = desk.do(kind="camera.set", camera="cam-a", focal=50).json()
+    assert answer["sentence"] == "Set camera A to 50 mm"
+    assert answer["patch"]["items"]["cameras"]["cam-a"]["focal"]["rest"] == 50
+    forget()
+    assert desk.scene()["cameras"][0]["focal"]["rest"] == 50
+
+
+@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(runs)
+def test_whatever_was_done_undo_brings_back_the_identical_document(db, commands):
+    desk = Desk(rows.create(production(), slack_tide()).pk)
+    for command in commands:
+        desk.seen = desk.get("/head").json()["revision"]
+        desk.do(**command)
+    after = desk.scene()
+    forget()
+    assert desk.scene() == after
+    steps = 0
+    while desk.post("undo").status_code == 200:
+        steps += 1
+    forget()
+    assert desk.scene() == DEMO
+    while desk.post("redo").status_code == 200:
+        steps -= 1
+    assert steps == 0
+    assert desk.scene() == after
+
+
+def test_history_reads_as_sentences_and_survives_a_restart(desk):
+    desk.do(kind="camera.set", camera="cam-a", name="Wider")
+    desk.do(kind="shot.trim", shot="shot-030", last=1274)
+    desk.post("undo")
+    forget()
+    lines = [(e["sentence"], e["state"]) for e in desk.get("/history").json()]
+    assert lines == [
+        ("Trimmed shot 030 to 1233–1274 (42 f)", "undone"),
+        ("Renamed camera A to “Wider”", "done"),
+    ]
+    assert desk.post("redo").json()["sentence"] == "Redid: Trimmed shot 030 to 1233–1274 (42 f)"
+
+
+def test_deleting_a_camera_with_shots_is_undone_whole(desk):
+    desk.do(kind="camera.delete", camera="cam-b")
+    assert [s["name"] for s in desk.scene()["shots"]] == ["010", "030", "040"]
+    desk.post("undo")
+    forget()
+    assert desk.scene() == DEMO
+
+
+def test_the_second_of_two_tabs_is_told_and_nothing_of_it_is_kept(desk):
+    other = Desk(desk.id)
+    assert desk.do(kind="camera.set", camera="cam-a", focal=50).status_code == 200
+    refused = other.do(kind="camera.set", camera="cam-a", focal=85)
+    assert refused.status_code == 409
+    assert "Camera A was changed elsewhere" in refused.json()["detail"]
+    assert refused.json()["changes"] == ["Set camera A to 50 mm."]
+    assert desk.scene()["cameras"][0]["focal"]["rest"] == 50
+    # What the other tab does to something else is no conflict.
+    assert other.do(kind="camera.set", camera="cam-c", focal=85).status_code == 200
+
+
+def test_one_persons_undo_does_not_undo_anothers_change(desk, django_user_model, monkeypatch):
+    desk.do(kind="camera.set", camera="cam-a", focal=50)
+    second = django_user_model.objects.create(username="second")
+    monkeypatch.setattr("mellow.productions.edits.local_person", lambda: second)
+    assert desk.do(kind="camera.set", camera="cam-a", focal=85).status_code == 200
+    monkeypatch.undo()
+    refused = desk.post("undo")
+    assert refused.status_code == 422
+    assert "changed since by someone else" in refused.json()["detail"]
+    assert desk.scene()["cameras"][0]["focal"]["rest"] == 85
+
+
+@pytest.mark.parametrize(
+    ("command", "status", "says"),
+    [
+        ({"kind": "camera.set", "camera": "cam-a", "focal": 0}, 400, "Focal length must be at least 1"),
+        ({"kind": "shot.add", "camera": "gone"}, 404, "There is no camera gone"),
+        (
+            {"kind": "camera.place", "camera": "cam-b", "pose": {"x": 0, "y": 1, "z": 0}},
+            422,
+            "moved by its keys",
+        ),
+        ({"kind": "camera.set", "camera": "cam-a", "name": "n" * 10_000}, 400, "at most 80"),
+        (
+            {"kind": "shot.add", "camera": "cam-a", "stage": {"first": 9, "last": 3}},
+            400,
+            "ends before it starts",
+        ),
+    ],
+)
+def test_refusals_are_problems_with_the_cores_sentence(desk, command, status, says):
+    answer = desk.do(**command)
+    assert answer.status_code == status
+    assert answer["Content-Type"] == "application/problem+json"
+    assert says in answer.json()["detail"]
+    assert desk.get("/head").json() == {"revision": 0}
+    assert desk.scene() == DEMO
+
+
+def test_nan_and_junk_change_nothing(desk):
+    for body in (
+        '{"seen": 0, "command": {"kind": "camera.set", "camera": "cam-a", "focal": NaN}}',
+        "{",
+        "[]",
+        '"x"',
+    ):
+        answer = desk.client.post(f"/api/scenes/{desk.id}/commands", body, content_type="application/json")
+        assert 400 <= answer.status_code < 500
+        assert answer.json()["detail"].endswith(".")
+    assert desk.scene() == DEMO
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_crash_in_the_middle_leaves_no_half_edit(desk, monkeypatch):
+    desk.do(kind="camera.set", camera="cam-a", focal=50)
+    before = desk.scene()
+
+    def crash(*args, **kwargs):
+        raise RuntimeError("the power went")
+
+    # Rows are written before the history line; the crash falls between the two.
+    monkeypatch.setattr(models.Edit.objects, "create", crash)
+    with pytest.raises(RuntimeError):
+        desk.do(kind="camera.delete", camera="cam-b")
+    monkeypatch.undo()
+    assert desk.scene() == before
+    forget()
+    assert desk.scene() == before
+
+
+def test_columns_hold_names_order_and_links(desk):
+    desk.do(kind="shot.move", shot="shot-040", to=0)
+    shots = list(
+        models.Shot.objects.filter(scene_id=desk.id).order_by("order").values_list("name", "camera__letter")
+    )
+    assert shots == [("040", "D"), ("010", "A"), ("020", "B"), ("030", "C")]
+    assert models.Piece.objects.filter(scene_id=desk.id, group="Reeds").count() == 16
+
+
+def test_no_migration_is_missing(db):
+    call_command("makemigrations", check=True, dry_run=True, verbosity=0)
