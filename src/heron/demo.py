@@ -113,14 +113,14 @@ def _set() -> list[AnyCommand]:
 def _people() -> list[AnyCommand]:
     odile = Look(coat="#2f6b78", trim="#d9b85f", build="slight", headwear="scarf", garment="skirt")
     bram = Look(coat="#8a4a34", trim="#e0d3b8", build="broad", headwear="cap", garment="coat")
-    walk = Walk(frames=_f(1009, 1186), points=((0.15, -1.5), (-0.25, -5.0), (-0.35, -8.4)))
+    walk = Walk(frames=_f(1009, 1186), points=((0.15, -1.5), (-0.1, -5.0), (0.0, -8.5)))
     return [
         AddFigure(id="fig-odile", name="Odile", stature=1.68, look=odile, x=0.1, z=1.6),
-        AddFigure(id="fig-bram", name="Bram", stature=1.86, look=bram, x=0.55, z=-9.75, heading=-25),
+        AddFigure(id="fig-bram", name="Bram", stature=1.86, look=bram, x=0.15, z=-10.2, heading=-25),
         AddAct(figure="fig-odile", act=walk),
         AddAct(figure="fig-odile", act=Talk(frames=_f(1192, 1238))),
         AddAct(figure="fig-odile", act=Turn(frames=_f(1288, 1312), heading=-42)),
-        AddAct(figure="fig-bram", act=Turn(frames=_f(1118, 1150), heading=-213)),
+        AddAct(figure="fig-bram", act=Turn(frames=_f(1118, 1150), heading=-185)),
         AddAct(figure="fig-bram", act=Talk(frames=_f(1236, 1266))),
         AddAct(figure="fig-bram", act=PointAt(frames=_f(1268, 1318), x=5.6, y=2.3, z=-15.2)),
     ]
@@ -157,11 +157,11 @@ def _movers() -> list[AnyCommand]:
 
 def _cameras() -> list[AnyCommand]:
     wide = Pose(x=-7.4, y=1.75, z=-3.4, pan=-58, tilt=-1.5)
-    over_bram = Pose(x=1.45, y=2.3, z=-11.35, pan=150.5, tilt=-2.0)
-    nearer = Pose(x=1.32, y=2.26, z=-10.95, pan=152.0, tilt=-1.5)
-    over_odile = Pose(x=-1.25, y=2.2, z=-6.65, pan=-30.5, tilt=-0.8)
-    post = Pose(x=1.9, y=1.75, z=-10.1, pan=-35.5, tilt=3.0)
-    risen = Pose(x=1.9, y=1.75, z=-10.1, pan=-31.0, tilt=17.0)
+    over_bram = Pose(x=-0.45, y=2.2, z=-11.75, pan=190.3, tilt=-1.5)
+    nearer = Pose(x=-0.42, y=2.18, z=-11.4, pan=190.8, tilt=-1.5)
+    over_odile = Pose(x=-1.0, y=2.2, z=-6.7, pan=-27.0, tilt=-1.0)
+    post = Pose(x=1.9, y=1.75, z=-10.1, pan=-35.5, tilt=5.0)
+    risen = Pose(x=1.9, y=1.75, z=-10.1, pan=-31.0, tilt=19.0)
     return [
         AddCamera(id="cam-a", name="Wide on the jetty", pose=wide, focal=32),
         AddCamera(id="cam-b", name="Odile over Bram", pose=over_bram, focal=50),

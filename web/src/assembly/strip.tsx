@@ -10,7 +10,7 @@ import {
 import type { Clock } from "../store/moment";
 import { pause, useMoment } from "../store/moment";
 
-export const NAMES = 96;
+export const NAMES = 136;
 
 /** How frames lie along a strip. */
 export interface Along {

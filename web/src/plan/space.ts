@@ -37,7 +37,7 @@ export const ahead = (degrees: number): Point => {
 /** The heading, degrees, of a direction on the stage. */
 export const headingOf = (dx: number, dz: number): number => (Math.atan2(-dx, -dz) * 180) / Math.PI;
 
-/** Show all that is staged: figures and where they walk, cameras, and pieces near them. */
+/** Show all that is staged: figures, where they walk, and cameras; else the set. */
 export function fit(scene: Scene): void {
   const points: Point[] = [];
   for (const f of scene.figures) {
@@ -46,21 +46,18 @@ export function fit(scene: Scene): void {
   }
   for (const c of scene.cameras)
     points.push([c.x.keys[0]?.value ?? c.x.rest, c.z.keys[0]?.value ?? c.z.rest]);
-  for (const p of scene.pieces) if (Math.hypot(p.x, p.z) < 25 && p.width < 30) points.push([p.x, p.z]);
+  if (points.length === 0) for (const p of scene.pieces) points.push([p.x, p.z]);
   if (points.length === 0) {
     useSpace.setState({ cx: 0, cz: 0, scale: 30 });
     return;
   }
-  const staged = scene.figures.length + scene.cameras.length;
-  const used = staged ? points.slice(0, points.length) : points;
-  const near = staged ? used.filter(([x, z]) => nearAny(scene, x, z)) : used;
-  const xs = near.map((p) => p[0]);
-  const zs = near.map((p) => p[1]);
+  const xs = points.map((p) => p[0]);
+  const zs = points.map((p) => p[1]);
   const [x0, x1, z0, z1] = [
-    Math.min(...xs) - 2,
-    Math.max(...xs) + 2,
-    Math.min(...zs) - 2,
-    Math.max(...zs) + 2,
+    Math.min(...xs) - 3,
+    Math.max(...xs) + 3,
+    Math.min(...zs) - 3,
+    Math.max(...zs) + 3,
   ];
   const { width, height } = useSpace.getState();
   useSpace.setState({
@@ -68,20 +65,4 @@ export function fit(scene: Scene): void {
     cz: (z0 + z1) / 2,
     scale: Math.min(width / (x1 - x0), height / (z1 - z0), 90),
   });
-}
-
-function nearAny(scene: Scene, x: number, z: number): boolean {
-  return (
-    scene.figures.some((f) => Math.hypot(f.x - x, f.z - z) < 12) ||
-    scene.cameras.some(
-      (c) => Math.hypot((c.x.keys[0]?.value ?? c.x.rest) - x, (c.z.keys[0]?.value ?? c.z.rest) - z) < 8,
-    ) ||
-    scene.figures.some((f) =>
-      f.acts.some(
-        (a) =>
-          a.kind === "walk" &&
-          (a.points as unknown as Point[]).some((p) => Math.hypot(p[0] - x, p[1] - z) < 3),
-      ),
-    )
-  );
 }

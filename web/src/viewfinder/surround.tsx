@@ -65,7 +65,7 @@ export function SurroundOfStage() {
   if (!surround || !paint) return null;
   return (
     <>
-      <fog attach="fog" args={[surround.sky_low, 45, 420]} />
+      <fog attach="fog" args={[surround.sky_low, 30, 230]} />
       <mesh ref={dome} material={paint} renderOrder={-10} frustumCulled={false}>
         <sphereGeometry args={[1000, 24, 16]} />
       </mesh>
