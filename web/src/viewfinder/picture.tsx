@@ -1,6 +1,6 @@
 import { Canvas, useFrame, useThree } from "@react-three/fiber";
 import { Suspense, useEffect, useRef } from "react";
-import { PCFShadowMap, type PerspectiveCamera } from "three";
+import { BasicShadowMap, PCFShadowMap, type PerspectiveCamera } from "three";
 import { useDocument } from "../store/document";
 import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
@@ -18,7 +18,7 @@ function Eye() {
   useEffect(() => {
     const draw = () => invalidate();
     const redraw = () => {
-      gl.shadowMap.needsUpdate = true;
+      gl.shadowMap.needsUpdate = !location.search.includes("nosh");
       invalidate();
     };
     const ends = [
@@ -109,9 +109,13 @@ export function Picture() {
     <Canvas
       frameloop="demand"
       flat
-      shadows={{ type: PCFShadowMap }}
+      shadows={location.search.includes("noshadow") ? false : { type: location.search.includes("basic") ? BasicShadowMap : PCFShadowMap }}
       gl={{ antialias: false, powerPreference: "high-performance" }}
       camera={{ manual: true } as never}
+      // Asking for each program's errors would wait for its compilation, one after the other.
+      onCreated={({ gl }) => {
+        gl.debug.checkShaderErrors = false;
+      }}
       style={{ touchAction: "none" }}
       aria-label="The stage through the chosen viewpoint"
       role="img"

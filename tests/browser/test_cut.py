@@ -1,0 +1,132 @@
+"""The assembly: shots, cuts, trims, gaps, clocks and playing."""
+
+import time
+
+import pytest
+
+pytestmark = pytest.mark.browser
+
+
+def shots(desk):
+    return [
+        (s["name"], s["stage"]["first"], s["stage"]["last"], s["gap_before"]) for s in desk.scene()["shots"]
+    ]
+
+
+def caption(desk):
+    return desk.page.get_by_test_id("caption").inner_text()
+
+
+def test_two_cameras_put_on_the_assembly_and_cut_between(empty):
+    page = empty.page
+    for name in ("Wide", "Close"):
+        page.get_by_role("tab", name="Rover").click()
+        page.keyboard.press("n")
+        page.get_by_label("Camera name").fill(name)
+        page.keyboard.press("Enter")
+        empty.kept()
+    page.keyboard.press("1")
+    page.get_by_role("button", name="Put this camera on the assembly").click()
+    empty.kept()
+    page.keyboard.press("c")
+    page.keyboard.press("Home")
+    for _ in range(4):
+        page.keyboard.press("Shift+ArrowRight")
+    page.locator("[data-testid=strip-stage] button", has_text="Close").click()
+    page.keyboard.press("x")
+    empty.kept()
+    assert shots(empty) == [("010", 1001, 1096, 0), ("020", 1097, 1240, 0)]
+    # Common practice: a cut at N shows the old camera up to and including N−1.
+    assert "Close" in caption(empty)
+    page.keyboard.press("ArrowLeft")
+    assert "Wide" in caption(empty)
+    assert page.get_by_test_id("clocks").inner_text().split()[-1] == "01:00:03:23"
+
+
+def test_three_clocks_tell_the_same_moment(desk):
+    desk.page.keyboard.press("c")
+    desk.page.keyboard.press("Home")
+    for _ in range(5):
+        desk.page.keyboard.press("Shift+ArrowRight")
+    # 120 frames on: 113 frames of shot 010, then the eighth of shot 020, which begins at stage 1165.
+    assert desk.clock("Stage") == "1172"
+    assert desk.clock("Shot 020") == "8"
+    assert "01:00:05:00" in desk.page.get_by_test_id("clocks").inner_text()
+
+
+def test_trim_by_edge_and_by_number_reorder_and_change_camera(desk):
+    page = desk.page
+    per_frame = page.locator("[data-shot='010']").bounding_box()["width"] / 113
+    desk.drag(desk.centre("[data-trim='010-last']"), (-10.4 * per_frame, 0))
+    assert shots(desk)[0] == ("010", 1064, 1166, 0)
+    page.locator("[data-shot='020']").click()
+    desk.type("Stage last", 1225)
+    assert shots(desk)[1] == ("020", 1165, 1225, 0)
+    desk.type("Stage last", 1100)
+    assert "would end before it starts" in page.get_by_role("alert").first.inner_text()
+    assert desk.field("Stage last").input_value() == "1100"
+    desk.field("Stage last").press("Escape")
+    page.get_by_label("Camera", exact=True).select_option(label="D Heron rises")
+    desk.kept()
+    assert desk.scene()["shots"][1]["camera"] == "cam-d"
+    x, y = desk.centre("[data-shot='040']")
+    left, _ = desk.centre("[data-shot='010']")
+    desk.drag((x, y), (left - x - 60, 0))
+    assert [s[0] for s in shots(desk)] == ["040", "010", "020", "030"]
+
+
+def test_a_gap_is_marked_and_plays_black(desk):
+    page = desk.page
+    page.locator("[data-shot='020']").click()
+    page.keyboard.press("Shift+Delete")
+    page.wait_for_selector("[data-gap='030']")
+    assert shots(desk)[1] == ("030", 1233, 1283, 68)
+    page.keyboard.press("c")
+    page.keyboard.press("Home")
+    for _ in range(5):
+        page.keyboard.press("Shift+ArrowRight")
+    assert page.get_by_test_id("black").is_visible()
+    page.get_by_label("Close the gap before shot 030").click()
+    desk.kept()
+    assert shots(desk)[1][3] == 0
+    assert not page.get_by_test_id("black").is_visible()
+
+
+def test_playing_keeps_real_time_and_stops_where_it_is(desk):
+    page = desk.page
+    page.keyboard.press("1")
+    page.keyboard.press("Home")
+    page.keyboard.press("Space")
+    page.wait_for_timeout(400)
+    first, t0 = int(desk.clock()), time.monotonic()
+    page.wait_for_timeout(3000)
+    second, t1 = int(desk.clock()), time.monotonic()
+    page.keyboard.press("Space")
+    assert second - first == pytest.approx((t1 - t0) * 24, abs=5)
+    page.wait_for_timeout(100)
+    stopped = desk.clock()
+    page.wait_for_timeout(300)
+    assert desk.clock() == stopped
+    page.keyboard.press("ArrowRight")
+    assert int(desk.clock()) == int(stopped) + 1
+
+
+def test_a_loop_goes_round_its_range(desk):
+    page = desk.page
+    desk.go(1100)
+    page.keyboard.press("[")
+    desk.go(1112)
+    page.keyboard.press("]")
+    page.keyboard.press("Space")
+    seen = set()
+    for _ in range(25):
+        seen.add(int(desk.clock()))
+        page.wait_for_timeout(60)
+    assert min(seen) >= 1100 and max(seen) <= 1112 and len(seen) > 3
+
+
+def test_scrubbing_the_ruler_follows_the_hand(desk):
+    ruler = desk.page.get_by_test_id("ruler-stage").bounding_box()
+    per_frame = ruler["width"] / 320
+    desk.drag((ruler["x"] + 50.5 * per_frame, ruler["y"] + 8), (100 * per_frame, 0))
+    assert desk.clock() == "1151"

@@ -1,0 +1,127 @@
+"""An empty scene staged by hand: figure, walk, set pieces, on the plan and in the rover's view."""
+
+import math
+
+import pytest
+
+pytestmark = pytest.mark.browser
+
+
+def on_plan(desk, right, down):
+    box = desk.page.get_by_test_id("plan").bounding_box()
+    return box["x"] + box["width"] / 2 + right, box["y"] + box["height"] / 2 + down
+
+
+def tool(desk, name):
+    desk.page.get_by_role("toolbar", name="Staging tools").get_by_role(
+        "button", name=name, exact=True
+    ).click()
+
+
+def test_from_nothing_to_a_figure_that_walks(empty):
+    page = empty.page
+    tool(empty, "Figure")
+    page.mouse.click(*on_plan(empty, 0, 60))
+    empty.type("Name", "Wren")
+    empty.type("Stature", "1.55")
+    tool(empty, "Walk")
+    for right, down in ((10, 0), (-20, -70)):
+        page.mouse.click(*on_plan(empty, right, down))
+    page.keyboard.press("Enter")
+    empty.kept()
+    figure = empty.scene()["figures"][0]
+    assert (figure["name"], figure["stature"]) == ("Wren", 1.55)
+    # 30 pixels are a metre on a new plan; points snap to 5 cm.
+    assert (figure["x"], figure["z"]) == (0, 2)
+    walk = figure["acts"][0]
+    assert walk["points"] == [
+        [pytest.approx(0.35, abs=0.03), 0],
+        [pytest.approx(-0.65, abs=0.03), pytest.approx(-2.35, abs=0.03)],
+    ]
+    seconds = (walk["frames"]["last"] - walk["frames"]["first"]) / 24
+    assert 4.5 / 1.6 < seconds < 4.9 / 0.9
+    page.keyboard.press("Control+z")
+    empty.kept()
+    assert empty.scene()["figures"][0]["acts"] == []
+
+
+def test_a_box_is_drawn_sized_turned_raised_and_taken_down(empty):
+    page = empty.page
+    tool(empty, "Box")
+    empty.drag(on_plan(empty, -60, -60), (60, 90))
+    piece = empty.scene()["pieces"][0]
+    assert (piece["kind"], piece["width"], piece["depth"], piece["x"], piece["z"]) == ("box", 2, 3, -1, -0.5)
+    empty.type("Turned", 30)
+    empty.drag(empty.centre("[data-piece='Box 1']"), (30, 0))
+    piece = empty.scene()["pieces"][0]
+    assert (piece["heading"], piece["x"]) == (30, 0)
+    # The handle over the piece raises it in the rover's view.
+    page.get_by_role("tab", name="Rover").click()
+    page.keyboard.press("f")
+    page.wait_for_timeout(500)
+    frame = page.get_by_test_id("frame").bounding_box()
+    x, y = frame["x"] + frame["width"] / 2, frame["y"] + frame["height"] / 2
+    raised = False
+    for up in range(10, 130, 6):
+        empty.drag((x, y - up), (0, -40), steps=4)
+        if empty.scene()["pieces"][0]["height"] > piece["height"] + 0.1:
+            raised = True
+            break
+        page.keyboard.press("f")
+        page.locator("[data-piece='Box 1']").click()
+    assert raised
+    page.keyboard.press("Control+d")
+    empty.kept()
+    assert [p["name"] for p in empty.scene()["pieces"]] == ["Box 1", "Box 2"]
+    page.keyboard.press("Delete")
+    empty.kept()
+    assert [p["name"] for p in empty.scene()["pieces"]] == ["Box 1"]
+
+
+def test_a_figure_stands_on_the_platform_under_it(empty):
+    tool(empty, "Platform")
+    empty.drag(on_plan(empty, -60, -30), (120, 90))
+    empty.type("Height", "0.5")
+    tool(empty, "Figure")
+    empty.page.mouse.click(*on_plan(empty, 0, 0))
+    empty.kept()
+    figure = empty.scene()["figures"][0]["id"]
+    preview = empty.server.call(
+        "POST", f"/api/scenes/{empty.id}/preview",
+        {"command": {"kind": "figure.move", "figure": figure, "x": 0.1}, "frame": 1001},
+    )  # fmt: skip
+    assert preview["rows"][figure][1] == pytest.approx(0.5)
+
+
+def test_dragging_a_group_takes_all_of_it(desk):
+    before = {p["id"]: p for p in desk.scene()["pieces"]}
+    desk.drag(desk.centre("[data-piece='Mooring post 2']"), (40, 0))
+    after = {p["id"]: p for p in desk.scene()["pieces"]}
+    moved = {i for i in after if after[i] != before[i]}
+    assert {before[i]["group"] for i in moved} == {"Mooring"}
+    assert moved == {i for i in before if before[i]["group"] == "Mooring"}
+    steps = {round(after[i]["x"] - before[i]["x"], 6) for i in moved}
+    assert len(steps) == 1 and steps.pop() > 0.5
+
+
+def test_selecting_in_one_selects_in_all(desk):
+    desk.page.mouse.click(*desk.centre("[data-figure=Bram] circle"))
+    assert desk.field("Name").input_value() == "Bram"
+    desk.page.keyboard.press("f")
+    desk.page.wait_for_timeout(400)
+    desk.page.keyboard.press("Escape")
+    frame = desk.page.get_by_test_id("frame").bounding_box()
+    # Framed, he stands in the middle of the picture; a click there is a click on him.
+    desk.page.mouse.click(frame["x"] + frame["width"] / 2, frame["y"] + frame["height"] / 2)
+    assert desk.field("Name").input_value() == "Bram"
+
+
+def test_the_wedge_is_the_true_field_of_view(desk):
+    desk.page.get_by_role("tab", name="Camera A Wide on the jetty").click()
+    for focal, expected in ((40, 48.4555), (100, 20.4079)):
+        # 2·atan(36/2f): by a pocket calculator.
+        desk.type("Focal length", focal)
+        lines = desk.page.locator("[data-edge=A]")
+        ends = [[float(lines.nth(i).get_attribute(a)) for a in ("x1", "y1", "x2", "y2")] for i in (0, 1)]
+        angles = [math.degrees(math.atan2(y2 - y1, x2 - x1)) for x1, y1, x2, y2 in ends]
+        assert abs((angles[0] - angles[1] + 180) % 360 - 180) == pytest.approx(expected, abs=0.01)
