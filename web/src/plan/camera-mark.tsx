@@ -102,8 +102,6 @@ export function CameraMark({
   };
   return (
     <g data-camera={camera.letter}>
-      {camera.x.keys.length > 1 && <PathMark thing={camera.id} colour={colour} strong={selected} />}
-      {camera.x.keys.length > 0 && selected && <KeyMarks camera={camera} />}
       <path ref={fill} fill={colour} fillOpacity={selected ? 0.13 : 0.09} pointerEvents="none" />
       {[0, 1].map((i) => (
         <g key={i}>
@@ -159,6 +157,18 @@ export function CameraMark({
         )}
       </g>
     </g>
+  );
+}
+
+/** The camera's own path with its frame ticks, and its keys when it is selected. */
+export function CameraPathMark({ camera, selected }: { camera: Camera; selected: boolean }) {
+  return (
+    <>
+      {camera.x.keys.length > 1 && (
+        <PathMark thing={camera.id} colour={hue(camera.letter)} strong={selected} />
+      )}
+      {camera.x.keys.length > 0 && selected && <KeyMarks camera={camera} />}
+    </>
   );
 }
 

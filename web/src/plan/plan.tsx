@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { dropOverlay, endTry, useDocument } from "../store/document";
 import { select, type Tool, useView } from "../store/view";
 import { Button } from "../ui/button";
-import { CameraMark, RoverMark } from "./camera-mark";
+import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
 import { drawWalk, footprint, isPiece, putUp, standFigure } from "./draw";
 import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
 import { useGrab } from "./grab";
@@ -141,10 +141,11 @@ export function Plan() {
         cz: z - (py - now.height / 2) / scale,
       });
     };
-    el.addEventListener("wheel", wheel, { passive: false });
+    const room = el.parentElement ?? el;
+    room.addEventListener("wheel", wheel as EventListener, { passive: false });
     return () => {
       watch.disconnect();
-      el.removeEventListener("wheel", wheel);
+      room.removeEventListener("wheel", wheel as EventListener);
     };
   }, []);
   useEffect(() => {
@@ -206,6 +207,13 @@ export function Plan() {
     }));
   };
 
+  const layer = "absolute inset-0 h-full w-full will-change-transform";
+  const follow = (e: React.PointerEvent) => {
+    if (tool !== "walk") return;
+    const box = e.currentTarget.getBoundingClientRect();
+    setOver(toStage(space, e.clientX - box.left, e.clientY - box.top));
+  };
+  const shownCameras = scene?.cameras.filter((c) => !c.hidden) ?? [];
   const pieces = useMemo(
     () =>
       [...(scene?.pieces ?? [])].sort(
@@ -224,17 +232,14 @@ export function Plan() {
     <section aria-label="Plan" className="relative flex h-full min-w-0 flex-col bg-sheet">
       <Tools />
       <div className="relative min-h-0 flex-1 border-t border-line">
+        {/* What stands still while the scene plays is a picture of its own, so that it is not painted again. */}
         <svg
           ref={sheet}
           role="application"
           aria-label="Ground plan of the stage"
-          className={`absolute inset-0 h-full w-full touch-none ${tool === "select" ? "" : "cursor-crosshair"}`}
+          className={`${layer} touch-none ${tool === "select" ? "" : "cursor-crosshair"}`}
           onPointerDown={background}
-          onPointerMove={(e) => {
-            if (tool !== "walk") return;
-            const box = e.currentTarget.getBoundingClientRect();
-            setOver(toStage(space, e.clientX - box.left, e.clientY - box.top));
-          }}
+          onPointerMove={follow}
           onDoubleClick={() => tool === "walk" && void drawWalk(walk)}
           onContextMenu={(e) => e.preventDefault()}
           data-testid="plan"
@@ -244,10 +249,13 @@ export function Plan() {
             <PieceMark key={p.id} piece={p} selected={chosen("piece", p.id)} hold={hold} />
           ))}
           {scene?.movers.map((m) => (
-            <g key={m.id}>
-              <PathMark thing={m.id} colour="var(--faint)" strong={chosen("mover", m.id)} every={12} />
-              <MoverMark mover={m} selected={chosen("mover", m.id)} hold={hold} />
-            </g>
+            <PathMark
+              key={m.id}
+              thing={m.id}
+              colour="var(--faint)"
+              strong={chosen("mover", m.id)}
+              every={12}
+            />
           ))}
           {scene?.figures.map((f) => (
             <PathMark
@@ -258,28 +266,41 @@ export function Plan() {
               every={12}
             />
           ))}
-          {scene?.cameras
-            .filter((c) => !c.hidden)
-            .map((c) => (
+          {shownCameras.map((c) => (
+            <CameraPathMark key={c.id} camera={c} selected={chosen("camera", c.id)} />
+          ))}
+        </svg>
+        <svg
+          role="presentation"
+          className={`${layer} pointer-events-none`}
+          onPointerMove={follow}
+          onContextMenu={(e) => e.preventDefault()}
+        >
+          <g className={tool === "select" ? "pointer-events-auto" : "pointer-events-none"}>
+            {scene?.movers.map((m) => (
+              <MoverMark key={m.id} mover={m} selected={chosen("mover", m.id)} hold={hold} />
+            ))}
+            {shownCameras.map((c) => (
               <CameraMark key={c.id} camera={c} selected={chosen("camera", c.id)} hold={hold} />
             ))}
-          {scene?.figures.map((f) => (
-            <FigureMark key={f.id} figure={f} selected={chosen("figure", f.id)} hold={hold} />
-          ))}
-          <RoverMark hold={hold} />
-          {figure && tool === "select" && <WalkPoints figure={figure} hold={hold} />}
-          {onePiece && tool === "select" && <PieceHandles piece={onePiece} hold={hold} />}
-          {shape && <Drawn shape={shape} />}
-          {trail.length > 0 && (
-            <polyline
-              points={trail.map(([x, z]) => toSheet(space, x, z).join()).join(" ")}
-              fill="none"
-              stroke="var(--slate)"
-              strokeWidth={2}
-              strokeDasharray="6 4"
-              pointerEvents="none"
-            />
-          )}
+            {scene?.figures.map((f) => (
+              <FigureMark key={f.id} figure={f} selected={chosen("figure", f.id)} hold={hold} />
+            ))}
+            <RoverMark hold={hold} />
+            {figure && tool === "select" && <WalkPoints figure={figure} hold={hold} />}
+            {onePiece && tool === "select" && <PieceHandles piece={onePiece} hold={hold} />}
+            {shape && <Drawn shape={shape} />}
+            {trail.length > 0 && (
+              <polyline
+                points={trail.map(([x, z]) => toSheet(space, x, z).join()).join(" ")}
+                fill="none"
+                stroke="var(--slate)"
+                strokeWidth={2}
+                strokeDasharray="6 4"
+                pointerEvents="none"
+              />
+            )}
+          </g>
         </svg>
         <ScaleBar />
         <div className="absolute right-2 bottom-2">

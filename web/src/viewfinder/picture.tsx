@@ -1,6 +1,6 @@
 import { Canvas, useFrame, useThree } from "@react-three/fiber";
 import { Suspense, useEffect, useRef } from "react";
-import { BasicShadowMap, PCFShadowMap, type PerspectiveCamera } from "three";
+import { PCFShadowMap, type PerspectiveCamera } from "three";
 import { useDocument } from "../store/document";
 import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
@@ -18,7 +18,7 @@ function Eye() {
   useEffect(() => {
     const draw = () => invalidate();
     const redraw = () => {
-      gl.shadowMap.needsUpdate = !location.search.includes("nosh");
+      gl.shadowMap.needsUpdate = true;
       invalidate();
     };
     const ends = [
@@ -38,6 +38,7 @@ function Eye() {
 }
 
 const SETTLED_MS = 180;
+const COARSEST = 0.5;
 
 /** Fewer pixels while things move and drawing is slow; twice as fine once they rest. */
 function Sharpness() {
@@ -45,6 +46,7 @@ function Sharpness() {
   const share = useRef(1);
   const last = useRef(0);
   const fine = useRef(false);
+  const slow = useRef(0);
   useEffect(() => {
     gl.shadowMap.autoUpdate = false;
     gl.shadowMap.needsUpdate = true;
@@ -74,18 +76,13 @@ function Sharpness() {
     const now = performance.now();
     const took = now - last.current;
     last.current = now;
-    // Only a run of frames says anything about speed.
-    if (fine.current || took > 400) return;
-    const next =
-      took > 60
-        ? Math.max(share.current * 0.93, 0.55)
-        : took < 24
-          ? Math.min(share.current * 1.02, 1)
-          : share.current;
-    if (Math.abs(next - share.current) > 0.04 || (next !== share.current && (next === 1 || next === 0.55))) {
-      setDpr(next * window.devicePixelRatio);
-    }
-    share.current = next;
+    // Only a run of frames says anything about speed; a step down stays until the picture rests.
+    slow.current =
+      fine.current || took > 400 ? 0 : took > 70 ? slow.current + 1 : Math.max(slow.current - 2, 0);
+    if (slow.current < 8 || share.current <= COARSEST) return;
+    slow.current = 0;
+    share.current = Math.max(share.current - 0.25, COARSEST);
+    setDpr(share.current * window.devicePixelRatio);
   });
   return null;
 }
@@ -109,7 +106,7 @@ export function Picture() {
     <Canvas
       frameloop="demand"
       flat
-      shadows={location.search.includes("noshadow") ? false : { type: location.search.includes("basic") ? BasicShadowMap : PCFShadowMap }}
+      shadows={{ type: PCFShadowMap }}
       gl={{ antialias: false, powerPreference: "high-performance" }}
       camera={{ manual: true } as never}
       // Asking for each program's errors would wait for its compilation, one after the other.
