@@ -108,7 +108,6 @@ class Desk:
         box = self.page.get_by_label("Stage frame")
         box.fill(str(frame))
         box.press("Enter")
-        self.page.keyboard.press("Escape")
 
     def centre(self, selector):
         box = self.page.locator(selector).first.bounding_box()
@@ -137,6 +136,7 @@ class Desk:
 @pytest.fixture
 def page(chromium):
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    context.set_default_timeout(15_000)
     made = context.new_page()
     errors = []
     made.on("pageerror", lambda error: errors.append(str(error)))

@@ -38,7 +38,8 @@ export function cameraRow(camera: string, frame: number): Float32Array | null {
 
 export function poseOf(camera: string, frame: number): Pose | null {
   const row = cameraRow(camera, frame);
-  return row ? (Object.fromEntries(POSE.map((name, i) => [name, row[i]])) as Pose) : null;
+  // Samples are 32-bit: seven digits read as they were typed.
+  return row ? (Object.fromEntries(POSE.map((name, i) => [name, Number(row[i].toPrecision(7))])) as Pose) : null;
 }
 
 const placing = (camera: Camera, frame: number, pose: Pose): Command =>
@@ -120,9 +121,7 @@ export async function setKey(id: string): Promise<void> {
   if (loose && loose.camera === id && loose.frame === frame) return keepLoose("key");
   const pose = poseOf(id, frame);
   if (!pose) return;
-  // Samples are 32-bit; a key where the camera already is should read as it was typed.
-  const tidy = Object.fromEntries(POSE.map((n) => [n, Number(pose[n].toPrecision(7))])) as Pose;
-  complain(await send({ kind: "keys.set", thing: id, frame, pose: tidy, shape: "eased" }));
+  complain(await send({ kind: "keys.set", thing: id, frame, pose, shape: "eased" }));
 }
 
 export function goLoose(): void {

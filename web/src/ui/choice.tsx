@@ -1,3 +1,5 @@
+import { useId } from "react";
+
 interface Props<T extends string> {
   label: string;
   value: T;
@@ -8,10 +10,14 @@ interface Props<T extends string> {
 
 /** One of a few, in a native list. */
 export function Choice<T extends string>({ label, value, options, disabled, onSet }: Props<T>) {
+  const id = useId();
   return (
-    <label className="flex items-center gap-1.5 text-sm">
-      <span className="min-w-0 flex-1 truncate text-faint">{label}</span>
+    <div className="flex items-center gap-1.5 text-sm">
+      <label htmlFor={id} className="min-w-0 flex-1 truncate text-faint">
+        {label}
+      </label>
       <select
+        id={id}
         className="field max-w-48"
         value={value}
         disabled={disabled}
@@ -24,6 +30,6 @@ export function Choice<T extends string>({ label, value, options, disabled, onSe
           </option>
         ))}
       </select>
-    </label>
+    </div>
   );
 }
