@@ -26,7 +26,7 @@ def test_two_cameras_put_on_the_assembly_and_cut_between(empty):
         page.keyboard.press("Enter")
         empty.kept()
     page.keyboard.press("1")
-    page.get_by_role("button", name="Put this camera on the assembly").click()
+    page.get_by_role("button", name="Add shot").click()
     empty.kept()
     page.keyboard.press("c")
     page.keyboard.press("Home")

@@ -39,7 +39,9 @@ export function cameraRow(camera: string, frame: number): Float32Array | null {
 export function poseOf(camera: string, frame: number): Pose | null {
   const row = cameraRow(camera, frame);
   // Samples are 32-bit: seven digits read as they were typed.
-  return row ? (Object.fromEntries(POSE.map((name, i) => [name, Number(row[i].toPrecision(7))])) as Pose) : null;
+  return row
+    ? (Object.fromEntries(POSE.map((name, i) => [name, Number(row[i].toPrecision(7))])) as Pose)
+    : null;
 }
 
 const placing = (camera: Camera, frame: number, pose: Pose): Command =>

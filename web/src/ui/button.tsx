@@ -1,5 +1,5 @@
 import { Tooltip } from "radix-ui";
-import type { ButtonHTMLAttributes, ReactNode } from "react";
+import { type ButtonHTMLAttributes, Children, type ReactNode } from "react";
 
 interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   /** What it does, said on hover, with the key that does the same. */
@@ -19,11 +19,13 @@ const TONES = {
 
 export function Button({ tip, hint, on, tone = "plain", className = "", children, ...rest }: Props) {
   const look = on ? "border-slate bg-slate-wash text-ink" : TONES[tone];
+  // A button of words is called by them; one of a picture alone, by what it does.
+  const said = Children.toArray(children).some((child) => typeof child === "string" && child.trim());
   const button = (
     <button
       type="button"
       aria-pressed={on}
-      aria-label={typeof children === "string" ? undefined : tip}
+      aria-label={said ? undefined : tip}
       className={`inline-flex h-7 shrink-0 items-center justify-center gap-1.5 rounded-[3px] border px-2 text-sm whitespace-nowrap disabled:opacity-40 ${look} ${className}`}
       {...rest}
     >

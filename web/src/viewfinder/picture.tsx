@@ -89,9 +89,12 @@ function Sharpness() {
 
 function Ready() {
   const shown = useRef(false);
-  const pieces = useDocument((s) => s.shown);
+  const there = useDocument((s) => s.shown !== null);
+  const invalidate = useThree((s) => s.invalidate);
+  // The shapes may arrive after the last drawing that anyone asked for.
+  useEffect(() => invalidate(), [invalidate]);
   useFrame(({ gl }) => {
-    if (shown.current || !pieces) return;
+    if (shown.current || !there) return;
     shown.current = true;
     gl.shadowMap.needsUpdate = true;
     performance.mark("first-picture");

@@ -1,0 +1,207 @@
+"""Prints each budget beside its measured figure; fails on none. Writes docs/benchmarks.md."""
+
+import os
+import platform
+import statistics
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+
+ROOT = Path(__file__).parents[1]
+LINES: list[tuple[str, str, str]] = []
+
+
+def milliseconds(work: Callable[[], object], runs: int) -> list[float]:
+    """Wall time of each run, after one that does not count."""
+    work()
+    out = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        work()
+        out.append((time.perf_counter() - start) * 1000)
+    return out
+
+
+def say(what: str, budget: str, measured: str) -> None:
+    """Print a line and keep it for the page."""
+    LINES.append((what, budget, measured))
+    print(f"{what:62} budget {budget:>16}   measured {measured}", flush=True)
+
+
+def core() -> None:
+    """Baking, without a server."""
+    from heron.bake import camera_samples
+    from heron.curves import Channel, Key
+    from heron.demo import slack_tide
+    from heron.model import changed
+    from heron.scene.camera import POSE
+    from heron.stage.body import perform
+    from heron.stage.piece import walkable_height
+    from heron.timebase import Frames
+
+    demo, frames = slack_tide(), Frames(first=1001, last=3400)
+    rng = np.random.default_rng(1)
+
+    def keyed() -> Channel:
+        return Channel(keys=tuple(Key(frame=1001 + 200 * i, value=float(rng.normal())) for i in range(12)))
+
+    cameras = [changed(demo.cameras[0], **{name: keyed() for name in POSE}) for _ in range(12)]
+    took = milliseconds(lambda: [camera_samples(demo, c, frames) for c in cameras], 9)
+    say(
+        "bake 12 keyed cameras over 2,400 frames (no rig layers yet)",
+        "150 ms",
+        f"{statistics.median(took):.1f} ms",
+    )
+    took = milliseconds(
+        lambda: perform(demo.figures[0], lambda p: walkable_height(demo.pieces, p), frames, 24.0), 5
+    )
+    say("bake one figure over 2,400 frames", "none", f"{statistics.median(took):.0f} ms")
+
+
+def server() -> None:
+    """Answers of the API, over rows in SQLite on disk."""
+    from django.core.management import call_command
+    from django.test import Client
+
+    from heron.commands import parse_commands, run
+    from heron.demo import slack_tide
+    from heron.scene import Scene
+    from mellow.productions import rows
+    from mellow.productions.api.scenes import production
+
+    call_command("migrate", verbosity=0)
+    client = Client(headers={"host": "127.0.0.1"})
+
+    def post(path: str, body: object) -> None:
+        answer = client.post(path, body, content_type="application/json")
+        assert answer.status_code == 200, answer.content
+
+    twelve = parse_commands(
+        "[" + ",".join('{"kind": "camera.duplicate", "camera": "cam-b"}' for _ in range(8)) + "]"
+    )
+    scene = run(
+        Scene.model_validate({**slack_tide().model_dump(), "frames": {"first": 1001, "last": 3400}}), twelve
+    )[0]
+    pk = rows.create(production(), scene).pk
+    place = iter(range(1237, 1400))
+
+    def move() -> None:
+        frame = next(place)
+        command = {"kind": "keys.move", "thing": "cam-b", "frame": frame - 1, "to": frame}
+        post(f"/api/scenes/{pk}/commands", {"seen": 10_000, "command": command})
+        client.get(f"/api/scenes/{pk}/samples/cam-b")
+
+    took = sorted(milliseconds(move, 60))
+    say(
+        "one key moved, 12 cameras over 2,400 frames, 95th percentile",
+        "50 ms",
+        f"{took[56]:.1f} ms with its samples",
+    )
+    pose = {"x": 0.0, "y": 1.6, "z": 3.0}
+    body = {"command": {"kind": "camera.place", "camera": "cam-a", "pose": pose}, "frame": 1100}
+    took = milliseconds(lambda: post(f"/api/scenes/{pk}/preview", body), 60)
+    say("preview during a drag, one camera, one frame", "15 ms", f"{statistics.median(took):.1f} ms")
+
+    cameras = [{"kind": "camera.duplicate", "camera": "cam-a", "id": f"c{i}"} for i in range(96)]
+    shots = [
+        {
+            "kind": "shot.add",
+            "camera": f"c{i % 96}",
+            "stage": {"first": 1001 + 100 * i, "last": 1100 + 100 * i},
+        }
+        for i in range(299)
+    ]
+    long = Scene.model_validate({**slack_tide().model_dump(), "frames": {"first": 1001, "last": 31_000}})
+    import json
+
+    big = rows.create(production(), run(long, parse_commands(json.dumps(cameras + shots)))[0]).pk
+
+    def opening() -> None:
+        rows._SEEN.clear()
+        client.get(f"/api/scenes/{big}")
+        client.get(f"/api/scenes/{big}/samples/cut")
+
+    took = milliseconds(opening, 3)
+    say(
+        "303 shots, 100 cameras, 30,000 frames: document and cut",
+        "3 s with drawing",
+        f"{statistics.median(took):.0f} ms",
+    )
+
+
+def browser() -> None:
+    """The desk in headless Chromium, drawing in software."""
+    sys.path.insert(0, str(ROOT / "tests" / "browser"))
+    from playwright.sync_api import sync_playwright
+
+    from conftest import FLAGS, Server
+
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        running = Server(folder)
+        pk = running.new_demo()
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        first = []
+        for _ in range(4):
+            page = chromium.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(f"{running.url}/scene/{pk}?look=A&frame=1100")
+            page.wait_for_selector("canvas[data-ready]", timeout=60_000)
+            first.append(page.evaluate("performance.getEntriesByName('first-picture')[0].startTime"))
+            if len(first) < 4:
+                page.close()
+        say(
+            "demo opened to first picture, software drawing on two cores",
+            "2 s",
+            f"{statistics.median(first) / 1000:.1f} s",
+        )
+        page.keyboard.press("Home")
+        page.keyboard.press("Space")
+        worst = 0.0
+        began: float | None = None
+        for _ in range(40):
+            page.wait_for_timeout(250)
+            frame, now = page.evaluate(
+                "[+document.querySelector('[aria-label=\"Stage frame\"]').value, performance.now()]"
+            )
+            at = now / 1000 * 24 - frame
+            if began is None:
+                began = at
+            worst = max(worst, abs(at - began) % 320)
+        say(
+            "playback: farthest the shown frame strays in 10 s",
+            "1 frame",
+            f"{min(worst, 320 - worst):.1f} frames",
+        )
+        chromium.close()
+        running.kill()
+    import gzip
+
+    scripts = list((ROOT / "web/dist/assets").glob("*.js"))
+    size = sum(len(gzip.compress(p.read_bytes())) for p in scripts)
+    say("JavaScript to first picture, gzipped", "450 kB", f"{size / 1000:.0f} kB")
+
+
+def main() -> None:
+    """Measure all, then write the page."""
+    os.environ["MELLOW_VAR"] = tempfile.mkdtemp()
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "mellow.settings")
+    import django
+
+    django.setup()
+    core()
+    server()
+    browser()
+    rows = "\n".join(f"| {a} | {b} | {c} |" for a, b, c in LINES)
+    cores = os.cpu_count()
+    (ROOT / "docs/benchmarks.md").write_text(
+        "# Benchmarks\n\nThe last output of `make bench`: "
+        f"{cores} cores, {platform.machine()}, Python {platform.python_version()}, drawing in software.\n\n"
+        f"| what | budget | measured |\n| --- | --- | --- |\n{rows}\n"
+    )
+
+
+if __name__ == "__main__":
+    main()
