@@ -98,8 +98,8 @@ class Desk:
         return self.server.scene(self.id)
 
     def kept(self):
-        self.page.wait_for_timeout(40)
-        self.page.get_by_text("kept", exact=True).wait_for()
+        self.page.wait_for_timeout(20)
+        self.page.wait_for_selector("html[data-kept=true]", state="attached")
 
     def clock(self, name="Stage"):
         return self.page.get_by_label(f"{name} frame").input_value()

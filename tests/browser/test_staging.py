@@ -22,6 +22,7 @@ def test_from_nothing_to_a_figure_that_walks(empty):
     page = empty.page
     tool(empty, "Figure")
     page.mouse.click(*on_plan(empty, 0, 60))
+    page.get_by_test_id("figure-card").wait_for()
     empty.type("Name", "Wren")
     empty.type("Stature", "1.55")
     tool(empty, "Walk")

@@ -40,6 +40,11 @@ export const useDocument = create<DocumentState>(() => ({
   baked: 0,
 }));
 
+// For anyone who has to wait for the desk from outside.
+useDocument.subscribe((s) => {
+  document.documentElement.dataset.kept = String(s.busy === 0);
+});
+
 const samples = new Map<string, { key: string; samples: Samples }>();
 let cut: CutTable | null = null;
 let cutKey = "";

@@ -34,22 +34,26 @@ export function NumberField(props: Props) {
     if (text === null) setProblem(null);
   }, [value, text]);
 
-  const keep = async (next: number) => {
+  const keep = async (next: number): Promise<boolean> => {
     if (!Number.isFinite(next)) {
       setProblem(`${label} must be a number. Type one, or press Escape.`);
-      return;
+      return false;
     }
     if (Number(next.toFixed(6)) === Number(value.toFixed(6))) {
       setText(null);
       setProblem(null);
-      return;
+      return true;
     }
     const refused = await onSet(next, seen.current);
-    if (refused) setProblem(refused.detail);
-    else {
+    if (refused) {
+      setProblem(refused.detail);
+      // Having been told what changed, the sender may insist.
+      seen.current = useDocument.getState().revision;
+    } else {
       setText(null);
       setProblem(null);
     }
+    return refused === null;
   };
 
   const typed = () => Number((text ?? "").replace(",", ".").trim() || Number.NaN);
@@ -104,8 +108,11 @@ export function NumberField(props: Props) {
           onBlur={() => text !== null && !problem && keep(typed())}
           onKeyDown={(e) => {
             e.stopPropagation();
-            if (e.key === "Enter") void keep(text === null ? value : typed());
-            else if (e.key === "Escape") {
+            if (e.key === "Enter") {
+              // Back to the desk's own keys, unless it is refused and must be mended here.
+              const input = e.currentTarget;
+              void keep(text === null ? value : typed()).then((done) => done && input.blur());
+            } else if (e.key === "Escape") {
               setText(null);
               setProblem(null);
               e.currentTarget.blur();

@@ -15,16 +15,25 @@ export function TextField({ label, value, disabled, placeholder, onSet }: Props)
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const seen = useRef(0);
+  const input = useRef<HTMLInputElement>(null);
   const keep = async () => {
-    if (text === null || text === value) return setText(null);
+    if (text === null || text === value) {
+      setText(null);
+      return;
+    }
     const refused = await onSet(text, seen.current);
     setProblem(refused ? refused.detail : null);
-    if (!refused) setText(null);
+    if (refused) seen.current = useDocument.getState().revision;
+    else {
+      setText(null);
+      input.current?.blur();
+    }
   };
   return (
     <label className="block text-sm">
       <span className="text-faint">{label}</span>
       <input
+        ref={input}
         className={`field mt-0.5 w-full ${problem ? "border-brick!" : ""}`}
         value={text ?? value}
         placeholder={placeholder}
