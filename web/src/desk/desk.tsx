@@ -21,7 +21,7 @@ const down = "h-1 bg-line hover:bg-slate";
 
 /** The one working screen: plan, viewfinder, card, and the assembly under them. */
 export default function Desk({ place, onLeave }: { place: Place; onLeave: () => void }) {
-  const [state, setState] = useState<"opening" | "open" | string>("opening");
+  const [phase, setPhase] = useState<"opening" | "open" | string>("opening");
   const [history, setHistory] = useState(false);
   const name = useDocument((s) => s.scene?.name);
 
@@ -32,10 +32,10 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
     useView.setState({ dim, kind: null, ids: [], notices: [], tool: "select", asking: null });
     void openScene(place.scene).then(async (problem) => {
       if (gone) return;
-      if (problem) return setState(`${problem.title} ${problem.remedy}`);
+      if (problem) return setPhase(`${problem.title} ${problem.remedy}`);
       frameSelected();
       goTo(place);
-      setState("open");
+      setPhase("open");
       await recallLoose();
     });
     return () => {
@@ -46,7 +46,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
   }, [place]);
 
   useEffect(() => {
-    if (state !== "open") return;
+    if (phase !== "open") return;
     const ends = [
       followPlace(),
       useDocument.subscribe((now, was) => {
@@ -68,18 +68,18 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
       window.removeEventListener("focus", back);
       window.clearInterval(timer);
     };
-  }, [state]);
+  }, [phase]);
 
   useEffect(() => {
     document.title = name ? `${name} · Mellow Heron` : "Mellow Heron";
   }, [name]);
 
-  if (state === "opening") return <p className="p-8 text-faint">Opening the scene…</p>;
-  if (state !== "open") {
+  if (phase === "opening") return <p className="p-8 text-faint">Opening the scene…</p>;
+  if (phase !== "open") {
     return (
       <main className="p-8">
         <p role="alert" className="mb-4 text-brick">
-          {state}
+          {phase}
         </p>
         <button type="button" className="text-slate underline" onClick={onLeave}>
           All scenes
