@@ -136,9 +136,8 @@ def server() -> None:
 def browser() -> None:
     """The desk in headless Chromium, drawing in software."""
     sys.path.insert(0, str(ROOT / "tests" / "browser"))
+    from harness import FLAGS, Server
     from playwright.sync_api import sync_playwright
-
-    from conftest import FLAGS, Server
 
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         running = Server(folder)

@@ -1,70 +1,6 @@
-"""A real server on a fresh database, and headless Chromium in front of it."""
-
-import json
-import os
-import signal
-import socket
-import subprocess
-import sys
-import time
-import urllib.error
-import urllib.request
-from pathlib import Path
-
 import pytest
+from harness import FLAGS, Desk, Server
 from playwright.sync_api import sync_playwright
-
-from heron.demo import slack_tide
-from heron.scene import write_scene
-
-ROOT = Path(__file__).parents[2]
-#: Software drawing, and no connection but to this machine.
-FLAGS = [
-    "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-]  # fmt: skip
-
-
-class Server:
-    """The demo's own server, as `make demo` starts it."""
-
-    def __init__(self, var):
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            port = probe.getsockname()[1]
-        self.url = f"http://127.0.0.1:{port}"
-        self.command = [sys.executable, "manage.py", "demo", "--port", str(port)]
-        self.env = {**os.environ, "MELLOW_VAR": str(var)}
-        self.start()
-
-    def start(self):
-        self.process = subprocess.Popen(
-            self.command, cwd=ROOT, env=self.env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
-        )
-        for _ in range(300):
-            try:
-                return self.call("GET", "/api/scenes")
-            except OSError:
-                time.sleep(0.1)
-        raise RuntimeError("the server did not start")
-
-    def kill(self):
-        self.process.send_signal(signal.SIGKILL)
-        self.process.wait()
-
-    def call(self, method, path, body=None):
-        data = body if isinstance(body, bytes) else json.dumps(body).encode() if body is not None else None
-        request = urllib.request.Request(
-            self.url + path, data, {"Content-Type": "application/json"}, method=method
-        )
-        with urllib.request.urlopen(request, timeout=20) as answer:
-            return json.loads(answer.read())
-
-    def new_demo(self):
-        return self.call("POST", "/api/scenes/import", write_scene(slack_tide()).encode())["id"]
-
-    def scene(self, scene_id):
-        return self.call("GET", f"/api/scenes/{scene_id}")["scene"]
 
 
 @pytest.fixture(scope="session")
@@ -80,57 +16,6 @@ def chromium():
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         yield browser
         browser.close()
-
-
-class Desk:
-    """The desk as a person has it: a page, a mouse, a keyboard."""
-
-    def __init__(self, server, page, scene_id):
-        self.server, self.page, self.id = server, page, scene_id
-
-    def open(self, query=""):
-        self.page.goto(f"{self.server.url}/scene/{self.id}{query}")
-        self.page.wait_for_selector("canvas[data-ready]", timeout=60_000)
-        return self
-
-    def scene(self):
-        self.kept()
-        return self.server.scene(self.id)
-
-    def kept(self):
-        self.page.wait_for_timeout(20)
-        self.page.wait_for_selector("html[data-kept=true]", state="attached")
-
-    def clock(self, name="Stage"):
-        return self.page.get_by_label(f"{name} frame").input_value()
-
-    def go(self, frame):
-        box = self.page.get_by_label("Stage frame")
-        box.fill(str(frame))
-        box.press("Enter")
-
-    def centre(self, selector):
-        box = self.page.locator(selector).first.bounding_box()
-        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-
-    def drag(self, start, by, steps=6, button="left", settle=150):
-        mouse = self.page.mouse
-        mouse.move(*start)
-        mouse.down(button=button)
-        for i in range(1, steps + 1):
-            mouse.move(start[0] + by[0] * i / steps, start[1] + by[1] * i / steps)
-            self.page.wait_for_timeout(30)
-        self.page.wait_for_timeout(settle)
-        mouse.up(button=button)
-        self.kept()
-
-    def field(self, label):
-        return self.page.get_by_label(label, exact=True)
-
-    def type(self, label, value):
-        self.field(label).fill(str(value))
-        self.field(label).press("Enter")
-        self.kept()
 
 
 @pytest.fixture
@@ -154,11 +39,3 @@ def desk(server, page):
 def empty(server, page):
     scene = server.call("POST", "/api/scenes", {"name": "Empty", "rate": "24", "delivery": "16:9"})
     return Desk(server, page, scene["id"]).open()
-
-
-def unreached(server):
-    try:
-        server.call("GET", "/api/scenes")
-    except (urllib.error.URLError, OSError):
-        return True
-    return False

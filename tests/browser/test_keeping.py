@@ -4,8 +4,7 @@ import json
 
 import opentimelineio as otio
 import pytest
-
-from conftest import Desk, Server, unreached
+from harness import Desk, Server, unreached
 
 pytestmark = pytest.mark.browser
 

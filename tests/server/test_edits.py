@@ -1,11 +1,11 @@
 """Commands through the API: kept, undone, refused, and never half done."""
 
 import pytest
+from client import Desk
 from django.core.management import call_command
 from hypothesis import HealthCheck, given, settings
 from strategies import runs
 
-from conftest import Desk
 from heron.demo import slack_tide
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
