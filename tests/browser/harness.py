@@ -22,13 +22,17 @@ FLAGS = [
 ]  # fmt: skip
 
 
+def _free(port):
+    with socket.socket() as probe:
+        return probe.connect_ex(("127.0.0.1", port)) != 0
+
+
 class Server:
     """The demo's own server, as `make demo` starts it."""
 
     def __init__(self, var):
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            port = probe.getsockname()[1]
+        # Below the ports that connections are given, so that a restart finds its own port free again.
+        port = next(n for n in range(18_100 + os.getpid() % 1000, 32_000, 23) if _free(n))
         self.url = f"http://127.0.0.1:{port}"
         self.command = [sys.executable, "manage.py", "demo", "--port", str(port)]
         self.env = {**os.environ, "MELLOW_VAR": str(var)}

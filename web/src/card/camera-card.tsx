@@ -121,7 +121,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
           </Button>
         }
       >
-        <div className="grid grid-flow-col grid-cols-2 grid-rows-3 gap-x-3 gap-y-1.5">
+        <div className="grid grid-flow-col grid-cols-2 grid-rows-3 gap-x-2 gap-y-1.5">
           {pose &&
             PLACES.map(([name, label, unit, step, digits]) => (
               <NumberField

@@ -60,7 +60,7 @@ export function NumberField(props: Props) {
 
   return (
     <div>
-      <div className="flex items-center gap-1.5">
+      <div className={`flex items-center ${props.compact ? "gap-1" : "gap-1.5"}`}>
         <label
           htmlFor={id}
           className={`min-w-0 flex-1 truncate text-sm text-faint ${disabled ? "" : "cursor-ew-resize"}`}
@@ -95,7 +95,7 @@ export function NumberField(props: Props) {
         </label>
         <input
           id={id}
-          className={`field ${props.compact ? "w-16" : "w-20"} text-right ${problem ? "border-brick! bg-brick-wash" : ""}`}
+          className={`field px-1! ${props.compact ? "w-15" : "w-20"} text-right ${problem ? "border-brick! bg-brick-wash" : ""}`}
           value={shown}
           disabled={disabled}
           inputMode="decimal"
