@@ -39,7 +39,7 @@ export const useView = create<View>(() => ({
   kind: null,
   ids: [],
   tool: "select",
-  rover: { x: 0, y: 1.2, z: 0, bearing: 35, height: 22, distance: 16 },
+  rover: { x: 0, y: 1.2, z: 0, bearing: 35, height: 14, distance: 16 },
   joint: null,
   dim: false,
   notices: [],
