@@ -49,7 +49,9 @@ check: setup
 	cd web && npx tsc --noEmit && npm run --silent lint
 
 test: check build .stamps/chromium
-	$(BIN)/pytest
+	$(BIN)/pytest tests/core tests/server
+	@# On its own: Playwright keeps an event loop that Django's tests will not share.
+	$(BIN)/pytest tests/browser
 
 .stamps/chromium:
 	@mkdir -p .stamps
