@@ -7,11 +7,23 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
 
 ROOT = Path(__file__).parents[1]
+#: What frame stands on the desk, looked at every 20 ms for some time.
+PLAYED = """(over) => new Promise((done) => {
+  const box = document.querySelector('[aria-label="Stage frame"]');
+  const seen = [];
+  const begun = performance.now();
+  const timer = setInterval(() => {
+    const now = performance.now();
+    seen.push([now, Number(box.value)]);
+    if (now - begun > over) { clearInterval(timer); done(seen); }
+  }, 20);
+})"""
 LINES: list[tuple[str, str, str]] = []
 
 
@@ -156,23 +168,20 @@ def browser() -> None:
             "2 s",
             f"{statistics.median(first) / 1000:.1f} s",
         )
+        page.wait_for_timeout(4000)
         page.keyboard.press("Home")
         page.keyboard.press("Space")
-        worst = 0.0
-        began: float | None = None
-        for _ in range(40):
-            page.wait_for_timeout(250)
-            frame, now = page.evaluate(
-                "[+document.querySelector('[aria-label=\"Stage frame\"]').value, performance.now()]"
-            )
-            at = now / 1000 * 24 - frame
-            if began is None:
-                began = at
-            worst = max(worst, abs(at - began) % 320)
+        shown = page.evaluate(PLAYED, 60_000)
+        pictures = sum(a != b for (_, a), (_, b) in pairwise(shown))
+        # Each loop of the scene adds its 320 frames.
+        turns = np.cumsum([0, *(b < a for (_, a), (_, b) in pairwise(shown))])
+        off = [t / 1000 * 24 - f - 320 * n for (t, f), n in zip(shown, turns, strict=True)]
+        off = np.array(off) - off[0]
         say(
-            "playback: farthest the shown frame strays in 10 s",
+            "playback: picture against the clock over a minute, software drawing",
             "1 frame",
-            f"{min(worst, 320 - worst):.1f} frames",
+            f"drift {abs(np.mean(off[-200:]) - np.mean(off[:200])):.2f}, 95 % within "
+            f"{np.quantile(np.abs(off - np.median(off)), 0.95):.1f} frames, {pictures / 60:.0f} pictures a second",
         )
         chromium.close()
         running.kill()

@@ -28,7 +28,7 @@ def main() -> int:
         source, made = Path(folder) / "openapi.json", Path(folder) / "schema.d.ts"
         source.write_text(fresh)
         subprocess.run(
-            ["npx", "openapi-typescript", str(source), "-o", str(made)],
+            ["npx", "openapi-typescript", str(source), "--default-non-nullable=false", "-o", str(made)],
             cwd=ROOT / "web",
             check=True,
             capture_output=True,

@@ -5,6 +5,7 @@ moving one key of a camera bakes that camera and nothing else.
 """
 
 import json
+import math
 import struct
 from collections import Counter, OrderedDict
 from dataclasses import dataclass
@@ -14,19 +15,34 @@ import numpy as np
 
 from heron.curves import evaluate
 from heron.model import fingerprint
-from heron.optics import field_of_view
-from heron.rigs import base_pose
+from heron.optics import (
+    KitLens,
+    circle_of_confusion,
+    drawn_pupil,
+    exposure_value,
+    field_of_view,
+    hyperfocal,
+    sharp_limits,
+    shutter_seconds,
+)
+from heron.optics.focus import nearest_possible
+from heron.optics.view import back_over_gate
+from heron.rigs import base_pose, pull_focus
 from heron.scene.camera import Camera
 from heron.scene.document import Scene
+from heron.scene.focus import AtDistance, AtPoint, FocusOn, OnFigure, OnMover
+from heron.scene.limits import breaches, mounted_lens
+from heron.scene.lookup import find
 from heron.stage.body import INDEX, JOINTS, Performance, perform
 from heron.stage.figure import Figure
-from heron.stage.mover import Mover
+from heron.stage.mover import MIDDLE, Mover
 from heron.stage.piece import WALKABLE, walkable_height
+from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames, parse_rate
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: Raise it when a computation changes, so that caches outside the process are dropped.
-BAKE_VERSION = 1
+BAKE_VERSION = 2
 CAMERA_COLUMNS = (
     "x",
     "y",
@@ -38,6 +54,18 @@ CAMERA_COLUMNS = (
     "horizontal_deg",
     "vertical_deg",
     "diagonal_deg",
+    # Glass. Distances marked per_m are reciprocals, so that infinity is 0.
+    "aperture",
+    "focus_per_m",
+    "sharp_near_per_m",
+    "sharp_far_per_m",
+    "hyperfocal_m",
+    "exposure_ev",
+    "gain",
+    "pupil_across_m",
+    "pupil_up_m",
+    "near_m",
+    "far_m",
 )
 MOVER_COLUMNS = ("x", "y", "z", "pan", "tilt", "roll")
 FIGURE_COLUMNS = (
@@ -69,13 +97,65 @@ class Samples:
         return struct.pack("<I", len(text)) + text + self.values.astype("<f4").tobytes()
 
 
-def camera_samples(scene: Scene, camera: Camera, frames: Frames) -> Samples:
-    """Pose, lens and field of view of a camera at each frame."""
+def camera_samples(scene: Scene, camera: Camera, frames: Frames, baker: "Baker | None" = None) -> Samples:
+    """Pose, lens, field of view, focus and exposure of a camera at each frame.
+
+    Args:
+        baker: where the figures it is focused on may already be baked.
+    """
     t = frames.array()
+    pose = base_pose(camera, t)
     focal = evaluate(camera.focal, t)
     view = field_of_view(camera.lens, scene.delivery.aspect, focal)
-    values = np.column_stack([base_pose(camera, t), focal, view])
-    return Samples(CAMERA_COLUMNS, frames, values, {"keys": camera.key_frames()})
+    aperture = stops(camera, t)
+    asked = _focus(scene, camera, pose, frames, baker or Baker())
+    focus = np.minimum(asked, 1 / nearest_possible(1.0) / focal)
+    confusion = circle_of_confusion(camera.lens.back, camera.confusion_mm)
+    near, far = sharp_limits(focal, aperture, focus, confusion)
+    seconds = shutter_seconds(camera.shutter_deg, float(parse_rate(scene.rate)))
+    ev = exposure_value(aperture, seconds, camera.iso)
+    gain = np.exp2(scene.surround.light_ev - ev + evaluate(camera.exposure, t))
+    pupil = drawn_pupil(focal, aperture, focus)
+    lens = mounted_lens(scene, camera)
+    n = len(t)
+    values = np.column_stack(
+        [
+            pose, focal, view, aperture, focus, near, far, hyperfocal(focal, aperture, confusion), ev, gain,
+            # An anamorphic's bright spots stand upright: narrower across by the squeeze. Common practice.
+            pupil / camera.lens.squeeze, pupil, np.full(n, camera.near_m), np.full(n, camera.far_m),
+        ]
+    )  # fmt: skip
+    facts = {
+        "keys": camera.key_frames(), "confusion_mm": confusion, "blades": lens.blades if lens else 0,
+        "back_over_gate": back_over_gate(camera.lens, scene.delivery.aspect),
+        "forced": breaches(scene, camera), "too_near": _too_near(lens, focal, asked, frames),
+    }  # fmt: skip
+    return Samples(CAMERA_COLUMNS, frames, values, facts)
+
+
+def stops(camera: Camera, frames: np.ndarray[Any, Any]) -> Floats:
+    """(n,) f-number at each frame; between keys it goes evenly in stops."""
+    return np.asarray(np.exp2(evaluate(camera.aperture.mapped(math.log2), frames)))
+
+
+def _focus(scene: Scene, camera: Camera, pose: Floats, frames: Frames, baker: "Baker") -> Floats:
+    """(n,) what the focus is asked for, 1/m; of things beside or behind the camera, nearer than can be."""
+    ahead = pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).apply([0.0, 0.0, -1.0])
+
+    def per_m(on: FocusOn) -> Floats:
+        if isinstance(on, AtDistance):
+            return np.full(len(pose), 1 / on.metres if on.metres else 0.0)
+        along = np.sum((baker.place(scene, on, frames) - pose[:, :3]) * ahead, axis=-1)
+        return np.asarray(1 / np.maximum(along, 1e-3))
+
+    return pull_focus(camera.focus, frames.array(), per_m)
+
+
+def _too_near(lens: KitLens | None, focal: Floats, asked: Floats, frames: Frames) -> list[int]:
+    """First and last frame at which the focus is nearer than the lens can; empty when never."""
+    nearest = np.maximum(lens.nearest_m if lens else 0.0, nearest_possible(1.0) * focal)
+    found = np.flatnonzero(asked * nearest > 1 + 1e-9)
+    return [frames.first + int(found[0]), frames.first + int(found[-1])] if len(found) else []
 
 
 def mover_samples(mover: Mover, frames: Frames) -> Samples:
@@ -108,7 +188,7 @@ class Baker:
     def camera(self, scene: Scene, camera: Camera) -> Samples:
         """A camera over the scene's frames."""
         made: Samples = self._once(
-            "camera", camera_key(scene, camera), lambda: camera_samples(scene, camera, scene.frames)
+            "camera", camera_key(scene, camera), lambda: camera_samples(scene, camera, scene.frames, self)
         )
         return made
 
@@ -133,6 +213,19 @@ class Baker:
         made: Performance = self._once("figure", figure_key(scene, figure), make)
         return made
 
+    def place(self, scene: Scene, on: AtPoint | OnFigure | OnMover, frames: Frames) -> Floats:
+        """(n, 3) metres on the stage: where a thing is over frames of the scene."""
+        if isinstance(on, AtPoint):
+            return np.tile([on.x, on.y, on.z], (frames.count, 1))
+        if isinstance(on, OnMover):
+            mover = find(scene, "movers", on.mover)
+            pose = base_pose(mover, frames.array())
+            turned = pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).apply(MIDDLE[mover.shape])
+            return np.asarray(pose[:, :3] + turned)
+        figure = find(scene, "figures", on.figure)
+        there = self.performance(scene, figure).landmark(on.joint, figure.stature)
+        return there[frames.first - scene.frames.first : frames.stop - scene.frames.first]
+
     def figure(self, scene: Scene, figure: Figure) -> Samples:
         """A figure over the scene's frames, as the desk draws it."""
         done = self.performance(scene, figure)
@@ -146,7 +239,14 @@ class Baker:
 def camera_key(scene: Scene, camera: Camera) -> str:
     """The fingerprint of all a camera's samples depend on."""
     own = camera.model_dump(mode="json", exclude={"name", "letter", "hidden", "locked"})
-    return fingerprint("camera", BAKE_VERSION, own, scene.frames, scene.delivery.aspect)
+    things = camera.focus.things()
+    followed = [figure_key(scene, f) for f in scene.figures if f.id in things]
+    followed += [mover_key(scene, m) for m in scene.movers if m.id in things]
+    lens = mounted_lens(scene, camera)
+    return fingerprint(
+        "camera", BAKE_VERSION, own, scene.frames, scene.delivery.aspect, scene.rate,
+        scene.surround.light_ev, lens, followed,
+    )  # fmt: skip
 
 
 def mover_key(scene: Scene, mover: Mover) -> str:

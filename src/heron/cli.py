@@ -17,8 +17,29 @@ from heron.errors import BadInput, HeronError, NotFound
 from heron.formats.gltf import write_stage
 from heron.formats.otio import write_otio
 from heron.framing import project
-from heron.optics import Lens, field_of_view, gate_size, parse_delivery
+from heron.model import STAGE_LIMIT_M
+from heron.optics import (
+    Lens,
+    blur_mm,
+    circle_of_confusion,
+    exposure_value,
+    field_of_view,
+    gate_size,
+    hyperfocal,
+    parse_delivery,
+    sharp_limits,
+    shutter_seconds,
+)
 from heron.optics.backs import parse_back
+from heron.optics.exposure import (
+    FASTEST_ISO,
+    LARGEST_SHUTTER,
+    NARROWEST_STOP,
+    SLOWEST_ISO,
+    SMALLEST_SHUTTER,
+    WIDEST_STOP,
+)
+from heron.optics.focus import nearest_possible
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import Scene, find_named, read_scene, write_scene
 from heron.stage.body import INDEX, LANDMARKS
@@ -75,6 +96,21 @@ def _parser() -> _Parser:
     lens.add_argument("--delivery", required=True, help="delivery aspect, as 16:9 or 2.39")
     lens.add_argument("--gate", default="fit", choices=["fit", "fill", "width", "height"])
     lens.add_argument("--squeeze", default="1", help="anamorphic squeeze")
+
+    dof = verb("dof", _dof, "what is sharp through a lens")
+    dof.add_argument("--back", required=True, help="film back in millimetres, as 36x24")
+    dof.add_argument("--focal", required=True, help="focal length in millimetres")
+    dof.add_argument("--aperture", required=True, help="f-number")
+    dof.add_argument("--focus", required=True, help="focus distance in metres, or inf")
+    dof.add_argument("--coc", help="circle of confusion in millimetres; left out, the back's own")
+    dof.add_argument("--at", help="a point's distance in metres, or inf")
+    dof.add_argument("--width", help="pixels across the film back")
+
+    exposure = verb("exposure", _exposure, "shutter time and exposure value")
+    exposure.add_argument("--aperture", required=True, help="f-number")
+    exposure.add_argument("--shutter", required=True, help="shutter angle in degrees")
+    exposure.add_argument("--rate", required=True, help="frames a second")
+    exposure.add_argument("--iso", required=True)
 
     timecode = verb("timecode", _timecode, "frames to timecode, or back")
     timecode.add_argument("value", help="a frame count, or HH:MM:SS:FF")
@@ -160,6 +196,54 @@ def _lens(args: argparse.Namespace) -> None:
     )
 
 
+def _distance(text: str, field: str) -> float:
+    """Metres as their reciprocal, 1/m; infinity is 0."""
+    if text.strip().lower() in ("inf", "infinity", "∞"):
+        return 0.0
+    return 1 / _number(text, field, 1e-3, STAGE_LIMIT_M)
+
+
+def _dof(args: argparse.Namespace) -> None:
+    back = parse_back(args.back)
+    focal = _number(args.focal, "focal length", SHORTEST_MM, LONGEST_MM)
+    stop = _number(args.aperture, "stop", WIDEST_STOP, NARROWEST_STOP)
+    focus = _distance(args.focus, "focus distance")
+    if focus * nearest_possible(focal) > 1:
+        raise BadInput(
+            f"Nothing at {args.focus} m can be sharp through {focal:g} mm.",
+            f"Focus at {nearest_possible(focal):g} m or farther.",
+            field="focus",
+        )
+    given = _number(args.coc, "circle of confusion", 1e-4, 1.0) if args.coc else None
+    confusion = circle_of_confusion(back, given)
+    f, n, s = np.array([focal]), np.array([stop]), np.array([focus])
+    near, far = (float(v[0]) for v in sharp_limits(f, n, s, confusion))
+    blur = float(blur_mm(f, n, s, np.array([_distance(args.at, "distance")]))[0]) if args.at else None
+    wide = _number(args.width, "width", 1, 100_000) if args.width else None
+    _say(
+        {
+            "hyperfocal_m": float(hyperfocal(f, n, confusion)[0]),
+            "near_m": 1 / near,
+            "far_m": 1 / far if far > 0 else None,
+            "total_m": 1 / far - 1 / near if far > 0 else None,
+            "blur_mm": blur,
+            "blur_px": blur / back.width_mm * wide if blur is not None and wide else None,
+        }
+    )
+
+
+def _exposure(args: argparse.Namespace) -> None:
+    stop = _number(args.aperture, "stop", WIDEST_STOP, NARROWEST_STOP)
+    angle = _number(args.shutter, "shutter angle", SMALLEST_SHUTTER, LARGEST_SHUTTER)
+    iso = _number(args.iso, "sensitivity", SLOWEST_ISO, FASTEST_ISO)
+    seconds = shutter_seconds(angle, float(parse_rate(args.rate)))
+    _say({"shutter_s": seconds, "ev": float(exposure_value(np.array([stop]), seconds, iso)[0])})
+
+
+def _metres(per_m: float) -> float | None:
+    return 1 / per_m if per_m > 0 else None
+
+
 def _timecode(args: argparse.Namespace) -> None:
     rate = parse_rate(args.rate)
     if ":" in args.value or ";" in args.value:
@@ -221,6 +305,9 @@ def _bake(args: argparse.Namespace) -> None:
             {
                 "frame": frame, "position": [at["x"], at["y"], at["z"]],
                 "pan_deg": at["pan"], "tilt_deg": at["tilt"], "roll_deg": at["roll"], "focal_mm": at["focal_mm"],
+                "aperture": at["aperture"], "focus_m": _metres(at["focus_per_m"]), "exposure_ev": at["exposure_ev"],
+                "near_m": at["near_m"], "far_m": at["far_m"], "sharp_near_m": _metres(at["sharp_near_per_m"]),
+                "sharp_far_m": _metres(at["sharp_far_per_m"]),
             }
         )  # fmt: skip
     _say(rows)

@@ -5,11 +5,15 @@ from typing import Any
 from heron.commands import AnyCommand, run
 from heron.commands.cameras import AddCamera, Pose
 from heron.commands.figures import AddAct, AddFigure
+from heron.commands.focusing import RackFocus, SetFocus
+from heron.commands.glass import MountLens, SetGlass
 from heron.commands.keys import SetKey
 from heron.commands.movers import AddMover
 from heron.commands.pieces import AddPiece
 from heron.commands.shots import AddShot
+from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
+from heron.scene.focus import OnFigure, OnMover
 from heron.stage.figure import Look, PointAt, Talk, Turn, Walk
 from heron.timebase import Frames
 
@@ -116,7 +120,9 @@ def _people() -> list[AnyCommand]:
     walk = Walk(frames=_f(1009, 1186), points=((0.15, -1.5), (-0.1, -5.0), (0.0, -8.5)))
     return [
         AddFigure(id="fig-odile", name="Odile", stature=1.68, look=odile, x=0.1, z=1.6),
-        AddFigure(id="fig-bram", name="Bram", stature=1.86, look=bram, x=0.15, z=-10.2, heading=-25),
+        AddFigure(
+            id="fig-bram", name="Bram", stature=1.86, look=bram, x=0.15, z=-10.2, heading=-25, holds="oar"
+        ),
         AddAct(figure="fig-odile", act=walk),
         AddAct(figure="fig-odile", act=Talk(frames=_f(1192, 1238))),
         AddAct(figure="fig-odile", act=Turn(frames=_f(1288, 1312), heading=-42)),
@@ -171,6 +177,7 @@ def _cameras() -> list[AnyCommand]:
         SetKey(thing="cam-b", frame=1236, pose=nearer),
         SetKey(thing="cam-d", frame=1286, pose=post),
         SetKey(thing="cam-d", frame=1318, pose=risen),
+        *_glass(),
         AddShot(id="shot-010", camera="cam-a", stage=_f(1064, 1176), name="010"),
         AddShot(id="shot-020", camera="cam-b", stage=_f(1165, 1232), name="020"),
         AddShot(id="shot-030", camera="cam-c", stage=_f(1233, 1283), name="030"),
@@ -178,10 +185,36 @@ def _cameras() -> list[AnyCommand]:
     ]
 
 
+def _glass() -> list[AnyCommand]:
+    """Each camera's lens, stop and focus; one rack, from the oar to the heron. Every one of them exposes alike."""
+    odile, oar = OnFigure(figure="fig-odile"), OnFigure(figure="fig-bram", joint="wrist_r")
+    heron = OnMover(mover="mov-heron")
+    lenses = (
+        ("cam-a", 32, 5.6, 800),
+        ("cam-b", 50, 2.8, 200),
+        ("cam-c", 40, 1.4, 50),
+        ("cam-d", 85, 4.0, 400),
+    )
+    out: list[AnyCommand] = []
+    for camera, lens, stop, iso in lenses:
+        out += [
+            MountLens(camera=camera, lens=f"lens-{lens}"),
+            SetGlass(camera=camera, aperture=stop, iso=iso, far_m=120),
+        ]
+    return [
+        *out,
+        SetFocus(camera="cam-a", on=odile),
+        SetFocus(camera="cam-b", on=odile),
+        SetFocus(camera="cam-c", on=oar),
+        RackFocus(camera="cam-c", frame=1266, over=14, on=heron),
+        SetFocus(camera="cam-d", on=heron),
+    ]
+
+
 def slack_tide() -> Scene:
     """The demo scene: a walk, a talk, a thing far off, a rise, a thing afloat, four cameras, a cut."""
     surround = Surround(
-        ground="#93a09e", sky_low="#f0e3cf", sky_high="#a9bcc8", sun_bearing=62, sun_height=28
+        ground="#93a09e", sky_low="#f0e3cf", sky_high="#a9bcc8", sun_bearing=62, sun_height=28, light_ev=7.6
     )
-    blank = Scene(name="Slack Tide", frames=_f(FIRST, LAST), surround=surround)
+    blank = Scene(name="Slack Tide", frames=_f(FIRST, LAST), surround=surround, lenses=FIRST_KIT)
     return run(blank, [*_set(), *_people(), *_movers(), *_cameras()])[0]

@@ -4,6 +4,7 @@
     ├── BadInput          a value, a document or a command that cannot be understood
     ├── NotFound          it names something that is not in the scene
     └── Refused           understood, but it cannot be done to this scene now
+        └── BeyondLens    the lens cannot; it may be forced
 
 Nothing has changed when one of these is raised.
 """
@@ -38,6 +39,10 @@ class NotFound(HeronError):
 
 class Refused(HeronError):
     """Understood, but it cannot be done to this scene as it stands."""
+
+
+class BeyondLens(Refused):
+    """The lens cannot do it; the same command with `force` does it all the same."""
 
 
 #: Words a person would use for a field, where its name alone would not do.

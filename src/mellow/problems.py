@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 
-from heron.errors import BadInput, HeronError, NotFound, Refused, from_complaint
+from heron.errors import BadInput, BeyondLens, HeronError, NotFound, Refused, from_complaint
 
 
 class Stale(Refused):
@@ -38,7 +38,9 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(HeronError)
     def _heron(request: HttpRequest, error: HeronError) -> HttpResponse:
         status = next(code for kind, code in _STATUS if isinstance(error, kind))
-        more = {"changes": error.changes} if isinstance(error, Stale) else {}
+        more: dict[str, Any] = {"changes": error.changes} if isinstance(error, Stale) else {}
+        if isinstance(error, BeyondLens):
+            more["can_force"] = True
         return problem(status, error.reason, error.remedy, field=error.field, **more)
 
     @api.exception_handler(ValidationError)

@@ -1,8 +1,17 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { type Place, readPlace } from "./desk/place";
 import { SceneList } from "./scenes/scene-list";
+import { expectScene } from "./store/document";
 
 const Desk = lazy(() => import("./desk/desk"));
+
+// All that a scene's address will need, asked for at once instead of one after the other.
+const first = readPlace();
+if (first) {
+  void import("./desk/desk");
+  void import("./viewfinder/picture");
+  expectScene(first.scene);
+}
 
 /** Which page the address names: the list of scenes, or a scene on the desk. */
 export function App() {

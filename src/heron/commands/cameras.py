@@ -6,6 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from heron.commands.base import Command, Outcome, copy_name, listed, open_camera, title
+from heron.commands.fitting import fitted, rest_of
 from heron.commands.shots import lift_out
 from heron.curves import Channel
 from heron.errors import BadInput, Refused
@@ -94,57 +95,55 @@ class DeleteCamera(Command):
 
 
 class SetCamera(Command):
-    """Change a camera's name, film back, gate, focal length, or whether it is hidden or locked."""
+    """Change a camera's name, film back, gate, squeeze, focal length, or whether it is hidden or locked."""
 
     kind: Literal["camera.set"] = "camera.set"
     camera: Id
     name: Name | None = None
     back: FilmBack | None = None
     gate: Gate | None = None
+    squeeze: float | None = Field(default=None, ge=0.5, le=2.5)
     focal: float | None = Field(default=None, ge=SHORTEST_MM, le=LONGEST_MM)
     hidden: bool | None = None
     locked: bool | None = None
+    #: Do it though the lens cannot.
+    force: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
-        unlocking = self.locked is not None or self.hidden is not None
-        camera: Camera = find(scene, "cameras", self.camera) if unlocking else open_camera(scene, self.camera)
+        camera: Camera = find(scene, "cameras", self.camera)
         update: dict[str, Any] = {}
         said = []
         if self.name is not None:
             update["name"] = self.name
             said.append(f"Renamed camera {camera.letter} to “{self.name}”")
-        if self.back is not None or self.gate is not None:
-            lens = changed(
-                camera.lens, back=self.back or camera.lens.back, gate=self.gate or camera.lens.gate
-            )
-            update["lens"] = lens
-            back = lens.back
-            if self.back is not None:
-                said.append(
-                    f"Gave camera {camera.letter} the film back {back.name or 'of'} {back.width_mm:g} × {back.height_mm:g} mm"
-                )
-            else:
-                said.append(f"Set camera {camera.letter}'s gate to {lens.gate}")
+        lens = {
+            "back": self.back or camera.lens.back,
+            "gate": self.gate or camera.lens.gate,
+            "squeeze": self.squeeze or camera.lens.squeeze,
+        }
+        if any(v is not None for v in (self.back, self.gate, self.squeeze)):
+            update["lens"] = changed(camera.lens, **lens)
+        if self.back is not None:
+            size = f"{self.back.width_mm:g} × {self.back.height_mm:g} mm"
+            said.append(f"Gave camera {camera.letter} the film back {self.back.name or 'of'} {size}")
+        if self.gate is not None:
+            said.append(f"Set camera {camera.letter}'s gate to {self.gate}")
+        if self.squeeze is not None:
+            said.append(f"Set camera {camera.letter}'s squeeze to {self.squeeze:g}")
         if self.focal is not None:
-            if camera.focal.keys:
-                raise Refused(
-                    f"{title(camera)} has keys on its focal length.",
-                    "Set a key on it instead.",
-                    field="focal",
-                )
-            update["focal"] = Channel(rest=self.focal)
+            update["focal"] = rest_of(camera, "focal", self.focal)
             said.append(f"Set camera {camera.letter} to {self.focal:g} mm")
+        held = {name: value for name in ("hidden", "locked") if (value := getattr(self, name)) is not None}
+        if not held or len(update) > 0:
+            open_camera(scene, self.camera)
+        update |= held
         if self.hidden is not None:
-            update["hidden"] = self.hidden
             said.append(f"{'Hid' if self.hidden else 'Showed'} camera {camera.letter}")
         if self.locked is not None:
-            update["locked"] = self.locked
             said.append(f"{'Locked' if self.locked else 'Unlocked'} camera {camera.letter}")
         if not said:
             raise BadInput("Nothing to set was named.", "Give a name, back, gate, focal, hidden or locked.")
-        if unlocking and len(update) > (self.hidden is not None) + (self.locked is not None):
-            open_camera(scene, self.camera)
-        return replace(scene, "cameras", changed(camera, **update)), "; ".join(said)
+        return fitted(scene, camera, changed(camera, **update), "; ".join(said), force=self.force)
 
 
 class PlaceCamera(Command):

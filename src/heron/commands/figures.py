@@ -7,11 +7,12 @@ import numpy as np
 from pydantic import Field
 
 from heron.commands.base import Command, Outcome, copy_name
+from heron.commands.focusing import let_go, stays
 from heron.errors import BadInput, Refused
 from heron.model import Degrees, Id, Metres, Name, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.stage.body.travel import COMFORTABLE_SPEED, frames_to_walk
-from heron.stage.figure import Act, AnyAct, Figure, Idle, Look, Point2, Turn, Walk
+from heron.stage.figure import Act, AnyAct, Figure, Holds, Idle, Look, Point2, Turn, Walk
 from heron.stage.path import FloorPath
 from heron.timebase import MAX_FRAMES, Frames, parse_rate
 
@@ -28,6 +29,7 @@ class AddFigure(Command):
     z: Metres
     heading: Degrees = 0.0
     idle: Idle = "stand"
+    holds: Holds = "nothing"
 
     def apply(self, scene: Scene) -> Outcome:
         _free_name(scene, self.name, None)
@@ -36,7 +38,7 @@ class AddFigure(Command):
 
 
 class SetFigure(Command):
-    """Change a figure's name, stature, look, or what it does when it stands."""
+    """Change a figure's name, stature, look, or what it does when it stands or holds."""
 
     kind: Literal["figure.set"] = "figure.set"
     figure: Id
@@ -44,16 +46,17 @@ class SetFigure(Command):
     stature: float | None = Field(default=None, ge=0.3, le=4.0)
     look: Look | None = None
     idle: Idle | None = None
+    holds: Holds | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         update: dict[str, Any] = {
             name: getattr(self, name)
-            for name in ("name", "stature", "look", "idle")
+            for name in ("name", "stature", "look", "idle", "holds")
             if getattr(self, name) is not None
         }
         if not update:
-            raise BadInput("Nothing to set was named.", "Give a name, stature, look or idle.")
+            raise BadInput("Nothing to set was named.", "Give a name, stature, look, idle or holds.")
         if self.name is not None:
             _free_name(scene, self.name, figure.id)
         return replace(
@@ -119,8 +122,9 @@ class DeleteFigure(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
+        scene, letters = let_go(scene, figure.id)
         kept = tuple(f for f in scene.figures if f.id != figure.id)
-        return scene.model_copy(update={"figures": kept}), f"Took {figure.name} off the stage"
+        return scene.model_copy(update={"figures": kept}), f"Took {figure.name} off the stage{stays(letters)}"
 
 
 class WalkFigure(Command):

@@ -23,7 +23,12 @@ def _thing(scene: Scene, id_: str) -> tuple[Any, Any, str]:
     return "cameras", camera, f"camera {camera.letter}"
 
 
-def _check_frame(scene: Scene, frame: int) -> None:
+def check_frame(scene: Scene, frame: int) -> None:
+    """A key or mark can only be where the scene is.
+
+    Raises:
+        Refused: the frame is outside the scene.
+    """
     if frame not in scene.frames:
         raise Refused(
             f"Frame {frame} is outside the scene's range {scene.frames}.",
@@ -43,7 +48,7 @@ class SetKey(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         table, thing, called = _thing(scene, self.thing)
-        _check_frame(scene, self.frame)
+        check_frame(scene, self.frame)
         update, moved = {}, False
         for name in POSE:
             channel = getattr(thing, name)
@@ -81,7 +86,7 @@ class MoveKey(Command):
     def apply(self, scene: Scene) -> Outcome:
         table, thing, called = _thing(scene, self.thing)
         _require(thing, called, self.frame)
-        _check_frame(scene, self.to)
+        check_frame(scene, self.to)
         if self.to != self.frame and any(getattr(thing, n).key_at(self.to) for n in POSE):
             raise Refused(
                 f"There is already a key at {self.to}.",

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from heron.commands.base import Command, Outcome
 from heron.commands.cameras import Pose
+from heron.commands.focusing import let_go, stays
 from heron.curves import Channel
 from heron.errors import BadInput
 from heron.model import Colour, Id, Metres, Name, changed, new_id
@@ -74,5 +75,6 @@ class DeleteMover(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         mover: Mover = find(scene, "movers", self.mover)
+        scene, letters = let_go(scene, mover.id)
         kept = tuple(m for m in scene.movers if m.id != mover.id)
-        return scene.model_copy(update={"movers": kept}), f"Took {mover.name} off the stage"
+        return scene.model_copy(update={"movers": kept}), f"Took {mover.name} off the stage{stays(letters)}"

@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter, ValidationError
 
-from heron.commands import cameras, figures, keys, movers, pieces, scenes, shots
+from heron.commands import cameras, figures, focusing, glass, keys, kit, movers, pieces, scenes, shots
 from heron.errors import BadInput, HeronError, from_validation
 from heron.scene import Scene
 from heron.scene.lookup import whole
@@ -18,6 +18,19 @@ AnyCommand = Annotated[
     | cameras.SetCamera
     | cameras.PlaceCamera
     | cameras.ShiftCamera
+    | glass.MountLens
+    | glass.SetGlass
+    | glass.KeyGlass
+    | glass.UnkeyGlass
+    | glass.ShapeGlass
+    | focusing.SetFocus
+    | focusing.RackFocus
+    | focusing.SetMark
+    | focusing.DeleteMark
+    | kit.AddLens
+    | kit.SetLens
+    | kit.DeleteLens
+    | kit.TakeKit
     | keys.SetKey
     | keys.DeleteKey
     | keys.MoveKey

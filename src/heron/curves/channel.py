@@ -1,6 +1,7 @@
 """Keys and the channel that holds them."""
 
 import itertools
+from collections.abc import Callable
 from typing import Literal
 
 from pydantic import Field, model_validator
@@ -50,6 +51,11 @@ class Channel(Model):
             rest=self.rest + delta,
             keys=tuple(k.model_copy(update={"value": k.value + delta}) for k in self.keys),
         )
+
+    def mapped(self, change: Callable[[float], float]) -> "Channel":
+        """Every value changed; for curves that run evenly in another measure."""
+        keys = tuple(k.model_copy(update={"value": change(k.value)}) for k in self.keys)
+        return self.model_copy(update={"rest": change(self.rest), "keys": keys})
 
     def key_at(self, frame: int) -> Key | None:
         """The key at a frame, if there is one."""

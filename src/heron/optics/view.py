@@ -43,6 +43,12 @@ def gate_size(lens: Lens, aspect: float) -> tuple[float, float]:
     return inside if lens.gate == "fit" else outside
 
 
+def back_over_gate(lens: Lens, aspect: float) -> tuple[float, float]:
+    """How many times wider and higher the film back is than the delivery frame on it."""
+    width, height = gate_size(lens, aspect)
+    return lens.back.width_mm / width, lens.back.height_mm / height
+
+
 def field_of_view(
     lens: Lens, aspect: float, focal_mm: np.ndarray[Any, Any]
 ) -> np.ndarray[Any, np.dtype[np.float64]]:

@@ -2,19 +2,25 @@
 
 from typing import Annotated
 
-from pydantic import StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
 from heron.curves import Channel
 from heron.model import Id, Model, Name
 from heron.optics import Lens
+from heron.optics.exposure import FASTEST_ISO, LARGEST_SHUTTER, SLOWEST_ISO, SMALLEST_SHUTTER
+from heron.scene.focus import Focus
 
 Letter = Annotated[str, StringConstraints(pattern=r"^[A-Z]{1,3}$")]
 #: The channels one key on a camera sets together: place in metres, direction in degrees.
 POSE = ("x", "y", "z", "pan", "tilt", "roll")
+#: Channels that are keyed each on its own.
+GLASS = ("focal", "aperture", "exposure")
 
 
 class Camera(Model):
-    """Channels: `x` `y` `z` metres on the stage; `pan` `tilt` `roll` degrees; `focal` mm."""
+    """Channels: `x` `y` `z` metres on the stage; `pan` `tilt` `roll` degrees; `focal` mm;
+    `aperture` f-number, evenly in stops; `exposure` stops brighter than the exposure gives.
+    """
 
     id: Id
     letter: Letter
@@ -27,8 +33,27 @@ class Camera(Model):
     tilt: Channel = Channel()
     roll: Channel = Channel()
     focal: Channel = Channel(rest=35.0)
+    aperture: Channel = Channel(rest=4.0)
+    exposure: Channel = Channel()
+    #: The lens of the kit that is on it, or none: then any focal length and stop will do.
+    mounted: Id | None = None
+    focus: Focus = Focus()
+    shutter_deg: float = Field(default=180.0, ge=SMALLEST_SHUTTER, le=LARGEST_SHUTTER)
+    iso: float = Field(default=100.0, ge=SLOWEST_ISO, le=FASTEST_ISO)
+    #: Circle of confusion; none for the film back's own.
+    confusion_mm: float | None = Field(default=None, ge=0.001, le=1.0)
+    near_m: float = Field(default=0.1, ge=0.001, le=1000.0)
+    far_m: float = Field(default=1000.0, ge=0.01, le=20_000.0)
     hidden: bool = False
     locked: bool = False
+
+    @model_validator(mode="after")
+    def _clips_in_order(self) -> "Camera":
+        if self.far_m <= self.near_m:
+            raise ValueError(
+                f"camera {self.letter} would clip everything: its far distance {self.far_m:g} m is not beyond its near distance {self.near_m:g} m"
+            )
+        return self
 
     def key_frames(self) -> list[int]:
         """Every frame that has a key on the pose, in order."""

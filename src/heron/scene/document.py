@@ -7,7 +7,7 @@ from pydantic import Field, model_validator
 
 from heron.errors import HeronError
 from heron.model import Colour, Model, Name
-from heron.optics import DELIVERIES, Delivery
+from heron.optics import DELIVERIES, FIRST_KIT, Delivery, KitLens
 from heron.scene.camera import Camera
 from heron.scene.shot import Shot
 from heron.stage.figure import Figure
@@ -15,8 +15,8 @@ from heron.stage.mover import Mover
 from heron.stage.piece import Piece
 from heron.timebase import MAX_FRAMES, Frames, Rate, parse_rate, parse_timecode
 
-Tables = Literal["figures", "movers", "pieces", "cameras", "shots"]
-TABLES: tuple[Tables, ...] = ("figures", "movers", "pieces", "cameras", "shots")
+Tables = Literal["figures", "movers", "pieces", "lenses", "cameras", "shots"]
+TABLES: tuple[Tables, ...] = ("figures", "movers", "pieces", "lenses", "cameras", "shots")
 
 
 class Surround(Model):
@@ -27,6 +27,8 @@ class Surround(Model):
     sky_high: Colour = "#b9c6cc"
     sun_bearing: float = Field(default=40.0, ge=-360, le=360)
     sun_height: float = Field(default=45.0, ge=1, le=90)
+    #: The exposure value at ISO 100 that shows the stage as it is lit.
+    light_ev: float = Field(default=9.6, ge=-10, le=25)
 
 
 class Scene(Model):
@@ -43,6 +45,7 @@ class Scene(Model):
     figures: tuple[Figure, ...] = Field(default=(), max_length=200)
     movers: tuple[Mover, ...] = Field(default=(), max_length=200)
     pieces: tuple[Piece, ...] = Field(default=(), max_length=5000)
+    lenses: tuple[KitLens, ...] = Field(default=(), max_length=200)
     cameras: tuple[Camera, ...] = Field(default=(), max_length=702)
     shots: tuple[Shot, ...] = Field(default=(), max_length=5000)
 
@@ -61,6 +64,7 @@ def problems(scene: Scene) -> list[str]:
     letters = Counter(camera.letter for camera in scene.cameras)
     found += [f"the camera letter {one} is used {n} times" for one, n in letters.items() if n > 1]
     cameras = {camera.id for camera in scene.cameras}
+    found += _loose_ends(scene)
     for shot in scene.shots:
         if shot.camera not in cameras:
             found.append(f"shot {shot.name} is on a camera that does not exist ({shot.camera})")
@@ -78,6 +82,24 @@ def problems(scene: Scene) -> list[str]:
     return found
 
 
-def empty_scene(name: str, rate: str = "24/1", delivery: Delivery = DELIVERIES[2]) -> Scene:
-    """A floor, a horizon, a rate and a format."""
-    return Scene(name=name, rate=rate, delivery=delivery)
+def _loose_ends(scene: Scene) -> list[str]:
+    """Cameras that name a lens or a thing to focus on that is not there."""
+    lenses = {lens.id for lens in scene.lenses}
+    things = {f.id for f in scene.figures} | {m.id for m in scene.movers}
+    found = []
+    for camera in scene.cameras:
+        if camera.mounted is not None and camera.mounted not in lenses:
+            found.append(f"camera {camera.letter} has a lens that is not in the kit ({camera.mounted})")
+        for gone in sorted(camera.focus.things() - things):
+            found.append(f"camera {camera.letter} is focused on something that is not on the stage ({gone})")
+    return found
+
+
+def empty_scene(
+    name: str,
+    rate: str = "24/1",
+    delivery: Delivery = DELIVERIES[2],
+    lenses: tuple[KitLens, ...] = FIRST_KIT,
+) -> Scene:
+    """A floor, a horizon, a rate, a format and a lens kit."""
+    return Scene(name=name, rate=rate, delivery=delivery, lenses=lenses)

@@ -12,6 +12,7 @@ _SINGULAR = {
     "pieces": "set piece",
     "cameras": "camera",
     "shots": "shot",
+    "lenses": "lens",
 }
 
 

@@ -63,10 +63,13 @@ class Stand(Act):
 
 AnyAct = Annotated[Walk | Turn | Talk | PointAt | Stand, Field(discriminator="kind")]
 Idle = Literal["stand", "talk", "point"]
+Holds = Literal["nothing", "oar"]
 
 
 class Figure(Model):
-    """A person on the stage; `x`, `z`, `heading` are where and how it starts."""
+    """A person on the stage; `x`, `z`, `heading` are where and how it starts.
+    What it holds is in its right hand.
+    """
 
     id: Id
     name: Name
@@ -76,6 +79,7 @@ class Figure(Model):
     z: Metres = 0.0
     heading: Degrees = 0.0
     idle: Idle = "stand"
+    holds: Holds = "nothing"
     acts: tuple[AnyAct, ...] = Field(default=(), max_length=500)
 
     @model_validator(mode="after")

@@ -5,6 +5,9 @@ from typing import Literal
 from heron.curves import Channel
 from heron.model import Colour, Id, Model, Name
 
+#: The place on each shape that a person means by the thing itself, metres in its own frame.
+MIDDLE = {"heron": (0.0, 1.15, -0.25), "boat": (0.0, 0.35, 0.0)}
+
 
 class Mover(Model):
     """A rigid thing; its channels are metres and degrees, as a camera's are."""

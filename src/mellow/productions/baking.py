@@ -14,10 +14,12 @@ from heron.formats.gltf import write_body, write_mover
 from heron.model import fingerprint
 from heron.scene import Scene
 from heron.stage.body import JOINTS, LANDMARKS
+from heron.stage.figure import Figure
+from heron.stage.mover import Mover
 from heron.timebase import Frames
 
 BAKER = Baker()
-_SHAPE_VERSION = 1
+_SHAPE_VERSION = 2
 
 
 def keys(scene: Scene) -> dict[str, str]:
@@ -27,7 +29,9 @@ def keys(scene: Scene) -> dict[str, str]:
         out[camera.id] = camera_key(scene, camera)
     for figure in scene.figures:
         out[figure.id] = figure_key(scene, figure)
-        out[f"shape:{figure.id}"] = fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
+        out[f"shape:{figure.id}"] = fingerprint(
+            "body", _SHAPE_VERSION, figure.stature, figure.look, figure.holds
+        )
     for mover in scene.movers:
         out[mover.id] = mover_key(scene, mover)
         out[f"shape:{mover.id}"] = fingerprint("mover", _SHAPE_VERSION, mover.shape, mover.colour)
@@ -67,18 +71,21 @@ def shape(scene: Scene, thing: str) -> bytes:
     """
     for figure in scene.figures:
         if figure.id == thing:
-            return _body(figure.model_dump_json(include={"id", "name", "look", "stature"}))
+            return _body(figure.model_dump_json(include={"id", "name", "look", "stature", "holds"}))
     for mover in scene.movers:
         if mover.id == thing:
-            return write_mover(mover)
+            return _mover_body(mover.model_dump_json(include={"id", "name", "shape", "colour"}))
     raise NotFound(f"There is nothing called {thing} on this stage.", "Load the scene again.")
 
 
 @lru_cache(maxsize=64)
 def _body(content: str) -> bytes:
-    from heron.stage.figure import Figure
-
     return write_body(Figure.model_validate_json(content))
+
+
+@lru_cache(maxsize=64)
+def _mover_body(content: str) -> bytes:
+    return write_mover(Mover.model_validate_json(content))
 
 
 def one_frame(before: Scene, after: Scene, frame: int) -> dict[str, list[float]]:
@@ -87,8 +94,11 @@ def one_frame(before: Scene, after: Scene, frame: int) -> dict[str, list[float]]
     out: dict[str, list[float]] = {}
     old = {c.id: c for c in before.cameras}
     for camera in after.cameras:
-        if camera is not old.get(camera.id) or after.delivery != before.delivery:
-            out[camera.id] = camera_samples(after, camera, there).values[0].tolist()
+        same = camera is old.get(camera.id) and after.delivery == before.delivery
+        if same and camera.focus.things():
+            same = camera_key(after, camera) == camera_key(before, camera)
+        if not same or after.surround != before.surround:
+            out[camera.id] = camera_samples(after, camera, there, BAKER).values[0].tolist()
     for mover in after.movers:
         if mover not in before.movers:
             out[mover.id] = mover_samples(mover, there).values[0].tolist()

@@ -5,9 +5,10 @@ from django.db import models
 
 
 class Production(models.Model):
-    """What scenes belong to."""
+    """What scenes belong to; `kit` is the lens kit its new scenes begin with, once it keeps one."""
 
     name = models.CharField(max_length=80, unique=True)
+    kit = models.JSONField(null=True, default=None)
 
 
 class Scene(models.Model):
@@ -53,6 +54,10 @@ class Piece(Item):
     """A set piece."""
 
     group = models.CharField(max_length=80, blank=True)
+
+
+class Lens(Item):
+    """A lens of the scene's kit."""
 
 
 class Camera(Item):

@@ -13,7 +13,7 @@ from mellow.productions import models
 
 _ROWS: dict[str, type[models.Item]] = {
     "figures": models.Figure, "movers": models.Mover, "pieces": models.Piece,
-    "cameras": models.Camera, "shots": models.Shot,
+    "lenses": models.Lens, "cameras": models.Camera, "shots": models.Shot,
 }  # fmt: skip
 #: Scenes as last read or written, by row and revision, so that an edit need not read all rows.
 _SEEN: OrderedDict[int, tuple[int, Scene]] = OrderedDict()

@@ -44,6 +44,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kit
+         * @description The production's own lens kit.
+         */
+        get: operations["mellow_productions_api_glass_kit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lines
+         * @description Lines over a frame of an aspect.
+         */
+        get: operations["mellow_productions_api_glass_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/opening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Opening
+         * @description Where to draw from so that many pictures add up to one through a lens.
+         */
+        get: operations["mellow_productions_api_glass_opening"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes": {
         parameters: {
             query?: never;
@@ -132,6 +192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Comparison
+         * @description The same figure at the same size through several lenses.
+         */
+        post: operations["mellow_productions_api_glass_comparison"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/export/{kind}": {
         parameters: {
             query?: never;
@@ -144,6 +224,26 @@ export interface paths {
          * @description The cut, the stage or the document as a file.
          */
         get: operations["mellow_productions_api_handover_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/glass/{camera}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Glass
+         * @description What is sharp, clipped and forced at a frame, in words and numbers.
+         */
+        get: operations["mellow_productions_api_glass_glass"];
         put?: never;
         post?: never;
         delete?: never;
@@ -185,6 +285,26 @@ export interface paths {
          */
         get: operations["mellow_productions_api_scenes_history"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Kit
+         * @description Make a scene's kit the production's: new scenes begin with it.
+         */
+        put: operations["mellow_productions_api_glass_keep_kit"];
         post?: never;
         delete?: never;
         options?: never;
@@ -340,7 +460,7 @@ export interface components {
              * Focal
              * @default 35
              */
-            focal: number;
+            focal?: number;
             /** Id */
             id?: string;
             /**
@@ -359,7 +479,7 @@ export interface components {
              *       "squeeze": 1
              *     }
              */
-            lens: components["schemas"]["Lens"];
+            lens?: components["schemas"]["Lens"];
             /** Name */
             name: string;
             pose: components["schemas"]["Pose"];
@@ -373,7 +493,13 @@ export interface components {
              * Heading
              * @default 0
              */
-            heading: number;
+            heading?: number;
+            /**
+             * Holds
+             * @default nothing
+             * @enum {string}
+             */
+            holds?: "nothing" | "oar";
             /** Id */
             id?: string;
             /**
@@ -381,7 +507,7 @@ export interface components {
              * @default stand
              * @enum {string}
              */
-            idle: "stand" | "talk" | "point";
+            idle?: "stand" | "talk" | "point";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -396,18 +522,52 @@ export interface components {
              *       "trim": "#d9c7a0"
              *     }
              */
-            look: components["schemas"]["Look"];
+            look?: components["schemas"]["Look"];
             /** Name */
             name: string;
             /**
              * Stature
              * @default 1.7
              */
-            stature: number;
+            stature?: number;
             /** X */
             x: number;
             /** Z */
             z: number;
+        };
+        /**
+         * AddLens
+         * @description Put a lens into the kit: a prime, or a zoom when its ends differ.
+         */
+        AddLens: {
+            /**
+             * Blades
+             * @default 9
+             */
+            blades?: number;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lens.add";
+            /** Longest Mm */
+            longest_mm?: number | null;
+            /** Name */
+            name?: string | null;
+            /**
+             * Nearest M
+             * @default 0.5
+             */
+            nearest_m?: number;
+            /** Shortest Mm */
+            shortest_mm: number;
+            /**
+             * Widest
+             * @default 2
+             */
+            widest?: number;
         };
         /**
          * AddMover
@@ -418,7 +578,7 @@ export interface components {
              * Colour
              * @default #7d8791
              */
-            colour: string;
+            colour?: string;
             /** Id */
             id?: string;
             /**
@@ -444,24 +604,24 @@ export interface components {
              * Base
              * @default 0
              */
-            base: number;
+            base?: number;
             /**
              * Colour
              * @default #b8a88a
              */
-            colour: string;
+            colour?: string;
             /** Depth */
             depth: number;
             /**
              * Group
              * @default
              */
-            group: string;
+            group?: string;
             /**
              * Heading
              * @default 0
              */
-            heading: number;
+            heading?: number;
             /** Height */
             height: number;
             /** Id */
@@ -508,24 +668,96 @@ export interface components {
             stage?: components["schemas"]["Frames"] | null;
         };
         /**
+         * AtDistance
+         * @description A distance from the lens along its axis; None is infinity.
+         */
+        AtDistance: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "distance";
+            /** Metres */
+            metres?: number | null;
+        };
+        /**
+         * AtPoint
+         * @description A place on the stage, and what stands there as a person would say it.
+         */
+        AtPoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "point";
+            /**
+             * Of
+             * @default
+             */
+            of?: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /**
          * Camera
-         * @description Channels: `x` `y` `z` metres on the stage; `pan` `tilt` `roll` degrees; `focal` mm.
+         * @description Channels: `x` `y` `z` metres on the stage; `pan` `tilt` `roll` degrees; `focal` mm;
+         *     `aperture` f-number, evenly in stops; `exposure` stops brighter than the exposure gives.
          */
         Camera: {
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 4
+             *     }
+             */
+            aperture?: components["schemas"]["Channel"];
+            /** Confusion Mm */
+            confusion_mm?: number | null;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            exposure?: components["schemas"]["Channel"];
+            /**
+             * Far M
+             * @default 1000
+             */
+            far_m?: number;
             /**
              * @default {
              *       "keys": [],
              *       "rest": 35
              *     }
              */
-            focal: components["schemas"]["Channel"];
+            focal?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "marks": [],
+             *       "on": {
+             *         "kind": "distance",
+             *         "metres": 5
+             *       }
+             *     }
+             */
+            focus?: components["schemas"]["Focus"];
             /**
              * Hidden
              * @default false
              */
-            hidden: boolean;
+            hidden?: boolean;
             /** Id */
             id: string;
+            /**
+             * Iso
+             * @default 100
+             */
+            iso?: number;
             lens: components["schemas"]["Lens"];
             /** Letter */
             letter: string;
@@ -533,51 +765,63 @@ export interface components {
              * Locked
              * @default false
              */
-            locked: boolean;
+            locked?: boolean;
+            /** Mounted */
+            mounted?: string | null;
             /** Name */
             name: string;
             /**
-             * @default {
-             *       "keys": [],
-             *       "rest": 0
-             *     }
+             * Near M
+             * @default 0.1
              */
-            pan: components["schemas"]["Channel"];
+            near_m?: number;
             /**
              * @default {
              *       "keys": [],
              *       "rest": 0
              *     }
              */
-            roll: components["schemas"]["Channel"];
+            pan?: components["schemas"]["Channel"];
             /**
              * @default {
              *       "keys": [],
              *       "rest": 0
              *     }
              */
-            tilt: components["schemas"]["Channel"];
+            roll?: components["schemas"]["Channel"];
+            /**
+             * Shutter Deg
+             * @default 180
+             */
+            shutter_deg?: number;
             /**
              * @default {
              *       "keys": [],
              *       "rest": 0
              *     }
              */
-            x: components["schemas"]["Channel"];
+            tilt?: components["schemas"]["Channel"];
             /**
              * @default {
              *       "keys": [],
              *       "rest": 0
              *     }
              */
-            y: components["schemas"]["Channel"];
+            x?: components["schemas"]["Channel"];
             /**
              * @default {
              *       "keys": [],
              *       "rest": 0
              *     }
              */
-            z: components["schemas"]["Channel"];
+            y?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            z?: components["schemas"]["Channel"];
         };
         /**
          * Catalogue
@@ -621,12 +865,26 @@ export interface components {
              * Keys
              * @default []
              */
-            keys: components["schemas"]["Key"][];
+            keys?: components["schemas"]["Key"][];
             /**
              * Rest
              * @default 0
              */
-            rest: number;
+            rest?: number;
+        };
+        /**
+         * Clipped
+         * @description Names of what is beyond the far distance or nearer than the near one, and a far distance that would do.
+         */
+        Clipped: {
+            /** Beyond */
+            beyond: string[];
+            /** Nearer */
+            nearer: string[];
+            /** Partly Beyond */
+            partly_beyond: string[];
+            /** Suggested Far M */
+            suggested_far_m: number | null;
         };
         /**
          * CommandIn
@@ -634,9 +892,41 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["AddCamera"] | components["schemas"]["DuplicateCamera"] | components["schemas"]["DeleteCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["PlaceCamera"] | components["schemas"]["ShiftCamera"] | components["schemas"]["SetKey"] | components["schemas"]["DeleteKey"] | components["schemas"]["MoveKey"] | components["schemas"]["ShapeKey"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["MoveFigure"] | components["schemas"]["DuplicateFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["ShiftMover"] | components["schemas"]["DeleteMover"] | components["schemas"]["AddPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["MovePieces"] | components["schemas"]["DuplicatePieces"] | components["schemas"]["DeletePieces"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["AddCamera"] | components["schemas"]["DuplicateCamera"] | components["schemas"]["DeleteCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["PlaceCamera"] | components["schemas"]["ShiftCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["KeyGlass"] | components["schemas"]["UnkeyGlass"] | components["schemas"]["ShapeGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["DeleteLens"] | components["schemas"]["TakeKit"] | components["schemas"]["SetKey"] | components["schemas"]["DeleteKey"] | components["schemas"]["MoveKey"] | components["schemas"]["ShapeKey"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["MoveFigure"] | components["schemas"]["DuplicateFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["ShiftMover"] | components["schemas"]["DeleteMover"] | components["schemas"]["AddPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["MovePieces"] | components["schemas"]["DuplicatePieces"] | components["schemas"]["DeletePieces"] | components["schemas"]["GroupPieces"];
             /** Seen */
             seen: number;
+        };
+        /**
+         * CompareIn
+         * @description Lenses to compare on a figure, as a camera sees it at a frame.
+         */
+        CompareIn: {
+            /** Camera */
+            camera: string;
+            /** Figure */
+            figure?: string | null;
+            /** Focals */
+            focals: number[];
+            /** Frame */
+            frame: number;
+        };
+        /**
+         * ComparedOut
+         * @description One of them: samples to draw it with, and what it does.
+         */
+        ComparedOut: {
+            /** Behind */
+            behind: number;
+            /** Distance M */
+            distance_m: number;
+            /** Figure */
+            figure: string;
+            /** Focal Mm */
+            focal_mm: number;
+            /** Part */
+            part: string;
+            /** Row */
+            row: number[];
         };
         /**
          * CutShot
@@ -714,6 +1004,34 @@ export interface components {
             thing: string;
         };
         /**
+         * DeleteLens
+         * @description Take a lens out of the kit; cameras keep their focal length and lose its limits.
+         */
+        DeleteLens: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lens.delete";
+            /** Lens */
+            lens: string;
+        };
+        /**
+         * DeleteMark
+         * @description Take a focus mark away.
+         */
+        DeleteMark: {
+            /** Camera */
+            camera: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "focus.unmark";
+        };
+        /**
          * DeleteMover
          * @description Take a mover off the stage.
          */
@@ -755,7 +1073,7 @@ export interface components {
              * Leave Gap
              * @default false
              */
-            leave_gap: boolean;
+            leave_gap?: boolean;
             /** Shot */
             shot: string;
         };
@@ -810,12 +1128,12 @@ export interface components {
              * Dx
              * @default 0.5
              */
-            dx: number;
+            dx?: number;
             /**
              * Dz
              * @default 0.5
              */
-            dz: number;
+            dz?: number;
             /** Id */
             id?: string;
             /** Ids */
@@ -848,18 +1166,25 @@ export interface components {
         /**
          * Figure
          * @description A person on the stage; `x`, `z`, `heading` are where and how it starts.
+         *     What it holds is in its right hand.
          */
         Figure: {
             /**
              * Acts
              * @default []
              */
-            acts: (components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Stand"])[];
+            acts?: (components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Stand"])[];
             /**
              * Heading
              * @default 0
              */
-            heading: number;
+            heading?: number;
+            /**
+             * Holds
+             * @default nothing
+             * @enum {string}
+             */
+            holds?: "nothing" | "oar";
             /** Id */
             id: string;
             /**
@@ -867,7 +1192,7 @@ export interface components {
              * @default stand
              * @enum {string}
              */
-            idle: "stand" | "talk" | "point";
+            idle?: "stand" | "talk" | "point";
             /**
              * @default {
              *       "build": "middling",
@@ -877,24 +1202,42 @@ export interface components {
              *       "trim": "#d9c7a0"
              *     }
              */
-            look: components["schemas"]["Look"];
+            look?: components["schemas"]["Look"];
             /** Name */
             name: string;
             /**
              * Stature
              * @default 1.7
              */
-            stature: number;
+            stature?: number;
             /**
              * X
              * @default 0
              */
-            x: number;
+            x?: number;
             /**
              * Z
              * @default 0
              */
-            z: number;
+            z?: number;
+        };
+        /**
+         * FigureFocus
+         * @description How sharp a figure's eyes are, for a picture `width` pixels wide.
+         */
+        FigureFocus: {
+            /** Blur Mm */
+            blur_mm: number;
+            /** Blur Px */
+            blur_px: number;
+            /** Distance M */
+            distance_m: number;
+            /** Figure */
+            figure: string;
+            /** Sharp */
+            sharp: boolean;
+            /** Side */
+            side: string;
         };
         /**
          * FilmBack
@@ -907,9 +1250,77 @@ export interface components {
              * Name
              * @default
              */
-            name: string;
+            name?: string;
             /** Width Mm */
             width_mm: number;
+        };
+        /**
+         * Focus
+         * @description What the focus is on first, and the marks that change it.
+         *
+         *     |<- on ->|<- over ->|<- marks[0].on ->
+         *                         ^ marks[0].frame
+         */
+        Focus: {
+            /**
+             * Marks
+             * @default []
+             */
+            marks?: components["schemas"]["FocusMark"][];
+            /**
+             * On
+             * @default {
+             *       "kind": "distance",
+             *       "metres": 5
+             *     }
+             */
+            on?: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"];
+        };
+        /**
+         * FocusMark
+         * @description From `frame` on the focus is on something else; the rack to it takes the `over` frames before.
+         */
+        FocusMark: {
+            /** Frame */
+            frame: number;
+            /** On */
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"];
+            /**
+             * Over
+             * @default 0
+             */
+            over?: number;
+            /**
+             * Shape
+             * @default straight
+             * @enum {string}
+             */
+            shape?: "straight" | "eased";
+        };
+        /**
+         * FrameLine
+         * @description One set of lines: segments (x0, y0, x1, y1) in −1 to 1, Y up; and a box's half sides, if it is one.
+         */
+        FrameLine: {
+            /** Box */
+            box?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "safe" | "thirds" | "centre" | "diagonals" | "protect";
+            /** Label */
+            label: string;
+            /** Segments */
+            segments: [
+                number,
+                number,
+                number,
+                number
+            ][];
         };
         /**
          * Frames
@@ -920,6 +1331,17 @@ export interface components {
             first: number;
             /** Last */
             last: number;
+        };
+        /**
+         * GlassOut
+         * @description What is sharp and what is clipped at a frame.
+         */
+        GlassOut: {
+            clipped: components["schemas"]["Clipped"];
+            /** Figures */
+            figures: components["schemas"]["FigureFocus"][];
+            /** Words */
+            words: string;
         };
         /**
          * GroupPieces
@@ -954,17 +1376,79 @@ export interface components {
              * @default eased
              * @enum {string}
              */
-            after: "held" | "straight" | "eased";
+            after?: "held" | "straight" | "eased";
             /**
              * Before
              * @default eased
              * @enum {string}
              */
-            before: "held" | "straight" | "eased";
+            before?: "held" | "straight" | "eased";
             /** Frame */
             frame: number;
             /** Value */
             value: number;
+        };
+        /**
+         * KeyGlass
+         * @description Set a key on the focal length, the stop or the exposure offset.
+         */
+        KeyGlass: {
+            /** Camera */
+            camera: string;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "glass.key";
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "focal" | "aperture" | "exposure";
+            /**
+             * Shape
+             * @default eased
+             * @enum {string}
+             */
+            shape?: "held" | "straight" | "eased";
+            /** Value */
+            value: number;
+        };
+        /**
+         * KitLens
+         * @description A prime (one focal length) or a zoom; blades of its iris, 0 when it stays round.
+         */
+        KitLens: {
+            /**
+             * Blades
+             * @default 0
+             */
+            blades?: number;
+            /** Id */
+            id: string;
+            /** Longest Mm */
+            longest_mm: number;
+            /** Name */
+            name: string;
+            /**
+             * Nearest M
+             * @default 0.5
+             */
+            nearest_m?: number;
+            /** Shortest Mm */
+            shortest_mm: number;
+            /**
+             * Widest
+             * @default 2
+             */
+            widest?: number;
         };
         /**
          * Lens
@@ -977,12 +1461,12 @@ export interface components {
              * @default fit
              * @enum {string}
              */
-            gate: "fit" | "fill" | "width" | "height";
+            gate?: "fit" | "fill" | "width" | "height";
             /**
              * Squeeze
              * @default 1
              */
-            squeeze: number;
+            squeeze?: number;
         };
         /**
          * Look
@@ -994,29 +1478,56 @@ export interface components {
              * @default middling
              * @enum {string}
              */
-            build: "slight" | "middling" | "broad";
+            build?: "slight" | "middling" | "broad";
             /**
              * Coat
              * @default #3f6f7a
              */
-            coat: string;
+            coat?: string;
             /**
              * Garment
              * @default plain
              * @enum {string}
              */
-            garment: "plain" | "coat" | "skirt";
+            garment?: "plain" | "coat" | "skirt";
             /**
              * Headwear
              * @default none
              * @enum {string}
              */
-            headwear: "none" | "cap" | "scarf" | "bun";
+            headwear?: "none" | "cap" | "scarf" | "bun";
             /**
              * Trim
              * @default #d9c7a0
              */
-            trim: string;
+            trim?: string;
+        };
+        /**
+         * MountLens
+         * @description Put a lens of the kit on a camera, keeping its place or the size of a figure; or take it off.
+         */
+        MountLens: {
+            /** Camera */
+            camera: string;
+            /** Figure */
+            figure?: string | null;
+            /** Focal */
+            focal?: number | null;
+            /** Frame */
+            frame?: number | null;
+            /**
+             * Keep
+             * @default place
+             * @enum {string}
+             */
+            keep?: "place" | "size";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera.mount";
+            /** Lens */
+            lens: string | null;
         };
         /**
          * MoveFigure
@@ -1063,17 +1574,17 @@ export interface components {
              * Dx
              * @default 0
              */
-            dx: number;
+            dx?: number;
             /**
              * Dy
              * @default 0
              */
-            dy: number;
+            dy?: number;
             /**
              * Dz
              * @default 0
              */
-            dz: number;
+            dz?: number;
             /** Ids */
             ids: string[];
             /**
@@ -1085,7 +1596,7 @@ export interface components {
              * Turn
              * @default 0
              */
-            turn: number;
+            turn?: number;
         };
         /**
          * MoveShot
@@ -1113,7 +1624,7 @@ export interface components {
              * Colour
              * @default #7d8791
              */
-            colour: string;
+            colour?: string;
             /** Id */
             id: string;
             /** Name */
@@ -1124,14 +1635,14 @@ export interface components {
              *       "rest": 0
              *     }
              */
-            pan: components["schemas"]["Channel"];
+            pan?: components["schemas"]["Channel"];
             /**
              * @default {
              *       "keys": [],
              *       "rest": 0
              *     }
              */
-            roll: components["schemas"]["Channel"];
+            roll?: components["schemas"]["Channel"];
             /**
              * Shape
              * @enum {string}
@@ -1143,28 +1654,28 @@ export interface components {
              *       "rest": 0
              *     }
              */
-            tilt: components["schemas"]["Channel"];
+            tilt?: components["schemas"]["Channel"];
             /**
              * @default {
              *       "keys": [],
              *       "rest": 0
              *     }
              */
-            x: components["schemas"]["Channel"];
+            x?: components["schemas"]["Channel"];
             /**
              * @default {
              *       "keys": [],
              *       "rest": 0
              *     }
              */
-            y: components["schemas"]["Channel"];
+            y?: components["schemas"]["Channel"];
             /**
              * @default {
              *       "keys": [],
              *       "rest": 0
              *     }
              */
-            z: components["schemas"]["Channel"];
+            z?: components["schemas"]["Channel"];
         };
         /**
          * NewScene
@@ -1175,14 +1686,53 @@ export interface components {
              * Delivery
              * @default 16:9
              */
-            delivery: string;
+            delivery?: string;
             /** Name */
             name: string;
             /**
              * Rate
              * @default 24/1
              */
-            rate: string;
+            rate?: string;
+        };
+        /**
+         * OnFigure
+         * @description A joint or landmark of a figure; focus goes with it.
+         */
+        OnFigure: {
+            /** Figure */
+            figure: string;
+            /**
+             * Joint
+             * @default eyes
+             */
+            joint?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure";
+        };
+        /**
+         * OnMover
+         * @description A mover; focus goes with it.
+         */
+        OnMover: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mover";
+            /** Mover */
+            mover: string;
+        };
+        /**
+         * Opening
+         * @description Points spread over a lens's opening, x and y in turn; its corners lie on the unit circle.
+         */
+        Opening: {
+            /** Points */
+            points: number[];
         };
         /**
          * Patch
@@ -1223,24 +1773,24 @@ export interface components {
              * Base
              * @default 0
              */
-            base: number;
+            base?: number;
             /**
              * Colour
              * @default #b8a88a
              */
-            colour: string;
+            colour?: string;
             /** Depth */
             depth: number;
             /**
              * Group
              * @default
              */
-            group: string;
+            group?: string;
             /**
              * Heading
              * @default 0
              */
-            heading: number;
+            heading?: number;
             /** Height */
             height: number;
             /** Id */
@@ -1312,17 +1862,17 @@ export interface components {
              * Pan
              * @default 0
              */
-            pan: number;
+            pan?: number;
             /**
              * Roll
              * @default 0
              */
-            roll: number;
+            roll?: number;
             /**
              * Tilt
              * @default 0
              */
-            tilt: number;
+            tilt?: number;
             /** X */
             x: number;
             /** Y */
@@ -1336,7 +1886,7 @@ export interface components {
          */
         PreviewIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["AddCamera"] | components["schemas"]["DuplicateCamera"] | components["schemas"]["DeleteCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["PlaceCamera"] | components["schemas"]["ShiftCamera"] | components["schemas"]["SetKey"] | components["schemas"]["DeleteKey"] | components["schemas"]["MoveKey"] | components["schemas"]["ShapeKey"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["MoveFigure"] | components["schemas"]["DuplicateFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["ShiftMover"] | components["schemas"]["DeleteMover"] | components["schemas"]["AddPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["MovePieces"] | components["schemas"]["DuplicatePieces"] | components["schemas"]["DeletePieces"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["AddCamera"] | components["schemas"]["DuplicateCamera"] | components["schemas"]["DeleteCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["PlaceCamera"] | components["schemas"]["ShiftCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["KeyGlass"] | components["schemas"]["UnkeyGlass"] | components["schemas"]["ShapeGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["DeleteLens"] | components["schemas"]["TakeKit"] | components["schemas"]["SetKey"] | components["schemas"]["DeleteKey"] | components["schemas"]["MoveKey"] | components["schemas"]["ShapeKey"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["MoveFigure"] | components["schemas"]["DuplicateFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["ShiftMover"] | components["schemas"]["DeleteMover"] | components["schemas"]["AddPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["MovePieces"] | components["schemas"]["DuplicatePieces"] | components["schemas"]["DeletePieces"] | components["schemas"]["GroupPieces"];
             /** Frame */
             frame: number;
         };
@@ -1359,17 +1909,22 @@ export interface components {
          */
         Problem: {
             /**
+             * Can Force
+             * @default false
+             */
+            can_force?: boolean;
+            /**
              * Changes
              * @default []
              */
-            changes: string[];
+            changes?: string[];
             /** Detail */
             detail: string;
             /**
              * Field
              * @default
              */
-            field: string;
+            field?: string;
             /** Remedy */
             remedy: string;
             /** Status */
@@ -1389,6 +1944,36 @@ export interface components {
             standard: string;
         };
         /**
+         * RackFocus
+         * @description Rack to something: there at `frame`, having taken the `over` frames before it.
+         */
+        RackFocus: {
+            /** Camera */
+            camera: string;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "focus.rack";
+            /** On */
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"];
+            /** Over */
+            over?: number | null;
+            /**
+             * Shape
+             * @default straight
+             * @enum {string}
+             */
+            shape?: "straight" | "eased";
+        };
+        /**
          * Scene
          * @description Everything an artist made: the document that is stored, sent, undone and exported.
          */
@@ -1397,75 +1982,81 @@ export interface components {
              * Cameras
              * @default []
              */
-            cameras: components["schemas"]["Camera"][];
+            cameras?: components["schemas"]["Camera"][];
             /**
              * Cut Start
              * @default 01:00:00:00
              */
-            cut_start: string;
+            cut_start?: string;
             /**
              * @default {
              *       "aspect": 1.7777777777777777,
              *       "label": "16:9"
              *     }
              */
-            delivery: components["schemas"]["Delivery"];
+            delivery?: components["schemas"]["Delivery"];
             /**
              * Figures
              * @default []
              */
-            figures: components["schemas"]["Figure"][];
+            figures?: components["schemas"]["Figure"][];
             /**
              * Format
              * @default heron-scene
              * @constant
              */
-            format: "heron-scene";
+            format?: "heron-scene";
             /**
              * @default {
              *       "first": 1001,
              *       "last": 1240
              *     }
              */
-            frames: components["schemas"]["Frames"];
+            frames?: components["schemas"]["Frames"];
+            /**
+             * Lenses
+             * @default []
+             */
+            lenses?: components["schemas"]["KitLens"][];
             /**
              * Movers
              * @default []
              */
-            movers: components["schemas"]["Mover"][];
+            movers?: components["schemas"]["Mover"][];
             /** Name */
             name: string;
             /**
              * Pieces
              * @default []
              */
-            pieces: components["schemas"]["Piece"][];
+            pieces?: components["schemas"]["Piece"][];
             /**
              * Rate
              * @default 24/1
              */
-            rate: string;
+            rate?: string;
             /**
              * Shots
              * @default []
              */
-            shots: components["schemas"]["Shot"][];
+            shots?: components["schemas"]["Shot"][];
             /**
              * @default {
              *       "ground": "#a39a84",
+             *       "light_ev": 9.6,
              *       "sky_high": "#b9c6cc",
              *       "sky_low": "#e8e2d4",
              *       "sun_bearing": 40,
              *       "sun_height": 45
              *     }
              */
-            surround: components["schemas"]["Surround"];
+            surround?: components["schemas"]["Surround"];
             /**
              * Version
              * @default 1
              * @constant
              */
-            version: 1;
+            version?: 1;
         };
         /**
          * SceneLine
@@ -1530,7 +2121,7 @@ export interface components {
         };
         /**
          * SetCamera
-         * @description Change a camera's name, film back, gate, focal length, or whether it is hidden or locked.
+         * @description Change a camera's name, film back, gate, squeeze, focal length, or whether it is hidden or locked.
          */
         SetCamera: {
             back?: components["schemas"]["FilmBack"] | null;
@@ -1538,6 +2129,11 @@ export interface components {
             camera: string;
             /** Focal */
             focal?: number | null;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
             /** Gate */
             gate?: ("fit" | "fill" | "width" | "height") | null;
             /** Hidden */
@@ -1551,14 +2147,18 @@ export interface components {
             locked?: boolean | null;
             /** Name */
             name?: string | null;
+            /** Squeeze */
+            squeeze?: number | null;
         };
         /**
          * SetFigure
-         * @description Change a figure's name, stature, look, or what it does when it stands.
+         * @description Change a figure's name, stature, look, or what it does when it stands or holds.
          */
         SetFigure: {
             /** Figure */
             figure: string;
+            /** Holds */
+            holds?: ("nothing" | "oar") | null;
             /** Idle */
             idle?: ("stand" | "talk" | "point") | null;
             /**
@@ -1571,6 +2171,71 @@ export interface components {
             name?: string | null;
             /** Stature */
             stature?: number | null;
+        };
+        /**
+         * SetFocus
+         * @description Focus on something: from the first frame on, or in place of the mark in force at a frame.
+         */
+        SetFocus: {
+            /** Camera */
+            camera: string;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Frame */
+            frame?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "focus.set";
+            /** On */
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"];
+        };
+        /**
+         * SetGlass
+         * @description Set a camera's stop, shutter, sensitivity, exposure, clipping or circle of confusion.
+         */
+        SetGlass: {
+            /** Aperture */
+            aperture?: number | null;
+            /** Camera */
+            camera: string;
+            /** Confusion Mm */
+            confusion_mm?: number | null;
+            /** Exposure */
+            exposure?: number | null;
+            /** Far M */
+            far_m?: number | null;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /**
+             * Hold
+             * @default nothing
+             * @enum {string}
+             */
+            hold?: "nothing" | "shutter" | "iso" | "exposure";
+            /** Iso */
+            iso?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera.glass";
+            /** Near M */
+            near_m?: number | null;
+            /**
+             * Own Confusion
+             * @default false
+             */
+            own_confusion?: boolean;
+            /** Shutter Deg */
+            shutter_deg?: number | null;
         };
         /**
          * SetKey
@@ -1590,9 +2255,55 @@ export interface components {
              * @default eased
              * @enum {string}
              */
-            shape: "held" | "straight" | "eased";
+            shape?: "held" | "straight" | "eased";
             /** Thing */
             thing: string;
+        };
+        /**
+         * SetLens
+         * @description Change a lens of the kit; cameras that already asked more of it are marked as forced.
+         */
+        SetLens: {
+            /** Blades */
+            blades?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lens.set";
+            /** Lens */
+            lens: string;
+            /** Longest Mm */
+            longest_mm?: number | null;
+            /** Name */
+            name?: string | null;
+            /** Nearest M */
+            nearest_m?: number | null;
+            /** Shortest Mm */
+            shortest_mm?: number | null;
+            /** Widest */
+            widest?: number | null;
+        };
+        /**
+         * SetMark
+         * @description Move a focus mark in time, or change how its rack runs.
+         */
+        SetMark: {
+            /** Camera */
+            camera: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "focus.mark";
+            /** Over */
+            over?: number | null;
+            /** Shape */
+            shape?: ("straight" | "eased") | null;
+            /** To */
+            to?: number | null;
         };
         /**
          * SetMover
@@ -1681,6 +2392,30 @@ export interface components {
             shot: string;
         };
         /**
+         * ShapeGlass
+         * @description Choose how the focal length, stop or exposure offset comes into a key and goes out of it.
+         */
+        ShapeGlass: {
+            /** After */
+            after?: ("held" | "straight" | "eased") | null;
+            /** Before */
+            before?: ("held" | "straight" | "eased") | null;
+            /** Camera */
+            camera: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "glass.shape";
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "focal" | "aperture" | "exposure";
+        };
+        /**
          * ShapeKey
          * @description Choose how the curve comes into a key and goes out of it.
          */
@@ -1724,17 +2459,17 @@ export interface components {
              * Dx
              * @default 0
              */
-            dx: number;
+            dx?: number;
             /**
              * Dy
              * @default 0
              */
-            dy: number;
+            dy?: number;
             /**
              * Dz
              * @default 0
              */
-            dz: number;
+            dz?: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1757,7 +2492,7 @@ export interface components {
              * Gap Before
              * @default 0
              */
-            gap_before: number;
+            gap_before?: number;
             /** Id */
             id: string;
             /** Name */
@@ -1785,27 +2520,45 @@ export interface components {
              * Ground
              * @default #a39a84
              */
-            ground: string;
+            ground?: string;
+            /**
+             * Light Ev
+             * @default 9.6
+             */
+            light_ev?: number;
             /**
              * Sky High
              * @default #b9c6cc
              */
-            sky_high: string;
+            sky_high?: string;
             /**
              * Sky Low
              * @default #e8e2d4
              */
-            sky_low: string;
+            sky_low?: string;
             /**
              * Sun Bearing
              * @default 40
              */
-            sun_bearing: number;
+            sun_bearing?: number;
             /**
              * Sun Height
              * @default 45
              */
-            sun_height: number;
+            sun_height?: number;
+        };
+        /**
+         * TakeKit
+         * @description Use another kit in this scene; lenses on cameras must be in it.
+         */
+        TakeKit: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lens.kit";
+            /** Lenses */
+            lenses: components["schemas"]["KitLens"][];
         };
         /**
          * Talk
@@ -1843,7 +2596,7 @@ export interface components {
              * Ripple
              * @default true
              */
-            ripple: boolean;
+            ripple?: boolean;
             /** Shot */
             shot: string;
         };
@@ -1860,6 +2613,26 @@ export interface components {
              * @enum {string}
              */
             kind: "turn";
+        };
+        /**
+         * UnkeyGlass
+         * @description Take a key on the focal length, stop or exposure offset away.
+         */
+        UnkeyGlass: {
+            /** Camera */
+            camera: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "glass.unkey";
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "focal" | "aperture" | "exposure";
         };
         /**
          * Walk
@@ -1903,7 +2676,7 @@ export interface components {
              * Speed
              * @default 1.25
              */
-            speed: number;
+            speed?: number;
         };
     };
     responses: never;
@@ -1961,6 +2734,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_glass_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitLens"][];
+                };
+            };
+        };
+    };
+    mellow_productions_api_glass_lines: {
+        parameters: {
+            query: {
+                aspect: number;
+                safe?: "smpte" | "ebu";
+                protect?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameLine"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_glass_opening: {
+        parameters: {
+            query?: {
+                blades?: number;
+                count?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opening"];
                 };
             };
         };
@@ -2283,6 +3132,68 @@ export interface operations {
             };
         };
     };
+    mellow_productions_api_glass_comparison: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     mellow_productions_api_handover_export: {
         parameters: {
             query?: never;
@@ -2301,6 +3212,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    mellow_productions_api_glass_glass: {
+        parameters: {
+            query: {
+                frame: number;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+                camera: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GlassOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -2380,6 +3353,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditLine"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_glass_keep_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitLens"][];
                 };
             };
             /** @description Bad Request */

@@ -38,7 +38,16 @@ export interface Problem {
   status: number;
   field?: string;
   changes?: string[];
+  /** The same command with `force` would be done. */
+  can_force?: boolean;
 }
 
 export const POSE = ["x", "y", "z", "pan", "tilt", "roll"] as const;
 export type Pose = Record<(typeof POSE)[number], number>;
+
+export type KitLens = Scene["lenses"][number];
+export type FocusOn = Camera["focus"]["on"];
+export type FrameLine = Schemas["FrameLine"];
+export type GlassOut = Schemas["GlassOut"];
+export type Compared = Schemas["ComparedOut"];
+export type GlassName = "focal" | "aperture" | "exposure";

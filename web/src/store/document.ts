@@ -50,6 +50,12 @@ let cut: CutTable | null = null;
 let cutKey = "";
 
 export const samplesOf = (thing: string): Samples | null => samples.get(thing)?.samples ?? null;
+/** Where each value stands in a camera's row; the same for all cameras. */
+export function cameraColumns(): Record<string, number> {
+  for (const { samples: found } of samples.values()) if ("gain" in found.columns) return found.columns;
+  return {};
+}
+
 export const cutTable = (): CutTable | null => cut;
 
 /** Where the shots lie in the cut: as the edit in hand would leave them, else as stored. */
@@ -116,12 +122,29 @@ async function arrive(answer: ChangedOut): Promise<void> {
   });
 }
 
-export async function openScene(id: number): Promise<Problem | null> {
-  const { data, problem } = await ask(
-    client.GET("/api/scenes/{scene_id}", { params: { path: { scene_id: id } } }),
-  );
+const getScene = (id: number) =>
+  ask(client.GET("/api/scenes/{scene_id}", { params: { path: { scene_id: id } } }));
+
+let opening: { id: number; done: Promise<Problem | null> } | null = null;
+
+/** Begin to open a scene before the desk that will show it is there. */
+export function expectScene(id: number): void {
+  opening = { id, done: open(id) };
+}
+
+export function openScene(id: number): Promise<Problem | null> {
+  const early = opening?.id === id ? opening.done : null;
+  opening = null;
+  return early ?? open(id);
+}
+
+async function open(id: number): Promise<Problem | null> {
+  const { data, problem } = await getScene(id);
   if (problem) return problem;
   await adopt(data as SceneOut);
+  // The shapes are wanted when the picture draws; by then they are in the browser's store.
+  for (const [thing, key] of Object.entries((data as SceneOut).keys))
+    if (thing.startsWith("shape:")) void fetch(`/api/scenes/${id}/shapes/${thing.slice(6)}.glb?key=${key}`);
   return null;
 }
 
@@ -209,7 +232,7 @@ export function turnBack(which: "undo" | "redo"): Promise<Problem | null> {
 async function refresh(): Promise<void> {
   const { id } = useDocument.getState();
   if (id === null) return;
-  const { data } = await ask(client.GET("/api/scenes/{scene_id}", { params: { path: { scene_id: id } } }));
+  const { data } = await getScene(id);
   if (data) await adopt(data as SceneOut);
 }
 

@@ -111,9 +111,15 @@ export function play(): void {
   const offset = from - range.first;
   useMoment.setState({ playing: true });
   go(from);
+  let last = started;
+  let between = 0;
   const tick = () => {
     if (ticket !== mine) return;
-    const passed = Math.floor(((performance.now() - started) / 1000) * perSecond);
+    const now = performance.now();
+    // A picture stands until the next one: it shows the frame of the middle of that time.
+    between += 0.2 * (Math.min(now - last, 250) - between);
+    last = now;
+    const passed = Math.floor(((now + between / 2 - started) / 1000) * perSecond);
     const at = offset + passed;
     if (at >= count && !looping) {
       go(range.last);

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { Problem } from "../api/types";
+import type { Compared, Problem } from "../api/types";
 import { useDocument } from "./document";
 import { goCut, goStage, useMoment } from "./moment";
 
@@ -18,7 +18,48 @@ export interface RoverPose {
   distance: number;
 }
 
+/** Lines laid over the frame, and other ways to look at the picture; remembered from day to day. */
+export interface Looks {
+  safe: boolean;
+  thirds: boolean;
+  centre: boolean;
+  diagonals: boolean;
+  protect: boolean;
+  outside: boolean;
+  blur: boolean;
+  sharp: boolean;
+  standard: "smpte" | "ebu";
+  /** The aspect to protect, as typed. */
+  aspect: string;
+}
+
+const LOOKS: Looks = {
+  safe: false,
+  thirds: false,
+  centre: false,
+  diagonals: false,
+  protect: false,
+  outside: false,
+  blur: true,
+  sharp: false,
+  standard: "smpte",
+  aspect: "9:16",
+};
+
+function remembered(): Looks {
+  try {
+    return { ...LOOKS, ...JSON.parse(localStorage.getItem("heron-looks") ?? "{}") };
+  } catch {
+    return LOOKS;
+  }
+}
+
 interface View {
+  looks: Looks;
+  /** The next click in the picture or on the plan says what the camera is focused on, or racks to. */
+  picking: "focus" | "rack" | null;
+  /** Focal lengths compared side by side, and what the server made of them. */
+  comparing: { camera: string; frame: number; focals: number[]; found: Compared[] } | null;
   through: Through;
   kind: Kind | null;
   ids: string[];
@@ -31,10 +72,14 @@ interface View {
     | null
     | { what: "name-camera"; camera: string }
     | { what: "delete-camera"; camera: string }
-    | { what: "keys" };
+    | { what: "keys" }
+    | { what: "kit" };
 }
 
 export const useView = create<View>(() => ({
+  looks: remembered(),
+  picking: null,
+  comparing: null,
   through: "rover",
   kind: null,
   ids: [],
@@ -61,8 +106,14 @@ export function selectAlso(kind: Kind, id: string): void {
   else select(kind, ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
 }
 
+export function setLooks(change: Partial<Looks>): void {
+  const looks = { ...useView.getState().looks, ...change };
+  localStorage.setItem("heron-looks", JSON.stringify(looks));
+  useView.setState({ looks });
+}
+
 export function lookThrough(through: Through): void {
-  useView.setState({ through });
+  useView.setState({ through, picking: null, comparing: null });
   if (through === "cut") goCut(useMoment.getState().cut);
   else if (useMoment.getState().clock === "cut") goStage(useMoment.getState().stage);
   if (typeof through === "object") select("camera", [through.camera]);

@@ -17,8 +17,12 @@ import { hue, onHue } from "../store/hues";
 import { cameraRow } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { useView } from "../store/view";
+import { paint } from "./darkroom/paint";
 
 const REACH = 1.3;
+const BODY = paint({ tint: "#4a4a48" });
+const BODY_CHOSEN = paint({ tint: "#35597f" });
+const BARREL = paint({ tint: "#2b2b2a" });
 
 function letterPicture(letter: string): CanvasTexture {
   const canvas = document.createElement("canvas");
@@ -84,11 +88,11 @@ function CameraBody({ camera }: { camera: Camera }) {
     <group ref={group}>
       <mesh userData={{ pick: { kind: "camera", ids: [camera.id] } }} position={[0, 0, 0.14]}>
         <boxGeometry args={[0.18, 0.22, 0.32]} />
-        <meshLambertMaterial color={selected ? "#35597f" : "#4a4a48"} />
+        <primitive object={selected ? BODY_CHOSEN : BODY} attach="material" />
       </mesh>
       <mesh position={[0, 0, -0.07]} rotation={[Math.PI / 2, 0, 0]}>
         <cylinderGeometry args={[0.055, 0.085, 0.14, 14]} />
-        <meshLambertMaterial color="#2b2b2a" />
+        <primitive object={BARREL} attach="material" />
       </mesh>
       <lineSegments ref={edges} geometry={geometry} frustumCulled={false}>
         <lineBasicMaterial color={colour} transparent opacity={selected ? 1 : 0.55} />

@@ -1,4 +1,4 @@
-import { useFrame, useThree } from "@react-three/fiber";
+import { useFrame } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { type Bone, type Group, MathUtils, type Mesh, type Object3D, type SkinnedMesh, Vector3 } from "three";
 import { clone } from "three/addons/utils/SkeletonUtils.js";
@@ -6,6 +6,8 @@ import type { Figure, Mover } from "../api/types";
 import { rowOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { useView } from "../store/view";
+import { OVER } from "./darkroom/develop";
+import { redraw } from "./darkroom/redraw";
 import { loadGroup } from "./shapes";
 
 /** A copy of a shape from the server, loaded again when its content changes. */
@@ -13,19 +15,18 @@ function useShape(thing: string): Group | null {
   const id = useDocument((s) => s.id);
   const key = useDocument((s) => s.keys[`shape:${thing}`]);
   const [shape, setShape] = useState<Group | null>(null);
-  const invalidate = useThree((s) => s.invalidate);
   useEffect(() => {
     if (!key) return;
     let wanted = true;
     void loadGroup(`/api/scenes/${id}/shapes/${thing}.glb?key=${key}`).then((group) => {
       if (!wanted) return;
       setShape(clone(group) as Group);
-      invalidate();
+      redraw();
     });
     return () => {
       wanted = false;
     };
-  }, [id, thing, key, invalidate]);
+  }, [id, thing, key]);
   return shape;
 }
 
@@ -82,7 +83,7 @@ function Body({ figure }: { figure: Figure }) {
         </mesh>
       )}
       {joint && (
-        <mesh ref={dot} renderOrder={9} visible={false}>
+        <mesh ref={dot} renderOrder={9} visible={false} layers={OVER}>
           <sphereGeometry args={[0.035, 16, 12]} />
           <meshBasicMaterial color="#ff00ff" depthTest={false} transparent fog={false} toneMapped={false} />
         </mesh>

@@ -1,8 +1,6 @@
 import { MathUtils, type PerspectiveCamera, Vector3 } from "three";
 import type { Pose } from "../api/types";
-import { cameraRow } from "../store/loose";
-import { useMoment } from "../store/moment";
-import { cameraSeen, type RoverPose, useView } from "../store/view";
+import { type RoverPose, useView } from "../store/view";
 
 /** The rover looks through the same angle whatever is delivered, upright, in degrees. */
 export const ROVER_ANGLE = 36;
@@ -35,29 +33,4 @@ export function roverPose(): Pose {
 
 export function turnTo(camera: PerspectiveCamera, pan: number, tilt: number, roll: number): void {
   camera.rotation.set(MathUtils.degToRad(tilt), MathUtils.degToRad(pan), MathUtils.degToRad(roll), "YXZ");
-}
-
-/** Put the drawing camera where the picture looks from at this moment; false when there is nothing to see. */
-export function takePlace(camera: PerspectiveCamera, width: number, height: number): boolean {
-  const { through, rover } = useView.getState();
-  camera.near = 0.05;
-  camera.far = 2400;
-  if (through === "rover") {
-    roverPlace(rover, camera.position);
-    turnTo(camera, rover.bearing, -rover.height, 0);
-    camera.fov = ROVER_ANGLE;
-    camera.aspect = width / Math.max(height, 1);
-    camera.updateProjectionMatrix();
-    return true;
-  }
-  const seen = cameraSeen();
-  const row = seen ? cameraRow(seen, useMoment.getState().stage) : null;
-  if (!row) return false;
-  const [x, y, z, pan, tilt, roll, , across, upright] = row;
-  camera.position.set(x, y, z);
-  turnTo(camera, pan, tilt, roll);
-  camera.fov = upright;
-  camera.aspect = Math.tan(MathUtils.degToRad(across / 2)) / Math.tan(MathUtils.degToRad(upright / 2));
-  camera.updateProjectionMatrix();
-  return true;
 }

@@ -1,4 +1,3 @@
-import { useThree } from "@react-three/fiber";
 import { useLayoutEffect, useMemo, useRef } from "react";
 import {
   BoxGeometry,
@@ -8,18 +7,19 @@ import {
   type InstancedMesh,
   MathUtils,
   Matrix4,
-  MeshLambertMaterial,
   Quaternion,
   Vector3,
 } from "three";
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { useView } from "../store/view";
+import { PAINT } from "./darkroom/paint";
+import { redraw } from "./darkroom/redraw";
+import { CASTS } from "./darkroom/shadow";
 import { useUnitPieces } from "./shapes";
 
 const UP = new Vector3(0, 1, 0);
 const BOX = new EdgesGeometry(new BoxGeometry(1, 1, 1).translate(0, 0.5, 0));
-const PLAIN = new MeshLambertMaterial();
 
 function matrixOf(piece: Piece): Matrix4 {
   return new Matrix4().compose(
@@ -31,7 +31,6 @@ function matrixOf(piece: Piece): Matrix4 {
 
 function OneKind({ geometry, pieces }: { geometry: BufferGeometry; pieces: Piece[] }) {
   const mesh = useRef<InstancedMesh>(null);
-  const invalidate = useThree((s) => s.invalidate);
   useLayoutEffect(() => {
     const into = mesh.current;
     if (!into) return;
@@ -44,17 +43,10 @@ function OneKind({ geometry, pieces }: { geometry: BufferGeometry; pieces: Piece
     if (into.instanceColor) into.instanceColor.needsUpdate = true;
     into.computeBoundingSphere();
     into.userData.pick = { kind: "piece", ids: pieces.map((p) => p.id) };
-    invalidate();
-  }, [pieces, invalidate]);
-  return (
-    <instancedMesh
-      key={pieces.length}
-      ref={mesh}
-      args={[geometry, PLAIN, pieces.length]}
-      castShadow
-      receiveShadow
-    />
-  );
+    into.layers.enable(CASTS);
+    redraw();
+  }, [pieces]);
+  return <instancedMesh key={pieces.length} ref={mesh} args={[geometry, PAINT, pieces.length]} />;
 }
 
 /** All set pieces: one draw for each kind. */

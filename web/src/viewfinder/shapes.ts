@@ -1,9 +1,8 @@
 import { use } from "react";
-import { type BufferGeometry, type Group, type Mesh, MeshLambertMaterial } from "three";
+import type { BufferGeometry, Group, Mesh } from "three";
 import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
-
-/** Cheap paint: the colours are in the points. */
-export const PAINT = new MeshLambertMaterial({ vertexColors: true });
+import { PAINT } from "./darkroom/paint";
+import { CASTS } from "./darkroom/shadow";
 
 const loader = new GLTFLoader();
 const kept = new Map<string, Promise<Group>>();
@@ -16,8 +15,7 @@ export function loadGroup(url: string): Promise<Group> {
         const mesh = node as Mesh;
         if (!mesh.isMesh) return;
         mesh.material = PAINT;
-        mesh.castShadow = true;
-        mesh.receiveShadow = true;
+        mesh.layers.enable(CASTS);
         // Joints move far from the rest pose, so the stored bounds say nothing.
         mesh.frustumCulled = false;
       });

@@ -1,11 +1,16 @@
 import { useFrame, useThree } from "@react-three/fiber";
-import { useEffect, useMemo, useRef } from "react";
-import { BackSide, Color, type DirectionalLight, MathUtils, type Mesh, ShaderMaterial, Vector3 } from "three";
+import { useLayoutEffect, useMemo, useRef } from "react";
+import { BackSide, Color, MathUtils, type Mesh, ShaderMaterial, Vector3 } from "three";
 import type { Scene } from "../api/types";
 import { useDocument } from "../store/document";
 import { useView } from "../store/view";
+import { LIGHT, paint } from "./darkroom/paint";
+import { redraw } from "./darkroom/redraw";
+import { aimSun } from "./darkroom/shadow";
 
-const REACH = 17;
+/** Brightness of the sky and of the sun on a white thing that faces them. */
+const SKY = 0.86;
+const SUN = 1.05;
 
 /** The middle of the action, which the sun's shadows are drawn round. */
 function middle(scene: Scene): Vector3 {
@@ -24,14 +29,17 @@ function skyPaint(low: string, high: string): ShaderMaterial {
   return new ShaderMaterial({
     side: BackSide,
     depthWrite: false,
-    fog: false,
-    uniforms: { low: { value: new Color(low) }, high: { value: new Color(high) } },
+    uniforms: { gain: LIGHT.gain, low: { value: new Color(low) }, high: { value: new Color(high) } },
     vertexShader: `varying vec3 way;
-      void main() { way = position; gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }`,
-    fragmentShader: `uniform vec3 low; uniform vec3 high; varying vec3 way;
+      void main() {
+        way = position;
+        // At the far end of the picture's depth: drawn last, only where nothing stands before it.
+        gl_Position = (projectionMatrix * modelViewMatrix * vec4(position, 1.0)).xyww;
+      }`,
+    fragmentShader: `uniform vec3 low; uniform vec3 high; uniform float gain; varying vec3 way;
       void main() {
         float up = clamp(normalize(way).y, 0.0, 1.0);
-        gl_FragColor = vec4(mix(low, high, smoothstep(0.0, 0.42, up)), 1.0);
+        gl_FragColor = vec4(mix(low, high, smoothstep(0.0, 0.42, up)) * gain, 1.0);
         #include <colorspace_fragment>
       }`,
   });
@@ -42,58 +50,37 @@ export function SurroundOfStage() {
   const surround = useDocument((s) => s.shown?.surround);
   const scene = useDocument((s) => s.shown);
   const rover = useView((s) => s.through === "rover");
-  const { camera, scene: root } = useThree();
+  const camera = useThree((s) => s.camera);
   const dome = useRef<Mesh>(null);
-  const sun = useRef<DirectionalLight>(null);
-  const paint = useMemo(() => (surround ? skyPaint(surround.sky_low, surround.sky_high) : null), [surround]);
+  const sky = useMemo(() => (surround ? skyPaint(surround.sky_low, surround.sky_high) : null), [surround]);
+  const ground = useMemo(() => paint({ tint: surround?.ground }), [surround?.ground]);
   const centre = useMemo(() => (scene ? middle(scene) : new Vector3()), [scene]);
   useFrame(() => dome.current?.position.copy(camera.position));
-  useEffect(() => {
-    if (!sun.current || !surround) return;
+  useLayoutEffect(() => {
+    if (!surround) return;
     const b = MathUtils.degToRad(surround.sun_bearing);
     const h = MathUtils.degToRad(surround.sun_height);
-    const far = 40;
-    sun.current.position.set(
-      centre.x - Math.sin(b) * Math.cos(h) * far,
-      Math.sin(h) * far,
-      centre.z - Math.cos(b) * Math.cos(h) * far,
-    );
-    sun.current.target.position.copy(centre);
-    root.add(sun.current.target);
-    sun.current.target.updateMatrixWorld();
-  }, [surround, centre, root]);
-  if (!surround || !paint) return null;
+    aimSun(new Vector3(-Math.sin(b) * Math.cos(h), Math.sin(h), -Math.cos(b) * Math.cos(h)), centre);
+    LIGHT.sunLight.value.set("#fff1d8").multiplyScalar(SUN);
+    LIGHT.skyLight.value.set(surround.sky_high).multiplyScalar(SKY);
+    LIGHT.groundLight.value.set(surround.ground).multiplyScalar(SKY);
+    LIGHT.haze.value.set(surround.sky_low);
+    redraw();
+  }, [surround, centre]);
+  if (!surround || !sky) return null;
   return (
     <>
-      <fog attach="fog" args={[surround.sky_low, 30, 230]} />
-      <mesh ref={dome} material={paint} renderOrder={-10} frustumCulled={false}>
+      <mesh ref={dome} material={sky} renderOrder={10} frustumCulled={false}>
         <sphereGeometry args={[1000, 24, 16]} />
       </mesh>
-      <mesh rotation={[-Math.PI / 2, 0, 0]} receiveShadow>
+      <mesh rotation={[-Math.PI / 2, 0, 0]} material={ground}>
         <circleGeometry args={[2000, 48]} />
-        <meshLambertMaterial color={surround.ground} />
       </mesh>
       {rover && (
         <gridHelper args={[40, 40, "#5d6a70", "#7f8a8c"]} position={[0, 0.006, 0]}>
           <lineBasicMaterial attach="material" color="#69757a" transparent opacity={0.28} fog />
         </gridHelper>
       )}
-      <hemisphereLight args={[surround.sky_high, surround.ground, 2.7]} />
-      <directionalLight
-        ref={sun}
-        color="#fff1d8"
-        intensity={3.3}
-        castShadow
-        shadow-mapSize={[2048, 2048]}
-        shadow-camera-left={-REACH}
-        shadow-camera-right={REACH}
-        shadow-camera-top={REACH}
-        shadow-camera-bottom={-REACH}
-        shadow-camera-near={1}
-        shadow-camera-far={90}
-        shadow-bias={-0.0006}
-        shadow-normalBias={0.03}
-      />
     </>
   );
 }

@@ -1,5 +1,5 @@
 import { Plus } from "lucide-react";
-import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import { lazy, Suspense, useLayoutEffect, useRef, useState } from "react";
 import { newCamera } from "../desk/verbs";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -78,12 +78,14 @@ export function Viewfinder() {
   const aspect = useDocument((s) => s.shown?.delivery.aspect) ?? 16 / 9;
   const black = useMoment((s) => s.gap) && through === "cut";
 
-  useEffect(() => {
-    const watch = new ResizeObserver(([entry]) => {
-      const { width, height } = entry.contentRect;
-      setSpace({ width, height });
-    });
-    if (room.current) watch.observe(room.current);
+  // Before the first painting, so that the picture need not wait for a second one.
+  useLayoutEffect(() => {
+    const el = room.current;
+    if (!el) return;
+    const measure = () => setSpace({ width: el.clientWidth, height: el.clientHeight });
+    measure();
+    const watch = new ResizeObserver(measure);
+    watch.observe(el);
     return () => watch.disconnect();
   }, []);
 

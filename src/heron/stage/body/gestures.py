@@ -61,6 +61,8 @@ def upper_body(
     for w, gesture in ((talk_w, talk), (point_w, point)):
         for name, angles in gesture.items():
             out[name] = out[name] + w[:, None] * (angles - out[name])
+    if figure.holds == "oar":
+        out |= _gripping(len(t))
     return out
 
 
@@ -112,6 +114,22 @@ def _talking(s: Floats) -> Angles:
         "shoulder_l": _rows(n, 10.0 + 13.0 * other, 6.0, -12.0 + 5.0 * wave(0.6, 1.0)),
         "elbow_l": _rows(n, 40.0 + 40.0 * other + 5.0 * wave(1.4, 1.0), -14.0),
         "wrist_l": _rows(n, 10.0 * wave(1.0, 2.0), -20.0),
+    }
+
+
+#: Pitch of shoulder, elbow and wrist with something upright in the hand, degrees.
+GRIP = (16.0, 74.0, 0.0)
+
+
+def _gripping(n: int) -> Angles:
+    """The right arm with something long held upright in front of it."""
+    shoulder, elbow, wrist = GRIP
+    return {
+        "clavicle_r": _rows(n),
+        "shoulder_r": _rows(n, shoulder, 0.0, 10.0),
+        "elbow_r": _rows(n, elbow),
+        "wrist_r": _rows(n, wrist),
+        "knuckle_r": _rows(n, 70.0),
     }
 
 

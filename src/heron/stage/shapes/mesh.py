@@ -1,5 +1,6 @@
 """Triangles with colours, and the few ways they are made here."""
 
+import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -41,6 +42,12 @@ class Mesh:
     def scaled(self, by: float) -> "Mesh":
         """Scaled evenly about the origin."""
         return Mesh(self.points * by, self.normals, self.colours, self.triangles, self.joints)
+
+
+def about_x(degrees: float) -> Floats:
+    """A turn about X, for `turned`."""
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    return np.array([[1.0, 0.0, 0.0], [0.0, c, -s], [0.0, s, c]])
 
 
 def rgb(colour: str) -> Floats:

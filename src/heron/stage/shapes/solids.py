@@ -8,7 +8,7 @@ import numpy as np
 
 from heron.stage.mover import Mover
 from heron.stage.piece import PieceKind
-from heron.stage.shapes.mesh import Mesh, egg, facets, join, lathe, shade, slab
+from heron.stage.shapes.mesh import Mesh, about_x, egg, facets, join, lathe, shade, slab
 
 
 def unit_piece(kind: PieceKind) -> Mesh:
@@ -28,16 +28,11 @@ def mover_shape(mover: Mover) -> Mesh:
     return _heron(mover.colour) if mover.shape == "heron" else _boat(mover.colour)
 
 
-def _about_x(degrees: float) -> np.ndarray[Any, np.dtype[np.float64]]:
-    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
-    return np.array([[1, 0, 0], [0, c, -s], [0, s, c]])
-
-
 def _heron(colour: str) -> Mesh:
     dark, pale = shade(colour, 0.62), shade(colour, 1.45)
     parts = [
-        egg((0.11, 0.26, 0.13), colour, 14, 0.25).turned(_about_x(52)).moved((0, 0.62, 0.02)),
-        egg((0.125, 0.27, 0.07), dark, 12, 0.3).turned(_about_x(56)).moved((0, 0.66, 0.06)),
+        egg((0.11, 0.26, 0.13), colour, 14, 0.25).turned(about_x(52)).moved((0, 0.62, 0.02)),
+        egg((0.125, 0.27, 0.07), dark, 12, 0.3).turned(about_x(56)).moved((0, 0.66, 0.06)),
     ]
     # The neck is an S of short turned pieces.
     bend = [(0.70, -0.16), (0.80, -0.235), (0.90, -0.215), (0.985, -0.165), (1.07, -0.17), (1.13, -0.22)]
@@ -45,16 +40,16 @@ def _heron(colour: str) -> Mesh:
         length = math.hypot(y1 - y0, z1 - z0)
         tilt = math.degrees(math.atan2(z1 - z0, y1 - y0))
         piece = lathe([(0.036, length * 1.1), (0.042, length / 2), (0.04, -0.01)], pale, 10)
-        parts.append(piece.turned(_about_x(tilt)).moved((0, y0, z0)))
+        parts.append(piece.turned(about_x(tilt)).moved((0, y0, z0)))
     parts.append(egg((0.05, 0.055, 0.085), pale, 12).moved((0, 1.15, -0.25)))
     beak = (
         lathe([(0.0, 0.24), (0.012, 0.12), (0.024, 0.0)], "#c9973c", 8)
-        .turned(_about_x(-96))
+        .turned(about_x(-96))
         .moved((0, 1.145, -0.31))
     )
     crest = (
         lathe([(0.0, 0.2), (0.012, 0.1), (0.016, 0.0)], "#2b2f36", 6)
-        .turned(_about_x(108))
+        .turned(about_x(108))
         .moved((0, 1.19, -0.23))
     )
     legs = [

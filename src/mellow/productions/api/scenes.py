@@ -4,7 +4,7 @@ from django.db.models import Count
 from django.http import HttpRequest
 from ninja import Router
 
-from heron.optics import parse_delivery
+from heron.optics import FIRST_KIT, KitLens, parse_delivery
 from heron.scene import Scene, empty_scene
 from mellow.productions import baking, edits, models, rows
 from mellow.productions.api.shapes import (
@@ -28,6 +28,11 @@ def production() -> models.Production:
     return models.Production.objects.get_or_create(name="Production")[0]
 
 
+def kit_of(owner: models.Production) -> tuple[KitLens, ...]:
+    """The lens kit a production's new scenes begin with."""
+    return FIRST_KIT if owner.kit is None else tuple(KitLens.model_validate(lens) for lens in owner.kit)
+
+
 @router.get("", response=list[SceneLine])
 def listing(request: HttpRequest) -> list[SceneLine]:
     """All scenes, the newest change first."""
@@ -40,8 +45,9 @@ def listing(request: HttpRequest) -> list[SceneLine]:
 @router.post("", response={200: SceneOut, **REFUSALS})
 def create(request: HttpRequest, payload: NewScene) -> SceneOut:
     """Make an empty scene."""
-    scene = empty_scene(payload.name, payload.rate, parse_delivery(payload.delivery))
-    return _opened(rows.create(production(), scene))
+    owner = production()
+    scene = empty_scene(payload.name, payload.rate, parse_delivery(payload.delivery), kit_of(owner))
+    return _opened(rows.create(owner, scene))
 
 
 @router.post("import", response={200: SceneOut, **REFUSALS})

@@ -1,12 +1,15 @@
 """What the API takes and gives, where it is not a model of the core."""
 
 from datetime import datetime
+from typing import Annotated
 
 from pydantic import BaseModel, Field
 
 from heron.commands import AnyCommand
+from heron.framing import Clipped, FigureFocus
 from heron.model import Model, Name
 from heron.optics import Delivery, PublishedBack
+from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import Patch, Scene
 from heron.timebase import Rate
 
@@ -76,6 +79,34 @@ class PreviewOut(BaseModel):
     placed: list[PlacedOut] | None
 
 
+class CompareIn(Model):
+    """Lenses to compare on a figure, as a camera sees it at a frame."""
+
+    camera: str
+    frame: int
+    focals: list[Annotated[float, Field(ge=SHORTEST_MM, le=LONGEST_MM)]] = Field(min_length=1, max_length=4)
+    figure: str | None = None
+
+
+class ComparedOut(BaseModel):
+    """One of them: samples to draw it with, and what it does."""
+
+    focal_mm: float
+    row: list[float]
+    distance_m: float
+    behind: float
+    figure: str
+    part: str
+
+
+class GlassOut(BaseModel):
+    """What is sharp and what is clipped at a frame."""
+
+    figures: list[FigureFocus]
+    words: str
+    clipped: Clipped
+
+
 class NewScene(Model):
     """An empty scene to make."""
 
@@ -119,3 +150,4 @@ class Problem(BaseModel):
     remedy: str
     field: str = ""
     changes: list[str] = []
+    can_force: bool = False

@@ -1,0 +1,191 @@
+"""Commands on what a camera is focused on."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from heron.bake import Baker, camera_samples
+from heron.commands.base import Command, Outcome, listed, open_camera
+from heron.commands.fitting import fitted
+from heron.commands.keys import check_frame
+from heron.errors import Refused
+from heron.model import Id, changed
+from heron.optics.focus import nearest_possible
+from heron.scene import Camera, Scene, find, replace
+from heron.scene.focus import AtDistance, AtPoint, Focus, FocusMark, FocusOn, OnMover
+from heron.timebase import Frames
+from heron.timebase.frames import MAX_FRAME_NUMBER, MAX_FRAMES
+
+#: Half a second at 24 frames a second: common practice for a rack that is meant to be seen.
+USUAL_RACK = 12
+
+
+class SetFocus(Command):
+    """Focus on something: from the first frame on, or in place of the mark in force at a frame."""
+
+    kind: Literal["focus.set"] = "focus.set"
+    camera: Id
+    on: FocusOn
+    frame: int | None = Field(default=None, ge=0, le=MAX_FRAME_NUMBER)
+    force: bool = False
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        said = f"Focused camera {camera.letter} on {called(scene, self.on)}"
+        marks = camera.focus.marks
+        begun = [i for i, m in enumerate(marks) if self.frame is not None and m.frame - m.over <= self.frame]
+        if begun:
+            i = begun[-1]
+            marks = (*marks[:i], changed(marks[i], on=self.on), *marks[i + 1 :])
+            focus = changed(camera.focus, marks=marks)
+            said += f" from {marks[i].frame}"
+        else:
+            focus = changed(camera.focus, on=self.on)
+        return _focused(scene, camera, focus, self.on, said, force=self.force)
+
+
+class RackFocus(Command):
+    """Rack to something: there at `frame`, having taken the `over` frames before it."""
+
+    kind: Literal["focus.rack"] = "focus.rack"
+    camera: Id
+    frame: int = Field(ge=0, le=MAX_FRAME_NUMBER)
+    on: FocusOn
+    over: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
+    shape: Literal["straight", "eased"] = "straight"
+    force: bool = False
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        check_frame(scene, self.frame)
+        others = [m for m in camera.focus.marks if m.frame != self.frame]
+        before = max((m.frame for m in others if m.frame < self.frame), default=scene.frames.first)
+        over = min(USUAL_RACK, self.frame - before) if self.over is None else self.over
+        mark = FocusMark(frame=self.frame, on=self.on, over=over, shape=self.shape)
+        focus = changed(camera.focus, marks=tuple(sorted([*others, mark], key=lambda m: m.frame)))
+        said = f"Racked camera {camera.letter} to {called(scene, self.on)} at {self.frame} over {over} frames"
+        return _focused(scene, camera, focus, self.on, said, force=self.force)
+
+
+class SetMark(Command):
+    """Move a focus mark in time, or change how its rack runs."""
+
+    kind: Literal["focus.mark"] = "focus.mark"
+    camera: Id
+    frame: int
+    to: int | None = Field(default=None, ge=0, le=MAX_FRAME_NUMBER)
+    over: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
+    shape: Literal["straight", "eased"] | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        mark = _mark(camera, self.frame)
+        update = {
+            k: v for k, v in (("frame", self.to), ("over", self.over), ("shape", self.shape)) if v is not None
+        }
+        if self.to is not None:
+            check_frame(scene, self.to)
+            if self.to != self.frame and any(m.frame == self.to for m in camera.focus.marks):
+                raise Refused(
+                    f"There is already a focus mark at {self.to}.",
+                    "Choose another frame, or delete that one first.",
+                    field="to",
+                )
+        new = changed(mark, **update)
+        marks = sorted([*(m for m in camera.focus.marks if m is not mark), new], key=lambda m: m.frame)
+        after = changed(camera, focus=changed(camera.focus, marks=tuple(marks)))
+        said = f"Changed camera {camera.letter}'s rack to {called(scene, mark.on)}: at {new.frame} over {new.over} frames"
+        return replace(scene, "cameras", after), said
+
+
+class DeleteMark(Command):
+    """Take a focus mark away."""
+
+    kind: Literal["focus.unmark"] = "focus.unmark"
+    camera: Id
+    frame: int
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        mark = _mark(camera, self.frame)
+        marks = tuple(m for m in camera.focus.marks if m is not mark)
+        after = changed(camera, focus=changed(camera.focus, marks=marks))
+        return replace(
+            scene, "cameras", after
+        ), f"Deleted camera {camera.letter}'s focus mark at {self.frame}"
+
+
+def called(scene: Scene, on: FocusOn) -> str:
+    """What is focused on, as a person would say it.
+
+    Raises:
+        NotFound: it is not on the stage.
+    """
+    if isinstance(on, AtDistance):
+        return f"{on.metres:.4g} m" if on.metres else "infinity"
+    if isinstance(on, AtPoint):
+        return on.of or f"the place {on.x:.2f}, {on.y:.2f}, {on.z:.2f}"
+    if isinstance(on, OnMover):
+        return str(find(scene, "movers", on.mover).name)
+    return f"{find(scene, 'figures', on.figure).name}'s {joint_word(on.joint)}"
+
+
+def joint_word(joint: str) -> str:
+    """`wrist_r` as a person would say it."""
+    stem, _, side = joint.partition("_")
+    return f"{ {'r': 'right ', 'l': 'left '}.get(side, '') }{stem}"
+
+
+def let_go(scene: Scene, thing: str) -> tuple[Scene, list[str]]:
+    """Cameras that were focused on a thing about to leave stay focused where it was.
+
+    Returns:
+        the scene, and the letters of those cameras.
+    """
+    baker, letters = Baker(), []
+    whole = scene
+    for camera in scene.cameras:
+        if thing not in camera.focus.things():
+            continue
+        letters.append(camera.letter)
+        focus = camera.focus
+        first = focus.marks[0].frame - focus.marks[0].over if focus.marks else scene.frames.first
+        marks = tuple(changed(m, on=_left(whole, camera, m.on, m.frame, thing, baker)) for m in focus.marks)
+        still = changed(focus, on=_left(whole, camera, focus.on, first, thing, baker), marks=marks)
+        scene = replace(scene, "cameras", changed(camera, focus=still))
+    return scene, letters
+
+
+def _left(scene: Scene, camera: Camera, on: FocusOn, frame: int, thing: str, baker: Baker) -> FocusOn:
+    """The distance at which something was at a frame, if it is the thing that leaves."""
+    if thing not in (getattr(on, "figure", None), getattr(on, "mover", None)):
+        return on
+    frame = min(max(frame, scene.frames.first), scene.frames.last)
+    alone = changed(camera, focus=Focus(on=on))
+    per_m = camera_samples(scene, alone, Frames(first=frame, last=frame), baker).at(frame)["focus_per_m"]
+    return AtDistance(metres=round(1 / per_m, 3) if per_m > 1e-4 else None)
+
+
+def stays(letters: list[str]) -> str:
+    """What is said of cameras whose focus lost its thing."""
+    return f"; the focus of camera {listed(letters)} stays where it was" if letters else ""
+
+
+def _focused(scene: Scene, camera: Camera, focus: Focus, on: FocusOn, said: str, *, force: bool) -> Outcome:
+    longest = max([k.value for k in camera.focal.keys] or [camera.focal.rest])
+    if isinstance(on, AtDistance) and on.metres is not None and on.metres < nearest_possible(longest):
+        raise Refused(
+            f"Nothing at {on.metres:g} m can be sharp through {longest:g} mm.",
+            f"Focus at {nearest_possible(longest):g} m or farther, or take a shorter lens.",
+            field="metres",
+        )
+    return fitted(scene, camera, changed(camera, focus=focus), said, force=force)
+
+
+def _mark(camera: Camera, frame: int) -> FocusMark:
+    for mark in camera.focus.marks:
+        if mark.frame == frame:
+            return mark
+    raise Refused(
+        f"Camera {camera.letter} has no focus mark at {frame}.", "Choose a frame that has one.", field="frame"
+    )

@@ -1,0 +1,85 @@
+"""What a lens does to the picture: sharpness in words, clipping, comparisons, lines over the frame."""
+
+from django.http import HttpRequest
+from ninja import Query, Router
+
+from heron.errors import BadInput
+from heron.framing import FrameLine, SafeArea, clipping, compare, figures_in_focus, frame_lines, in_words
+from heron.model import Model
+from heron.optics import KitLens, aperture_points, parse_delivery
+from heron.optics.aperture import MOST_POINTS
+from heron.scene import find
+from heron.timebase import Frames
+from mellow.productions import baking, models, rows
+from mellow.productions.api.scenes import REFUSALS, kit_of, production
+from mellow.productions.api.shapes import ComparedOut, CompareIn, GlassOut
+
+router = Router()
+
+
+class Opening(Model):
+    """Points spread over a lens's opening, x and y in turn; its corners lie on the unit circle."""
+
+    points: list[float]
+
+
+@router.get("opening", response=Opening)
+def opening(
+    request: HttpRequest, blades: int = Query(0, ge=0, le=20), count: int = Query(64, ge=1, le=MOST_POINTS)
+) -> Opening:
+    """Where to draw from so that many pictures add up to one through a lens."""
+    return Opening(points=aperture_points(0 if blades < 3 else blades, count).ravel().tolist())
+
+
+@router.get("lines", response={200: list[FrameLine], 400: REFUSALS[400]})
+def lines(
+    request: HttpRequest, aspect: float, safe: SafeArea = "smpte", protect: str = ""
+) -> list[FrameLine]:
+    """Lines over a frame of an aspect."""
+    frame = parse_delivery(str(aspect)).aspect
+    return frame_lines(frame, safe, parse_delivery(protect).aspect if protect else None)
+
+
+@router.get("kit", response=list[KitLens])
+def kit(request: HttpRequest) -> list[KitLens]:
+    """The production's own lens kit."""
+    return list(kit_of(production()))
+
+
+@router.put("scenes/{int:scene_id}/kit", response={200: list[KitLens], **REFUSALS})
+def keep_kit(request: HttpRequest, scene_id: int) -> list[KitLens]:
+    """Make a scene's kit the production's: new scenes begin with it."""
+    scene = rows.load(rows.scene_row(scene_id))
+    if not scene.lenses:
+        raise BadInput("This scene's lens kit is empty.", "Put a lens into it first.", field="lenses")
+    owner: models.Production = production()
+    owner.kit = [lens.model_dump(mode="json") for lens in scene.lenses]
+    owner.save(update_fields=["kit"])
+    return list(scene.lenses)
+
+
+@router.get("scenes/{int:scene_id}/glass/{camera}", response={200: GlassOut, **REFUSALS})
+def glass(
+    request: HttpRequest, scene_id: int, camera: str, frame: int, width: int = Query(1920, ge=16, le=16_384)
+) -> GlassOut:
+    """What is sharp, clipped and forced at a frame, in words and numbers."""
+    scene = rows.load(rows.scene_row(scene_id))
+    one = find(scene, "cameras", camera)
+    _inside(scene.frames, frame)
+    found = figures_in_focus(scene, one, frame, width, baking.BAKER)
+    return GlassOut(figures=found, words=in_words(found), clipped=clipping(scene, one, frame, baking.BAKER))
+
+
+@router.post("scenes/{int:scene_id}/compare", response={200: list[ComparedOut], **REFUSALS})
+def comparison(request: HttpRequest, scene_id: int, payload: CompareIn) -> list[ComparedOut]:
+    """The same figure at the same size through several lenses."""
+    scene = rows.load(rows.scene_row(scene_id))
+    _inside(scene.frames, payload.frame)
+    camera = find(scene, "cameras", payload.camera)
+    done = compare(scene, camera, payload.focals, payload.frame, payload.figure)
+    return [ComparedOut.model_validate(one, from_attributes=True) for one in done]
+
+
+def _inside(frames: Frames, frame: int) -> None:
+    if frame not in frames:
+        raise BadInput(f"Frame {frame} is outside {frames}.", "Ask for one inside.", field="frame")

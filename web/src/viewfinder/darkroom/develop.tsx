@@ -1,0 +1,228 @@
+import { useFrame, useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
+import type { PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
+import { useDocument } from "../../store/document";
+import { useLoose } from "../../store/loose";
+import { useMoment } from "../../store/moment";
+import { useView } from "../../store/view";
+import { type Glass, nudge, type Sight, sights, stand, through } from "../sight";
+import { Exposures } from "./exposures";
+import { opening, THROUGH } from "./opening";
+import { LIGHT } from "./paint";
+import { Quick } from "./quick";
+import { onRedraw } from "./redraw";
+import { drawShadow, strayShadow } from "./shadow";
+
+const SETTLED_MS = 140;
+const COARSEST = 0.5;
+/** Drawings that a picture at rest is made of: smooth edges, and soft edges of shadows. */
+const PLAIN = 16;
+/** Steps of the plane-filling sequence with the greatest least distance (Roberts' R2). */
+const R2 = [0.7548776662466927, 0.5698402909980532];
+/** Things in this layer are drawn over the finished picture, never blurred. */
+export const OVER = 4;
+
+/**
+ * Draws the picture: once and quickly while things move, with fewer pixels where drawing is slow;
+ * once it rests, again and again into one clean picture, a drawing at a time so that input is never kept waiting.
+ */
+export function Develop() {
+  const { invalidate, gl, setDpr } = useThree();
+  const exposures = useMemo(() => new Exposures(gl), [gl]);
+  const quick = useMemo(() => new Quick(), []);
+  const now = useRef({
+    shadowStale: true,
+    fresh: true,
+    share: 1,
+    last: 0,
+    slow: 0,
+    timer: 0,
+    shown: false,
+    room: 0,
+  });
+  useEffect(() => {
+    gl.autoClear = false;
+    const state = now.current;
+    const moved = (shadows: boolean) => {
+      state.shadowStale ||= shadows;
+      state.fresh = true;
+      window.clearTimeout(state.timer);
+      invalidate();
+    };
+    const ends = [
+      onRedraw(moved),
+      useMoment.subscribe(() => moved(true)),
+      useDocument.subscribe(() => moved(true)),
+      useView.subscribe(() => moved(false)),
+      useLoose.subscribe(() => moved(false)),
+    ];
+    return () => {
+      window.clearTimeout(state.timer);
+      for (const end of ends) end();
+    };
+  }, [invalidate, gl]);
+
+  // The eye stands before everything that looks at where it is.
+  useFrame(({ camera, size }) => {
+    const first = sights(1, 1)[0];
+    if (first) stand(camera as PerspectiveCamera, first, size.width, size.height);
+  }, -1);
+
+  useFrame(({ camera, scene, size }) => {
+    const state = now.current;
+    const eye = camera as PerspectiveCamera;
+    const there = useDocument.getState().shown;
+    if (!there || gl.domElement.width < 2) return;
+    const room = size.width * 10_000 + size.height;
+    if (room !== state.room) state.fresh = true;
+    state.room = room;
+    const resting = !state.fresh;
+    if (resting && exposures.count === 0) setDpr(window.devicePixelRatio);
+    if (state.shadowStale) {
+      drawShadow(gl, scene);
+      state.shadowStale = false;
+    }
+    const { width, height } = gl.domElement;
+    const { looks } = useView.getState();
+    const seen = sights(there.delivery.aspect, width / height);
+    const alone = seen.length === 1 ? seen[0] : null;
+
+    /** One drawing of everything seen; `n` counts the drawings of a picture at rest. */
+    const draw = (into: WebGLRenderTarget | null, n: number | null): Glass | null => {
+      let lens: Glass | null = null;
+      gl.setRenderTarget(into);
+      gl.setClearColor(0x777777, 1);
+      gl.clear();
+      for (const sight of seen) {
+        lens = drawOne(eye, scene, into, sight, n, looks.blur);
+      }
+      return lens;
+    };
+
+    if (!resting) {
+      strayShadow(0, 0);
+      const glass = alone?.row ? stand(eye, alone, width, height) : null;
+      if (glass && (looks.blur || looks.sharp)) {
+        quick.resize(width, height);
+        draw(quick.one, null);
+        quick.show(gl, eye, looks.blur ? glass : { ...glass, across: 0, up: 0 });
+        if (looks.sharp) quick.mark(gl, eye, glass);
+      } else draw(null, null);
+      over(eye, scene, alone, width, height);
+      state.fresh = false;
+      exposures.count = 0;
+      if (useMoment.getState().playing) slowDown();
+      else {
+        state.last = 0;
+        state.timer = window.setTimeout(invalidate, SETTLED_MS);
+      }
+    } else if (exposures.count < wanted(seen, looks.blur)) {
+      if (exposures.count === 0) {
+        if (looks.sharp && alone?.row) {
+          quick.resize(width, height);
+          draw(quick.one, null);
+        }
+        exposures.begin(gl, width, height);
+      }
+      draw(exposures.one, exposures.count);
+      exposures.gather(gl);
+      exposures.show(gl);
+      const glass = alone?.row ? stand(eye, alone, width, height) : null;
+      if (glass && looks.sharp) quick.mark(gl, eye, glass);
+      over(eye, scene, alone, width, height);
+      gl.domElement.dataset.drawings = String(exposures.count);
+      if (exposures.count < wanted(seen, looks.blur)) invalidate();
+    }
+    if (!resting) gl.domElement.dataset.drawings = "0";
+    if (!state.shown) {
+      state.shown = true;
+      performance.mark("first-picture");
+      gl.domElement.dataset.ready = "true";
+    }
+  }, 1);
+
+  function drawOne(
+    eye: PerspectiveCamera,
+    scene: Scene,
+    into: WebGLRenderTarget | null,
+    sight: Sight,
+    n: number | null,
+    blur: boolean,
+  ): Glass | null {
+    const { width, height } = gl.domElement;
+    const [x, y, w, h] = sight.box;
+    const [wide, high] = [w * width, h * height];
+    const glass = stand(eye, sight, wide, high);
+    LIGHT.gain.value = glass?.gain ?? 1;
+    if (n !== null) {
+      const [dx, dy] = R2.map((r) => ((0.5 + n * r) % 1) - 0.5);
+      strayShadow(n ? dx : 0, n ? dy : 0);
+      const points = glass && blur ? opening(glass.blades) : null;
+      if (glass && points) through(eye, glass, points[2 * n], points[2 * n + 1]);
+      nudge(eye, dx, dy, wide, high);
+    }
+    if (w < 1 || h < 1) {
+      // Targets are measured in pixels, the screen in the page's own.
+      const per = into ? 1 : gl.getPixelRatio();
+      const box = [x * width, y * height, wide, high].map((v) => Math.round(v / per)) as [
+        number,
+        number,
+        number,
+        number,
+      ];
+      if (into) {
+        into.viewport.set(...box);
+        into.scissor.set(...box);
+        into.scissorTest = true;
+        gl.setRenderTarget(into);
+      } else {
+        gl.setViewport(...box);
+        gl.setScissor(...box);
+        gl.setScissorTest(true);
+      }
+    }
+    gl.render(scene, eye);
+    if (w < 1 || h < 1) {
+      if (into) {
+        into.viewport.set(0, 0, width, height);
+        into.scissor.set(0, 0, width, height);
+        into.scissorTest = false;
+      } else {
+        gl.setScissorTest(false);
+        gl.setViewport(0, 0, width / gl.getPixelRatio(), height / gl.getPixelRatio());
+      }
+    }
+    return glass;
+  }
+
+  /** Marks that lie over the picture. */
+  function over(eye: PerspectiveCamera, scene: Scene, sight: Sight | null, width: number, height: number) {
+    if (!sight || !useView.getState().joint) return;
+    stand(eye, sight, width, height);
+    gl.setRenderTarget(null);
+    const was = eye.layers.mask;
+    eye.layers.set(OVER);
+    gl.render(scene, eye);
+    eye.layers.mask = was;
+  }
+
+  /** Only a run of slow pictures says anything about speed; a step down stays until the picture rests. */
+  function slowDown() {
+    const state = now.current;
+    const at = performance.now();
+    const took = state.last ? at - state.last : 0;
+    state.last = at;
+    state.slow = took > 400 ? 0 : took > 60 ? state.slow + 1 : Math.max(state.slow - 2, 0);
+    if (state.slow < 6 || state.share <= COARSEST) return;
+    state.slow = 0;
+    state.share = Math.max(state.share - 0.25, COARSEST);
+    setDpr(state.share * window.devicePixelRatio);
+  }
+  return null;
+}
+
+/** A lens's picture needs many drawings; one without, or not yet told how its opening is shaped, only a few. */
+function wanted(seen: Sight[], blur: boolean): number {
+  const lens = blur && seen.some((sight) => sight.row && opening(sight.blades));
+  return seen.length === 0 ? 0 : lens ? THROUGH : PLAIN;
+}

@@ -1,0 +1,55 @@
+import { FloatType, HalfFloatType, NearestFilter, type WebGLRenderer, WebGLRenderTarget } from "three";
+import { run, step } from "./sheet";
+
+const SUM = step(
+  { one: { value: null } },
+  "uniform sampler2D one; varying vec2 at; void main() { gl_FragColor = texture2D(one, at); }",
+  true,
+);
+const SHOW = step(
+  { sum: { value: null }, share: { value: 1 } },
+  `uniform sampler2D sum; uniform float share; varying vec2 at;
+  void main() {
+    gl_FragColor = vec4(texture2D(sum, at).rgb * share, 1.0);
+    #include <colorspace_fragment>
+  }`,
+);
+
+const PLAIN = { minFilter: NearestFilter, magFilter: NearestFilter };
+
+/** Many drawings of one moment laid over each other in linear light, as a shutter gathers them. */
+export class Exposures {
+  /** A single drawing is made in here. */
+  readonly one = new WebGLRenderTarget(1, 1, { type: HalfFloatType, ...PLAIN });
+  private sum: WebGLRenderTarget;
+  count = 0;
+
+  constructor(gl: WebGLRenderer) {
+    const type = gl.extensions.has("EXT_float_blend") ? FloatType : HalfFloatType;
+    this.sum = new WebGLRenderTarget(1, 1, { type, depthBuffer: false, ...PLAIN });
+  }
+
+  /** Forget what was gathered. */
+  begin(gl: WebGLRenderer, width: number, height: number): void {
+    this.one.setSize(width, height);
+    this.sum.setSize(width, height);
+    this.count = 0;
+    gl.setRenderTarget(this.sum);
+    gl.setClearColor(0, 0);
+    gl.clear();
+  }
+
+  /** Add what is in `one`. */
+  gather(gl: WebGLRenderer): void {
+    SUM.uniforms.one.value = this.one.texture;
+    run(gl, SUM, this.sum);
+    this.count += 1;
+  }
+
+  /** Put the mean of all on the screen. */
+  show(gl: WebGLRenderer): void {
+    SHOW.uniforms.sum.value = this.sum.texture;
+    SHOW.uniforms.share.value = 1 / Math.max(this.count, 1);
+    run(gl, SHOW, null);
+  }
+}

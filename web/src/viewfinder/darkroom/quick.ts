@@ -1,0 +1,123 @@
+import {
+  DepthTexture,
+  HalfFloatType,
+  NearestFilter,
+  type PerspectiveCamera,
+  UnsignedIntType,
+  type WebGLRenderer,
+  WebGLRenderTarget,
+} from "three";
+import type { Glass } from "../sight";
+import { run, step } from "./sheet";
+
+const TAPS = 20;
+/** A quick blur goes no wider than this, in pixels; the still picture that follows has no limit. */
+const WIDEST = 26;
+
+const shared = {
+  colour: { value: null as unknown },
+  deep: { value: null as unknown },
+  ends: { value: [0.1, 1000] },
+  size: { value: [1, 1] },
+  reach: { value: [0, 0] },
+  focus: { value: 0 },
+  sharp: { value: [0, 0] },
+};
+
+const HEAD = /* glsl */ `
+  uniform sampler2D colour, deep;
+  uniform vec2 ends, size, reach, sharp;
+  uniform float focus;
+  varying vec2 at;
+  float perMetre(vec2 p) {
+    float z = texture2D(deep, p).x;
+    return (ends.y - z * (ends.y - ends.x)) / (ends.x * ends.y);
+  }
+`;
+
+/** Gathers what blurs over each pixel, once, by its depth: near enough while things move. */
+const BLUR = step(
+  shared,
+  `${HEAD}
+  float wide(float d) { return min(reach.y * abs(focus - d), ${WIDEST.toFixed(1)}); }
+  void main() {
+    float here = perMetre(at), own = wide(here);
+    vec3 sum = texture2D(colour, at).rgb;
+    float all = 1.0;
+    float turn = fract(52.98 * fract(dot(gl_FragCoord.xy, vec2(0.0671, 0.00584)))) * 6.2832;
+    float most = min(reach.y * max(focus, 0.25), ${WIDEST.toFixed(1)});
+    most = max(most, own);
+    if (most > 0.7) for (int i = 0; i < ${TAPS}; i++) {
+      float far = most * sqrt((float(i) + 0.5) / ${TAPS.toFixed(1)});
+      float angle = turn + float(i) * 2.39996;
+      vec2 p = at + far * vec2(cos(angle) * reach.x / max(reach.y, 1e-6), sin(angle)) / size;
+      float there = perMetre(p);
+      float spread = wide(there);
+      // What lies behind cannot spread over what is sharp in front of it.
+      if (there < here) spread = min(spread, own);
+      float w = clamp(spread - far + 1.0, 0.0, 1.0) / max(spread * spread, 1.0) * max(own * own, 1.0);
+      w = min(w, 4.0);
+      sum += texture2D(colour, p).rgb * w;
+      all += w;
+    }
+    gl_FragColor = vec4(sum / all, 1.0);
+    #include <colorspace_fragment>
+  }`,
+);
+
+/** Hatches what is sharp. */
+const MARK = step(
+  shared,
+  `${HEAD}
+  void main() {
+    float d = perMetre(at);
+    float stripe = step(0.5, fract((gl_FragCoord.x + gl_FragCoord.y) / 7.0));
+    float shown = d <= sharp.x && d >= sharp.y ? 0.3 + 0.35 * stripe : 0.0;
+    gl_FragColor = vec4(vec3(0.035, 0.13, 0.29) * shown, shown);
+    #include <colorspace_fragment>
+  }`,
+);
+MARK.transparent = true;
+
+/** A single drawing with its depth, for what is worked out from it. */
+export class Quick {
+  readonly one: WebGLRenderTarget;
+
+  constructor() {
+    const depthTexture = new DepthTexture(1, 1, UnsignedIntType);
+    this.one = new WebGLRenderTarget(1, 1, {
+      type: HalfFloatType,
+      depthTexture,
+      minFilter: NearestFilter,
+      magFilter: NearestFilter,
+    });
+  }
+
+  resize(width: number, height: number): void {
+    this.one.setSize(width, height);
+  }
+
+  private tell(eye: PerspectiveCamera, glass: Glass): void {
+    const { width, height } = this.one;
+    shared.colour.value = this.one.texture;
+    shared.deep.value = this.one.depthTexture;
+    shared.ends.value = [eye.near, eye.far];
+    shared.size.value = [width, height];
+    const m = eye.projectionMatrix.elements;
+    shared.reach.value = [(glass.across * m[0] * width) / 2, (glass.up * m[5] * height) / 2];
+    shared.focus.value = glass.focus;
+    shared.sharp.value = [glass.sharpNear, glass.sharpFar];
+  }
+
+  /** Put the drawing on the screen, blurred by its depth. */
+  show(gl: WebGLRenderer, eye: PerspectiveCamera, glass: Glass): void {
+    this.tell(eye, glass);
+    run(gl, BLUR, null);
+  }
+
+  /** Hatch on the screen what is sharp in the drawing. */
+  mark(gl: WebGLRenderer, eye: PerspectiveCamera, glass: Glass): void {
+    this.tell(eye, glass);
+    run(gl, MARK, null);
+  }
+}

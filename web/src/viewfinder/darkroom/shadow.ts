@@ -1,0 +1,55 @@
+import {
+  DepthTexture,
+  LessEqualCompare,
+  LinearFilter,
+  OrthographicCamera,
+  type Scene,
+  UnsignedIntType,
+  type Vector3,
+  type WebGLRenderer,
+  WebGLRenderTarget,
+} from "three";
+import { LIGHT, SHADE } from "./paint";
+
+/** Things in this layer keep the sun off others. */
+export const CASTS = 3;
+const FINENESS = 2048;
+const REACH = 17;
+const FAR = 40;
+
+const eye = new OrthographicCamera(-REACH, REACH, REACH, -REACH, 1, 90);
+eye.layers.set(CASTS);
+const depth = new DepthTexture(FINENESS, FINENESS, UnsignedIntType);
+depth.compareFunction = LessEqualCompare;
+depth.minFilter = depth.magFilter = LinearFilter;
+const target = new WebGLRenderTarget(FINENESS, FINENESS, { depthTexture: depth });
+
+/** Stand the sun where it shines from, over the middle of the action. */
+export function aimSun(way: Vector3, middle: Vector3): void {
+  eye.position.copy(middle).addScaledVector(way, FAR);
+  eye.lookAt(middle);
+  eye.updateMatrixWorld();
+  LIGHT.sunWay.value.copy(way);
+  LIGHT.toShade.value
+    .set(0.5, 0, 0, 0.5, 0, 0.5, 0, 0.5, 0, 0, 0.5, 0.5, 0, 0, 0, 1)
+    .multiply(eye.projectionMatrix)
+    .multiply(eye.matrixWorldInverse);
+}
+
+/** Draw what the sun sees, for the paint to look up. */
+export function drawShadow(gl: WebGLRenderer, scene: Scene): void {
+  const was = scene.overrideMaterial;
+  scene.overrideMaterial = SHADE;
+  LIGHT.shade.value = null;
+  gl.setRenderTarget(target);
+  gl.clear(false, true, false);
+  gl.render(scene, eye);
+  gl.setRenderTarget(null);
+  scene.overrideMaterial = was;
+  LIGHT.shade.value = depth;
+}
+
+/** How far a lookup strays for one of many drawings of the same picture, so that edges of shadows come out soft. */
+export function strayShadow(x: number, y: number): void {
+  LIGHT.shadeStep.value.set((2.2 * x) / FINENESS, (2.2 * y) / FINENESS);
+}

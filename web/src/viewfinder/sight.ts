@@ -1,0 +1,128 @@
+import { MathUtils, type PerspectiveCamera, Vector3 } from "three";
+import { cameraColumns, samplesOf } from "../store/document";
+import { cameraRow } from "../store/loose";
+import { useMoment } from "../store/moment";
+import { cameraSeen, useView } from "../store/view";
+import { ROVER_ANGLE, roverPlace, turnTo } from "./frame-of";
+
+/** What the lens does to a drawing, as the core worked it out. */
+export interface Glass {
+  /** Half the opening, metres, across and up; the drawing adds up from points inside it. */
+  across: number;
+  up: number;
+  /** Reciprocals in 1/m of the focus and of where sharpness begins and ends. */
+  focus: number;
+  sharpNear: number;
+  sharpFar: number;
+  blades: number;
+  gain: number;
+}
+
+/** One view of the stage: through the rover (no row), or through a camera's row of samples. */
+export interface Sight {
+  row: ArrayLike<number> | null;
+  blades: number;
+  /** How much more than the delivery frame is drawn, each way. */
+  over: [number, number];
+  /** Where on the picture, in shares of it from the lower left. */
+  box: [number, number, number, number];
+}
+
+const WHOLE: Sight["box"] = [0, 0, 1, 1];
+
+/** How much more than the delivery frame the picture shows, and where the film back's edge is, in frames. */
+export function overscan(): { over: [number, number]; back: [number, number] } | null {
+  const seen = cameraSeen();
+  const facts = seen ? samplesOf(seen)?.facts : null;
+  if (!facts || !useView.getState().looks.outside) return null;
+  const back = facts.back_over_gate as [number, number];
+  return { over: [Math.max(back[0], 1), Math.max(back[1], 1)], back };
+}
+
+const GAP = 0.012;
+
+/** Where each of some pictures of an aspect lies, side by side in a room. */
+export function sideBySide(count: number, aspect: number, room: number): Sight["box"][] {
+  const wide = (1 - GAP * (count - 1)) / count;
+  const high = Math.min((wide * room) / aspect, 1);
+  return Array.from({ length: count }, (_, i) => [i * (wide + GAP), (1 - high) / 2, wide, high]);
+}
+
+/** All that the picture shows at this moment. */
+export function sights(aspect: number, room: number): Sight[] {
+  const { through, comparing } = useView.getState();
+  if (comparing) {
+    const boxes = sideBySide(comparing.found.length, aspect, room);
+    const blades = bladesOf(comparing.camera);
+    return comparing.found.map((one, i) => ({ row: one.row, blades, over: [1, 1], box: boxes[i] }));
+  }
+  if (through === "rover") return [{ row: null, blades: 0, over: [1, 1], box: WHOLE }];
+  const seen = cameraSeen();
+  const row = seen ? cameraRow(seen, useMoment.getState().stage) : null;
+  if (!seen || !row) return [];
+  return [{ row, blades: bladesOf(seen), over: overscan()?.over ?? [1, 1], box: WHOLE }];
+}
+
+const bladesOf = (camera: string) => (samplesOf(camera)?.facts.blades as number) ?? 0;
+
+/** Stand the drawing's eye at a sight, and say what the lens there does; null where there is no lens. */
+export function stand(eye: PerspectiveCamera, sight: Sight, wide: number, high: number): Glass | null {
+  const { row, over } = sight;
+  if (!row) {
+    const { rover } = useView.getState();
+    roverPlace(rover, eye.position);
+    turnTo(eye, rover.bearing, -rover.height, 0);
+    eye.near = 0.05;
+    eye.far = 2400;
+    eye.fov = ROVER_ANGLE;
+    eye.aspect = wide / Math.max(high, 1);
+    eye.updateProjectionMatrix();
+    eye.updateMatrixWorld();
+    return null;
+  }
+  const at = cameraColumns();
+  const of = (name: string) => row[at[name]];
+  eye.position.set(of("x"), of("y"), of("z"));
+  turnTo(eye, of("pan"), of("tilt"), of("roll"));
+  eye.near = of("near_m");
+  eye.far = of("far_m");
+  const across = Math.tan(MathUtils.degToRad(of("horizontal_deg") / 2)) * over[0];
+  const upright = Math.tan(MathUtils.degToRad(of("vertical_deg") / 2)) * over[1];
+  eye.fov = 2 * MathUtils.radToDeg(Math.atan(upright));
+  eye.aspect = across / upright;
+  eye.updateProjectionMatrix();
+  eye.updateMatrixWorld();
+  return {
+    across: of("pupil_across_m"),
+    up: of("pupil_up_m"),
+    focus: of("focus_per_m"),
+    sharpNear: of("sharp_near_per_m"),
+    sharpFar: of("sharp_far_per_m"),
+    blades: sight.blades,
+    gain: of("gain"),
+  };
+}
+
+const RIGHT = new Vector3();
+const UP = new Vector3();
+
+/**
+ * Move the eye within the opening, and slant its view so that what is in focus stays where it was:
+ * the mean over the opening is the picture a thin lens makes.
+ */
+export function through(eye: PerspectiveCamera, glass: Glass, x: number, y: number): void {
+  RIGHT.setFromMatrixColumn(eye.matrixWorld, 0);
+  UP.setFromMatrixColumn(eye.matrixWorld, 1);
+  const [dx, dy] = [x * glass.across, y * glass.up];
+  eye.position.addScaledVector(RIGHT, dx).addScaledVector(UP, dy);
+  const m = eye.projectionMatrix.elements;
+  m[8] -= m[0] * dx * glass.focus;
+  m[9] -= m[5] * dy * glass.focus;
+  eye.updateMatrixWorld();
+}
+
+/** Shift the view by part of a pixel, for smooth edges. */
+export function nudge(eye: PerspectiveCamera, x: number, y: number, wide: number, high: number): void {
+  eye.projectionMatrix.elements[8] += (2 * x) / wide;
+  eye.projectionMatrix.elements[9] += (2 * y) / high;
+}
