@@ -61,6 +61,7 @@ CAMERA_COLUMNS = (
     "sharp_far_per_m",
     "hyperfocal_m",
     "exposure_ev",
+    "offset_ev",
     "gain",
     "pupil_across_m",
     "pupil_up_m",
@@ -114,13 +115,14 @@ def camera_samples(scene: Scene, camera: Camera, frames: Frames, baker: "Baker |
     near, far = sharp_limits(focal, aperture, focus, confusion)
     seconds = shutter_seconds(camera.shutter_deg, float(parse_rate(scene.rate)))
     ev = exposure_value(aperture, seconds, camera.iso)
-    gain = np.exp2(scene.surround.light_ev - ev + evaluate(camera.exposure, t))
+    offset = evaluate(camera.exposure, t)
+    gain = np.exp2(scene.surround.light_ev - ev + offset)
     pupil = drawn_pupil(focal, aperture, focus)
     lens = mounted_lens(scene, camera)
     n = len(t)
     values = np.column_stack(
         [
-            pose, focal, view, aperture, focus, near, far, hyperfocal(focal, aperture, confusion), ev, gain,
+            pose, focal, view, aperture, focus, near, far, hyperfocal(focal, aperture, confusion), ev, offset, gain,
             # An anamorphic's bright spots stand upright: narrower across by the squeeze. Common practice.
             pupil / camera.lens.squeeze, pupil, np.full(n, camera.near_m), np.full(n, camera.far_m),
         ]

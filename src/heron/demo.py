@@ -167,12 +167,14 @@ def _cameras() -> list[AnyCommand]:
     nearer = Pose(x=-0.42, y=2.18, z=-11.4, pan=190.8, tilt=-1.5)
     over_odile = Pose(x=-1.0, y=2.2, z=-6.7, pan=-27.0, tilt=-1.0)
     post = Pose(x=1.9, y=1.75, z=-10.1, pan=-35.5, tilt=5.0)
+    close = Pose(x=-0.78, y=2.03, z=-9.6, pan=-143, tilt=0)
     risen = Pose(x=1.9, y=1.75, z=-10.1, pan=-31.0, tilt=19.0)
     return [
         AddCamera(id="cam-a", name="Wide on the jetty", pose=wide, focal=32),
         AddCamera(id="cam-b", name="Odile over Bram", pose=over_bram, focal=50),
         AddCamera(id="cam-c", name="Bram and the post", pose=over_odile, focal=40),
         AddCamera(id="cam-d", name="Heron rises", pose=post, focal=85),
+        AddCamera(id="cam-e", name="Odile, close", pose=close, focal=50),
         SetKey(thing="cam-b", frame=1170, pose=over_bram),
         SetKey(thing="cam-b", frame=1236, pose=nearer),
         SetKey(thing="cam-d", frame=1286, pose=post),
@@ -194,6 +196,7 @@ def _glass() -> list[AnyCommand]:
         ("cam-b", 50, 2.8, 200),
         ("cam-c", 40, 1.4, 50),
         ("cam-d", 85, 4.0, 400),
+        ("cam-e", 50, 2.0, 100),
     )
     out: list[AnyCommand] = []
     for camera, lens, stop, iso in lenses:
@@ -208,6 +211,7 @@ def _glass() -> list[AnyCommand]:
         SetFocus(camera="cam-c", on=oar),
         RackFocus(camera="cam-c", frame=1266, over=14, on=heron),
         SetFocus(camera="cam-d", on=heron),
+        SetFocus(camera="cam-e", on=odile),
     ]
 
 

@@ -39,7 +39,9 @@ class MountLens(Command):
 
     kind: Literal["camera.mount"] = "camera.mount"
     camera: Id
-    lens: Id | None
+    lens: Id | None = None
+    #: The next longer (1) or next shorter (−1) lens of the kit, in place of naming one.
+    step: Literal[-1, 1] | None = None
     #: Where on a zoom; left out, as near to what it was as the zoom goes.
     focal: float | None = Field(default=None, ge=SHORTEST_MM, le=LONGEST_MM)
     keep: Literal["place", "size"] = "place"
@@ -48,10 +50,10 @@ class MountLens(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
-        if self.lens is None:
+        if self.lens is None and self.step is None:
             free = changed(camera, mounted=None)
             return replace(scene, "cameras", free), f"Took the lens off camera {camera.letter}: any will do"
-        lens: KitLens = find(scene, "lenses", self.lens)
+        lens = self._next(scene, camera) if self.step else find(scene, "lenses", self.lens or "")
         was = camera.focal.rest
         focal = min(max(self.focal or was, lens.shortest_mm), lens.longest_mm)
         said = f"Put the {lens.name} on camera {camera.letter}"
@@ -66,6 +68,25 @@ class MountLens(Command):
         if more:
             said += f", {', '.join(more)}"
         return replace(scene, "cameras", new), said
+
+    def _next(self, scene: Scene, camera: Camera) -> KitLens:
+        """The neighbour in the kit; of a camera without a lens, the nearest focal length that way."""
+        kit, step = scene.lenses, self.step or 1
+        at = next((i for i, lens in enumerate(kit) if lens.id == camera.mounted), None)
+        if at is not None:
+            to = at + step
+        else:
+            primes = [i for i, lens in enumerate(kit) if lens.prime]
+            beyond = [i for i in primes if (kit[i].shortest_mm - camera.focal.rest) * step > 0]
+            to = (beyond[0] if step > 0 else beyond[-1]) if beyond else -1
+        if not 0 <= to < len(kit):
+            way = "longer" if step > 0 else "shorter"
+            raise Refused(
+                f"The lens kit goes no {way} for camera {camera.letter}.",
+                "Put another lens into the kit on the scene's card, or step the other way.",
+                field="lens",
+            )
+        return kit[to]
 
 
 def _through(camera: Camera, lens: KitLens, focal: float) -> tuple[Camera, list[str]]:

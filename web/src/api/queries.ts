@@ -26,3 +26,29 @@ export const history = (sceneId: number, revision: number) =>
       must(client.GET("/api/scenes/{scene_id}/history", { params: { path: { scene_id: sceneId } } })),
     placeholderData: (previous) => previous,
   });
+
+export const frameLines = (aspect: number, safe: "smpte" | "ebu", protect: string) =>
+  queryOptions({
+    queryKey: ["lines", aspect, safe, protect],
+    queryFn: () => must(client.GET("/api/lines", { params: { query: { aspect, safe, protect } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+
+/** What is sharp and what is clipped, for a camera at a frame of one revision of a scene. */
+export const glassAt = (sceneId: number, camera: string, frame: number, revision: number) =>
+  queryOptions({
+    queryKey: ["glass", sceneId, camera, frame, revision],
+    queryFn: () =>
+      must(
+        client.GET("/api/scenes/{scene_id}/glass/{camera}", {
+          params: { path: { scene_id: sceneId, camera }, query: { frame } },
+        }),
+      ),
+    placeholderData: (previous) => previous,
+  });
+
+export const productionKit = queryOptions({
+  queryKey: ["kit"],
+  queryFn: () => must(client.GET("/api/kit")),
+});

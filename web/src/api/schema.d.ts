@@ -1527,7 +1527,9 @@ export interface components {
              */
             kind: "camera.mount";
             /** Lens */
-            lens: string | null;
+            lens?: string | null;
+            /** Step */
+            step?: (-1 | 1) | null;
         };
         /**
          * MoveFigure
@@ -2355,7 +2357,7 @@ export interface components {
         };
         /**
          * SetScene
-         * @description Change the scene's name, rate, range, delivery aspect or the cut's first timecode.
+         * @description Change the scene's name, rate, range, delivery aspect, light or the cut's first timecode.
          */
         SetScene: {
             /** Cut Start */
@@ -2367,6 +2369,8 @@ export interface components {
              * @enum {string}
              */
             kind: "scene.set";
+            /** Light Ev */
+            light_ev?: number | null;
             /** Name */
             name?: string | null;
             /** Rate */

@@ -1,17 +1,18 @@
-import { useQuery } from "@tanstack/react-query";
-import { ArrowLeftRight, Copy, Diamond, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
-import { catalogue } from "../api/queries";
+import { Copy, Diamond, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
 import type { Camera, Command, Pose } from "../api/types";
 import { duplicateSelected, removeSelected } from "../desk/verbs";
-import { endTry, send, tryOut, useDocument } from "../store/document";
+import { endTry, send, useDocument } from "../store/document";
 import { cameraRow, keyed, leavePose, poseOf, setKey, tryPose, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { complain, lookThrough, scrubStage, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
-import { Choice } from "../ui/choice";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { ClippingSection } from "./glass/clipping-section";
+import { ExposureSection } from "./glass/exposure-section";
+import { FocusSection } from "./glass/focus-section";
+import { LensSection } from "./glass/lens-section";
 import { Section } from "./section";
 
 const PLACES: [keyof Pose, string, string, number, number][] = [
@@ -86,27 +87,8 @@ export function CameraCard({ camera }: { camera: Camera }) {
           <Trash2 size={14} />
         </Button>
       </div>
-      <Section title="Lens">
-        <NumberField
-          label="Focal length"
-          value={row?.[6] ?? camera.focal.rest}
-          unit="mm"
-          digits={1}
-          step={0.5}
-          disabled={camera.locked}
-          onTry={(focal) => tryOut({ kind: "camera.set", camera: camera.id, focal }, stage)}
-          onSet={(focal, at) => {
-            endTry();
-            return set({ focal }, at);
-          }}
-        />
-        {row && (
-          <p className="text-xs text-faint" title="Fields of view of the delivery frame">
-            {row[7].toFixed(2)}° across · {row[8].toFixed(2)}° upright · {row[9].toFixed(2)}° diagonal
-          </p>
-        )}
-        <FilmBack camera={camera} />
-      </Section>
+      <LensSection camera={camera} row={row} />
+      <FocusSection camera={camera} row={row} />
       <Section
         title="Place and direction"
         side={
@@ -153,6 +135,8 @@ export function CameraCard({ camera }: { camera: Camera }) {
         )}
       </Section>
       <Keys camera={camera} />
+      <ExposureSection camera={camera} row={row} />
+      <ClippingSection camera={camera} />
     </div>
   );
 }
@@ -162,81 +146,6 @@ function side(pan: number): string {
   const wrapped = ((((pan + 180) % 360) + 360) % 360) - 180;
   if (Math.abs(wrapped) < 0.05) return "Looks straight up the plan";
   return `Looks ${Math.abs(wrapped).toFixed(1)}° ${wrapped > 0 ? "left" : "right"} of up the plan`;
-}
-
-function FilmBack({ camera }: { camera: Camera }) {
-  const backs = useQuery(catalogue).data?.film_backs ?? [];
-  const { back, gate } = camera.lens;
-  const chosen = backs.find((b) => b.back.width_mm === back.width_mm && b.back.height_mm === back.height_mm);
-  const set = (next: { width_mm: number; height_mm: number; name: string }, at?: number) =>
-    send({ kind: "camera.set", camera: camera.id, back: next }, at);
-  const custom = { ...back, name: "Custom" };
-  const name = chosen?.back.name ?? "Custom";
-  return (
-    <details className="text-sm">
-      <summary className="cursor-pointer">
-        <span className="text-faint">Film back</span> {name} {back.width_mm} × {back.height_mm} mm
-      </summary>
-      <div className="mt-1.5 flex flex-col gap-1.5">
-        <Choice
-          label="Size"
-          value={chosen?.back.name ?? "custom"}
-          disabled={camera.locked}
-          options={[
-            ...backs.map((b) => ({ value: b.back.name, label: `${b.back.name} (${b.standard})` })),
-            { value: "custom", label: "Custom" },
-          ]}
-          onSet={async (name) => {
-            const next = backs.find((b) => b.back.name === name);
-            if (next) complain(await set(next.back));
-          }}
-        />
-        <NumberField
-          label="Back width"
-          value={back.width_mm}
-          unit="mm"
-          step={0.1}
-          disabled={camera.locked}
-          onSet={(width_mm, at) => set({ ...custom, width_mm }, at)}
-        />
-        <NumberField
-          label="Back height"
-          value={back.height_mm}
-          unit="mm"
-          step={0.1}
-          disabled={camera.locked}
-          onSet={(height_mm, at) => set({ ...custom, height_mm }, at)}
-        />
-        <div className="flex items-center gap-1.5">
-          <div className="flex-1">
-            <Choice
-              label="Delivery on the back"
-              value={gate}
-              disabled={camera.locked}
-              options={[
-                { value: "fit", label: "fit inside" },
-                { value: "fill", label: "fill" },
-                { value: "width", label: "keep width" },
-                { value: "height", label: "keep height" },
-              ]}
-              onSet={async (next) =>
-                complain(await send({ kind: "camera.set", camera: camera.id, gate: next }))
-              }
-            />
-          </div>
-          <Button
-            tip="Exchange width and height, for portrait"
-            disabled={camera.locked}
-            onClick={async () =>
-              complain(await set({ name: "Custom", width_mm: back.height_mm, height_mm: back.width_mm }))
-            }
-          >
-            <ArrowLeftRight size={14} />
-          </Button>
-        </div>
-      </div>
-    </details>
-  );
 }
 
 function Keys({ camera }: { camera: Camera }) {

@@ -4,9 +4,11 @@ import { ask, client } from "../api/client";
 import { catalogue } from "../api/queries";
 import type { Command, Delivery, Scene } from "../api/types";
 import { rateName } from "../scenes/scene-list";
-import { send } from "../store/document";
-import { complain, lookThrough, select } from "../store/view";
+import { endTry, send, tryOut } from "../store/document";
+import { useMoment } from "../store/moment";
+import { complain, lookThrough, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
+import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
@@ -16,6 +18,7 @@ const line = "flex min-w-0 items-center gap-2 rounded-[3px] px-1 py-0.5 text-lef
 
 /** The scene itself, and everything on its stage by name. */
 export function SceneCard({ scene }: { scene: Scene }) {
+  const stage = useMoment((s) => s.stage);
   const choices = useQuery(catalogue).data;
   const set = (what: Partial<Omit<Extract<Command, { kind: "scene.set" }>, "kind">>, at?: number) =>
     send({ kind: "scene.set", ...what }, at);
@@ -50,6 +53,28 @@ export function SceneCard({ scene }: { scene: Scene }) {
           label="The cut starts at"
           value={scene.cut_start}
           onSet={(cut_start, at) => set({ cut_start }, at)}
+        />
+      </Section>
+      <Section
+        title="Lens kit"
+        side={<Button onClick={() => useView.setState({ asking: { what: "kit" } })}>Change</Button>}
+      >
+        <p className="text-sm">
+          {scene.lenses.map((lens) => lens.name).join(" · ") || (
+            <span className="text-faint">Empty: any focal length will do.</span>
+          )}
+        </p>
+        <NumberField
+          label="The stage is lit for"
+          value={scene.surround.light_ev}
+          unit="EV"
+          digits={1}
+          step={0.1}
+          onTry={(light_ev) => tryOut({ kind: "scene.set", light_ev }, stage)}
+          onSet={(light_ev, at) => {
+            endTry();
+            return set({ light_ev }, at);
+          }}
         />
       </Section>
       <Section title="Delivery aspect">

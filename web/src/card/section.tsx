@@ -1,13 +1,42 @@
-import type { ReactNode } from "react";
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { type ReactNode, useState } from "react";
 
-export function Section({ title, children, side }: { title: string; children: ReactNode; side?: ReactNode }) {
+interface Props {
+  title: string;
+  children: ReactNode;
+  side?: ReactNode;
+  /** What is said in place of the contents while they are folded away; a section without it is always open. */
+  folded?: ReactNode;
+}
+
+const slot = (title: string) => `heron-open-${title}`;
+
+/** A part of a card; one that can be folded away remembers whether it is. */
+export function Section({ title, children, side, folded }: Props) {
+  const folds = folded !== undefined;
+  const [open, setOpen] = useState(!folds || localStorage.getItem(slot(title)) === "yes");
   return (
     <section className="border-b border-line px-3 py-2.5">
-      <div className="mb-1.5 flex items-center justify-between">
-        <h3 className="heading">{title}</h3>
-        {side}
+      <div className="mb-1.5 flex items-center justify-between gap-2 last:mb-0">
+        {folds ? (
+          <button
+            type="button"
+            aria-expanded={open}
+            className="heading flex items-center gap-0.5"
+            onClick={() => {
+              localStorage.setItem(slot(title), open ? "no" : "yes");
+              setOpen(!open);
+            }}
+          >
+            {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
+            {title}
+          </button>
+        ) : (
+          <h3 className="heading">{title}</h3>
+        )}
+        {open ? side : <span className="min-w-0 truncate text-xs text-faint">{folded}</span>}
       </div>
-      <div className="flex flex-col gap-1.5">{children}</div>
+      {open && <div className="flex flex-col gap-1.5">{children}</div>}
     </section>
   );
 }

@@ -4,6 +4,7 @@ import { complain, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
+import { KitDialog } from "./kit-dialog";
 import { KEYS } from "./shortcuts";
 
 const close = () => useView.setState({ asking: null });
@@ -14,6 +15,7 @@ export function Dialogs() {
   if (!asking) return null;
   if (asking.what === "name-camera") return <NameCamera id={asking.camera} />;
   if (asking.what === "delete-camera") return <DeleteCamera id={asking.camera} />;
+  if (asking.what === "kit") return <KitDialog onClose={close} />;
   return (
     <Dialog title="Keys" onClose={close}>
       <table className="w-full text-sm">

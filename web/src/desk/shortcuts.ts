@@ -1,7 +1,9 @@
 import { useDocument } from "../store/document";
 import { dropLoose, setKey, useLoose } from "../store/loose";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
-import { lookThrough, select, useView } from "../store/view";
+import { lookThrough, select, setLooks, useView } from "../store/view";
+import { LOOK_KEYS } from "../viewfinder/lines-menu";
+import { pickFocus, stepLens, toggleCompare } from "./glass-verbs";
 import {
   cutHere,
   duplicateSelected,
@@ -25,6 +27,11 @@ export const KEYS: [string, string][] = [
   ["F", "Frame what is selected"],
   ["N", "New camera from this view"],
   ["K", "Set a key on the camera"],
+  ["G, Shift G", "Point at what to focus on, what to rack to"],
+  [", .", "Shorter, longer lens from the same place"],
+  ["< >", "Shorter, longer lens keeping the figure's size"],
+  ["L", "Compare lenses"],
+  ...LOOK_KEYS.map(([, key, label]): [string, string] => [key, label]),
   ["X", "Cut here to the selected camera"],
   ["Delete", "Delete what is selected (Shift: a shot leaves a gap)"],
   ["Ctrl D", "Duplicate"],
@@ -44,8 +51,10 @@ function loopEnd(which: "first" | "last"): void {
 }
 
 function letGo(): void {
-  const { tool } = useView.getState();
-  if (tool !== "select") useView.setState({ tool: "select" });
+  const { tool, picking, comparing } = useView.getState();
+  if (picking) useView.setState({ picking: null });
+  else if (comparing) useView.setState({ comparing: null });
+  else if (tool !== "select") useView.setState({ tool: "select" });
   else if (useLoose.getState().loose) dropLoose();
   else select(null);
 }
@@ -76,6 +85,12 @@ export function onKey(e: KeyboardEvent): void {
       if (camera) void setKey(camera);
     },
     x: () => void cutHere(meantCamera()),
+    g: () => pickFocus(e.shiftKey ? "rack" : "focus"),
+    ",": () => void stepLens(-1, "place"),
+    ".": () => void stepLens(1, "place"),
+    "<": () => void stepLens(-1, "size"),
+    ">": () => void stepLens(1, "size"),
+    l: toggleCompare,
     Delete: () => void removeSelected(e.shiftKey),
     Backspace: () => void removeSelected(e.shiftKey),
     Escape: letGo,
@@ -89,6 +104,8 @@ export function onKey(e: KeyboardEvent): void {
     const camera = useDocument.getState().scene?.cameras[Number(key) - 1];
     if (camera) does[key] = () => lookThrough({ camera: camera.id });
   }
+  const look = LOOK_KEYS.find(([, letter]) => letter.toLowerCase() === key);
+  if (look && !mod) does[key] = () => setLooks({ [look[0]]: !useView.getState().looks[look[0]] });
   const act = does[key];
   if (!act) return;
   e.preventDefault();

@@ -1,5 +1,6 @@
 import { useRef } from "react";
 import type { Camera } from "../api/types";
+import { cameraColumns } from "../store/document";
 import { hue, onHue } from "../store/hues";
 import { cameraRow, leavePose, poseOf, tryPose, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
@@ -26,6 +27,7 @@ export function CameraMark({
 }) {
   const body = useRef<SVGGElement>(null);
   const fill = useRef<SVGPathElement>(null);
+  const band = useRef<SVGPathElement>(null);
   const edges = useRef<(SVGLineElement | null)[]>([]);
   const grips = useRef<(SVGLineElement | null)[]>([]);
   const loose = useLoose((s) => s.loose?.camera === camera.id);
@@ -42,6 +44,7 @@ export function CameraMark({
       return [x + ax * reach, y + ay * reach];
     });
     fill.current?.setAttribute("d", `M${x} ${y} L${ends[0]} A${reach} ${reach} 0 0 1 ${ends[1]} Z`);
+    band.current?.setAttribute("d", selected ? inFocus(row, x, y, reach, space.scale) : "");
     ends.forEach(([ex, ey], i) => {
       for (const line of [edges.current[i], grips.current[i]]) {
         line?.setAttribute("x1", String(x));
@@ -102,6 +105,15 @@ export function CameraMark({
   };
   return (
     <g data-camera={camera.letter}>
+      <path
+        ref={band}
+        data-band={camera.letter}
+        fill={colour}
+        fillOpacity={0.3}
+        stroke={colour}
+        strokeWidth={1.2}
+        pointerEvents="none"
+      />
       <path ref={fill} fill={colour} fillOpacity={selected ? 0.13 : 0.09} pointerEvents="none" />
       {[0, 1].map((i) => (
         <g key={i}>
@@ -158,6 +170,24 @@ export function CameraMark({
       </g>
     </g>
   );
+}
+
+/** What is sharp, across the wedge: from its near plane to its far one, or to the wedge's end. */
+function inFocus(row: Float32Array, x: number, y: number, reach: number, scale: number): string {
+  const at = cameraColumns();
+  const [nearPer, farPer] = [row[at.sharp_near_per_m], row[at.sharp_far_per_m]];
+  // Seen from above, planes across a tilted axis lie nearer.
+  const flat = scale * Math.cos((row[4] * Math.PI) / 180);
+  const half = (row[7] * Math.PI) / 360;
+  const near = flat / Math.max(nearPer, 1e-6);
+  const far = Math.min(farPer > 1e-6 ? flat / farPer : reach, reach * Math.cos(half));
+  if (near >= far) return "";
+  const [ax, ay] = ahead(row[3]);
+  const corner = (deep: number, side: number) => {
+    const wide = side * deep * Math.tan(half);
+    return `${x + ax * deep + ay * wide} ${y + ay * deep - ax * wide}`;
+  };
+  return `M${corner(near, 1)} L${corner(near, -1)} L${corner(far, -1)} L${corner(far, 1)} Z`;
 }
 
 /** The camera's own path with its frame ticks, and its keys when it is selected. */

@@ -1,5 +1,6 @@
 import { useMemo, useRef } from "react";
 import type { Act, Figure, Mover } from "../api/types";
+import { focusOn } from "../desk/glass-verbs";
 import { endTry, rowOf, samplesOf, send, tryOut, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { complain, select, useView } from "../store/view";
@@ -100,6 +101,11 @@ export function FigureMark({
   });
   const down = (e: React.PointerEvent) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return;
+    if (useView.getState().picking) {
+      e.stopPropagation();
+      void focusOn({ kind: "figure", figure: figure.id, joint: "eyes" });
+      return;
+    }
     hold(e, (from) => {
       const command = (at: Point, free: boolean) => ({
         kind: "figure.move" as const,
@@ -256,6 +262,11 @@ export function MoverMark({ mover, selected, hold }: { mover: Mover; selected: b
   });
   const down = (e: React.PointerEvent) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return;
+    if (useView.getState().picking) {
+      e.stopPropagation();
+      void focusOn({ kind: "mover", mover: mover.id });
+      return;
+    }
     hold(e, (from) => {
       const command = (at: Point, free: boolean) => ({
         kind: "mover.shift" as const,

@@ -37,7 +37,7 @@ export function PieceMark({ piece, selected, hold }: { piece: Piece; selected: b
   const thin = piece.kind === "wall" || piece.kind === "backdrop";
   const line = selected ? "var(--slate)" : "var(--ink)";
   const down = (e: React.PointerEvent) => {
-    if (e.button !== 0 || useView.getState().tool !== "select") return;
+    if (e.button !== 0 || useView.getState().tool !== "select" || useView.getState().picking) return;
     hold(e, (from) => {
       const ids = together(piece);
       const command = (at: Point, free: boolean) => ({

@@ -1,5 +1,7 @@
 import { Maximize, MousePointer2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import type { Piece } from "../api/types";
+import { focusOn } from "../desk/glass-verbs";
 import { dropOverlay, endTry, useDocument } from "../store/document";
 import { select, type Tool, useView } from "../store/view";
 import { Button } from "../ui/button";
@@ -104,6 +106,7 @@ export function Plan() {
   const kind = useView((s) => s.kind);
   const ids = useView((s) => s.ids);
   const tool = useView((s) => s.tool);
+  const picking = useView((s) => s.picking);
   const space = useSpace();
   const [drawn, setDrawn] = useState<{ a: Point; b: Point } | null>(null);
   const [walk, setWalk] = useState<Point[]>([]);
@@ -169,6 +172,23 @@ export function Plan() {
   }, [tool, walk]);
 
   const background = (e: React.PointerEvent) => {
+    if (useView.getState().picking && e.button === 0) {
+      return hold(e, () => ({
+        move: () => {},
+        drop: ([x, z], moved) => {
+          if (moved) return;
+          const under = [...(scene?.pieces ?? [])].reverse().find((p) => within(p, x, z));
+          const y = under ? under.base + under.height : 0;
+          void focusOn({
+            kind: "point",
+            x: snap(x, true),
+            y,
+            z: snap(z, true),
+            of: under?.name ?? "the ground",
+          });
+        },
+      }));
+    }
     if (tool === "figure" && e.button === 0) {
       return hold(e, () => ({
         move: () => {},
@@ -237,7 +257,7 @@ export function Plan() {
           ref={sheet}
           role="application"
           aria-label="Ground plan of the stage"
-          className={`${layer} touch-none ${tool === "select" ? "" : "cursor-crosshair"}`}
+          className={`${layer} touch-none ${tool === "select" && !picking ? "" : "cursor-crosshair"}`}
           onPointerDown={background}
           onPointerMove={follow}
           onDoubleClick={() => tool === "walk" && void drawWalk(walk)}
@@ -316,6 +336,14 @@ export function Plan() {
       </div>
     </section>
   );
+}
+
+/** Whether a place on the plan is in a piece's footprint. */
+function within(piece: Piece, x: number, z: number): boolean {
+  const a = (piece.heading * Math.PI) / 180;
+  const [dx, dz] = [x - piece.x, z - piece.z];
+  const [u, v] = [Math.cos(a) * dx - Math.sin(a) * dz, Math.sin(a) * dx + Math.cos(a) * dz];
+  return Math.abs(u) <= piece.width / 2 && Math.abs(v) <= piece.depth / 2;
 }
 
 function Drawn({

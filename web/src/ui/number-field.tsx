@@ -2,8 +2,19 @@ import { useEffect, useId, useRef, useState } from "react";
 import type { Problem } from "../api/types";
 import { useDocument } from "../store/document";
 
+export interface Remedy {
+  label: string;
+  act: () => Promise<Problem | null>;
+}
+
 interface Props {
   label: string;
+  /** What stands before the number, as f/ does. */
+  front?: string;
+  /** Infinity is a value; it is typed as inf. */
+  endless?: boolean;
+  /** What may be done about a refusal, in place of correcting the number. */
+  remedy?: (problem: Problem, value: number) => Remedy | null;
   value: number;
   unit?: string;
   digits?: number;
@@ -22,11 +33,12 @@ export function NumberField(props: Props) {
   const { label, value, unit = "", digits = 2, step = 0.1, disabled, onTry, onSet } = props;
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
+  const [way, setWay] = useState<Remedy | null>(null);
   const [dragged, setDragged] = useState<number | null>(null);
   const seen = useRef(0);
   const start = useRef<{ x: number; value: number; moved: boolean } | null>(null);
   const id = useId();
-  const shown = text ?? (dragged ?? value).toFixed(digits);
+  const shown = text ?? say(dragged ?? value, digits);
 
   // A new value from elsewhere clears an old complaint, unless something is being typed.
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new value is the reason to run
@@ -35,7 +47,7 @@ export function NumberField(props: Props) {
   }, [value, text]);
 
   const keep = async (next: number): Promise<boolean> => {
-    if (!Number.isFinite(next)) {
+    if (Number.isNaN(next) || (!props.endless && !Number.isFinite(next))) {
       setProblem(`${label} must be a number. Type one, or press Escape.`);
       return false;
     }
@@ -47,6 +59,7 @@ export function NumberField(props: Props) {
     const refused = await onSet(next, seen.current);
     if (refused) {
       setProblem(refused.detail);
+      setWay(props.remedy?.(refused, next) ?? null);
       // Having been told what changed, the sender may insist.
       seen.current = useDocument.getState().revision;
     } else {
@@ -56,7 +69,10 @@ export function NumberField(props: Props) {
     return refused === null;
   };
 
-  const typed = () => Number((text ?? "").replace(",", ".").trim() || Number.NaN);
+  const typed = () => {
+    const given = (text ?? "").replace(",", ".").replace(/^f\//i, "").trim().toLowerCase();
+    return /^(inf|infinity|∞)$/.test(given) ? Number.POSITIVE_INFINITY : Number(given || Number.NaN);
+  };
 
   return (
     <div>
@@ -93,6 +109,7 @@ export function NumberField(props: Props) {
         >
           {label}
         </label>
+        {props.front && <span className="text-xs text-faint">{props.front}</span>}
         <input
           id={id}
           className={`field px-1! ${props.compact ? "w-15" : "w-20"} text-right ${problem ? "border-brick! bg-brick-wash" : ""}`}
@@ -129,8 +146,24 @@ export function NumberField(props: Props) {
       {problem && (
         <p role="alert" className="mt-0.5 rounded-sm bg-brick-wash px-1.5 py-0.5 text-xs text-brick">
           {problem}
+          {way && (
+            <button
+              type="button"
+              className="mt-0.5 block font-semibold underline"
+              onClick={async () => {
+                const again = await way.act();
+                if (again) return setProblem(again.detail);
+                setText(null);
+                setProblem(null);
+              }}
+            >
+              {way.label}
+            </button>
+          )}
         </p>
       )}
     </div>
   );
 }
+
+const say = (value: number, digits: number) => (Number.isFinite(value) ? value.toFixed(digits) : "∞");

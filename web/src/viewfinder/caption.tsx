@@ -1,5 +1,6 @@
 import { Diamond, EyeOff, Lock } from "lucide-react";
-import { useDocument } from "../store/document";
+import { focusInForce, focusName, metres } from "../card/glass/words";
+import { cameraColumns, useDocument } from "../store/document";
 import { cameraRow, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { useView } from "../store/view";
@@ -18,6 +19,8 @@ export function Caption() {
   const row = camera ? cameraRow(camera.id, stage) : null;
   const key = camera?.x.keys.some((k) => k.frame === stage);
   const keys = camera?.x.keys.length ?? 0;
+  const at = cameraColumns();
+  const focused = camera && scene ? focusName(scene, focusInForce(camera.focus, stage)) : "";
   const shown = through === "cut" && scene && shot >= 0 ? scene.shots[shot] : null;
   return (
     <div className="flex h-11 items-center gap-3 border-t border-line px-3" data-testid="caption">
@@ -36,13 +39,12 @@ export function Caption() {
           <Letter letter={camera.letter} size={24} />
           <b className="truncate text-base">{camera.name}</b>
           <span className="text-lg font-semibold whitespace-nowrap">{Number(row[6].toFixed(1))} mm</span>
-          <span
-            className="text-sm whitespace-nowrap text-faint"
-            title="Horizontal field of view of the delivery frame"
-          >
-            {row[7].toFixed(1)}° across
+          <span className="text-base font-semibold whitespace-nowrap">
+            f/{Number(row[at.aperture]?.toFixed(1))}
           </span>
-          <span className="text-sm whitespace-nowrap text-faint">{scene?.delivery.label}</span>
+          <span className="min-w-0 truncate text-sm" title={`Focused on ${focused}`}>
+            {metres(row[at.focus_per_m])} <span className="text-faint">{focused}</span>
+          </span>
           {camera.locked && <Lock size={15} aria-label="Locked" />}
           {camera.hidden && <EyeOff size={15} aria-label="Hidden on the stage" />}
           <span className="flex-1" />

@@ -72,7 +72,7 @@ function Body({ figure }: { figure: Figure }) {
   });
   return (
     <>
-      {shape && <primitive object={shape} />}
+      {shape && <primitive object={shape} userData={{ owner: { kind: "figure", id: figure.id } }} />}
       <mesh ref={proxy} visible={false} userData={{ pick: { kind: "figure", ids: [figure.id] } }}>
         <boxGeometry args={[0.55, figure.stature, 0.55]} />
       </mesh>
@@ -116,7 +116,7 @@ function Thing({ mover }: { mover: Mover }) {
   const size: [number, number, number] = mover.shape === "boat" ? [1.4, 0.7, 3.6] : [0.4, 1.2, 0.7];
   return (
     <group ref={group}>
-      {shape && <primitive object={shape} />}
+      {shape && <primitive object={shape} userData={{ owner: { kind: "mover", id: mover.id } }} />}
       <mesh
         visible={false}
         position={[0, size[1] / 2, 0]}

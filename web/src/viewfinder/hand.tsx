@@ -2,10 +2,12 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { MathUtils, type Object3D, type PerspectiveCamera, Raycaster, Vector2, Vector3 } from "three";
 import type { Pose } from "../api/types";
+import { focusOn } from "../desk/glass-verbs";
 import { endTry, itemOf, send, tryOut, useDocument } from "../store/document";
 import { leavePose, poseOf, tryPose } from "../store/loose";
 import { pause, useMoment } from "../store/moment";
 import { cameraSeen, complain, type Kind, select, selectAlso, useView } from "../store/view";
+import { pointedAt } from "./pointed-at";
 
 interface Grip {
   kind: "look" | "slide" | "height";
@@ -151,6 +153,7 @@ export function Hand() {
 
     const click = (e: PointerEvent) => {
       if (e.button !== 0) return;
+      if (useView.getState().picking) return void focusOn(pointedAt(scene, eye, where(e)));
       const found = hit(scene, eye, where(e));
       if (!found || "handle" in found) {
         if (!e.shiftKey) select(null);

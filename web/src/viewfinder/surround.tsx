@@ -73,7 +73,7 @@ export function SurroundOfStage() {
       <mesh ref={dome} material={sky} renderOrder={10} frustumCulled={false}>
         <sphereGeometry args={[1000, 24, 16]} />
       </mesh>
-      <mesh rotation={[-Math.PI / 2, 0, 0]} material={ground}>
+      <mesh rotation={[-Math.PI / 2, 0, 0]} material={ground} userData={{ focus: true }}>
         <circleGeometry args={[2000, 48]} />
       </mesh>
       {rover && (

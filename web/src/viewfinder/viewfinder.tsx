@@ -7,8 +7,12 @@ import { lookThrough, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { Caption } from "./caption";
+import { CompareLabels } from "./compare";
+import { FrameLines } from "./frame-lines";
+import { LinesMenu } from "./lines-menu";
 import { LooseBar } from "./loose-bar";
 import { Notices } from "./notices";
+import { overscan } from "./sight";
 
 const Picture = lazy(() => import("./picture").then((m) => ({ default: m.Picture })));
 const MAT = 14;
@@ -63,6 +67,7 @@ function Tabs() {
         Cut
       </button>
       <span className="flex-1" />
+      {at !== "rover" && <LinesMenu />}
       <Button tip="Make a camera from this view" hint="N" onClick={newCamera}>
         <Plus size={14} /> Camera
       </Button>
@@ -89,18 +94,31 @@ export function Viewfinder() {
     return () => watch.disconnect();
   }, []);
 
-  const rover = through === "rover";
+  const comparing = useView((s) => s.comparing !== null);
+  const picking = useView((s) => s.picking);
+  useView((s) => s.looks.outside);
+  useDocument((s) => s.baked);
+  const rover = through === "rover" || comparing;
+  // With what lies outside the frame shown, the picture is larger than the frame in it.
+  const beyond = rover ? null : overscan();
+  const [overX, overY] = beyond?.over ?? [1, 1];
+  const whole = (aspect * overX) / overY;
   const most = { width: space.width - 2 * MAT, height: space.height - 2 * MAT };
-  const width = rover ? space.width : Math.floor(Math.min(most.width, most.height * aspect));
-  const height = rover ? space.height : Math.round(width / aspect);
+  const width = rover ? space.width : Math.floor(Math.min(most.width, most.height * whole));
+  const height = rover ? space.height : Math.round(width / whole);
+  const inner = {
+    left: `${50 - 50 / overX}%`,
+    right: `${50 - 50 / overX}%`,
+    top: `${50 - 50 / overY}%`,
+    bottom: `${50 - 50 / overY}%`,
+  };
   return (
     <section aria-label="Viewfinder" className="flex h-full min-w-0 flex-col bg-paper">
       <Tabs />
       <div ref={room} className="relative min-h-0 flex-1 overflow-hidden bg-mat" data-testid="mat">
         {width > 10 && height > 10 && (
           <div
-            data-testid="frame"
-            className="absolute"
+            className={`absolute ${picking ? "cursor-crosshair" : ""}`}
             style={{
               width,
               height,
@@ -115,6 +133,15 @@ export function Viewfinder() {
             >
               <Picture />
             </Suspense>
+            <div
+              className="pointer-events-none absolute overflow-hidden"
+              style={rover ? { inset: 0 } : inner}
+              data-testid="frame"
+            >
+              {!rover && <FrameLines />}
+            </div>
+            {beyond && <Outside inner={inner} back={beyond.back} over={beyond.over} />}
+            {comparing && <CompareLabels width={width} height={height} />}
             {black && (
               <div
                 className="absolute inset-0 grid place-items-center bg-black text-sm text-white/60"
@@ -126,11 +153,41 @@ export function Viewfinder() {
           </div>
         )}
         <Notices />
+        <PickHint />
         <EmptyHint />
       </div>
       <LooseBar />
       <Caption />
     </section>
+  );
+}
+
+/** Dims what the audience will not see, and draws the frame's edge and the film back's. */
+function Outside({
+  inner,
+  back,
+  over,
+}: {
+  inner: React.CSSProperties;
+  back: [number, number];
+  over: [number, number];
+}) {
+  const edge = {
+    left: `${50 - (50 * back[0]) / over[0]}%`,
+    right: `${50 - (50 * back[0]) / over[0]}%`,
+    top: `${50 - (50 * back[1]) / over[1]}%`,
+    bottom: `${50 - (50 * back[1]) / over[1]}%`,
+  };
+  return (
+    <div className="pointer-events-none absolute inset-0 overflow-hidden" data-testid="outside">
+      <div
+        className="absolute outline-2 outline-white"
+        style={{ ...inner, boxShadow: "0 0 0 2000px rgb(40 40 40 / 0.62)" }}
+      />
+      <div className="absolute border border-dashed border-white/70" style={edge}>
+        <span className="absolute right-1 bottom-0.5 text-xs text-white/90">film back</span>
+      </div>
+    </div>
   );
 }
 
@@ -146,6 +203,21 @@ function EmptyHint() {
         view here is good, press <b>N</b> to make a camera from it.
       </p>
     </div>
+  );
+}
+
+/** What the next click does, while a hand is about to point at what to focus on. */
+function PickHint() {
+  const picking = useView((s) => s.picking);
+  const stage = useMoment((s) => s.stage);
+  if (!picking) return null;
+  return (
+    <p className="pointer-events-none absolute inset-x-0 bottom-3 z-10 mx-auto w-fit rounded bg-slate px-3 py-1 text-sm text-sheet">
+      {picking === "focus"
+        ? "Click what to focus on, here or on the plan."
+        : `Click what to rack to: it is reached at ${stage}.`}{" "}
+      Esc leaves it.
+    </p>
   );
 }
 

@@ -17,6 +17,8 @@ const SETTLED_MS = 140;
 const COARSEST = 0.5;
 /** Drawings that a picture at rest is made of: smooth edges, and soft edges of shadows. */
 const PLAIN = 16;
+/** Drawings through a lens that already look like one picture. */
+const ENOUGH = 10;
 /** Steps of the plane-filling sequence with the greatest least distance (Roberts' R2). */
 const R2 = [0.7548776662466927, 0.5698402909980532];
 /** Things in this layer are drawn over the finished picture, never blurred. */
@@ -126,6 +128,9 @@ export function Develop() {
       }
       draw(exposures.one, exposures.count);
       exposures.gather(gl);
+      // Too few views through a lens stand beside each other as ghosts: the quick picture stays until then.
+      const through = wanted(seen, looks.blur) === THROUGH;
+      if (through && exposures.count < ENOUGH) return invalidate();
       exposures.show(gl);
       const glass = alone?.row ? stand(eye, alone, width, height) : null;
       if (glass && looks.sharp) quick.mark(gl, eye, glass);

@@ -4,7 +4,7 @@ import { run, step } from "./sheet";
 const SUM = step(
   { one: { value: null } },
   "uniform sampler2D one; varying vec2 at; void main() { gl_FragColor = texture2D(one, at); }",
-  true,
+  "add",
 );
 const SHOW = step(
   { sum: { value: null }, share: { value: 1 } },

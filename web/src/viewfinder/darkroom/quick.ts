@@ -73,11 +73,11 @@ const MARK = step(
     float d = perMetre(at);
     float stripe = step(0.5, fract((gl_FragCoord.x + gl_FragCoord.y) / 7.0));
     float shown = d <= sharp.x && d >= sharp.y ? 0.3 + 0.35 * stripe : 0.0;
-    gl_FragColor = vec4(vec3(0.035, 0.13, 0.29) * shown, shown);
-    #include <colorspace_fragment>
+    // Laid over finished pixels, so in the screen's own values.
+    gl_FragColor = vec4(vec3(0.21, 0.42, 0.66) * shown, shown);
   }`,
+  "over",
 );
-MARK.transparent = true;
 
 /** A single drawing with its depth, for what is worked out from it. */
 export class Quick {

@@ -6,6 +6,7 @@ import {
   Mesh,
   NoBlending,
   OneFactor,
+  OneMinusSrcAlphaFactor,
   OrthographicCamera,
   ShaderMaterial,
   type WebGLRenderer,
@@ -20,20 +21,20 @@ const triangle = new BufferGeometry().setAttribute(
 const mesh = new Mesh(triangle);
 mesh.frustumCulled = false;
 
-/** A step over every pixel of a picture. */
+/** A step over every pixel of a picture; over takes colours already multiplied by their cover. */
 export function step(
   uniforms: ShaderMaterial["uniforms"],
   fragmentShader: string,
-  add = false,
+  how: "replace" | "add" | "over" = "replace",
 ): ShaderMaterial {
   return new ShaderMaterial({
     uniforms,
     depthTest: false,
     depthWrite: false,
-    blending: add ? CustomBlending : NoBlending,
+    blending: how === "replace" ? NoBlending : CustomBlending,
     blendEquation: AddEquation,
     blendSrc: OneFactor,
-    blendDst: OneFactor,
+    blendDst: how === "add" ? OneFactor : OneMinusSrcAlphaFactor,
     vertexShader:
       "varying vec2 at; void main() { at = position.xy * 0.5 + 0.5; gl_Position = vec4(position.xy, 0.0, 1.0); }",
     fragmentShader,

@@ -1,0 +1,115 @@
+import { ChevronLeft, ChevronRight } from "lucide-react";
+import { useState } from "react";
+import type { Camera } from "../../api/types";
+import { mountLens, stepLens, toggleCompare } from "../../desk/glass-verbs";
+import { samplesOf, useDocument } from "../../store/document";
+import { complain, useView } from "../../store/view";
+import { Button } from "../../ui/button";
+import { Section } from "../section";
+import { FilmBack } from "./film-back";
+import { GlassField } from "./glass-field";
+
+/** The lens on the camera, its focal length and what it sees, and the film back behind it. */
+export function LensSection({ camera, row }: { camera: Camera; row: Float32Array | null }) {
+  const lenses = useDocument((s) => s.shown?.lenses) ?? [];
+  const comparing = useView((s) => s.comparing !== null);
+  const [keep, setKeep] = useState<"place" | "size">("place");
+  useDocument((s) => s.baked);
+  const forced = (samplesOf(camera.id)?.facts.forced as string[] | undefined) ?? [];
+  return (
+    <Section
+      title="Lens"
+      side={
+        <Button
+          tip="Compare lenses at the same size of the figure"
+          hint="L"
+          on={comparing}
+          onClick={toggleCompare}
+        >
+          Compare
+        </Button>
+      }
+    >
+      <div className="flex items-center gap-1">
+        <select
+          aria-label="Lens of the kit"
+          className="field min-w-0 flex-1"
+          value={camera.mounted ?? ""}
+          disabled={camera.locked}
+          onKeyDown={(e) => e.stopPropagation()}
+          onChange={async (e) => complain(await mountLens(camera.id, e.target.value || null, keep))}
+        >
+          <option value="">Any lens, no limits</option>
+          {lenses.map((lens) => (
+            <option key={lens.id} value={lens.id}>
+              {lens.name} · f/{lens.widest}
+            </option>
+          ))}
+        </select>
+        <Button
+          tip={
+            keep === "size"
+              ? "Next shorter lens, keeping the figure's size"
+              : "Next shorter lens, from the same place"
+          }
+          hint={keep === "size" ? "<" : ","}
+          disabled={camera.locked}
+          className="px-1!"
+          onClick={() => stepLens(-1, keep)}
+        >
+          <ChevronLeft size={15} />
+        </Button>
+        <Button
+          tip={
+            keep === "size"
+              ? "Next longer lens, keeping the figure's size"
+              : "Next longer lens, from the same place"
+          }
+          hint={keep === "size" ? ">" : "."}
+          disabled={camera.locked}
+          className="px-1!"
+          onClick={() => stepLens(1, keep)}
+        >
+          <ChevronRight size={15} />
+        </Button>
+      </div>
+      <fieldset className="-mt-0.5 flex items-center gap-1 text-xs text-faint">
+        <span className="flex-1">Another lens keeps</span>
+        {(["place", "size"] as const).map((what) => (
+          <button
+            type="button"
+            key={what}
+            aria-pressed={keep === what}
+            title={
+              what === "place" ? "The frame changes" : "The camera moves along its axis; perspective changes"
+            }
+            className={`rounded-[3px] border px-1.5 py-0.5 ${keep === what ? "border-slate bg-slate-wash font-semibold text-ink" : "border-line bg-sheet"}`}
+            onClick={() => setKeep(what)}
+          >
+            the {what}
+          </button>
+        ))}
+      </fieldset>
+      <GlassField
+        camera={camera}
+        name="focal"
+        label="Focal length"
+        value={row?.[6] ?? camera.focal.rest}
+        unit="mm"
+        digits={1}
+        step={0.5}
+      />
+      {row && (
+        <p className="text-xs text-faint" title="Fields of view of the delivery frame">
+          {row[7].toFixed(2)}° across · {row[8].toFixed(2)}° upright · {row[9].toFixed(2)}° diagonal
+        </p>
+      )}
+      {forced.map((what) => (
+        <p key={what} className="rounded-sm bg-brick-wash px-1.5 py-0.5 text-xs text-brick">
+          Forced: {what}.
+        </p>
+      ))}
+      <FilmBack camera={camera} />
+    </Section>
+  );
+}

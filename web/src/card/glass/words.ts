@@ -1,0 +1,21 @@
+import type { Camera, FocusOn, Scene } from "../../api/types";
+
+const SIDES: Record<string, string> = { r: "right ", l: "left " };
+
+/** What is focused on, as a person would say it. */
+export function focusName(scene: Scene, on: FocusOn): string {
+  if (on.kind === "distance") return on.metres ? "a set distance" : "infinity";
+  if (on.kind === "point") return on.of || "a place";
+  if (on.kind === "mover") return scene.movers.find((m) => m.id === on.mover)?.name ?? "";
+  const [stem, side] = on.joint.split("_");
+  return `${scene.figures.find((f) => f.id === on.figure)?.name ?? ""}'s ${SIDES[side] ?? ""}${stem}`;
+}
+
+/** What the focus is on, or racking to, at a frame. */
+export function focusInForce(focus: Camera["focus"], frame: number): FocusOn {
+  return focus.marks.findLast((m) => m.frame - m.over <= frame)?.on ?? focus.on;
+}
+
+/** A distance given by its reciprocal. */
+export const metres = (perMetre: number): string =>
+  perMetre < 1e-4 ? "∞" : `${(1 / perMetre).toFixed(1 / perMetre < 100 ? 2 : 0)} m`;

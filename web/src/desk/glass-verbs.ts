@@ -1,0 +1,113 @@
+import { ask, client } from "../api/client";
+import type { Camera, Command, FocusOn, GlassName, Problem } from "../api/types";
+import { itemOf, send, useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { cameraSeen, complain, notice, useView } from "../store/view";
+import { meantCamera } from "./verbs";
+
+const stage = () => useMoment.getState().stage;
+const cameraOf = (id: string | null) => itemOf(useDocument.getState().scene, "cameras", id);
+
+/** The figure a size is kept of, when one is chosen. */
+const chosenFigure = () => {
+  const { kind, ids } = useView.getState();
+  return kind === "figure" ? { figure: ids[0] } : {};
+};
+
+/** The next lens of the kit, keeping the camera's place or the figure's size. */
+export async function stepLens(step: -1 | 1, keep: "place" | "size"): Promise<void> {
+  const camera = cameraSeen() ?? meantCamera();
+  if (!camera)
+    return notice("No camera is chosen.", "Look through one, or select one, then change its lens.");
+  complain(await send({ kind: "camera.mount", camera, step, keep, frame: stage(), ...chosenFigure() }));
+}
+
+export function mountLens(
+  camera: string,
+  lens: string | null,
+  keep: "place" | "size" = "place",
+): Promise<Problem | null> {
+  return send({ kind: "camera.mount", camera, lens, keep, frame: stage(), ...chosenFigure() });
+}
+
+/** The command that gives a lens, stop or exposure a value here: on the key that is here, else for the whole scene. */
+export function glassCommand(camera: Camera, name: GlassName, value: number, force = false): Command {
+  const key = camera[name].keys.some((k) => k.frame === stage());
+  if (key) return { kind: "glass.key", camera: camera.id, name, frame: stage(), value, force };
+  if (name === "focal") return { kind: "camera.set", camera: camera.id, focal: value, force };
+  return { kind: "camera.glass", camera: camera.id, [name]: value, force } as Command;
+}
+
+export const keyGlass = (camera: string, name: GlassName, value: number) =>
+  send({ kind: "glass.key", camera, name, frame: stage(), value });
+
+/** What may be done about a refusal of a lens, stop or exposure. */
+export function glassRemedy(camera: Camera, name: GlassName) {
+  return (problem: Problem, value: number) => {
+    if (problem.can_force)
+      return { label: "Force it", act: () => send(glassCommand(camera, name, value, true)) };
+    if (problem.field === name)
+      return { label: `Set a key at ${stage()}`, act: () => keyGlass(camera.id, name, value) };
+    return null;
+  };
+}
+
+/** Take up or put down the tool that focuses on what is pointed at. */
+export function pickFocus(how: "focus" | "rack"): void {
+  const camera = cameraSeen() ?? meantCamera();
+  if (!camera) {
+    notice("No camera is chosen.", "Look through one, then point at what it focuses on.");
+    return;
+  }
+  useView.setState((s) => ({ picking: s.picking === how ? null : how, tool: "select" }));
+}
+
+/** Focus the camera on something pointed at, or rack to it at this frame. */
+export async function focusOn(on: FocusOn): Promise<void> {
+  const { picking } = useView.getState();
+  const camera = cameraOf(cameraSeen() ?? meantCamera());
+  useView.setState({ picking: null });
+  if (!camera) return;
+  const command: Command =
+    picking === "rack"
+      ? { kind: "focus.rack", camera: camera.id, frame: stage(), on }
+      : { kind: "focus.set", camera: camera.id, frame: stage(), on };
+  complain(await send(command));
+}
+
+/** Compare lenses on the figure in the frame; called again, stop. */
+export function toggleCompare(): void {
+  const { comparing } = useView.getState();
+  const camera = cameraOf(cameraSeen());
+  if (comparing) {
+    useView.setState({ comparing: null });
+    return;
+  }
+  if (!camera) {
+    notice("Lenses are compared through a camera.", "Look through one first.");
+    return;
+  }
+  const primes = (useDocument.getState().scene?.lenses ?? []).filter((l) => l.shortest_mm === l.longest_mm);
+  const near = (mm: number) =>
+    [...primes].sort((a, b) => Math.abs(a.shortest_mm - mm) - Math.abs(b.shortest_mm - mm))[0]?.shortest_mm ??
+    mm;
+  void compareLenses(camera.id, [...new Set([24, 50, 100].map(near))]);
+}
+
+export async function compareLenses(camera: string, focals: number[]): Promise<void> {
+  const { id } = useDocument.getState();
+  if (id === null) return;
+  const frame = stage();
+  const { data, problem } = await ask(
+    client.POST("/api/scenes/{scene_id}/compare", {
+      params: { path: { scene_id: id } },
+      body: { camera, frame, focals, ...chosenFigure() },
+    }),
+  );
+  if (problem) {
+    useView.setState({ comparing: null });
+    complain(problem);
+    return;
+  }
+  useView.setState({ comparing: { camera, frame, focals, found: data } });
+}

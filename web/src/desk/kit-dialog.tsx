@@ -1,0 +1,142 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Plus, Trash2 } from "lucide-react";
+import { ask, client } from "../api/client";
+import { productionKit } from "../api/queries";
+import type { KitLens } from "../api/types";
+import { send, useDocument } from "../store/document";
+import { complain, notice } from "../store/view";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { NumberField } from "../ui/number-field";
+import { TextField } from "../ui/text-field";
+
+/** The lens kit of the scene, and the production's own. */
+export function KitDialog({ onClose }: { onClose: () => void }) {
+  const id = useDocument((s) => s.id) ?? 0;
+  const lenses = useDocument((s) => s.scene?.lenses) ?? [];
+  const { data: own } = useQuery(productionKit);
+  const queries = useQueryClient();
+  const same = JSON.stringify(own) === JSON.stringify(lenses);
+  const keep = async () => {
+    const { problem } = await ask(
+      client.PUT("/api/scenes/{scene_id}/kit", { params: { path: { scene_id: id } } }),
+    );
+    if (!complain(problem)) return;
+    notice("New scenes of this production begin with this kit.", "", false);
+    await queries.invalidateQueries(productionKit);
+  };
+  return (
+    <Dialog title="Lens kit" onClose={onClose} wide>
+      <div className="flex flex-col gap-1.5" data-testid="kit">
+        {lenses.length === 0 && (
+          <p className="text-sm text-faint">No lens yet: cameras take any focal length and stop.</p>
+        )}
+        {lenses.map((lens) => (
+          <LensRow key={lens.id} lens={lens} />
+        ))}
+        <div className="mt-2 flex flex-wrap items-center gap-2 border-t border-line pt-3">
+          <Button onClick={async () => complain(await send({ kind: "lens.add", shortest_mm: free(lenses) }))}>
+            <Plus size={14} /> Prime
+          </Button>
+          <Button
+            onClick={async () =>
+              complain(
+                await send({
+                  kind: "lens.add",
+                  shortest_mm: free(lenses),
+                  longest_mm: free(lenses) * 3,
+                  widest: 2.8,
+                }),
+              )
+            }
+          >
+            <Plus size={14} /> Zoom
+          </Button>
+          <span className="flex-1" />
+          <Button
+            tip="Use the production's kit in this scene"
+            disabled={!own || same}
+            onClick={async () => own && complain(await send({ kind: "lens.kit", lenses: own }))}
+          >
+            Take the production's kit
+          </Button>
+          <Button tip="New scenes begin with this kit" disabled={same} onClick={keep}>
+            Keep for the production
+          </Button>
+        </div>
+      </div>
+    </Dialog>
+  );
+}
+
+/** A focal length that no lens of the kit has yet. */
+function free(lenses: KitLens[]): number {
+  let mm = 28;
+  while (lenses.some((l) => l.shortest_mm === mm)) mm += 1;
+  return mm;
+}
+
+function LensRow({ lens }: { lens: KitLens }) {
+  const set = (what: object, seen?: number) => send({ kind: "lens.set", lens: lens.id, ...what }, seen);
+  const prime = lens.shortest_mm === lens.longest_mm;
+  return (
+    <div className="grid grid-cols-[1.3fr_1.2fr_1.2fr_1.1fr_1.2fr_1fr_auto] items-end gap-2 border-b border-line/60 pb-1.5">
+      <TextField label="Name" value={lens.name} onSet={(name, at) => set({ name }, at)} />
+      <NumberField
+        label={prime ? "Length" : "From"}
+        compact
+        unit="mm"
+        digits={0}
+        step={1}
+        value={lens.shortest_mm}
+        onSet={(shortest_mm, at) => set({ shortest_mm }, at)}
+      />
+      {prime ? (
+        <span />
+      ) : (
+        <NumberField
+          label="To"
+          compact
+          unit="mm"
+          digits={0}
+          step={1}
+          value={lens.longest_mm}
+          onSet={(longest_mm, at) => set({ longest_mm }, at)}
+        />
+      )}
+      <NumberField
+        label="Widest"
+        compact
+        front="f/"
+        digits={1}
+        value={lens.widest}
+        onSet={(widest, at) => set({ widest }, at)}
+      />
+      <NumberField
+        label="Nearest"
+        compact
+        unit="m"
+        value={lens.nearest_m}
+        step={0.01}
+        onSet={(nearest_m, at) => set({ nearest_m }, at)}
+      />
+      <NumberField
+        label="Blades"
+        compact
+        digits={0}
+        step={1}
+        value={lens.blades}
+        onSet={(blades, at) => set({ blades: Math.round(blades) }, at)}
+      />
+      <button
+        type="button"
+        aria-label={`Take the ${lens.name} out of the kit`}
+        title="Take it out of the kit"
+        className="mb-1"
+        onClick={async () => complain(await send({ kind: "lens.delete", lens: lens.id }))}
+      >
+        <Trash2 size={14} />
+      </button>
+    </div>
+  );
+}

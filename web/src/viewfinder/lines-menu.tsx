@@ -1,0 +1,87 @@
+import { useQuery } from "@tanstack/react-query";
+import { Frame } from "lucide-react";
+import { useState } from "react";
+import { frameLines } from "../api/queries";
+import { useDocument } from "../store/document";
+import { type Looks, setLooks, useView } from "../store/view";
+import { Button } from "../ui/button";
+import { Menu, MenuCheck } from "../ui/menu";
+
+type Switch = Exclude<keyof Looks, "standard" | "aspect">;
+
+/** Each way of looking at the picture, and the key that turns it on and off. */
+export const LOOK_KEYS: [Switch, string, string][] = [
+  ["safe", "A", "Safe areas"],
+  ["thirds", "T", "Thirds"],
+  ["centre", "M", "Middle of the frame"],
+  ["diagonals", "D", "Diagonals"],
+  ["protect", "P", "Protected aspect inside"],
+  ["outside", "O", "Outside the frame, to the film back's edge"],
+  ["blur", "B", "Blur of the lens"],
+  ["sharp", "S", "Hatch what is sharp"],
+];
+
+/** What lies over the picture, each a key away and remembered. */
+export function LinesMenu() {
+  const looks = useView((s) => s.looks);
+  const on = LOOK_KEYS.filter(([name]) => looks[name] && name !== "blur").length;
+  return (
+    <Menu
+      trigger={
+        <Button title="Lines over the frame, and other ways to look at it">
+          <Frame size={14} /> Lines{on ? ` · ${on}` : ""}
+        </Button>
+      }
+    >
+      {LOOK_KEYS.map(([name, key, label]) => (
+        <MenuCheck key={name} on={looks[name]} hint={key} onSet={() => setLooks({ [name]: !looks[name] })}>
+          {label}
+        </MenuCheck>
+      ))}
+      <div className="mt-1 flex flex-col gap-1.5 border-t border-line px-2 pt-2 pb-1">
+        <label className="flex items-center gap-2">
+          <span className="flex-1 text-faint">Safe areas by</span>
+          <select
+            className="field"
+            value={looks.standard}
+            onKeyDown={(e) => e.stopPropagation()}
+            onChange={(e) => setLooks({ standard: e.target.value as Looks["standard"] })}
+          >
+            <option value="smpte">SMPTE ST 2046-1</option>
+            <option value="ebu">EBU R 95</option>
+          </select>
+        </label>
+        <Protect />
+      </div>
+    </Menu>
+  );
+}
+
+function Protect() {
+  const { aspect, standard } = useView((s) => s.looks);
+  const frame = useDocument((s) => s.shown?.delivery.aspect) ?? 16 / 9;
+  const [text, setText] = useState(aspect);
+  const { error } = useQuery(frameLines(frame, standard, text));
+  return (
+    <div>
+      <label className="flex items-center gap-2">
+        <span className="flex-1 text-faint">Protect</span>
+        <input
+          className={`field w-24 ${error ? "border-brick!" : ""}`}
+          value={text}
+          aria-label="Aspect to protect"
+          onKeyDown={(e) => e.stopPropagation()}
+          onChange={(e) => {
+            setText(e.target.value);
+            if (e.target.value.trim()) setLooks({ aspect: e.target.value, protect: true });
+          }}
+        />
+      </label>
+      {error && (
+        <p role="alert" className="mt-1 max-w-56 rounded-sm bg-brick-wash px-1.5 py-0.5 text-xs text-brick">
+          {error.message}
+        </p>
+      )}
+    </div>
+  );
+}

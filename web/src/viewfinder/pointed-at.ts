@@ -1,0 +1,61 @@
+import {
+  type Bone,
+  type Mesh,
+  type Object3D,
+  type PerspectiveCamera,
+  Raycaster,
+  type SkinnedMesh,
+  type Vector2,
+  Vector3,
+} from "three";
+import type { FocusOn } from "../api/types";
+import { itemOf, useDocument } from "../store/document";
+
+const SPOT = new Vector3();
+/** Joints of the head: whoever points at a head means the eyes. */
+const HEAD = new Set(["head", "neck"]);
+
+/** What is under a point of the picture, as something to focus on; the sky is infinity. */
+export function pointedAt(root: Object3D, eye: PerspectiveCamera, at: Vector2): FocusOn {
+  const ray = new Raycaster();
+  ray.setFromCamera(at, eye);
+  ray.near = eye.near;
+  ray.far = eye.far;
+  const targets: Object3D[] = [];
+  root.traverse((node) => {
+    const mesh = node as SkinnedMesh;
+    if (!mesh.isMesh || !node.visible || node.userData.handle) return;
+    if (node.userData.focus || node.userData.pick?.kind === "piece" || ownerOf(node)) targets.push(node);
+    // It was measured in another pose.
+    if (mesh.isSkinnedMesh) mesh.computeBoundingSphere();
+  });
+  const hit = ray.intersectObjects(targets, false)[0];
+  if (!hit) return { kind: "distance", metres: null };
+  const scene = useDocument.getState().shown;
+  const owner = ownerOf(hit.object);
+  if (owner?.kind === "mover") return { kind: "mover", mover: owner.id };
+  if (owner?.kind === "figure")
+    return { kind: "figure", figure: owner.id, joint: nearestJoint(hit.object, hit.point) };
+  const { x, y, z } = hit.point;
+  const place = { x: round(x), y: round(y), z: round(z) };
+  const piece = hit.object.userData.pick?.ids[hit.instanceId ?? 0] ?? null;
+  return { kind: "point", ...place, of: itemOf(scene, "pieces", piece)?.name ?? "the ground" };
+}
+
+const round = (n: number) => Math.round(n * 1000) / 1000;
+
+function ownerOf(node: Object3D): { kind: string; id: string } | null {
+  for (let at: Object3D | null = node; at; at = at.parent) if (at.userData.owner) return at.userData.owner;
+  return null;
+}
+
+function nearestJoint(object: Object3D, point: Vector3): string {
+  const bones: Bone[] = (object as Mesh as SkinnedMesh).skeleton?.bones ?? [];
+  let best = "head";
+  let least = Number.POSITIVE_INFINITY;
+  for (const bone of bones) {
+    const far = bone.getWorldPosition(SPOT).distanceTo(point);
+    if (far < least) [best, least] = [bone.name, far];
+  }
+  return HEAD.has(best) ? "eyes" : best;
+}
