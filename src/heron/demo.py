@@ -192,7 +192,7 @@ def _glass() -> list[AnyCommand]:
     odile, oar = OnFigure(figure="fig-odile"), OnFigure(figure="fig-bram", joint="wrist_r")
     heron = OnMover(mover="mov-heron")
     lenses = (
-        ("cam-a", 32, 5.6, 800),
+        ("cam-a", "zoom", 5.6, 800),
         ("cam-b", 50, 2.8, 200),
         ("cam-c", 40, 1.4, 50),
         ("cam-d", 85, 4.0, 400),

@@ -21,6 +21,7 @@ def test_everything_is_undone_and_redone_and_there_after_a_reload(desk):
     after = desk.scene()
     assert after != before
     page.get_by_role("button", name="History").click()
+    page.get_by_label("History").locator("li").nth(2).wait_for()
     lines = page.get_by_label("History").locator("li").all_inner_texts()
     assert [line.splitlines()[0] for line in lines] == [
         "Deleted shot 030",

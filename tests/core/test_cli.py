@@ -47,7 +47,8 @@ def test_list_bake_and_project(capsys, scene):
     }
     rows = ask(capsys, "bake", scene, "--camera", "B", "--frames", "1001-1096")
     assert [r["frame"] for r in rows] == list(range(1001, 1097))
-    assert set(rows[0]) == {"frame", "position", "pan_deg", "tilt_deg", "roll_deg", "focal_mm"}
+    assert {"frame", "position", "pan_deg", "tilt_deg", "roll_deg", "focal_mm"} <= set(rows[0])
+    assert {"aperture", "focus_m", "exposure_ev", "near_m", "far_m"} <= set(rows[0])
     joint = ask(
         capsys,
         "project",

@@ -77,7 +77,7 @@ def test_the_second_of_two_tabs_is_told_and_nothing_of_it_is_kept(desk):
     assert refused.json()["changes"] == ["Set camera A to 50 mm."]
     assert desk.scene()["cameras"][0]["focal"]["rest"] == 50
     # What the other tab does to something else is no conflict.
-    assert other.do(kind="camera.set", camera="cam-c", focal=85).status_code == 200
+    assert other.do(kind="camera.set", camera="cam-c", name="Bram").status_code == 200
 
 
 def test_one_persons_undo_does_not_undo_anothers_change(desk, django_user_model, monkeypatch):

@@ -77,5 +77,5 @@ def _prime(focal: float, widest: float, nearest: float, blades: int) -> KitLens:
 FIRST_KIT = (
     _prime(18, 2.0, 0.3, 9), _prime(24, 1.4, 0.3, 9), _prime(32, 1.4, 0.35, 9), _prime(40, 1.4, 0.4, 9),
     _prime(50, 1.4, 0.45, 9), _prime(65, 1.4, 0.6, 9), _prime(85, 1.4, 0.8, 9), _prime(100, 2.0, 0.9, 9), _prime(135, 2.0, 1.2, 9),
-    KitLens(id="lens-zoom", name="Zoom 24–80 mm", shortest_mm=24, longest_mm=80, widest=2.8, nearest_m=0.6, blades=9),
+    KitLens(id="lens-zoom", name="Zoom 24–120 mm", shortest_mm=24, longest_mm=120, widest=2.8, nearest_m=0.6, blades=9),
 )  # fmt: skip

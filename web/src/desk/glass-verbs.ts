@@ -91,10 +91,11 @@ export function toggleCompare(): void {
   const near = (mm: number) =>
     [...primes].sort((a, b) => Math.abs(a.shortest_mm - mm) - Math.abs(b.shortest_mm - mm))[0]?.shortest_mm ??
     mm;
-  void compareLenses(camera.id, [...new Set([24, 50, 100].map(near))]);
+  void compareLenses(camera.id, [...new Set([24, 50, 100].map(near))], true);
 }
 
-export async function compareLenses(camera: string, focals: number[]): Promise<void> {
+/** Ask what some lenses make of the figure; unless it begins a comparison, only while one is on. */
+export async function compareLenses(camera: string, focals: number[], begin = false): Promise<void> {
   const { id } = useDocument.getState();
   if (id === null) return;
   const frame = stage();
@@ -104,6 +105,7 @@ export async function compareLenses(camera: string, focals: number[]): Promise<v
       body: { camera, frame, focals, ...chosenFigure() },
     }),
   );
+  if (!begin && !useView.getState().comparing) return;
   if (problem) {
     useView.setState({ comparing: null });
     complain(problem);

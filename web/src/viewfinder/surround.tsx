@@ -1,6 +1,15 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useLayoutEffect, useMemo, useRef } from "react";
-import { BackSide, Color, MathUtils, type Mesh, ShaderMaterial, Vector3 } from "three";
+import {
+  BackSide,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  MathUtils,
+  type Mesh,
+  ShaderMaterial,
+  Vector3,
+} from "three";
 import type { Scene } from "../api/types";
 import { useDocument } from "../store/document";
 import { useView } from "../store/view";
@@ -11,6 +20,31 @@ import { aimSun } from "./darkroom/shadow";
 /** Brightness of the sky and of the sun on a white thing that faces them. */
 const SKY = 0.86;
 const SUN = 1.05;
+
+/** The floor to the horizon in rings, since triangles that reach from underfoot to far away are drawn inexactly. */
+const FLOOR = floor([0, 1.5, 4, 10, 25, 60, 150, 400, 2000], 48);
+
+function floor(radii: number[], sides: number): BufferGeometry {
+  const points: number[] = [];
+  const index: number[] = [];
+  radii.forEach((r, ring) => {
+    for (let i = 0; i < sides; i++) {
+      const a = (2 * Math.PI * i) / sides;
+      points.push(r * Math.cos(a), 0, -r * Math.sin(a));
+      if (ring === 0) continue;
+      const [inner, outer, next] = [(ring - 1) * sides, ring * sides, (i + 1) % sides];
+      index.push(inner + i, outer + i, outer + next, inner + i, outer + next, inner + next);
+    }
+  });
+  const made = new BufferGeometry();
+  made.setAttribute("position", new BufferAttribute(new Float32Array(points), 3));
+  made.setAttribute(
+    "normal",
+    new BufferAttribute(new Float32Array(points.map((_, i) => (i % 3 === 1 ? 1 : 0))), 3),
+  );
+  made.setIndex(index);
+  return made;
+}
 
 /** The middle of the action, which the sun's shadows are drawn round. */
 function middle(scene: Scene): Vector3 {
@@ -73,9 +107,7 @@ export function SurroundOfStage() {
       <mesh ref={dome} material={sky} renderOrder={10} frustumCulled={false}>
         <sphereGeometry args={[1000, 24, 16]} />
       </mesh>
-      <mesh rotation={[-Math.PI / 2, 0, 0]} material={ground} userData={{ focus: true }}>
-        <circleGeometry args={[2000, 48]} />
-      </mesh>
+      <mesh geometry={FLOOR} material={ground} userData={{ focus: true }} />
       {rover && (
         <gridHelper args={[40, 40, "#5d6a70", "#7f8a8c"]} position={[0, 0.006, 0]}>
           <lineBasicMaterial attach="material" color="#69757a" transparent opacity={0.28} fog />
