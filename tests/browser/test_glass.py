@@ -48,7 +48,7 @@ def dark_stage(server, blades, light_at=8.0):
         {"kind": "lens.add", "id": "long", "name": "Test", "shortest_mm": 85, "widest": 1.4, "blades": blades},
         {"kind": "camera.add", "id": "cam", "name": "Dark", "focal": 85, "pose": {"x": 0, "y": 1.5, "z": 0}},
         {"kind": "camera.mount", "camera": "cam", "lens": "long"},
-        {"kind": "camera.glass", "camera": "cam", "aperture": 1.4, "exposure": 2.5},
+        {"kind": "camera.glass", "camera": "cam", "aperture": 1.4, "exposure": -1},
         {"kind": "focus.set", "camera": "cam", "on": {"kind": "distance", "metres": 2.5}},
         {"kind": "piece.add", "id": "wall", "shape": "backdrop", "name": "Wall", "x": 0, "z": -light_at - 0.5, "width": 20, "depth": 0.1, "height": 20, "base": -5, "colour": "#000000"},
         {"kind": "piece.add", "id": "spot", "shape": "box", "name": "Spot", "x": 0, "z": -light_at, "width": 0.02, "depth": 0.02, "height": 0.02, "base": 1.49, "colour": "#ffffff"},
@@ -88,7 +88,7 @@ def test_the_blur_of_a_point_of_light_is_the_lenss_own(server, page):
 def test_the_blades_shape_the_blur(server, page):
     desk = Desk(server, page, dark_stage(server, blades=3)).open("?look=A&frame=1001")
     settled(desk)
-    bright = light(desk) > 0.02
+    bright = light(desk) > 0.01
     diameter = blur_mm(*(np.array([v]) for v in (85.0, 1.4, 1 / 2.5, 1 / 8.0)))[0] * bright.shape[1] / 36
     # A triangle with its corners on the disc fills 3·√3/(4·π) of it, 41 %; a disc would fill it all.
     hull = ConvexHull(np.argwhere(bright))

@@ -18,7 +18,8 @@ const COARSEST = 0.5;
 /** Drawings that a picture at rest is made of: smooth edges, and soft edges of shadows. */
 const PLAIN = 16;
 /** Drawings through a lens that already look like one picture. */
-const ENOUGH = 10;
+const ENOUGH = 12;
+const EVERY = 6;
 /** Steps of the plane-filling sequence with the greatest least distance (Roberts' R2). */
 const R2 = [0.7548776662466927, 0.5698402909980532];
 /** Things in this layer are drawn over the finished picture, never blurred. */
@@ -53,8 +54,8 @@ export function Develop() {
     };
     const ends = [
       onRedraw(moved),
-      useMoment.subscribe(() => moved(true)),
-      useDocument.subscribe(() => moved(true)),
+      useMoment.subscribe((s, was) => moved(s.stage !== was.stage)),
+      useDocument.subscribe((s, was) => moved(stageDiffers(s, was))),
       useView.subscribe(() => moved(false)),
       useLoose.subscribe(() => moved(false)),
     ];
@@ -119,6 +120,10 @@ export function Develop() {
         state.timer = window.setTimeout(invalidate, SETTLED_MS);
       }
     } else if (exposures.count < wanted(seen, looks.blur)) {
+      if (!exposures.done(gl)) {
+        invalidate();
+        return;
+      }
       if (exposures.count === 0) {
         if (looks.sharp && alone?.row) {
           quick.resize(width, height);
@@ -126,17 +131,19 @@ export function Develop() {
         }
         exposures.begin(gl, width, height);
       }
+      const most = wanted(seen, looks.blur);
       draw(exposures.one, exposures.count);
       exposures.gather(gl);
-      // Too few views through a lens stand beside each other as ghosts: the quick picture stays until then.
-      const through = wanted(seen, looks.blur) === THROUGH;
-      if (through && exposures.count < ENOUGH) return invalidate();
+      if (exposures.count < most) invalidate();
+      // Too few views through a lens stand beside each other as ghosts: the quick picture stays until
+      // then. After that not every drawing is shown, since showing costs the page a painting.
+      if (most === THROUGH && exposures.count < most && (exposures.count < ENOUGH || exposures.count % EVERY))
+        return;
       exposures.show(gl);
       const glass = alone?.row ? stand(eye, alone, width, height) : null;
       if (glass && looks.sharp) quick.mark(gl, eye, glass);
       over(eye, scene, alone, width, height);
       gl.domElement.dataset.drawings = String(exposures.count);
-      if (exposures.count < wanted(seen, looks.blur)) invalidate();
     }
     if (!resting) gl.domElement.dataset.drawings = "0";
     if (!state.shown) {
@@ -224,6 +231,18 @@ export function Develop() {
     setDpr(state.share * window.devicePixelRatio);
   }
   return null;
+}
+
+type Document = ReturnType<typeof useDocument.getState>;
+
+/** Whether anything that casts a shadow may have changed; a camera casts none. */
+function stageDiffers(now: Document, was: Document): boolean {
+  const [a, b] = [now.shown, was.shown];
+  if (!a || !b) return true;
+  if (a.pieces !== b.pieces || a.figures !== b.figures || a.movers !== b.movers) return true;
+  if (a.surround !== b.surround || a.frames !== b.frames) return true;
+  const rows = { ...now.overlay?.rows, ...was.overlay?.rows };
+  return now.baked !== was.baked && Object.keys(rows).some((id) => !a.cameras.some((c) => c.id === id));
 }
 
 /** A lens's picture needs many drawings; one without, or not yet told how its opening is shaped, only a few. */

@@ -22,6 +22,7 @@ export class Exposures {
   /** A single drawing is made in here. */
   readonly one = new WebGLRenderTarget(1, 1, { type: HalfFloatType, ...PLAIN });
   private sum: WebGLRenderTarget;
+  private fence: WebGLSync | null = null;
   count = 0;
 
   constructor(gl: WebGLRenderer) {
@@ -39,11 +40,24 @@ export class Exposures {
     gl.clear();
   }
 
+  /** Whether the last drawing has really been done: without waiting for it they would pile up before new work. */
+  done(gl: WebGLRenderer): boolean {
+    const pen = gl.getContext() as WebGL2RenderingContext;
+    if (!this.fence) return true;
+    if (pen.getSyncParameter(this.fence, pen.SYNC_STATUS) !== pen.SIGNALED) return false;
+    pen.deleteSync(this.fence);
+    this.fence = null;
+    return true;
+  }
+
   /** Add what is in `one`. */
   gather(gl: WebGLRenderer): void {
     SUM.uniforms.one.value = this.one.texture;
     run(gl, SUM, this.sum);
     this.count += 1;
+    const pen = gl.getContext() as WebGL2RenderingContext;
+    this.fence = pen.fenceSync(pen.SYNC_GPU_COMMANDS_COMPLETE, 0);
+    pen.flush();
   }
 
   /** Put the mean of all on the screen. */

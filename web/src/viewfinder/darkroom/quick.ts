@@ -10,7 +10,7 @@ import {
 import type { Glass } from "../sight";
 import { run, step } from "./sheet";
 
-const TAPS = 20;
+const TAPS = 12;
 /** A quick blur goes no wider than this, in pixels; the still picture that follows has no limit. */
 const WIDEST = 26;
 
@@ -55,6 +55,7 @@ const BLUR = step(
       float spread = wide(there);
       // What lies behind cannot spread over what is sharp in front of it.
       if (there < here) spread = min(spread, own);
+      if (spread + 1.0 <= far) continue;
       float w = clamp(spread - far + 1.0, 0.0, 1.0) / max(spread * spread, 1.0) * max(own * own, 1.0);
       w = min(w, 4.0);
       sum += texture2D(colour, p).rgb * w;
