@@ -89,13 +89,20 @@ class Samples:
         return {name: float(v) for name, v in zip(self.columns, row, strict=True)}
 
     def packed(self) -> bytes:
-        """Wire form: header length (uint32), JSON header padded to 4 bytes, float32 rows."""
+        """Wire form: header length (uint32), JSON header padded to 4 bytes, float32 rows.
+
+        Columns that never change are said once, in the header's `still`; rows hold the others.
+        """
+        values = self.values.astype("<f4")
+        moving = np.flatnonzero(np.any(values != values[0], axis=0))
+        still = {i: float(v) for i, v in enumerate(values[0]) if i not in set(moving.tolist())}
         header = {
+            "still": still,
             "columns": self.columns, "first": self.frames.first, "last": self.frames.last, "facts": self.facts,
         }  # fmt: skip
         text = json.dumps(header).encode()
         text += b" " * (-len(text) % 4)
-        return struct.pack("<I", len(text)) + text + self.values.astype("<f4").tobytes()
+        return struct.pack("<I", len(text)) + text + np.ascontiguousarray(values[:, moving]).tobytes()
 
 
 def camera_samples(scene: Scene, camera: Camera, frames: Frames, baker: "Baker | None" = None) -> Samples:
@@ -165,6 +172,12 @@ def mover_samples(mover: Mover, frames: Frames) -> Samples:
     return Samples(MOVER_COLUMNS, frames, base_pose(mover, frames.array()), {})
 
 
+def _bytes(result: Any) -> int:
+    """How much memory a result's arrays take."""
+    arrays = [result] if isinstance(result, np.ndarray) else vars(result).values()
+    return sum(v.nbytes for v in arrays if isinstance(v, np.ndarray))
+
+
 class Baker:
     """Bakes things of scenes and keeps the newest results.
 
@@ -172,9 +185,9 @@ class Baker:
         baked: how often each kind of thing was really computed.
     """
 
-    def __init__(self, keep: int = 512) -> None:
+    def __init__(self, keep_bytes: int = 1_500_000_000) -> None:
         self._kept: OrderedDict[str, Any] = OrderedDict()
-        self._keep = keep
+        self._most, self._held = keep_bytes, 0
         self.baked: Counter[str] = Counter()
 
     def _once(self, kind: str, key: str, make: Any) -> Any:
@@ -183,8 +196,9 @@ class Baker:
             return self._kept[key]
         self.baked[kind] += 1
         result = self._kept[key] = make()
-        if len(self._kept) > self._keep:
-            self._kept.popitem(last=False)
+        self._held += _bytes(result)
+        while self._held > self._most and len(self._kept) > 1:
+            self._held -= _bytes(self._kept.popitem(last=False)[1])
         return result
 
     def camera(self, scene: Scene, camera: Camera) -> Samples:
@@ -225,7 +239,10 @@ class Baker:
             turned = pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).apply(MIDDLE[mover.shape])
             return np.asarray(pose[:, :3] + turned)
         figure = find(scene, "figures", on.figure)
-        there = self.performance(scene, figure).landmark(on.joint, figure.stature)
+        there: Floats = self._once(
+            "landmark", f"{figure_key(scene, figure)}/{on.joint}",
+            lambda: self.performance(scene, figure).landmark(on.joint, figure.stature),
+        )  # fmt: skip
         return there[frames.first - scene.frames.first : frames.stop - scene.frames.first]
 
     def figure(self, scene: Scene, figure: Figure) -> Samples:

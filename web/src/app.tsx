@@ -10,7 +10,7 @@ const first = readPlace();
 if (first) {
   void import("./desk/desk");
   void import("./viewfinder/picture");
-  expectScene(first.scene);
+  expectScene(first.scene, first.look);
 }
 
 /** Which page the address names: the list of scenes, or a scene on the desk. */

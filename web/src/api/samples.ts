@@ -4,6 +4,10 @@ export interface Samples {
   width: number;
   first: number;
   last: number;
+  /** A row with the columns that never change filled in. */
+  still: Float32Array;
+  /** Which columns change, in the order `values` has them. */
+  moving: number[];
   values: Float32Array;
   facts: Record<string, unknown>;
 }
@@ -29,7 +33,13 @@ function open(buffer: ArrayBuffer): { header: Record<string, unknown>; body: num
 export function unpackSamples(buffer: ArrayBuffer): Samples {
   const { header, body } = open(buffer);
   const names = header.columns as string[];
+  const still = new Float32Array(names.length);
+  const constant = header.still as Record<string, number>;
+  for (const [i, value] of Object.entries(constant)) still[Number(i)] = value;
+  const moving = names.map((_, i) => i).filter((i) => !(i in constant));
   return {
+    still,
+    moving,
     columns: Object.fromEntries(names.map((name, i) => [name, i])),
     width: names.length,
     first: header.first as number,
@@ -57,8 +67,28 @@ export function unpackCut(buffer: ArrayBuffer): CutTable {
 
 /** The row of a frame; frames outside stand at the nearest end. */
 export function rowAt(samples: Samples, frame: number): Float32Array {
-  const i = Math.min(Math.max(frame, samples.first), samples.last) - samples.first;
-  return samples.values.subarray(i * samples.width, (i + 1) * samples.width);
+  const { moving, still, values, width } = samples;
+  const i = (Math.min(Math.max(frame, samples.first), samples.last) - samples.first) * moving.length;
+  if (moving.length === width) return values.subarray(i, i + width);
+  if (moving.length === 0) return still;
+  const row = still.slice();
+  moving.forEach((column, n) => {
+    row[column] = values[i + n];
+  });
+  return row;
+}
+
+/** Where something goes over all its frames: x, y and z in turn. */
+export function placesOf(samples: Samples): Float32Array {
+  const count = samples.last - samples.first + 1;
+  const out = new Float32Array(count * 3);
+  ["x", "y", "z"].forEach((name, axis) => {
+    const column = samples.columns[name];
+    const n = samples.moving.indexOf(column);
+    for (let i = 0; i < count; i++)
+      out[3 * i + axis] = n < 0 ? samples.still[column] : samples.values[i * samples.moving.length + n];
+  });
+  return out;
 }
 
 /** A timecode label as the server packed it, in digits. */

@@ -30,7 +30,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
     const dim = localStorage.getItem("heron-room") === "dim";
     document.documentElement.dataset.room = dim ? "dim" : "light";
     useView.setState({ dim, kind: null, ids: [], notices: [], tool: "select", asking: null });
-    void openScene(place.scene).then(async (problem) => {
+    void openScene(place.scene, place.look).then(async (problem) => {
       if (gone) return;
       if (problem) return setPhase(`${problem.title} ${problem.remedy}`);
       frameSelected();

@@ -1,4 +1,5 @@
 import { useMemo, useRef } from "react";
+import { placesOf } from "../api/samples";
 import type { Act, Figure, Mover } from "../api/types";
 import { focusOn } from "../desk/glass-verbs";
 import { endTry, rowOf, samplesOf, send, tryOut, useDocument } from "../store/document";
@@ -18,8 +19,8 @@ function usePath(thing: string): { points: Point[]; first: number } | null {
     const samples = samplesOf(thing);
     if (!samples) return null;
     const points: Point[] = [];
-    for (let i = 0; i < samples.values.length; i += samples.width)
-      points.push([samples.values[i], samples.values[i + 2]]);
+    const places = placesOf(samples);
+    for (let i = 0; i < places.length; i += 3) points.push([places[i], places[i + 2]]);
     return { points, first: samples.first };
   }, [thing, baked]);
 }

@@ -84,9 +84,29 @@ export function applyPatch(scene: Scene, patch: Patch): Scene {
   return out;
 }
 
-async function fetchBaked(id: number, keys: Record<string, string>): Promise<void> {
+/** With more cameras than this, those not looked through are fetched once the desk has opened. */
+const CAMERAS_AT_ONCE = 12;
+const LINES = 4;
+
+/** Fetch what is missing in the background, a few at a time, and have it drawn as it comes. */
+async function fetchRest(id: number, keys: Record<string, string>): Promise<void> {
+  const rest = Object.keys(keys).filter(
+    (t) => !t.startsWith("shape:") && t !== "cut" && samples.get(t)?.key !== keys[t],
+  );
+  const current = () => useDocument.getState().id === id;
+  await Promise.all(
+    Array.from({ length: LINES }, async () => {
+      for (let thing = rest.shift(); thing && current(); thing = rest.shift()) {
+        await fetchBaked(id, { ...useDocument.getState().keys }, new Set([thing]));
+        if (rest.length % 8 === 0 && current()) useDocument.setState((s) => ({ baked: s.baked + 1 }));
+      }
+    }),
+  );
+}
+
+async function fetchBaked(id: number, keys: Record<string, string>, only?: Set<string>): Promise<void> {
   const wanted = Object.entries(keys).filter(([thing, key]) => {
-    if (thing.startsWith("shape:")) return false;
+    if (thing.startsWith("shape:") || (only && !only.has(thing))) return false;
     return thing === "cut" ? key !== cutKey : samples.get(thing)?.key !== key;
   });
   await Promise.all(
@@ -128,33 +148,37 @@ const getScene = (id: number) =>
 let opening: { id: number; done: Promise<Problem | null> } | null = null;
 
 /** Begin to open a scene before the desk that will show it is there. */
-export function expectScene(id: number): void {
-  opening = { id, done: open(id) };
+export function expectScene(id: number, look: string | null): void {
+  opening = { id, done: open(id, look) };
 }
 
-export function openScene(id: number): Promise<Problem | null> {
+export function openScene(id: number, look: string | null = null): Promise<Problem | null> {
   const early = opening?.id === id ? opening.done : null;
   opening = null;
-  return early ?? open(id);
+  return early ?? open(id, look);
 }
 
-async function open(id: number): Promise<Problem | null> {
+async function open(id: number, look: string | null): Promise<Problem | null> {
   const { data, problem } = await getScene(id);
   if (problem) return problem;
-  await adopt(data as SceneOut);
+  await adopt(data as SceneOut, look?.toUpperCase());
   // The shapes are wanted when the picture draws; by then they are in the browser's store.
   for (const [thing, key] of Object.entries((data as SceneOut).keys))
     if (thing.startsWith("shape:")) void fetch(`/api/scenes/${id}/shapes/${thing.slice(6)}.glb?key=${key}`);
   return null;
 }
 
-async function adopt(answer: SceneOut): Promise<void> {
+async function adopt(answer: SceneOut, look: string | null = null): Promise<void> {
   if (useDocument.getState().id !== answer.id) {
     samples.clear();
     cut = null;
     cutKey = "";
   }
-  await fetchBaked(answer.id, answer.keys);
+  const { cameras, shots } = answer.scene;
+  const many = cameras.length > CAMERAS_AT_ONCE;
+  const first = many ? (cameras.find((c) => c.letter === look)?.id ?? shots[0]?.camera) : null;
+  const later = new Set(many ? cameras.map((c) => c.id).filter((id) => id !== first) : []);
+  await fetchBaked(answer.id, answer.keys, new Set(Object.keys(answer.keys).filter((t) => !later.has(t))));
   useDocument.setState((now) => ({
     id: answer.id,
     revision: answer.revision,
@@ -166,6 +190,7 @@ async function adopt(answer: SceneOut): Promise<void> {
     canRedo: answer.can_redo,
     baked: now.baked + 1,
   }));
+  if (many) void fetchRest(answer.id, answer.keys);
 }
 
 export function closeScene(): void {

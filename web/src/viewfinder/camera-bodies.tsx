@@ -11,6 +11,7 @@ import {
   MathUtils,
   SRGBColorSpace,
 } from "three";
+import { placesOf } from "../api/samples";
 import type { Camera } from "../api/types";
 import { samplesOf, useDocument } from "../store/document";
 import { hue, onHue } from "../store/hues";
@@ -116,15 +117,11 @@ function CameraPath({ camera }: { camera: Camera }) {
       Math.max(Math.min(...frames), samples.first),
       Math.min(Math.max(...frames), samples.last),
     ];
-    const points = new Float32Array((last - first + 1) * 3);
-    for (let f = first; f <= last; f++) {
-      const from = (f - samples.first) * samples.width;
-      points.set(samples.values.subarray(from, from + 3), (f - first) * 3);
-    }
+    const places = placesOf(samples);
+    const at = (f: number) => 3 * (f - samples.first);
+    const points = places.slice(at(first), at(last + 1));
     const path = new BufferGeometry().setAttribute("position", new BufferAttribute(points, 3));
-    const keys = frames.map((f) =>
-      samples.values.subarray((f - samples.first) * samples.width, (f - samples.first) * samples.width + 3),
-    );
+    const keys = frames.map((f) => places.subarray(at(f), at(f) + 3));
     const line = new Line(path, new LineBasicMaterial({ color: hue(camera.letter) }));
     line.frustumCulled = false;
     return { path, line, keys };

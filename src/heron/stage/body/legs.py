@@ -5,11 +5,10 @@ from typing import Any
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
-from scipy.spatial.transform import Rotation
 
 from heron.stage.body.skeleton import BALL_UP, HIP, INDEX, OFFSETS
 from heron.stage.body.travel import Ground, Step
-from heron.stage.turning import about
+from heron.stage.turning import Turns, about
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: A knee is never quite straight, so that it never snaps.
@@ -95,7 +94,7 @@ def leg_lengths(stature: float) -> tuple[float, float]:
     return float(thigh), float(shank)
 
 
-def bend_leg(hip: Floats, ankle: Floats, forward: Floats, stature: float) -> tuple[Rotation, Rotation]:
+def bend_leg(hip: Floats, ankle: Floats, forward: Floats, stature: float) -> tuple[Turns, Turns]:
     """World rotations of thigh and shank that put the ankle where it is wanted.
 
     Args:
@@ -114,9 +113,9 @@ def bend_leg(hip: Floats, ankle: Floats, forward: Floats, stature: float) -> tup
     return _hanging(hip - knee, forward), _hanging(knee - end, forward)
 
 
-def _hanging(up: Floats, forward: Floats) -> Rotation:
+def _hanging(up: Floats, forward: Floats) -> Turns:
     """The rotation whose +Y is `up` and whose −Z is as near `forward` as can be."""
     y = up / np.linalg.norm(up, axis=-1, keepdims=True)
     z = -(forward - np.sum(forward * y, axis=-1, keepdims=True) * y)
     z /= np.linalg.norm(z, axis=-1, keepdims=True)
-    return Rotation.from_matrix(np.stack([np.cross(y, z), y, z], axis=-1))
+    return Turns.from_matrix(np.stack([np.cross(y, z), y, z], axis=-1))

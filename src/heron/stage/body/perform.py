@@ -5,14 +5,13 @@ from typing import Any
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
-from scipy.spatial.transform import Rotation
 
 from heron.stage.body.gestures import upper_body
 from heron.stage.body.legs import Foot, bend_leg, foot_from_steps, pelvis_height
 from heron.stage.body.skeleton import INDEX, JOINTS, LANDMARKS, OFFSETS
 from heron.stage.body.travel import Ground, travel
 from heron.stage.figure import Figure
-from heron.stage.turning import about, pan_tilt_roll
+from heron.stage.turning import Turns, about, pan_tilt_roll
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -46,7 +45,7 @@ class Performance:
             return self.places[:, INDEX[name]]
         joint, offset = LANDMARKS[name]
         i = INDEX[joint]
-        turned = Rotation.from_quat(self.poses[:, i]).apply(np.array(offset) * stature)
+        turned = Turns(self.poses[:, i]).apply(np.array(offset) * stature)
         return np.asarray(self.places[:, i] + turned)
 
 
@@ -73,7 +72,7 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float) -> Perfo
     ahead = {side: np.sum((feet[side].ankle - root) * forward, axis=-1) / tall for side in "rl"}
     swing = ahead["l"] - ahead["r"]
 
-    turns: dict[str, Rotation] = {"root": facing}
+    turns: dict[str, Turns] = {"root": facing}
     turns["pelvis"] = about("Y", 9.0 * swing)
     chest = root + np.array([0.0, 0.8 * tall, 0.0])
     for name, angles in upper_body(figure, t, fps, way.walking, swing, chest, way.heading).items():
@@ -98,16 +97,16 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float) -> Perfo
 
 
 def _forward(
-    turns: dict[str, Rotation], root: Floats, lift: Floats, tall: float, n: int
+    turns: dict[str, Turns], root: Floats, lift: Floats, tall: float, n: int
 ) -> tuple[Floats, Floats, Floats]:
     """Carry rotations down the tree: (places, poses, local rotations)."""
-    still = Rotation.from_quat(np.tile([0.0, 0.0, 0.0, 1.0], (n, 1)))
+    still = Turns(np.tile([0.0, 0.0, 0.0, 1.0], (n, 1)))
     places, poses, local = (
         np.empty((n, len(JOINTS), 3)),
         np.empty((n, len(JOINTS), 4)),
         np.empty((n, len(JOINTS), 4)),
     )
-    world: list[Rotation] = []
+    world: list[Turns] = []
     for i, joint in enumerate(JOINTS):
         turn = turns.get(joint.name, still)
         if joint.parent < 0:
