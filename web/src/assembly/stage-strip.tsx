@@ -1,3 +1,4 @@
+import { memo, useMemo, useRef } from "react";
 import type { Act, Camera, Figure, Mover } from "../api/types";
 import { dropOverlay, endTry, send, tryOut, useDocument } from "../store/document";
 import { hue } from "../store/hues";
@@ -85,8 +86,27 @@ function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | 
     ));
 }
 
-function CameraLane({ camera }: { camera: Camera }) {
-  const shots = useDocument((s) => s.shown?.shots) ?? [];
+type Range = [number, number, string];
+const NOWHERE: Range[] = [];
+
+/** The stage ranges each camera's shots show; the same list as before for a camera whose shots did not change. */
+function useRanges(): Map<string, Range[]> {
+  const shots = useDocument((s) => s.shown?.shots);
+  const last = useRef(new Map<string, Range[]>());
+  return useMemo(() => {
+    const now = new Map<string, Range[]>();
+    for (const s of shots ?? [])
+      now.set(s.camera, [...(now.get(s.camera) ?? []), [s.stage.first, s.stage.last, s.name]]);
+    for (const [camera, ranges] of now) {
+      const was = last.current.get(camera);
+      if (was && String(was) === String(ranges)) now.set(camera, was);
+    }
+    last.current = now;
+    return now;
+  }, [shots]);
+}
+
+const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera; ranges: Range[] }) {
   const on = useView((s) => s.kind === "camera" && s.ids.includes(camera.id));
   return (
     <Lane
@@ -103,29 +123,28 @@ function CameraLane({ camera }: { camera: Camera }) {
         </button>
       }
     >
-      <CoveredRanges
-        camera={camera}
-        ranges={shots.filter((s) => s.camera === camera.id).map((s) => [s.stage.first, s.stage.last, s.name])}
-      />
+      <CoveredRanges camera={camera} ranges={ranges} />
       <KeyDiamonds thing={camera} kind="camera" />
     </Lane>
   );
-}
+});
 
-function CoveredRanges({ camera, ranges }: { camera: Camera; ranges: [number, number, string][] }) {
+function CoveredRanges({ camera, ranges }: { camera: Camera; ranges: Range[] }) {
   const along = useAlong();
-  return ranges.map(([first, last, name]) => (
-    <div
-      key={name}
-      title={`Shot ${name} shows ${first}–${last}`}
-      className="absolute top-[7px] h-2 rounded-full opacity-60"
-      style={{
-        left: xOf(along, first),
-        width: (last - first + 1) * along.ppf,
-        background: hue(camera.letter),
-      }}
-    />
-  ));
+  return ranges
+    .filter(([first, last]) => visible(along, first, last))
+    .map(([first, last, name]) => (
+      <div
+        key={name}
+        title={`Shot ${name} shows ${first}–${last}`}
+        className="absolute top-[7px] h-2 rounded-full opacity-60"
+        style={{
+          left: xOf(along, first),
+          width: (last - first + 1) * along.ppf,
+          background: hue(camera.letter),
+        }}
+      />
+    ));
 }
 
 function PersonLane({ figure }: { figure: Figure }) {
@@ -171,6 +190,7 @@ function MoverLane({ mover }: { mover: Mover }) {
 /** The action: what figures do, each camera's keys and covered range, movers' keys, in stage frames. */
 export function StageStrip({ rate }: { rate: number }) {
   const scene = useDocument((s) => s.shown);
+  const ranges = useRanges();
   if (!scene) return null;
   return (
     <RuledStrip
@@ -187,7 +207,7 @@ export function StageStrip({ rate }: { rate: number }) {
         <PersonLane key={f.id} figure={f} />
       ))}
       {scene.cameras.map((c) => (
-        <CameraLane key={c.id} camera={c} />
+        <CameraLane key={c.id} camera={c} ranges={ranges.get(c.id) ?? NOWHERE} />
       ))}
       {scene.movers.map((m) => (
         <MoverLane key={m.id} mover={m} />

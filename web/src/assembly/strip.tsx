@@ -202,7 +202,11 @@ export function Lane({
   on?: boolean;
 }) {
   return (
-    <div className={`flex border-b border-line/60 ${on ? "bg-slate-wash/60" : ""}`} style={{ height }}>
+    <div
+      className={`flex border-b border-line/60 ${on ? "bg-slate-wash/60" : ""}`}
+      // Lanes out of sight are neither laid out nor painted.
+      style={{ height, contentVisibility: "auto", containIntrinsicHeight: height }}
+    >
       <div
         className="flex shrink-0 items-center overflow-hidden border-r border-line px-2 text-xs"
         style={{ width: NAMES }}

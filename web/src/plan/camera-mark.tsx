@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { memo, useRef } from "react";
 import type { Camera } from "../api/types";
 import { cameraColumns } from "../store/document";
 import { hue, onHue } from "../store/hues";
@@ -16,7 +16,7 @@ const LONG = 9;
 const SHORT = 2.6;
 
 /** A camera: its letter, and a wedge of its true horizontal field of view. Body moves it, edge turns it. */
-export function CameraMark({
+export const CameraMark = memo(function CameraMark({
   camera,
   selected,
   hold,
@@ -27,6 +27,7 @@ export function CameraMark({
 }) {
   const body = useRef<SVGGElement>(null);
   const fill = useRef<SVGPathElement>(null);
+  const drawn = useRef<{ row?: Float32Array; space?: object; selected?: boolean }>({});
   const band = useRef<SVGPathElement>(null);
   const edges = useRef<(SVGLineElement | null)[]>([]);
   const grips = useRef<(SVGLineElement | null)[]>([]);
@@ -36,6 +37,9 @@ export function CameraMark({
     const row = cameraRow(camera.id, stage());
     if (!row) return;
     const space = useSpace.getState();
+    const was = drawn.current;
+    if (was.row === row && was.space === space && was.selected === selected) return;
+    drawn.current = { row, space, selected };
     const [x, y] = toSheet(space, row[0], row[2]);
     body.current?.setAttribute("transform", `translate(${x} ${y})`);
     const reach = (selected ? LONG : SHORT) * space.scale;
@@ -170,7 +174,7 @@ export function CameraMark({
       </g>
     </g>
   );
-}
+});
 
 /** What is sharp, across the wedge: from its near plane to its far one, or to the wedge's end. */
 function inFocus(row: Float32Array, x: number, y: number, reach: number, scale: number): string {
@@ -191,7 +195,13 @@ function inFocus(row: Float32Array, x: number, y: number, reach: number, scale: 
 }
 
 /** The camera's own path with its frame ticks, and its keys when it is selected. */
-export function CameraPathMark({ camera, selected }: { camera: Camera; selected: boolean }) {
+export const CameraPathMark = memo(function CameraPathMark({
+  camera,
+  selected,
+}: {
+  camera: Camera;
+  selected: boolean;
+}) {
   return (
     <>
       {camera.x.keys.length > 1 && (
@@ -200,7 +210,7 @@ export function CameraPathMark({ camera, selected }: { camera: Camera; selected:
       {camera.x.keys.length > 0 && selected && <KeyMarks camera={camera} />}
     </>
   );
-}
+});
 
 function KeyMarks({ camera }: { camera: Camera }) {
   const space = useSpace();

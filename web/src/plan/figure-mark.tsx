@@ -1,4 +1,4 @@
-import { useMemo, useRef } from "react";
+import { memo, useMemo, useRef } from "react";
 import { placesOf } from "../api/samples";
 import type { Act, Figure, Mover } from "../api/types";
 import { focusOn } from "../desk/glass-verbs";
@@ -26,7 +26,7 @@ function usePath(thing: string): { points: Point[]; first: number } | null {
 }
 
 /** A path with a tick every few frames and a number on each whole second or two. */
-export function PathMark({
+export const PathMark = memo(function PathMark({
   thing,
   colour,
   strong,
@@ -79,9 +79,9 @@ export function PathMark({
       })}
     </g>
   );
-}
+});
 
-export function FigureMark({
+export const FigureMark = memo(function FigureMark({
   figure,
   selected,
   hold,
@@ -198,7 +198,7 @@ export function FigureMark({
       </text>
     </g>
   );
-}
+});
 
 /** The points a selected figure's walks go through, to be dragged. */
 export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold }) {
@@ -252,7 +252,15 @@ export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold })
   );
 }
 
-export function MoverMark({ mover, selected, hold }: { mover: Mover; selected: boolean; hold: TakeHold }) {
+export const MoverMark = memo(function MoverMark({
+  mover,
+  selected,
+  hold,
+}: {
+  mover: Mover;
+  selected: boolean;
+  hold: TakeHold;
+}) {
   const group = useRef<SVGGElement>(null);
   const scale = useSpace((s) => s.scale);
   useLive(() => {
@@ -307,4 +315,4 @@ export function MoverMark({ mover, selected, hold }: { mover: Mover; selected: b
       )}
     </g>
   );
-}
+});

@@ -1,4 +1,4 @@
-import { type PointerEvent as ReactPointerEvent, useEffect, useRef } from "react";
+import { type PointerEvent as ReactPointerEvent, useCallback, useEffect, useRef } from "react";
 import { type Point, toStage, useSpace } from "./space";
 
 /** Something held on the plan: told where the hand is on the stage, and when it lets go. */
@@ -11,25 +11,28 @@ export type TakeHold = (e: ReactPointerEvent, make: (at: Point) => Grab) => void
 
 const CALM = 3;
 
+type Sheet = React.RefObject<SVGSVGElement | null>;
+
+function stageAt(sheet: Sheet, e: { clientX: number; clientY: number }): Point {
+  const box = sheet.current?.getBoundingClientRect();
+  return toStage(useSpace.getState(), e.clientX - (box?.left ?? 0), e.clientY - (box?.top ?? 0));
+}
+
 /** One hold at a time, followed over the whole window; Escape lets go with nothing done. */
-export function useGrab(sheet: React.RefObject<SVGSVGElement | null>, onCancel: () => void): TakeHold {
+export function useGrab(sheet: Sheet, onCancel: () => void): TakeHold {
   const held = useRef<{ grab: Grab; x: number; y: number; moved: boolean } | null>(null);
-  const stageAt = (e: { clientX: number; clientY: number }): Point => {
-    const box = sheet.current?.getBoundingClientRect();
-    return toStage(useSpace.getState(), e.clientX - (box?.left ?? 0), e.clientY - (box?.top ?? 0));
-  };
   useEffect(() => {
     const move = (e: PointerEvent) => {
       const now = held.current;
       if (!now) return;
       if (!now.moved && Math.hypot(e.clientX - now.x, e.clientY - now.y) < CALM) return;
       now.moved = true;
-      now.grab.move(stageAt(e), e);
+      now.grab.move(stageAt(sheet, e), e);
     };
     const up = (e: PointerEvent) => {
       const now = held.current;
       held.current = null;
-      now?.grab.drop(stageAt(e), now.moved, e);
+      now?.grab.drop(stageAt(sheet, e), now.moved, e);
     };
     const key = (e: KeyboardEvent) => {
       if (e.key !== "Escape" || !held.current) return;
@@ -46,8 +49,12 @@ export function useGrab(sheet: React.RefObject<SVGSVGElement | null>, onCancel: 
       window.removeEventListener("keydown", key, true);
     };
   });
-  return (e, make) => {
-    e.stopPropagation();
-    held.current = { grab: make(stageAt(e)), x: e.clientX, y: e.clientY, moved: false };
-  };
+  // The same function every time, so that marks which did not change are not drawn again.
+  return useCallback(
+    (e, make) => {
+      e.stopPropagation();
+      held.current = { grab: make(stageAt(sheet, e)), x: e.clientX, y: e.clientY, moved: false };
+    },
+    [sheet],
+  );
 }

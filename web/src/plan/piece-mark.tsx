@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { Piece } from "../api/types";
 import { endTry, send, tryOut, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -30,7 +31,15 @@ function together(piece: Piece): string[] {
   return piece.group ? pieces.filter((p) => p.group === piece.group).map((p) => p.id) : [piece.id];
 }
 
-export function PieceMark({ piece, selected, hold }: { piece: Piece; selected: boolean; hold: TakeHold }) {
+export const PieceMark = memo(function PieceMark({
+  piece,
+  selected,
+  hold,
+}: {
+  piece: Piece;
+  selected: boolean;
+  hold: TakeHold;
+}) {
   const space = useSpace();
   const [px, py] = toSheet(space, piece.x, piece.z);
   const [w, d] = [piece.width * space.scale, piece.depth * space.scale];
@@ -100,7 +109,7 @@ export function PieceMark({ piece, selected, hold }: { piece: Piece; selected: b
       )}
     </g>
   );
-}
+});
 
 /** Corners to size a piece by, and a handle to turn it by. */
 export function PieceHandles({ piece, hold }: { piece: Piece; hold: TakeHold }) {
