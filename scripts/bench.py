@@ -48,7 +48,7 @@ def say(what: str, budget: str, measured: str) -> None:
 
 def core() -> None:
     """Baking, without a server."""
-    from heron.bake import camera_samples
+    from heron.bake import Baker, camera_samples
     from heron.curves import Channel, Key
     from heron.demo import slack_tide
     from heron.model import changed
@@ -57,14 +57,16 @@ def core() -> None:
     from heron.stage.piece import walkable_height
     from heron.timebase import Frames
 
-    demo, frames = slack_tide(), Frames(first=1001, last=3400)
+    frames = Frames(first=1001, last=3400)
+    demo = changed(slack_tide(), frames=frames)
     rng = np.random.default_rng(1)
 
     def keyed() -> Channel:
         return Channel(keys=tuple(Key(frame=1001 + 200 * i, value=float(rng.normal())) for i in range(12)))
 
     cameras = [changed(demo.cameras[0], **{name: keyed() for name in POSE}) for _ in range(12)]
-    took = milliseconds(lambda: [camera_samples(demo, c, frames) for c in cameras], 9)
+    baker = Baker()
+    took = milliseconds(lambda: [camera_samples(demo, c, frames, baker) for c in cameras], 9)
     say(
         "bake 12 keyed cameras over 2,400 frames (no rig layers yet)",
         "150 ms",

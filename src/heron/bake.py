@@ -7,7 +7,7 @@ moving one key of a camera bakes that camera and nothing else.
 import json
 import math
 import struct
-from collections import Counter, OrderedDict
+from collections import Counter, OrderedDict, deque
 from dataclasses import dataclass
 from typing import Any
 
@@ -36,7 +36,7 @@ from heron.scene.lookup import find
 from heron.stage.body import INDEX, JOINTS, Performance, perform
 from heron.stage.figure import Figure
 from heron.stage.mover import MIDDLE, Mover
-from heron.stage.piece import WALKABLE, walkable_height
+from heron.stage.piece import WALKABLE, Piece, walkable_height
 from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames, parse_rate
 
@@ -109,6 +109,7 @@ def camera_samples(scene: Scene, camera: Camera, frames: Frames, baker: "Baker |
     """Pose, lens, field of view, focus and exposure of a camera at each frame.
 
     Args:
+        frames: within the scene's.
         baker: where the figures it is focused on may already be baked.
     """
     t = frames.array()
@@ -277,10 +278,21 @@ def mover_key(scene: Scene, mover: Mover) -> str:
 
 def figure_key(scene: Scene, figure: Figure) -> str:
     """The fingerprint of all a figure's samples depend on: itself and the floor it can meet."""
-    floor = [
-        p.model_dump(mode="json", exclude={"name", "colour", "group"})
-        for p in scene.pieces
-        if p.kind in WALKABLE
-    ]
     own = figure.model_dump(mode="json", exclude={"name", "look"})
-    return fingerprint("figure", BAKE_VERSION, own, floor, scene.frames, scene.rate)
+    return fingerprint("figure", BAKE_VERSION, own, _floor_key(scene.pieces), scene.frames, scene.rate)
+
+
+#: The newest sets of pieces with the fingerprint of the floor in them; scenes share what did not change.
+_FLOORS: deque[tuple[tuple[Piece, ...], str]] = deque(maxlen=8)
+
+
+def _floor_key(pieces: tuple[Piece, ...]) -> str:
+    for known, key in tuple(_FLOORS):
+        if known is pieces:
+            return key
+    floor = [
+        p.model_dump(mode="json", exclude={"name", "colour", "group"}) for p in pieces if p.kind in WALKABLE
+    ]
+    key = fingerprint("floor", floor)
+    _FLOORS.appendleft((pieces, key))
+    return key

@@ -136,19 +136,22 @@ class WalkFigure(Command):
     first: int
     last: int | None = None
     speed: float = Field(default=COMFORTABLE_SPEED, ge=0.1, le=4.0)
+    #: Begin once what is under way is over.
+    when_free: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
-        earlier = [a for a in figure.acts if isinstance(a, Walk) and a.frames.last < self.first]
+        begin = _free_from(figure, self.first) if self.when_free else self.first
+        earlier = [a for a in figure.acts if isinstance(a, Walk) and a.frames.last < begin]
         start = earlier[-1].points[-1] if earlier else (figure.x, figure.z)
         length = FloorPath(np.array([start, *self.points])).length
         if length < 0.05:
             raise Refused("This walk goes nowhere.", "Draw it at least a step long.", field="points")
         fps = float(parse_rate(scene.rate))
-        last = self.last if self.last is not None else self.first + frames_to_walk(length, self.speed, fps)
+        last = self.last if self.last is not None else begin + frames_to_walk(length, self.speed, fps)
         if self.last is None and last > scene.frames.last:
-            last = max(scene.frames.last, self.first + 2)
-        act = Walk(frames=Frames(first=self.first, last=last), points=self.points)
+            last = max(scene.frames.last, begin + 2)
+        act = Walk(frames=Frames(first=begin, last=last), points=self.points)
         return AddAct(figure=self.figure, act=act).apply(scene)
 
 
@@ -158,11 +161,14 @@ class AddAct(Command):
     kind: Literal["figure.act"] = "figure.act"
     figure: Id
     act: AnyAct
+    #: Begin once what is under way is over, and end before what comes next.
+    when_free: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
-        acts = tuple(sorted([*figure.acts, self.act], key=lambda a: a.frames.first))
-        return replace(scene, "figures", changed(figure, acts=acts)), _said("Had", figure, self.act)
+        act = _fitted(scene, figure, self.act) if self.when_free else self.act
+        acts = tuple(sorted([*figure.acts, act], key=lambda a: a.frames.first))
+        return replace(scene, "figures", changed(figure, acts=acts)), _said("Had", figure, act)
 
 
 class SetAct(Command):
@@ -193,6 +199,32 @@ class DeleteAct(Command):
         gone = figure.acts[self.index]
         said = f"{figure.name} no longer does “{gone.kind}” at {gone.frames}"
         return replace(scene, "figures", changed(figure, acts=tuple(kept))), said
+
+
+def _free_from(figure: Figure, frame: int) -> int:
+    """The first frame from `frame` on at which nothing is under way."""
+    for act in figure.acts:
+        if frame in act.frames:
+            frame = act.frames.stop
+    return frame
+
+
+def _fitted(scene: Scene, figure: Figure, act: AnyAct) -> AnyAct:
+    """The act where the figure has time for it, as long as it can be.
+
+    Raises:
+        Refused: it has no time left.
+    """
+    first = _free_from(figure, act.frames.first)
+    stop = min((a.frames.first for a in figure.acts if a.frames.first >= first), default=scene.frames.stop)
+    last = min(first + act.frames.count - 1, stop - 1, scene.frames.last)
+    if last < first:
+        raise Refused(
+            f"{figure.name} is busy from {act.frames.first} to the end of the scene.",
+            "Choose an earlier frame, or lengthen the scene.",
+            field="frames",
+        )
+    return changed(act, frames=Frames(first=first, last=last))
 
 
 def _without(figure: Figure, index: int) -> list[AnyAct]:

@@ -450,6 +450,11 @@ export interface components {
              * @enum {string}
              */
             kind: "figure.act";
+            /**
+             * When Free
+             * @default false
+             */
+            when_free?: boolean;
         };
         /**
          * AddCamera
@@ -2681,6 +2686,11 @@ export interface components {
              * @default 1.25
              */
             speed?: number;
+            /**
+             * When Free
+             * @default false
+             */
+            when_free?: boolean;
         };
     };
     responses: never;

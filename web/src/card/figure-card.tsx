@@ -208,18 +208,14 @@ function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index:
   );
 }
 
+/** Frames something takes before anyone says otherwise. */
+const USUAL_LENGTH = 35;
+
 function AddAct({ figure }: { figure: Figure }) {
   const add = async (make: (frames: { first: number; last: number }) => unknown) => {
-    const { stage } = useMoment.getState();
-    const scene = useDocument.getState().scene;
-    const during = figure.acts.find((a) => a.frames.first <= stage && stage <= a.frames.last);
-    const first = during ? during.frames.last + 1 : stage;
-    const next = figure.acts.find((a) => a.frames.first >= first);
-    const last = Math.max(
-      first,
-      Math.min(first + 35, (next?.frames.first ?? Number.POSITIVE_INFINITY) - 1, scene?.frames.last ?? first),
-    );
-    complain(await send({ kind: "figure.act", figure: figure.id, act: make({ first, last }) as never }));
+    const first = useMoment.getState().stage;
+    const act = make({ first, last: first + USUAL_LENGTH }) as never;
+    complain(await send({ kind: "figure.act", figure: figure.id, act, when_free: true }));
   };
   return (
     <Menu

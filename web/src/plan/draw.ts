@@ -109,11 +109,14 @@ export async function drawWalk(points: Point[]): Promise<void> {
   const figure = kind === "figure" ? itemOf(useDocument.getState().scene, "figures", ids[0]) : undefined;
   if (!figure) return notice("Choose the figure that walks first.", "Click it, then draw its walk.");
   if (points.length === 0) return;
-  const stage = useMoment.getState().stage;
-  const during = figure.acts.find((a) => a.frames.first <= stage && stage <= a.frames.last);
-  const first = during ? during.frames.last + 1 : stage;
   complain(
-    await send({ kind: "figure.walk", figure: figure.id, points: points as never, first, speed: 1.25 }),
+    await send({
+      kind: "figure.walk",
+      figure: figure.id,
+      points: points as never,
+      first: useMoment.getState().stage,
+      when_free: true,
+    }),
   );
 }
 

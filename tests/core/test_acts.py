@@ -1,0 +1,53 @@
+"""What a figure does next begins when it is free, as a stage manager would have it."""
+
+import json
+
+import pytest
+
+from heron.commands import parse_commands, run_one
+from heron.demo import slack_tide
+from heron.errors import BadInput, Refused
+
+DEMO = slack_tide()
+
+
+def one(scene, **command):
+    return run_one(scene, parse_commands(json.dumps(command))[0])[0]
+
+
+def act(kind="talk", first=1100, last=1135, **more):
+    return {"kind": kind, "frames": {"first": first, "last": last}, **more}
+
+
+def frames(scene, figure=0):
+    return [(a.kind, a.frames.first, a.frames.last) for a in scene.figures[figure].acts]
+
+
+def test_an_act_waits_for_what_is_under_way_and_ends_before_what_comes():
+    # Odile walks 1009–1186 and talks from 1192: five free frames between.
+    after = one(DEMO, kind="figure.act", figure="fig-odile", act=act(), when_free=True)
+    assert frames(after)[1] == ("talk", 1187, 1191)
+    # Asked for plainly, it is where it was asked for, or refused.
+    with pytest.raises(BadInput, match="cannot talk from 1100 while it still has to walk until 1186"):
+        one(DEMO, kind="figure.act", figure="fig-odile", act=act(), when_free=False)
+
+
+def test_in_time_of_its_own_an_act_is_as_asked():
+    after = one(DEMO, kind="figure.act", figure="fig-bram", act=act(first=1010, last=1040), when_free=True)
+    assert frames(after, 1)[0] == ("talk", 1010, 1040)
+
+
+def test_a_walk_waits_too_and_starts_from_where_the_figure_will_be():
+    after = one(
+        DEMO, kind="figure.walk", figure="fig-bram", first=1130, points=[[0.15, -11.06]], when_free=True
+    )
+    walk = next(a for a in after.figures[1].acts if a.kind == "walk")
+    assert walk.frames.first == 1151  # he turns until 1150
+    # 0.86 m at 1.25 m/s takes 17 frames at 24 a second, and a start and a stop.
+    assert 15 <= walk.frames.count <= 40
+
+
+def test_with_no_time_left_it_says_so():
+    busy = one(DEMO, kind="figure.act", figure="fig-odile", act=act("stand", 1313, 1320))
+    with pytest.raises(Refused, match="Odile is busy from 1315 to the end of the scene"):
+        one(busy, kind="figure.act", figure="fig-odile", act=act(first=1315, last=1330), when_free=True)
