@@ -163,8 +163,8 @@ def _movers() -> list[AnyCommand]:
 
 def _cameras() -> list[AnyCommand]:
     wide = Pose(x=-7.4, y=1.75, z=-3.4, pan=-58, tilt=-1.5)
-    over_bram = Pose(x=-0.45, y=2.2, z=-11.75, pan=190.3, tilt=-1.5)
-    nearer = Pose(x=-0.42, y=2.18, z=-11.4, pan=190.8, tilt=-1.5)
+    over_bram = Pose(x=-0.75, y=2.2, z=-11.75, pan=198.0, tilt=-1.5)
+    nearer = Pose(x=-0.72, y=2.18, z=-11.4, pan=199.0, tilt=-1.5)
     over_odile = Pose(x=-1.0, y=2.2, z=-6.7, pan=-27.0, tilt=-1.0)
     post = Pose(x=1.9, y=1.75, z=-10.1, pan=-35.5, tilt=5.0)
     close = Pose(x=-0.78, y=2.03, z=-9.6, pan=-143, tilt=0)

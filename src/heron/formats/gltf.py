@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 import pygltflib as g
 
-from heron.bake import Baker
+from heron.bake import Baker, Samples
 from heron.formats.glb import Glb
 from heron.scene import Camera, Scene
 from heron.stage.body import INDEX, JOINTS
@@ -103,16 +103,29 @@ def _add_camera(glb: Glb, scene: Scene, camera: Camera, seconds: np.ndarray[Any,
         g.Camera(
             type="perspective", name=f"{camera.letter} {camera.name}",
             perspective=g.Perspective(
-                yfov=float(np.radians(view["vertical_deg"])), aspectRatio=scene.delivery.aspect, znear=0.05, zfar=5000.0
+                yfov=float(np.radians(view["vertical_deg"])), aspectRatio=scene.delivery.aspect, znear=camera.near_m, zfar=camera.far_m
             ),
         )
     )  # fmt: skip
-    focal = samples.values[:, samples.columns.index("focal_mm")]
-    steady = bool(np.all(focal == focal[0]))
+    focus = [None if v <= 0 else float(1 / v) for v in _column(samples, "focus_per_m")]
     extras = {
         "film_back_mm": [camera.lens.back.width_mm, camera.lens.back.height_mm],
-        "focal_mm": float(focal[0]) if steady else [float(v) for v in focal],
+        "focal_mm": _steady([float(v) for v in _column(samples, "focal_mm")]),
+        "aperture": _steady([float(v) for v in _column(samples, "aperture")]),
+        "focus_m": _steady(focus),
+        "shutter_deg": camera.shutter_deg,
+        "iso": camera.iso,
+        "squeeze": camera.lens.squeeze,
         "first_frame": scene.frames.first,
     }
     node = glb.node(f"{camera.letter} {camera.name}", camera=len(glb.doc.cameras) - 1, extras=extras)
     _animate_pose(glb, node, seconds, samples.values)
+
+
+def _column(samples: Samples, name: str) -> np.ndarray[Any, Any]:
+    return samples.values[:, samples.columns.index(name)]
+
+
+def _steady(values: list[Any]) -> Any:
+    """One value if it never changes, else one for each frame."""
+    return values[0] if all(v == values[0] for v in values) else values

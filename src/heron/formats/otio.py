@@ -8,10 +8,12 @@ from fractions import Fraction
 
 import opentimelineio as otio
 
+from heron.bake import stops
 from heron.curves import evaluate
 from heron.cut import Clocks
 from heron.errors import Refused
 from heron.scene import Scene, find
+from heron.scene.limits import mounted_lens
 from heron.timebase import Frames, parse_rate
 
 NAMESPACE = "mellow_heron"
@@ -37,7 +39,8 @@ def write_otio(scene: Scene) -> str:
                 otio.schema.Gap(source_range=_range(Frames(first=0, last=shot.gap_before - 1), rate))
             )
         camera = find(scene, "cameras", shot.camera)
-        focal = evaluate(camera.focal, shot.stage.array())
+        frames = shot.stage.array()
+        mounted = mounted_lens(scene, camera)
         clip = otio.schema.Clip(shot.name, source_range=_range(shot.stage, rate))
         clip.media_reference = otio.schema.MissingReference(
             name=f"{camera.letter} {camera.name}", available_range=_range(scene.frames, rate)
@@ -46,7 +49,9 @@ def write_otio(scene: Scene) -> str:
             "shot": shot.name,
             "camera": camera.letter,
             "camera_name": camera.name,
-            "lens_mm": float(focal[0]),
+            "lens_mm": float(evaluate(camera.focal, frames)[0]),
+            "lens": mounted.name if mounted else "",
+            "aperture": float(stops(camera, frames)[0]),
             "film_back_mm": [camera.lens.back.width_mm, camera.lens.back.height_mm],
             "stage_first": shot.stage.first,
             "stage_last": shot.stage.last,

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Plus, Trash2 } from "lucide-react";
 import { ask, client } from "../api/client";
 import { productionKit } from "../api/queries";
-import type { KitLens } from "../api/types";
+import type { KitLens, Problem } from "../api/types";
 import { send, useDocument } from "../store/document";
 import { complain, notice } from "../store/view";
 import { Button } from "../ui/button";
@@ -80,63 +80,87 @@ function LensRow({ lens }: { lens: KitLens }) {
   const set = (what: object, seen?: number) => send({ kind: "lens.set", lens: lens.id, ...what }, seen);
   const prime = lens.shortest_mm === lens.longest_mm;
   return (
-    <div className="grid grid-cols-[1.3fr_1.2fr_1.2fr_1.1fr_1.2fr_1fr_auto] items-end gap-2 border-b border-line/60 pb-1.5">
-      <TextField label="Name" value={lens.name} onSet={(name, at) => set({ name }, at)} />
-      <NumberField
-        label={prime ? "Length" : "From"}
-        compact
-        unit="mm"
-        digits={0}
-        step={1}
-        value={lens.shortest_mm}
-        onSet={(shortest_mm, at) => set({ shortest_mm }, at)}
-      />
-      {prime ? (
-        <span />
-      ) : (
-        <NumberField
-          label="To"
-          compact
+    <div className="flex items-center gap-2.5 border-b border-line/60 py-1" data-lens={lens.name}>
+      <div className="w-34 shrink-0">
+        <TextField
+          bare
+          label={`Name of the ${lens.name}`}
+          value={lens.name}
+          onSet={(name, at) => set({ name }, at)}
+        />
+      </div>
+      <div className="flex w-50 shrink-0 gap-2">
+        <LensNumber
+          label={prime ? "Length" : "From"}
           unit="mm"
           digits={0}
           step={1}
-          value={lens.longest_mm}
-          onSet={(longest_mm, at) => set({ longest_mm }, at)}
+          value={lens.shortest_mm}
+          name="shortest_mm"
+          set={set}
         />
-      )}
-      <NumberField
+        {!prime && (
+          <LensNumber
+            label="To"
+            unit="mm"
+            digits={0}
+            step={1}
+            value={lens.longest_mm}
+            name="longest_mm"
+            set={set}
+          />
+        )}
+      </div>
+      <LensNumber
         label="Widest"
-        compact
         front="f/"
         digits={1}
+        step={0.1}
         value={lens.widest}
-        onSet={(widest, at) => set({ widest }, at)}
+        name="widest"
+        set={set}
       />
-      <NumberField
+      <LensNumber
         label="Nearest"
-        compact
         unit="m"
-        value={lens.nearest_m}
+        digits={2}
         step={0.01}
-        onSet={(nearest_m, at) => set({ nearest_m }, at)}
+        value={lens.nearest_m}
+        name="nearest_m"
+        set={set}
       />
-      <NumberField
-        label="Blades"
-        compact
-        digits={0}
-        step={1}
-        value={lens.blades}
-        onSet={(blades, at) => set({ blades: Math.round(blades) }, at)}
-      />
+      <LensNumber label="Blades" digits={0} step={1} value={lens.blades} name="blades" set={set} />
       <button
         type="button"
         aria-label={`Take the ${lens.name} out of the kit`}
         title="Take it out of the kit"
-        className="mb-1"
         onClick={async () => complain(await send({ kind: "lens.delete", lens: lens.id }))}
       >
         <Trash2 size={14} />
       </button>
+    </div>
+  );
+}
+
+interface NumberProps {
+  label: string;
+  value: number;
+  digits: number;
+  step: number;
+  unit?: string;
+  front?: string;
+  name: "shortest_mm" | "longest_mm" | "widest" | "nearest_m" | "blades";
+  set: (what: object, seen?: number) => Promise<Problem | null>;
+}
+
+function LensNumber({ name, set, ...look }: NumberProps) {
+  return (
+    <div className="min-w-0 flex-1">
+      <NumberField
+        {...look}
+        compact
+        onSet={(value, at) => set({ [name]: name === "blades" ? Math.round(value) : value }, at)}
+      />
     </div>
   );
 }

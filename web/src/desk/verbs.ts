@@ -1,4 +1,5 @@
-import type { Command } from "../api/types";
+import type { Command, Scene } from "../api/types";
+import { reveal } from "../plan/space";
 import { itemOf, send, turnBack, useDocument } from "../store/document";
 import { poseOf } from "../store/loose";
 import { goStage, pause, useMoment } from "../store/moment";
@@ -28,6 +29,7 @@ export async function newCamera(): Promise<void> {
   const problem = await send(add as Command);
   if (!complain(problem)) return;
   lookThrough({ camera: id });
+  reveal(useDocument.getState().scene as Scene, pose.x, pose.z);
   useView.setState({ asking: { what: "name-camera", camera: id } });
 }
 

@@ -37,6 +37,13 @@ export const ahead = (degrees: number): Point => {
 /** The heading, degrees, of a direction on the stage. */
 export const headingOf = (dx: number, dz: number): number => (Math.atan2(-dx, -dz) * 180) / Math.PI;
 
+/** Have a place in sight: where it is not, show all that is staged. */
+export function reveal(scene: Scene, x: number, z: number): void {
+  const s = useSpace.getState();
+  const [px, py] = toSheet(s, x, z);
+  if (px < 0 || py < 0 || px > s.width || py > s.height) fit(scene);
+}
+
 /** Show all that is staged: figures, where they walk, and cameras; else the set. */
 export function fit(scene: Scene): void {
   const points: Point[] = [];

@@ -7,11 +7,13 @@ interface Props {
   value: string;
   disabled?: boolean;
   placeholder?: string;
+  /** The label is said to those who cannot see, and stands elsewhere for those who can. */
+  bare?: boolean;
   onSet: (value: string, seen: number) => Promise<Problem | null>;
 }
 
 /** A line of text kept on Enter or on leaving it; a refusal leaves what was typed. */
-export function TextField({ label, value, disabled, placeholder, onSet }: Props) {
+export function TextField({ label, value, disabled, placeholder, bare, onSet }: Props) {
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const seen = useRef(0);
@@ -31,7 +33,7 @@ export function TextField({ label, value, disabled, placeholder, onSet }: Props)
   };
   return (
     <label className="block text-sm">
-      <span className="text-faint">{label}</span>
+      <span className={bare ? "sr-only" : "text-faint"}>{label}</span>
       <input
         ref={input}
         className={`field mt-0.5 w-full ${problem ? "border-brick!" : ""}`}

@@ -12,6 +12,8 @@ const SHOW = step(
   void main() {
     gl_FragColor = vec4(texture2D(sum, at).rgb * share, 1.0);
     #include <colorspace_fragment>
+    // Half a step of noise, so that a slow gradient of sky shows no bands.
+    gl_FragColor.rgb += (fract(52.9829 * fract(dot(gl_FragCoord.xy, vec2(0.06711, 0.00584)))) - 0.5) / 255.0;
   }`,
 );
 
