@@ -1,0 +1,44 @@
+"""Rotations over arrays against scipy's Rotation."""
+
+import numpy as np
+import pytest
+from scipy.spatial.transform import Rotation
+
+from heron.stage.turning import Turns, about, pan_tilt_roll
+
+RNG = np.random.default_rng(5)
+N = 400
+ANGLES = RNG.uniform(-720, 720, (N, 3))
+VECTORS = RNG.normal(size=(N, 3))
+
+
+def scipys(angles):
+    return Rotation.from_euler("YXZ", angles, degrees=True)
+
+
+def test_pan_tilt_roll_is_intrinsic_yxz():
+    ours = pan_tilt_roll(*ANGLES.T)
+    np.testing.assert_allclose(ours.apply(VECTORS), scipys(ANGLES).apply(VECTORS), atol=1e-12)
+    np.testing.assert_allclose(ours.as_matrix(), scipys(ANGLES).as_matrix(), atol=1e-12)
+    np.testing.assert_allclose(np.linalg.norm(ours.as_quat(), axis=1), 1, atol=1e-12)
+
+
+@pytest.mark.parametrize("axis", ["X", "Y", "Z"])
+def test_about_one_axis(axis):
+    ours = about(axis, ANGLES[:, 0]).apply(VECTORS)
+    theirs = Rotation.from_euler(axis, ANGLES[:, :1], degrees=True).apply(VECTORS)
+    np.testing.assert_allclose(ours, theirs, atol=1e-12)
+
+
+def test_products_and_opposites():
+    a, b = pan_tilt_roll(*ANGLES.T), pan_tilt_roll(*RNG.permutation(ANGLES).T)
+    theirs = Rotation.from_quat(a.as_quat()) * Rotation.from_quat(b.as_quat())
+    np.testing.assert_allclose((a * b).apply(VECTORS), theirs.apply(VECTORS), atol=1e-12)
+    np.testing.assert_allclose(a.inv().apply(a.apply(VECTORS)), VECTORS, atol=1e-12)
+
+
+def test_one_vector_for_all_and_matrices():
+    ours = pan_tilt_roll(*ANGLES.T)
+    np.testing.assert_allclose(ours.apply([0.0, 0.0, -1.0]), scipys(ANGLES).apply([0, 0, -1]), atol=1e-12)
+    again = Turns.from_matrix(ours.as_matrix())
+    np.testing.assert_allclose(again.apply(VECTORS), ours.apply(VECTORS), atol=1e-12)
