@@ -16,11 +16,35 @@ pose = st.fixed_dictionaries(
 kinds = st.sampled_from(["held", "straight", "eased"])
 
 
+lenses = st.sampled_from(["lens-18", "lens-50", "lens-zoom", "lens-new", "lens-none"])
+glass = st.sampled_from(["focal", "aperture", "exposure"])
+focus_on = st.one_of(
+    st.fixed_dictionaries({"kind": st.just("distance"), "metres": st.one_of(st.none(), st.floats(-1, 40))}),
+    st.fixed_dictionaries({"kind": st.just("point"), "x": metres, "y": metres, "z": metres}),
+    st.fixed_dictionaries({"kind": st.just("figure"), "figure": figures, "joint": st.sampled_from(["eyes", "wrist_l", "fin"])}),
+    st.fixed_dictionaries({"kind": st.just("mover"), "mover": st.sampled_from(["mov-heron", "mov-boat", "mov-none"])}),
+)  # fmt: skip
+
+
 def command(kind, **fields):
     return st.fixed_dictionaries({"kind": st.just(kind), **fields})
 
 
 commands = st.one_of(
+    command("camera.mount", camera=cameras, lens=lenses, keep=st.sampled_from(["place", "size"]), frame=frames),
+    command("camera.mount", camera=cameras, step=st.sampled_from([-1, 1])),
+    command("camera.glass", camera=cameras, aperture=st.floats(0.3, 40), hold=st.sampled_from(["nothing", "shutter", "iso", "exposure"]), force=st.booleans()),
+    command("camera.glass", camera=cameras, near_m=st.floats(0, 3), far_m=st.floats(0, 200), iso=st.floats(1, 6400)),
+    command("glass.key", camera=cameras, name=glass, frame=frames, value=st.floats(-3, 120), shape=kinds, force=st.booleans()),
+    command("glass.unkey", camera=cameras, name=glass, frame=frames),
+    command("focus.set", camera=cameras, on=focus_on, frame=frames),
+    command("focus.rack", camera=cameras, on=focus_on, frame=frames, over=st.integers(0, 60)),
+    command("focus.mark", camera=st.just("cam-c"), frame=st.just(1266), to=frames, over=st.integers(0, 60)),
+    command("focus.unmark", camera=st.just("cam-c"), frame=st.just(1266)),
+    command("lens.add", id=st.just("lens-new"), shortest_mm=st.floats(0, 90), blades=st.integers(-1, 12)),
+    command("lens.set", lens=lenses, widest=st.floats(0.4, 5), nearest_m=st.floats(0.001, 2)),
+    command("lens.delete", lens=lenses),
+    command("mover.delete", mover=st.sampled_from(["mov-heron", "mov-none"])),
     command("camera.add", id=st.just("cam-new"), name=st.text("abc ", min_size=1, max_size=9), pose=pose),
     command("camera.duplicate", camera=cameras, id=st.just("cam-new")),
     command("camera.delete", camera=cameras),
