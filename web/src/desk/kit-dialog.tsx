@@ -89,7 +89,7 @@ function LensRow({ lens }: { lens: KitLens }) {
           onSet={(name, at) => set({ name }, at)}
         />
       </div>
-      <div className="flex w-50 shrink-0 gap-2">
+      <div className="flex w-58 shrink-0 gap-2">
         <LensNumber
           label={prime ? "Length" : "From"}
           unit="mm"

@@ -118,7 +118,7 @@ export function frameSelected(): void {
     if (pose) places.push([pose.x, pose.y, pose.z, 1.2]);
   }
   for (const thing of [...shown.figures, ...shown.movers]) {
-    const wanted = kind === null || ids.includes(thing.id);
+    const wanted = kind === null ? "stature" in thing || shown.figures.length === 0 : ids.includes(thing.id);
     const pose = wanted ? poseOf(thing.id, stage) : null;
     if (pose) places.push([pose.x, pose.y + 0.9, pose.z, 1.1]);
   }

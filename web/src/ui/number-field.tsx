@@ -141,7 +141,7 @@ export function NumberField(props: Props) {
             } else return;
           }}
         />
-        <span className={`${props.compact ? "w-3" : "w-7"} text-xs text-faint`}>{unit}</span>
+        <span className={`${props.compact ? "min-w-3" : "w-7"} text-xs text-faint`}>{unit}</span>
       </div>
       {problem && (
         <p role="alert" className="mt-0.5 rounded-sm bg-brick-wash px-1.5 py-0.5 text-xs text-brick">
