@@ -124,10 +124,35 @@ const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera
       }
     >
       <CoveredRanges camera={camera} ranges={ranges} />
+      <FocusMarks camera={camera} />
       <KeyDiamonds thing={camera} kind="camera" />
     </Lane>
   );
 });
+
+/** Racks of the focus: a line while it turns, a ring where it arrives. */
+function FocusMarks({ camera }: { camera: Camera }) {
+  const along = useAlong();
+  return camera.focus.marks
+    .filter((mark) => visible(along, mark.frame - mark.over, mark.frame))
+    .map((mark) => {
+      const x = xOf(along, mark.frame) + along.ppf / 2;
+      return (
+        <button
+          type="button"
+          key={mark.frame}
+          aria-label={`Focus arrives at ${mark.frame}`}
+          title={`Focus racks over ${mark.over} frames and arrives at ${mark.frame}`}
+          className="absolute top-1 h-3.5"
+          style={{ left: x - mark.over * along.ppf, width: mark.over * along.ppf + 6 }}
+          onClick={() => scrubStage(mark.frame)}
+        >
+          <span className="absolute top-1.5 right-1.5 left-0 border-t-2 border-dotted border-ochre" />
+          <span className="absolute top-0.5 right-0 h-2.5 w-2.5 rounded-full border-2 border-ochre bg-sheet" />
+        </button>
+      );
+    });
+}
 
 function CoveredRanges({ camera, ranges }: { camera: Camera; ranges: Range[] }) {
   const along = useAlong();

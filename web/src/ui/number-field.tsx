@@ -20,6 +20,8 @@ interface Props {
   digits?: number;
   /** What one arrow key, or one pixel of dragging the label, changes. */
   step?: number;
+  /** A step multiplies by this instead: for stops, which go by ratio. */
+  ratio?: number;
   disabled?: boolean;
   compact?: boolean;
   /** Show a value while the label is dragged. */
@@ -46,12 +48,13 @@ export function NumberField(props: Props) {
     if (text === null) setProblem(null);
   }, [value, text]);
 
-  const keep = async (next: number): Promise<boolean> => {
+  /** `was` is the value before the hand: while it drags, what is shown is already what it tries. */
+  const keep = async (next: number, was = value): Promise<boolean> => {
     if (Number.isNaN(next) || (!props.endless && !Number.isFinite(next))) {
       setProblem(`${label} must be a number. Type one, or press Escape.`);
       return false;
     }
-    if (Number(next.toFixed(6)) === Number(value.toFixed(6))) {
+    if (Number(next.toFixed(6)) === Number(was.toFixed(6))) {
       setText(null);
       setProblem(null);
       return true;
@@ -69,6 +72,7 @@ export function NumberField(props: Props) {
     return refused === null;
   };
 
+  const stepped = (from: number, by: number) => (props.ratio ? from * props.ratio ** by : from + by * step);
   const typed = () => {
     const given = (text ?? "").replace(",", ".").replace(/^f\//i, "").trim().toLowerCase();
     return /^(inf|infinity|∞)$/.test(given) ? Number.POSITIVE_INFINITY : Number(given || Number.NaN);
@@ -93,7 +97,10 @@ export function NumberField(props: Props) {
             const far = e.clientX - from.x;
             if (!from.moved && Math.abs(far) < 3) return;
             from.moved = true;
-            const next = from.value + Math.round(far) * step * (e.shiftKey ? 0.1 : 1);
+            const next = stepped(
+              from.value,
+              Math.round(far) * (e.shiftKey ? 0.1 : 1) * (props.ratio ? 0.25 : 1),
+            );
             setDragged(next);
             onTry?.(next);
           }}
@@ -102,7 +109,7 @@ export function NumberField(props: Props) {
             start.current = null;
             if (!from?.moved) return;
             e.preventDefault();
-            if (dragged !== null) await keep(dragged);
+            if (dragged !== null) await keep(dragged, from.value);
             setDragged(null);
           }}
           onClick={(e) => dragged !== null && e.preventDefault()}
@@ -137,7 +144,9 @@ export function NumberField(props: Props) {
               e.preventDefault();
               const sign = e.key === "ArrowUp" ? 1 : -1;
               seen.current = useDocument.getState().revision;
-              void keep((text === null ? value : typed()) + sign * step * (e.shiftKey ? 10 : 1));
+              void keep(
+                stepped(text === null ? value : typed(), sign * (e.shiftKey ? (props.ratio ? 3 : 10) : 1)),
+              );
             } else return;
           }}
         />

@@ -13,6 +13,9 @@ const HOLDS = [
   { value: "exposure", label: "the offset" },
 ] as const;
 
+/** A third of a stop, as a ratio of f-numbers: what lens barrels click at. */
+const THIRD = 2 ** (1 / 6);
+
 /** The artist's choice, the same for every camera. */
 const useHold = create<{ hold: (typeof HOLDS)[number]["value"] }>(() => ({ hold: "nothing" }));
 
@@ -29,7 +32,7 @@ export function StopField({ camera, row }: { camera: Camera; row: Float32Array }
         front="f/"
         value={stop}
         digits={1}
-        step={0.1}
+        ratio={THIRD}
       />
     );
   const set = (aperture: number, force: boolean, seen?: number) =>
@@ -40,7 +43,7 @@ export function StopField({ camera, row }: { camera: Camera; row: Float32Array }
       front="f/"
       value={stop}
       digits={1}
-      step={0.1}
+      ratio={THIRD}
       disabled={camera.locked}
       onSet={(aperture, seen) => set(aperture, false, seen)}
       remedy={(problem, aperture) =>

@@ -14,7 +14,8 @@ interface Props {
   unit?: string;
   front?: string;
   digits: number;
-  step: number;
+  step?: number;
+  ratio?: number;
 }
 
 /** A number of the lens that can be keyed on its own: typed, dragged, and keyed by the diamond beside it. */
