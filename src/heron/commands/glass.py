@@ -34,6 +34,13 @@ _RANGES = {
 }
 
 
+#: What may give for the stop: its field, how it is called, its unit, how far it goes, and what else could.
+_GIVES = {
+    "shutter": ("shutter_deg", "shutter", "°", SMALLEST_SHUTTER, LARGEST_SHUTTER, "the ISO"),
+    "iso": ("iso", "ISO", "", SLOWEST_ISO, FASTEST_ISO, "the shutter"),
+}
+
+
 class MountLens(Command):
     """Put a lens of the kit on a camera, keeping its place or the size of a figure; or take it off."""
 
@@ -158,26 +165,17 @@ class SetGlass(Command):
 
     def _given(self, camera: Camera, stops: float, said: list[str]) -> dict[str, Any]:
         """What must change so that a stop narrower by `stops` exposes the same."""
-        if self.hold == "shutter":
-            angle = camera.shutter_deg * 2**stops
-            if not SMALLEST_SHUTTER <= angle <= LARGEST_SHUTTER:
+        if self.hold in _GIVES:
+            name, word, unit, low, high, others = _GIVES[self.hold]
+            value = getattr(camera, name) * 2**stops
+            if not low <= value <= high:
                 raise Refused(
-                    f"The shutter would have to be {angle:.4g}°; it goes from {SMALLEST_SHUTTER:g}° to {LARGEST_SHUTTER:g}°.",
-                    "Let the ISO or the exposure offset give instead.",
+                    f"The {word} would have to be {value:.4g}{unit}; it goes from {low:g}{unit} to {high:g}{unit}.",
+                    f"Let {others} or the exposure offset give instead.",
                     field="hold",
                 )
-            said.append(f"held by a shutter of {angle:.4g}°")
-            return {"shutter_deg": angle}
-        if self.hold == "iso":
-            iso = camera.iso * 2**stops
-            if not SLOWEST_ISO <= iso <= FASTEST_ISO:
-                raise Refused(
-                    f"The ISO would have to be {iso:.4g}; it goes from {SLOWEST_ISO:g} to {FASTEST_ISO:g}.",
-                    "Let the shutter or the exposure offset give instead.",
-                    field="hold",
-                )
-            said.append(f"held by ISO {iso:.4g}")
-            return {"iso": iso}
+            said.append(f"held by {'ISO ' if name == 'iso' else 'a shutter of '}{value:.4g}{unit}")
+            return {name: value}
         if self.hold == "exposure":
             said.append(f"held by {stops:+.2g} stops of offset")
             return {"exposure": camera.exposure.shifted(stops)}

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Plus, Trash2 } from "lucide-react";
 import { ask, client } from "../api/client";
 import { productionKit } from "../api/queries";
-import type { KitLens, Problem } from "../api/types";
+import type { KitLens } from "../api/types";
 import { send, useDocument } from "../store/document";
 import { complain, notice } from "../store/view";
 import { Button } from "../ui/button";
@@ -76,8 +76,10 @@ function free(lenses: KitLens[]): number {
   return mm;
 }
 
+const setLens = (lens: KitLens, what: object, seen: number) =>
+  send({ kind: "lens.set", lens: lens.id, ...what }, seen);
+
 function LensRow({ lens }: { lens: KitLens }) {
-  const set = (what: object, seen?: number) => send({ kind: "lens.set", lens: lens.id, ...what }, seen);
   const prime = lens.shortest_mm === lens.longest_mm;
   return (
     <div className="flex items-center gap-2.5 border-b border-line/60 py-1" data-lens={lens.name}>
@@ -86,50 +88,16 @@ function LensRow({ lens }: { lens: KitLens }) {
           bare
           label={`Name of the ${lens.name}`}
           value={lens.name}
-          onSet={(name, at) => set({ name }, at)}
+          onSet={(name, at) => setLens(lens, { name }, at)}
         />
       </div>
       <div className="flex w-58 shrink-0 gap-2">
-        <LensNumber
-          label={prime ? "Length" : "From"}
-          unit="mm"
-          digits={0}
-          step={1}
-          value={lens.shortest_mm}
-          name="shortest_mm"
-          set={set}
-        />
-        {!prime && (
-          <LensNumber
-            label="To"
-            unit="mm"
-            digits={0}
-            step={1}
-            value={lens.longest_mm}
-            name="longest_mm"
-            set={set}
-          />
-        )}
+        <LensNumber lens={lens} name="shortest_mm" label={prime ? "Length" : "From"} />
+        {!prime && <LensNumber lens={lens} name="longest_mm" label="To" />}
       </div>
-      <LensNumber
-        label="Widest"
-        front="f/"
-        digits={1}
-        step={0.1}
-        value={lens.widest}
-        name="widest"
-        set={set}
-      />
-      <LensNumber
-        label="Nearest"
-        unit="m"
-        digits={2}
-        step={0.01}
-        value={lens.nearest_m}
-        name="nearest_m"
-        set={set}
-      />
-      <LensNumber label="Blades" digits={0} step={1} value={lens.blades} name="blades" set={set} />
+      <LensNumber lens={lens} name="widest" label="Widest" />
+      <LensNumber lens={lens} name="nearest_m" label="Nearest" />
+      <LensNumber lens={lens} name="blades" label="Blades" />
       <button
         type="button"
         aria-label={`Take the ${lens.name} out of the kit`}
@@ -142,24 +110,23 @@ function LensRow({ lens }: { lens: KitLens }) {
   );
 }
 
-interface NumberProps {
-  label: string;
-  value: number;
-  digits: number;
-  step: number;
-  unit?: string;
-  front?: string;
-  name: "shortest_mm" | "longest_mm" | "widest" | "nearest_m" | "blades";
-  set: (what: object, seen?: number) => Promise<Problem | null>;
-}
+const NUMBERS = {
+  shortest_mm: { unit: "mm", digits: 0, step: 1 },
+  longest_mm: { unit: "mm", digits: 0, step: 1 },
+  widest: { front: "f/", digits: 1, step: 0.1 },
+  nearest_m: { unit: "m", digits: 2, step: 0.01 },
+  blades: { digits: 0, step: 1 },
+};
 
-function LensNumber({ name, set, ...look }: NumberProps) {
+function LensNumber({ lens, name, label }: { lens: KitLens; name: keyof typeof NUMBERS; label: string }) {
   return (
     <div className="min-w-0 flex-1">
       <NumberField
-        {...look}
+        {...NUMBERS[name]}
+        label={label}
         compact
-        onSet={(value, at) => set({ [name]: name === "blades" ? Math.round(value) : value }, at)}
+        value={lens[name]}
+        onSet={(value, at) => setLens(lens, { [name]: name === "blades" ? Math.round(value) : value }, at)}
       />
     </div>
   );

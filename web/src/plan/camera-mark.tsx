@@ -2,10 +2,11 @@ import { memo, useRef } from "react";
 import type { Camera } from "../api/types";
 import { cameraColumns } from "../store/document";
 import { hue, onHue } from "../store/hues";
-import { cameraRow, leavePose, poseOf, tryPose, useLoose } from "../store/loose";
+import { cameraRow, poseOf, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { lookThrough, select, useView } from "../store/view";
 import { ROVER_ANGLE, roverPlace } from "../viewfinder/frame-of";
+import { placing } from "./carrying";
 import { PathMark } from "./figure-mark";
 import type { TakeHold } from "./grab";
 import { useLive } from "./live";
@@ -68,18 +69,8 @@ export const CameraMark = memo(function CameraMark({
           x: snap(start.x + at[0] - from[0], free),
           z: snap(start.z + at[1] - from[1], free),
         };
-      return {
-        move: (at, ev) => {
-          select("camera", [camera.id]);
-          const pose = moved(at, ev.altKey);
-          if (pose) tryPose(camera.id, pose);
-        },
-        drop: (at, was, ev) => {
-          if (!was) return select("camera", [camera.id]);
-          const pose = moved(at, ev.altKey);
-          if (pose) void leavePose(camera.id, pose);
-        },
-      };
+      const pick = () => select("camera", [camera.id]);
+      return placing(camera.id, moved, { pick, click: pick });
     });
   };
   const turn = (e: React.PointerEvent) => {
@@ -93,18 +84,8 @@ export const CameraMark = memo(function CameraMark({
         const pan = start.pan + ((((delta + 180) % 360) + 360) % 360) - 180;
         return { ...start, pan: Math.round(pan * (free ? 100 : 2)) / (free ? 100 : 2) };
       };
-      return {
-        move: (at, ev) => {
-          select("camera", [camera.id]);
-          const pose = turned(at, ev.altKey);
-          if (pose) tryPose(camera.id, pose);
-        },
-        drop: (at, was, ev) => {
-          if (!was) return select("camera", [camera.id]);
-          const pose = turned(at, ev.altKey);
-          if (pose) void leavePose(camera.id, pose);
-        },
-      };
+      const pick = () => select("camera", [camera.id]);
+      return placing(camera.id, turned, { pick, click: pick });
     });
   };
   return (

@@ -2,9 +2,10 @@ import { memo, useMemo, useRef } from "react";
 import { placesOf } from "../api/samples";
 import type { Act, Figure, Mover } from "../api/types";
 import { focusOn } from "../desk/glass-verbs";
-import { endTry, rowOf, samplesOf, send, tryOut, useDocument } from "../store/document";
+import { rowOf, samplesOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { complain, select, useView } from "../store/view";
+import { select, useView } from "../store/view";
+import { carrying } from "./carrying";
 import type { TakeHold } from "./grab";
 import { useLive } from "./live";
 import { headingOf, type Point, snap, toSheet, useSpace } from "./space";
@@ -114,17 +115,8 @@ export const FigureMark = memo(function FigureMark({
         x: snap(figure.x + at[0] - from[0], free),
         z: snap(figure.z + at[1] - from[1], free),
       });
-      return {
-        move: (at, ev) => {
-          select("figure", [figure.id]);
-          tryOut(command(at, ev.altKey), stage());
-        },
-        drop: async (at, moved, ev) => {
-          if (!moved) return select("figure", [figure.id]);
-          endTry();
-          complain(await send(command(at, ev.altKey)));
-        },
-      };
+      const pick = () => select("figure", [figure.id]);
+      return carrying(command, { pick, click: pick });
     });
   };
   const turn = (e: React.PointerEvent) =>
@@ -138,14 +130,7 @@ export const FigureMark = memo(function FigureMark({
           heading: Math.round(figure.heading + wanted - (now?.[3] ?? 0)),
         };
       };
-      return {
-        move: (at) => tryOut(command(at), stage()),
-        drop: async (at, moved) => {
-          if (!moved) return;
-          endTry();
-          complain(await send(command(at)));
-        },
-      };
+      return carrying(command);
     });
   // A footprint: shoulders a quarter of the stature wide, the head over them.
   const half = Math.max(figure.stature * 0.13 * scale, 6);
@@ -217,14 +202,7 @@ export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold })
           act: { ...act, points } as never,
         };
       };
-      return {
-        move: (at, ev) => tryOut(command(at, ev.altKey), stage()),
-        drop: async (at, moved, ev) => {
-          if (!moved) return;
-          endTry();
-          complain(await send(command(at, ev.altKey)));
-        },
-      };
+      return carrying(command);
     });
   return figure.acts.flatMap((act, index) =>
     act.kind === "walk"
@@ -284,17 +262,8 @@ export const MoverMark = memo(function MoverMark({
         dy: 0,
         dz: snap(at[1] - from[1], free),
       });
-      return {
-        move: (at, ev) => {
-          select("mover", [mover.id]);
-          tryOut(command(at, ev.altKey), stage());
-        },
-        drop: async (at, moved, ev) => {
-          if (!moved) return select("mover", [mover.id]);
-          endTry();
-          complain(await send(command(at, ev.altKey)));
-        },
-      };
+      const pick = () => select("mover", [mover.id]);
+      return carrying(command, { pick, click: pick });
     });
   };
   const line = { stroke: selected ? "var(--slate)" : "var(--ink)", strokeWidth: selected ? 2.2 : 1 };

@@ -1,8 +1,8 @@
 import { memo } from "react";
 import type { Piece } from "../api/types";
-import { endTry, send, tryOut, useDocument } from "../store/document";
-import { useMoment } from "../store/moment";
-import { complain, select, selectAlso, useView } from "../store/view";
+import { useDocument } from "../store/document";
+import { select, selectAlso, useView } from "../store/view";
+import { carrying } from "./carrying";
 import type { TakeHold } from "./grab";
 import { headingOf, type Point, snap, toSheet, useSpace } from "./space";
 
@@ -20,8 +20,6 @@ function intoPiece(piece: Piece, [x, z]: Point): Point {
   const [dx, dz] = [x - piece.x, z - piece.z];
   return [dx * Math.cos(a) - dz * Math.sin(a), dx * Math.sin(a) + dz * Math.cos(a)];
 }
-
-const stage = () => useMoment.getState().stage;
 
 /** Which pieces a hand on this one takes along: its group, unless it is selected alone. */
 function together(piece: Piece): string[] {
@@ -57,17 +55,10 @@ export const PieceMark = memo(function PieceMark({
         dy: 0,
         turn: 0,
       });
-      return {
-        move: (at, ev) => {
-          select("piece", ids);
-          tryOut(command(at, ev.altKey), stage());
-        },
-        drop: async (at, moved, ev) => {
-          if (!moved) return ev.shiftKey ? selectAlso("piece", piece.id) : select("piece", ids);
-          endTry();
-          complain(await send(command(at, ev.altKey)));
-        },
-      };
+      return carrying(command, {
+        pick: () => select("piece", ids),
+        click: (ev) => (ev.shiftKey ? selectAlso("piece", piece.id) : select("piece", ids)),
+      });
     });
   };
   return (
@@ -130,14 +121,7 @@ export function PieceHandles({ piece, hold }: { piece: Piece; hold: TakeHold }) 
         const [x, z] = placeOn(piece, fixed[0] + (sx * width) / 2, fixed[1] + (sz * depth) / 2);
         return { kind: "piece.set" as const, piece: piece.id, width, depth, x, z };
       };
-      return {
-        move: (at, ev) => tryOut(command(at, ev.altKey), stage()),
-        drop: async (at, moved, ev) => {
-          if (!moved) return;
-          endTry();
-          complain(await send(command(at, ev.altKey)));
-        },
-      };
+      return carrying(command);
     });
   const turn = (e: React.PointerEvent) =>
     hold(e, () => {
@@ -145,14 +129,7 @@ export function PieceHandles({ piece, hold }: { piece: Piece; hold: TakeHold }) 
         const heading = headingOf(at[0] - piece.x, at[1] - piece.z);
         return { kind: "piece.set" as const, piece: piece.id, heading: free ? heading : Math.round(heading) };
       };
-      return {
-        move: (at, ev) => tryOut(command(at, ev.altKey), stage()),
-        drop: async (at, moved, ev) => {
-          if (!moved) return;
-          endTry();
-          complain(await send(command(at, ev.altKey)));
-        },
-      };
+      return carrying(command);
     });
   const out = piece.depth / 2 + 22 / space.scale;
   const [tx, ty] = toSheet(space, ...placeOn(piece, 0, -out));

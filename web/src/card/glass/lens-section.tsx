@@ -9,6 +9,8 @@ import { Section } from "../section";
 import { FilmBack } from "./film-back";
 import { GlassField } from "./glass-field";
 
+const STEP_KEYS = { place: { [-1]: ",", 1: "." }, size: { [-1]: "<", 1: ">" } } as const;
+
 /** The lens on the camera, its focal length and what it sees, and the film back behind it. */
 export function LensSection({ camera, row }: { camera: Camera; row: Float32Array | null }) {
   const lenses = useDocument((s) => s.shown?.lenses) ?? [];
@@ -46,32 +48,18 @@ export function LensSection({ camera, row }: { camera: Camera; row: Float32Array
             </option>
           ))}
         </select>
-        <Button
-          tip={
-            keep === "size"
-              ? "Next shorter lens, keeping the figure's size"
-              : "Next shorter lens, from the same place"
-          }
-          hint={keep === "size" ? "<" : ","}
-          disabled={camera.locked}
-          className="px-1!"
-          onClick={() => stepLens(-1, keep)}
-        >
-          <ChevronLeft size={15} />
-        </Button>
-        <Button
-          tip={
-            keep === "size"
-              ? "Next longer lens, keeping the figure's size"
-              : "Next longer lens, from the same place"
-          }
-          hint={keep === "size" ? ">" : "."}
-          disabled={camera.locked}
-          className="px-1!"
-          onClick={() => stepLens(1, keep)}
-        >
-          <ChevronRight size={15} />
-        </Button>
+        {([-1, 1] as const).map((step) => (
+          <Button
+            key={step}
+            tip={`Next ${step < 0 ? "shorter" : "longer"} lens, ${keep === "size" ? "keeping the figure's size" : "from the same place"}`}
+            hint={STEP_KEYS[keep][step]}
+            disabled={camera.locked}
+            className="px-1!"
+            onClick={() => stepLens(step, keep)}
+          >
+            {step < 0 ? <ChevronLeft size={15} /> : <ChevronRight size={15} />}
+          </Button>
+        ))}
       </div>
       <fieldset className="-mt-0.5 flex items-center gap-1 text-xs text-faint">
         <span className="flex-1">Another lens keeps</span>
