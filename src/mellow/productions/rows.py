@@ -98,7 +98,8 @@ def _fill(row: models.Scene, scene: Scene) -> None:
 
 
 def _write_items(row: models.Scene, scene: Scene, patch: Patch) -> None:
-    for table in ("shots", "cameras", "figures", "movers", "pieces"):
+    # Shots before the cameras they are on.
+    for table in reversed(TABLES):
         gone = [id_ for id_, content in patch.items.get(table, {}).items() if content is None]
         if gone:
             _ROWS[table].objects.filter(scene=row, uid__in=gone).delete()
