@@ -107,6 +107,29 @@ def test_what_is_not_a_scene_is_refused(text):
         read_scene(text)
 
 
+def test_a_scene_of_version_1_is_read_with_what_it_meant():
+    old = json.loads(write_scene(DEMO))
+    old["version"] = 1
+    del old["lenses"], old["surround"]["light_ev"]
+    for camera in old["cameras"]:
+        for name in (
+            "aperture",
+            "exposure",
+            "mounted",
+            "focus",
+            "shutter_deg",
+            "iso",
+            "confusion_mm",
+            "near_m",
+            "far_m",
+        ):
+            del camera[name]
+    scene = read_scene(json.dumps(old))
+    assert (scene.version, scene.lenses, scene.cameras[0].mounted) == (2, (), None)
+    assert [c.x for c in scene.cameras] == [c.x for c in DEMO.cameras]
+    assert read_scene(write_scene(scene)) == scene
+
+
 def test_deleting_a_camera_takes_its_shots_and_leaves_the_rest_in_place():
     after, sentence = one(DEMO, kind="camera.delete", camera="cam-b")
     assert sentence == "Deleted camera B “Odile over Bram” and its shot 020"

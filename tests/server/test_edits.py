@@ -47,6 +47,21 @@ def test_whatever_was_done_undo_brings_back_the_identical_document(db, commands)
     assert desk.scene() == after
 
 
+def test_an_edit_from_before_a_field_was_added_can_still_be_undone(desk):
+    desk.do(kind="camera.set", camera="cam-a", name="Wider")
+    edit = models.Edit.objects.get()
+    for patch in (edit.undo, edit.redo):
+        del patch["items"]["cameras"]["cam-a"]["iso"], patch["items"]["cameras"]["cam-a"]["focus"]
+        patch["items"]["cameras"]["cam-a"]["mounted"] = "lens-zoom"
+    edit.save()
+    camera = models.Camera.objects.get(uid="cam-a")
+    del camera.params["iso"], camera.params["focus"]
+    camera.save()
+    forget()
+    assert desk.post("undo").status_code == 200
+    assert desk.scene()["cameras"][0]["name"] == "Wide on the jetty"
+
+
 def test_history_reads_as_sentences_and_survives_a_restart(desk):
     desk.do(kind="camera.set", camera="cam-a", name="Wider")
     desk.do(kind="shot.trim", shot="shot-030", last=1274)

@@ -1,7 +1,7 @@
 """The scene document and the rules that hold across its parts."""
 
 from collections import Counter
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -35,7 +35,7 @@ class Scene(Model):
     """Everything an artist made: the document that is stored, sent, undone and exported."""
 
     format: Literal["heron-scene"] = "heron-scene"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     name: Name
     rate: Rate = "24/1"
     frames: Frames = Frames(first=1001, last=1240)
@@ -48,6 +48,14 @@ class Scene(Model):
     lenses: tuple[KitLens, ...] = Field(default=(), max_length=200)
     cameras: tuple[Camera, ...] = Field(default=(), max_length=702)
     shots: tuple[Shot, ...] = Field(default=(), max_length=5000)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _upgraded(cls, data: Any) -> Any:
+        """Version 1 knew no lens kit, stop, focus or exposure: their defaults say what it meant."""
+        if isinstance(data, dict) and data.get("version") == 1:
+            return {**data, "version": 2}
+        return data
 
     @model_validator(mode="after")
     def _whole(self) -> "Scene":

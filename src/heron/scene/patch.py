@@ -54,6 +54,15 @@ def diff(before: Scene, after: Scene) -> Patch:
     return Patch(settings=settings, items=items, order=order)
 
 
+def as_now(table: str, content: dict[str, Any] | None) -> dict[str, Any] | None:
+    """An item's stored content with the fields that have come since it was stored."""
+    if content is None:
+        return None
+    kind = Scene.model_fields[table].annotation.__args__[0]  # type: ignore[union-attr]
+    full: dict[str, Any] = kind.model_validate(content).model_dump(mode="json")
+    return full
+
+
 def apply_patch(scene: Scene, patch: Patch) -> Scene:
     """The scene with a patch applied; the parts it does not name are the same objects."""
     update: dict[str, Any] = {}

@@ -29,9 +29,9 @@ def read_scene(text: str) -> Scene:
             'This JSON is not a scene: it has no "format": "heron-scene".',
             "Give a file written by `heron demo` or from the desk.",
         )
-    if data.get("version") != 1:
+    if data.get("version") not in (1, 2):
         raise BadInput(
-            f"This scene has version {data.get('version')!r:.20}; version 1 can be read.",
+            f"This scene has version {data.get('version')!r:.20}; versions 1 and 2 can be read.",
             "Open it with a newer Mellow Heron.",
         )
     try:

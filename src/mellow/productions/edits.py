@@ -8,7 +8,7 @@ from django.db import transaction
 
 from heron.commands import AnyCommand, run_one
 from heron.errors import Refused
-from heron.scene import Patch, Scene, apply_patch, diff
+from heron.scene import Patch, Scene, apply_patch, as_now, diff
 from heron.scene.lookup import whole
 from mellow.problems import Stale
 from mellow.productions import models, rows
@@ -106,7 +106,7 @@ def _turn(row: models.Scene, edit: models.Edit, forth: Any, back: Any, sentence:
     for table, items in expected.items.items():
         now = {item.id: item.model_dump(mode="json") for item in getattr(before, table) if item.id in items}
         for id_, content in items.items():
-            if now.get(id_) != content:
+            if now.get(id_) != as_now(table, content):
                 name = (content or now.get(id_) or {}).get("name", id_)
                 raise Refused(
                     f"“{edit.sentence}” cannot be taken back: {name} was changed since by someone else.",

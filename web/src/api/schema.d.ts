@@ -2060,10 +2060,10 @@ export interface components {
             surround?: components["schemas"]["Surround"];
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version?: 1;
+            version?: 2;
         };
         /**
          * SceneLine
