@@ -30,13 +30,13 @@ from heron.optics.view import back_over_gate
 from heron.rigs import base_pose, pull_focus
 from heron.scene.camera import Camera
 from heron.scene.document import Scene
-from heron.scene.focus import AtDistance, AtPoint, FocusOn, OnFigure, OnMover
+from heron.scene.focus import AtDistance, AtPoint, FocusOn, OnMover, OnPiece, OnThing
 from heron.scene.limits import breaches, mounted_lens
 from heron.scene.lookup import find
 from heron.stage.body import INDEX, JOINTS, Performance, perform
 from heron.stage.figure import Figure
 from heron.stage.mover import MIDDLE, Mover
-from heron.stage.piece import WALKABLE, Piece, walkable_height
+from heron.stage.piece import WALKABLE, Piece, place_on, walkable_height
 from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames, parse_rate
 
@@ -230,10 +230,13 @@ class Baker:
         made: Performance = self._once("figure", figure_key(scene, figure), make)
         return made
 
-    def place(self, scene: Scene, on: AtPoint | OnFigure | OnMover, frames: Frames) -> Floats:
+    def place(self, scene: Scene, on: AtPoint | OnThing, frames: Frames) -> Floats:
         """(n, 3) metres on the stage: where a thing is over frames of the scene."""
         if isinstance(on, AtPoint):
             return np.tile([on.x, on.y, on.z], (frames.count, 1))
+        if isinstance(on, OnPiece):
+            spot = place_on(find(scene, "pieces", on.piece), on.across, on.up, on.along)
+            return np.tile(spot, (frames.count, 1))
         if isinstance(on, OnMover):
             mover = find(scene, "movers", on.mover)
             pose = base_pose(mover, frames.array())
@@ -262,6 +265,7 @@ def camera_key(scene: Scene, camera: Camera) -> str:
     things = camera.focus.things()
     followed = [figure_key(scene, f) for f in scene.figures if f.id in things]
     followed += [mover_key(scene, m) for m in scene.movers if m.id in things]
+    followed += [fingerprint(p) for p in scene.pieces if p.id in things]
     lens = mounted_lens(scene, camera)
     return fingerprint(
         "camera", BAKE_VERSION, own, scene.frames, scene.delivery.aspect, scene.rate,

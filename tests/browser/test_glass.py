@@ -121,6 +121,17 @@ def test_focus_and_rack_by_pointing(desk):
     page.keyboard.press("Control+z")
     desk.kept()
     assert camera(desk, "A")["focus"]["marks"] == []
+    page.keyboard.press("g")
+    page.mouse.click(*desk.centre("[data-piece='Crate']"))
+    desk.kept()
+    assert camera(desk, "A")["focus"]["on"]["kind"] == "piece"
+    assert "Crate" in page.get_by_test_id("focused-on").inner_text()
+    # And in the picture: the jetty under where he stands.
+    page.keyboard.press("g")
+    page.mouse.click(*canvas_point(desk, "A", 1170, [0.15, 0.55, -9.0]))
+    desk.kept()
+    on = camera(desk, "A")["focus"]["on"]
+    assert (on["kind"], on["up"]) == ("piece", pytest.approx(1, abs=0.01))
 
 
 def test_a_wider_stop_than_the_lens_has_is_refused_where_it_was_typed_or_forced(desk):

@@ -22,6 +22,7 @@ focus_on = st.one_of(
     st.fixed_dictionaries({"kind": st.just("distance"), "metres": st.one_of(st.none(), st.floats(-1, 40))}),
     st.fixed_dictionaries({"kind": st.just("point"), "x": metres, "y": metres, "z": metres}),
     st.fixed_dictionaries({"kind": st.just("figure"), "figure": figures, "joint": st.sampled_from(["eyes", "wrist_l", "fin"])}),
+    st.fixed_dictionaries({"kind": st.just("piece"), "piece": pieces, "up": st.floats(-0.5, 1.5)}),
     st.fixed_dictionaries({"kind": st.just("mover"), "mover": st.sampled_from(["mov-heron", "mov-boat", "mov-none"])}),
 )  # fmt: skip
 

@@ -153,6 +153,31 @@ def test_focus_on_what_is_gone_is_refused_and_what_goes_leaves_its_distance():
     assert read_scene(write_scene(gone)) == gone
 
 
+def test_focus_on_a_piece_goes_with_it():
+    box = {
+        "kind": "piece.add",
+        "id": "b",
+        "shape": "box",
+        "name": "Crate",
+        "x": 0,
+        "z": -2,
+        "width": 2,
+        "depth": 1,
+        "height": 1,
+    }
+    on = {"kind": "focus.set", "camera": "c", "on": {"kind": "piece", "piece": "b", "along": 0.5}}
+    scene = after(portrait(distance=4), box, on)
+    # The near face stands half a metre before the middle: 4 + 2 − 0.5.
+    assert 1 / at(scene, "A", 1001)["focus_per_m"] == pytest.approx(5.5)
+    moved = after(scene, {"kind": "pieces.move", "ids": ["b"], "dz": -1})
+    assert 1 / at(moved, "A", 1001)["focus_per_m"] == pytest.approx(6.5)
+    turned = after(scene, {"kind": "piece.set", "piece": "b", "heading": 90, "depth": 3})
+    assert 1 / at(turned, "A", 1001)["focus_per_m"] == pytest.approx(6.0)
+    gone, sentence = one(scene, kind="pieces.delete", ids=["b"])
+    assert "focus of camera A stays where it was" in sentence
+    assert gone.cameras[0].focus.on.metres == pytest.approx(5.5)
+
+
 def test_which_figures_are_sharp_in_words():
     words = in_words(figures_in_focus(DEMO, find(DEMO, "cameras", "cam-b"), 1200, 1920))
     assert words.startswith("Sharp: Odile. Soft: Bram (nearer, ")

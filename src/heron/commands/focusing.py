@@ -12,7 +12,7 @@ from heron.errors import Refused
 from heron.model import Id, changed
 from heron.optics.focus import nearest_possible
 from heron.scene import Camera, Scene, find, replace
-from heron.scene.focus import AtDistance, AtPoint, Focus, FocusMark, FocusOn, OnMover
+from heron.scene.focus import AtDistance, AtPoint, Focus, FocusMark, FocusOn, OnMover, OnPiece, thing_of
 from heron.timebase import Frames
 from heron.timebase.frames import MAX_FRAME_NUMBER, MAX_FRAMES
 
@@ -127,6 +127,8 @@ def called(scene: Scene, on: FocusOn) -> str:
         return on.of or f"the place {on.x:.2f}, {on.y:.2f}, {on.z:.2f}"
     if isinstance(on, OnMover):
         return str(find(scene, "movers", on.mover).name)
+    if isinstance(on, OnPiece):
+        return str(find(scene, "pieces", on.piece).name)
     return f"{find(scene, 'figures', on.figure).name}'s {joint_word(on.joint)}"
 
 
@@ -158,7 +160,7 @@ def let_go(scene: Scene, thing: str) -> tuple[Scene, list[str]]:
 
 def _left(scene: Scene, camera: Camera, on: FocusOn, frame: int, thing: str, baker: Baker) -> FocusOn:
     """The distance at which something was at a frame, if it is the thing that leaves."""
-    if thing not in (getattr(on, "figure", None), getattr(on, "mover", None)):
+    if thing != thing_of(on):
         return on
     frame = min(max(frame, scene.frames.first), scene.frames.last)
     alone = changed(camera, focus=Focus(on=on))

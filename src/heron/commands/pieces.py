@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from heron.commands.base import Command, Outcome, copy_name
+from heron.commands.focusing import let_go, stays
 from heron.errors import BadInput, Refused
 from heron.model import Colour, Degrees, Id, Label, Metres, Name, Size, changed, new_id
 from heron.scene import Scene, find, replace
@@ -126,10 +127,14 @@ class DeletePieces(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         chosen = _chosen(scene, self.ids)
-        gone = {p.id for p in chosen}
+        gone, letters = {p.id for p in chosen}, set()
+        for one in chosen:
+            scene, watching = let_go(scene, one.id)
+            letters |= set(watching)
+        kept = tuple(p for p in scene.pieces if p.id not in gone)
         return (
-            scene.model_copy(update={"pieces": tuple(p for p in scene.pieces if p.id not in gone)}),
-            f"Took down {_called(chosen)}",
+            scene.model_copy(update={"pieces": kept}),
+            f"Took down {_called(chosen)}{stays(sorted(letters))}",
         )
 
 

@@ -63,7 +63,7 @@ def clipping(scene: Scene, camera: Camera, frame: int, baker: Baker | None = Non
 
 
 def _suggested(scene: Scene, camera: Camera, baker: Baker) -> float | None:
-    whole = camera_samples(scene, camera, scene.frames, baker)
+    whole = baker.camera(scene, camera)
     pick = np.unique(np.linspace(0, scene.frames.count - 1, LOOKED_AT).astype(int))
     some = Samples(whole.columns, whole.frames, whole.values[pick], whole.facts)
     farthest = 0.0

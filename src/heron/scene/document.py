@@ -93,7 +93,7 @@ def problems(scene: Scene) -> list[str]:
 def _loose_ends(scene: Scene) -> list[str]:
     """Cameras that name a lens or a thing to focus on that is not there."""
     lenses = {lens.id for lens in scene.lenses}
-    things = {f.id for f in scene.figures} | {m.id for m in scene.movers}
+    things = {f.id for f in scene.figures} | {m.id for m in scene.movers} | {p.id for p in scene.pieces}
     found = []
     for camera in scene.cameras:
         if camera.mounted is not None and camera.mounted not in lenses:

@@ -48,7 +48,28 @@ class OnMover(Model):
     mover: Id
 
 
-FocusOn = Annotated[AtDistance | AtPoint | OnFigure | OnMover, Field(discriminator="kind")]
+class OnPiece(Model):
+    """A place on a set piece, in shares of its width, height and depth from the middle of its foot."""
+
+    kind: Literal["piece"] = "piece"
+    piece: Id
+    across: float = Field(default=0.0, ge=-0.5, le=0.5)
+    up: float = Field(default=0.5, ge=0.0, le=1.0)
+    along: float = Field(default=0.0, ge=-0.5, le=0.5)
+
+
+FocusOn = Annotated[AtDistance | AtPoint | OnFigure | OnMover | OnPiece, Field(discriminator="kind")]
+#: What there is to be focused on that can be moved or taken away.
+OnThing = OnFigure | OnMover | OnPiece
+
+
+def thing_of(on: FocusOn) -> str | None:
+    """The id of the thing that is focused on, if it is one."""
+    if isinstance(on, OnFigure):
+        return on.figure
+    if isinstance(on, OnMover):
+        return on.mover
+    return on.piece if isinstance(on, OnPiece) else None
 
 
 class FocusMark(Model):
@@ -83,14 +104,8 @@ class Focus(Model):
         return self
 
     def things(self) -> set[str]:
-        """Ids of the figures and movers it depends on."""
-        out = set()
-        for on in (self.on, *(mark.on for mark in self.marks)):
-            if isinstance(on, OnFigure):
-                out.add(on.figure)
-            elif isinstance(on, OnMover):
-                out.add(on.mover)
-        return out
+        """Ids of the figures, movers and pieces it depends on."""
+        return {thing for on in (self.on, *(mark.on for mark in self.marks)) if (thing := thing_of(on))}
 
     def in_force(self, frame: int) -> FocusOn:
         """What it is on, or racking to, at a frame."""

@@ -1,7 +1,7 @@
 """Set pieces: simple solids placed by their footprint."""
 
 import math
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -32,6 +32,19 @@ class Piece(Model):
     height: Size
     colour: Colour = "#b8a88a"
     group: Label = ""
+
+
+def place_on(piece: Piece, across: float, up: float, along: float) -> np.ndarray[Any, np.dtype[np.float64]]:
+    """(3,) metres on the stage: a place on a piece, in shares of its size from the middle of its foot."""
+    turn = math.radians(piece.heading)
+    x, z = across * piece.width, along * piece.depth
+    return np.array(
+        [
+            piece.x + x * math.cos(turn) + z * math.sin(turn),
+            piece.base + up * piece.height,
+            piece.z - x * math.sin(turn) + z * math.cos(turn),
+        ]
+    )
 
 
 def walkable_height(

@@ -45,7 +45,6 @@ export const glassAt = (sceneId: number, camera: string, frame: number, revision
           params: { path: { scene_id: sceneId, camera }, query: { frame } },
         }),
       ),
-    placeholderData: (previous) => previous,
   });
 
 export const productionKit = queryOptions({

@@ -1279,7 +1279,7 @@ export interface components {
              *       "metres": 5
              *     }
              */
-            on?: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"];
+            on?: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"];
         };
         /**
          * FocusMark
@@ -1289,7 +1289,7 @@ export interface components {
             /** Frame */
             frame: number;
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"];
             /**
              * Over
              * @default 0
@@ -1734,6 +1734,34 @@ export interface components {
             mover: string;
         };
         /**
+         * OnPiece
+         * @description A place on a set piece, in shares of its width, height and depth from the middle of its foot.
+         */
+        OnPiece: {
+            /**
+             * Across
+             * @default 0
+             */
+            across?: number;
+            /**
+             * Along
+             * @default 0
+             */
+            along?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "piece";
+            /** Piece */
+            piece: string;
+            /**
+             * Up
+             * @default 0.5
+             */
+            up?: number;
+        };
+        /**
          * Opening
          * @description Points spread over a lens's opening, x and y in turn; its corners lie on the unit circle.
          */
@@ -1970,7 +1998,7 @@ export interface components {
              */
             kind: "focus.rack";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"];
             /** Over */
             over?: number | null;
             /**
@@ -2199,7 +2227,7 @@ export interface components {
              */
             kind: "focus.set";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"];
         };
         /**
          * SetGlass

@@ -15,7 +15,8 @@ function placeOn(piece: Piece, across: number, along: number): Point {
   ];
 }
 
-function intoPiece(piece: Piece, [x, z]: Point): Point {
+/** A place on the stage in a piece's own across and along, metres. */
+export function intoPiece(piece: Piece, [x, z]: Point): Point {
   const a = (piece.heading * Math.PI) / 180;
   const [dx, dz] = [x - piece.x, z - piece.z];
   return [dx * Math.cos(a) - dz * Math.sin(a), dx * Math.sin(a) + dz * Math.cos(a)];

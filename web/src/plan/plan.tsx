@@ -9,7 +9,7 @@ import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
 import { drawWalk, footprint, isPiece, putUp, standFigure } from "./draw";
 import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
 import { useGrab } from "./grab";
-import { PieceHandles, PieceMark } from "./piece-mark";
+import { intoPiece, PieceHandles, PieceMark } from "./piece-mark";
 import { fit, type Point, snap, toSheet, toStage, useSpace } from "./space";
 
 const TOOLS: [Tool, string, string][] = [
@@ -177,15 +177,11 @@ export function Plan() {
         move: () => {},
         drop: ([x, z], moved) => {
           if (moved) return;
-          const under = [...(scene?.pieces ?? [])].reverse().find((p) => within(p, x, z));
-          const y = under ? under.base + under.height : 0;
-          void focusOn({
-            kind: "point",
-            x: snap(x, true),
-            y,
-            z: snap(z, true),
-            of: under?.name ?? "the ground",
-          });
+          const under = [...(scene?.pieces ?? [])].reverse().find((p) => onPiece(p, x, z));
+          const own = under && onPiece(under, x, z);
+          if (under && own)
+            void focusOn({ kind: "piece", piece: under.id, across: own[0], up: 1, along: own[1] });
+          else void focusOn({ kind: "point", x: snap(x, true), y: 0, z: snap(z, true), of: "the ground" });
         },
       }));
     }
@@ -338,12 +334,11 @@ export function Plan() {
   );
 }
 
-/** Whether a place on the plan is in a piece's footprint. */
-function within(piece: Piece, x: number, z: number): boolean {
-  const a = (piece.heading * Math.PI) / 180;
-  const [dx, dz] = [x - piece.x, z - piece.z];
-  const [u, v] = [Math.cos(a) * dx - Math.sin(a) * dz, Math.sin(a) * dx + Math.cos(a) * dz];
-  return Math.abs(u) <= piece.width / 2 && Math.abs(v) <= piece.depth / 2;
+/** Where a place on the plan lies on a piece, in shares of its width and depth; null beside it. */
+function onPiece(piece: Piece, x: number, z: number): Point | null {
+  const [across, along] = intoPiece(piece, [x, z]);
+  const [u, v] = [across / piece.width, along / piece.depth];
+  return Math.abs(u) <= 0.5 && Math.abs(v) <= 0.5 ? [u, v] : null;
 }
 
 function Drawn({

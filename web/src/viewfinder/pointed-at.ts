@@ -1,5 +1,8 @@
 import {
   type Bone,
+  type InstancedMesh,
+  MathUtils,
+  Matrix4,
   type Mesh,
   type Object3D,
   type PerspectiveCamera,
@@ -9,9 +12,9 @@ import {
   Vector3,
 } from "three";
 import type { FocusOn } from "../api/types";
-import { itemOf, useDocument } from "../store/document";
 
 const SPOT = new Vector3();
+const OWN = new Matrix4();
 /** Joints of the head: whoever points at a head means the eyes. */
 const HEAD = new Set(["head", "neck"]);
 
@@ -31,15 +34,26 @@ export function pointedAt(root: Object3D, eye: PerspectiveCamera, at: Vector2): 
   });
   const hit = ray.intersectObjects(targets, false)[0];
   if (!hit) return { kind: "distance", metres: null };
-  const scene = useDocument.getState().shown;
   const owner = ownerOf(hit.object);
   if (owner?.kind === "mover") return { kind: "mover", mover: owner.id };
   if (owner?.kind === "figure")
     return { kind: "figure", figure: owner.id, joint: nearestJoint(hit.object, hit.point) };
+  const piece = hit.object.userData.pick?.ids[hit.instanceId ?? 0];
+  if (piece) {
+    // In the piece's own measure, so that focus goes with it when it is moved, turned or sized.
+    (hit.object as InstancedMesh).getMatrixAt(hit.instanceId ?? 0, OWN);
+    const own = hit.point.clone().applyMatrix4(OWN.invert());
+    const half = (n: number) => MathUtils.clamp(round(n), -0.5, 0.5);
+    return {
+      kind: "piece",
+      piece,
+      across: half(own.x),
+      up: MathUtils.clamp(round(own.y), 0, 1),
+      along: half(own.z),
+    };
+  }
   const { x, y, z } = hit.point;
-  const place = { x: round(x), y: round(y), z: round(z) };
-  const piece = hit.object.userData.pick?.ids[hit.instanceId ?? 0] ?? null;
-  return { kind: "point", ...place, of: itemOf(scene, "pieces", piece)?.name ?? "the ground" };
+  return { kind: "point", x: round(x), y: round(y), z: round(z), of: "the ground" };
 }
 
 const round = (n: number) => Math.round(n * 1000) / 1000;

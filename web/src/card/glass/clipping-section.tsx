@@ -5,13 +5,14 @@ import { samplesOf, send, useDocument } from "../../store/document";
 import { useMoment } from "../../store/moment";
 import { complain } from "../../store/view";
 import { NumberField } from "../../ui/number-field";
+import { useSettled } from "../../ui/settled";
 import { Section } from "../section";
 
 /** How near and how far the picture is drawn, and what that leaves out. */
 export function ClippingSection({ camera }: { camera: Camera }) {
   const id = useDocument((s) => s.id) ?? 0;
   const revision = useDocument((s) => s.revision);
-  const stage = useMoment((s) => s.stage);
+  const stage = useSettled(useMoment((s) => s.stage));
   const playing = useMoment((s) => s.playing);
   const { data } = useQuery({ ...glassAt(id, camera.id, stage, revision), enabled: !playing });
   const set = (what: object, seen?: number) =>

@@ -8,6 +8,7 @@ import { useMoment } from "../../store/moment";
 import { complain, scrubStage, useView } from "../../store/view";
 import { Button } from "../../ui/button";
 import { NumberField } from "../../ui/number-field";
+import { useSettled } from "../../ui/settled";
 import { Section } from "../section";
 import { StopField } from "./exposure-section";
 import { focusInForce, focusName, metres } from "./words";
@@ -106,10 +107,12 @@ const depth = (near: number, far: number) => {
 function InWords({ camera }: { camera: Camera }) {
   const id = useDocument((s) => s.id) ?? 0;
   const revision = useDocument((s) => s.revision);
-  const stage = useMoment((s) => s.stage);
+  const now = useMoment((s) => s.stage);
+  const stage = useSettled(now);
   const playing = useMoment((s) => s.playing);
   const { data } = useQuery({ ...glassAt(id, camera.id, stage, revision), enabled: !playing });
-  if (!data || playing) return null;
+  // What was true of another frame is not said of this one.
+  if (!data || playing || stage !== now) return null;
   return (
     <p className="text-sm" data-testid="sharp-words">
       {data.words}

@@ -6,6 +6,7 @@ const SIDES: Record<string, string> = { r: "right ", l: "left " };
 export function focusName(scene: Scene, on: FocusOn): string {
   if (on.kind === "distance") return on.metres ? "a set distance" : "infinity";
   if (on.kind === "point") return on.of || "a place";
+  if (on.kind === "piece") return scene.pieces.find((p) => p.id === on.piece)?.name ?? "";
   if (on.kind === "mover") return scene.movers.find((m) => m.id === on.mover)?.name ?? "";
   const [stem, side] = on.joint.split("_");
   return `${scene.figures.find((f) => f.id === on.figure)?.name ?? ""}'s ${SIDES[side] ?? ""}${stem}`;
