@@ -241,7 +241,7 @@ export interface paths {
         };
         /**
          * Glass
-         * @description What is sharp, clipped and forced at a frame, in words and numbers.
+         * @description What is sharp and what is clipped at a frame; pixels are of a picture with that longer side.
          */
         get: operations["mellow_productions_api_glass_glass"];
         put?: never;
@@ -3261,7 +3261,7 @@ export interface operations {
         parameters: {
             query: {
                 frame: number;
-                width?: number;
+                longer?: number;
             };
             header?: never;
             path: {

@@ -66,9 +66,12 @@ export function CompareLabels({ width, height }: { width: number; height: number
             Use it
           </Button>
         </div>
-        <p className="leading-snug">
-          Stands <b>{one.distance_m.toFixed(2)} m</b> from {one.figure}'s {one.part}.
-          <br />A thing 2 m behind reads at <b>{Math.round(one.behind * 100)} %</b> of its size.
+        <p
+          className="leading-snug"
+          title={`The camera stands so far from ${one.figure}'s ${one.part}; a thing 2 m behind ${one.figure} reads at ${Math.round(one.behind * 100)} % of the size it would have beside ${one.figure}`}
+        >
+          <b>{one.distance_m.toFixed(2)} m</b> from {one.figure}'s {one.part}
+          <br />2 m behind reads at <b>{Math.round(one.behind * 100)} %</b>
         </p>
       </div>
     );

@@ -44,13 +44,13 @@ const GAP = 0.012;
 /** Where each of some pictures of an aspect lies, side by side in a room. */
 export function sideBySide(count: number, aspect: number, room: number): Sight["box"][] {
   // Under each picture there is room for what is said of it.
-  const most = 0.78;
+  const most = 0.7;
   const wide = Math.min((1 - GAP * (count + 1)) / count, (most * aspect) / room);
   const high = (wide * room) / aspect;
   const left = (1 - count * wide - GAP * (count - 1)) / 2;
   return Array.from({ length: count }, (_, i) => [
     left + i * (wide + GAP),
-    1 - (1 - high) * 0.3 - high,
+    1 - (1 - high) * 0.2 - high,
     wide,
     high,
   ]);

@@ -60,12 +60,13 @@ def keep_kit(request: HttpRequest, scene_id: int) -> list[KitLens]:
 
 @router.get("scenes/{int:scene_id}/glass/{camera}", response={200: GlassOut, **REFUSALS})
 def glass(
-    request: HttpRequest, scene_id: int, camera: str, frame: int, width: int = Query(1920, ge=16, le=16_384)
+    request: HttpRequest, scene_id: int, camera: str, frame: int, longer: int = Query(1920, ge=16, le=16_384)
 ) -> GlassOut:
-    """What is sharp, clipped and forced at a frame, in words and numbers."""
+    """What is sharp and what is clipped at a frame; pixels are of a picture with that longer side."""
     scene = rows.load(rows.scene_row(scene_id))
     one = find(scene, "cameras", camera)
     _inside(scene.frames, frame)
+    width = round(longer * min(scene.delivery.aspect, 1.0))
     found = figures_in_focus(scene, one, frame, width, baking.BAKER)
     return GlassOut(figures=found, words=in_words(found), clipped=clipping(scene, one, frame, baking.BAKER))
 
