@@ -126,3 +126,23 @@ def test_the_wedge_is_the_true_field_of_view(desk):
         ends = [[float(lines.nth(i).get_attribute(a)) for a in ("x1", "y1", "x2", "y2")] for i in (0, 1)]
         angles = [math.degrees(math.atan2(y2 - y1, x2 - x1)) for x1, y1, x2, y2 in ends]
         assert abs((angles[0] - angles[1] + 180) % 360 - 180) == pytest.approx(expected, abs=0.01)
+
+
+def test_a_mover_is_put_in_placed_and_keyed_on_purpose(empty):
+    page = empty.page
+    page.get_by_role("button", name="Mover").click()
+    page.get_by_role("menuitem", name="Rowing boat").click()
+    page.get_by_test_id("mover-card").wait_for()
+    empty.type("Across", 2)
+    boat = empty.scene()["movers"][0]
+    assert (boat["name"], boat["x"]["rest"], boat["x"]["keys"]) == ("Boat 1", 2, [])
+    page.get_by_role("button", name="Set key").click()
+    empty.kept()
+    empty.go(1041)
+    empty.type("Across", 5)
+    # It has keys, and none here: nothing is kept that nobody asked for.
+    assert "moved by its keys" in page.get_by_role("alert").first.inner_text()
+    page.get_by_role("button", name="Set a key at 1041").click()
+    empty.kept()
+    keys = empty.scene()["movers"][0]["x"]["keys"]
+    assert [(k["frame"], k["value"]) for k in keys] == [(1001, 2), (1041, 5)]

@@ -75,6 +75,7 @@ commands = st.one_of(
     command("pieces.delete", ids=st.lists(pieces, min_size=1, max_size=3, unique=True)),
     command("pieces.group", ids=st.lists(pieces, min_size=1, max_size=3, unique=True), group=st.sampled_from(["", "Props"])),
     command("piece.set", piece=pieces, width=st.floats(-1, 9)),
+    command("mover.place", mover=st.sampled_from(["mov-boat", "mov-none"]), pose=pose),
     command("mover.shift", mover=st.sampled_from(["mov-boat", "mov-heron"]), dx=metres),
     command("scene.set", frames=st.fixed_dictionaries({"first": st.just(FIRST), "last": st.integers(1290, 1400)})),
 )  # fmt: skip

@@ -8,7 +8,7 @@ from heron.commands.base import Command, Outcome
 from heron.commands.cameras import Pose
 from heron.commands.focusing import let_go, stays
 from heron.curves import Channel
-from heron.errors import BadInput
+from heron.errors import BadInput, Refused
 from heron.model import Colour, Id, Metres, Name, changed, new_id
 from heron.scene import POSE, Scene, find, replace
 from heron.stage.mover import Mover
@@ -48,6 +48,25 @@ class SetMover(Command):
         return replace(
             scene, "movers", changed(mover, **update)
         ), f"Changed {mover.name}'s {' and '.join(update)}"
+
+
+class PlaceMover(Command):
+    """Put a mover without keys somewhere."""
+
+    kind: Literal["mover.place"] = "mover.place"
+    mover: Id
+    pose: Pose
+
+    def apply(self, scene: Scene) -> Outcome:
+        mover: Mover = find(scene, "movers", self.mover)
+        if any(getattr(mover, name).keys for name in POSE):
+            raise Refused(
+                f"{mover.name} is moved by its keys.",
+                "Set a key at this frame, or drag its whole path on the plan.",
+                field="pose",
+            )
+        update = {name: Channel(rest=getattr(self.pose, name)) for name in POSE}
+        return replace(scene, "movers", changed(mover, **update)), f"Placed {mover.name}"
 
 
 class ShiftMover(Command):

@@ -52,6 +52,7 @@ AnyCommand = Annotated[
     | figures.DeleteAct
     | movers.AddMover
     | movers.SetMover
+    | movers.PlaceMover
     | movers.ShiftMover
     | movers.DeleteMover
     | pieces.AddPiece

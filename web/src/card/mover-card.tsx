@@ -20,7 +20,7 @@ const LABELS: Record<keyof Pose, [string, string]> = {
   roll: ["Roll", "°"],
 };
 
-/** A rigid mover: typing a number sets a key at this frame, and says so. */
+/** A rigid mover: it stands where it is put, or moves by keys that are set on purpose. */
 export function MoverCard({ mover }: { mover: Mover }) {
   const stage = useMoment((s) => s.stage);
   useDocument((s) => s.baked);
@@ -30,6 +30,9 @@ export function MoverCard({ mover }: { mover: Mover }) {
     : null;
   const key = (next: Pose, at?: number) =>
     send({ kind: "keys.set", thing: mover.id, frame: stage, pose: next, shape: "eased" }, at);
+  const here = mover.x.keys.some((k) => k.frame === stage);
+  const put = (next: Pose, at?: number) =>
+    here ? key(next, at) : send({ kind: "mover.place", mover: mover.id, pose: next }, at);
   return (
     <div data-testid="mover-card">
       <div className="border-b border-line px-3 py-2.5">
@@ -54,7 +57,18 @@ export function MoverCard({ mover }: { mover: Mover }) {
           />
         </div>
       </div>
-      <Section title={`Place at ${stage}: typing here sets a key`}>
+      <Section
+        title="Place and direction"
+        side={
+          <Button
+            tone={here ? "plain" : "ochre"}
+            tip="Set a key on place and direction at this frame"
+            onClick={async () => pose && complain(await key(pose))}
+          >
+            <Diamond size={13} fill={here ? "currentColor" : "none"} /> {here ? `Key ${stage}` : "Set key"}
+          </Button>
+        }
+      >
         {pose &&
           POSE.map((name) => (
             <NumberField
@@ -63,11 +77,17 @@ export function MoverCard({ mover }: { mover: Mover }) {
               unit={LABELS[name][1]}
               value={pose[name]}
               step={LABELS[name][1] === "m" ? 0.05 : 1}
-              onSet={(v, at) => key({ ...pose, [name]: v }, at)}
+              onSet={(v, at) => put({ ...pose, [name]: v }, at)}
+              remedy={(problem, v) =>
+                problem.field === "pose"
+                  ? { label: `Set a key at ${stage}`, act: () => key({ ...pose, [name]: v }) }
+                  : null
+              }
             />
           ))}
       </Section>
       <Section title="Keys">
+        {mover.x.keys.length === 0 && <p className="text-sm text-faint">None: it stands still.</p>}
         <ul className="flex flex-wrap gap-1 text-sm">
           {mover.x.keys.map((k) => (
             <li

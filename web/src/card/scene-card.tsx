@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { Eye, EyeOff, Lock } from "lucide-react";
+import { Eye, EyeOff, Lock, Plus } from "lucide-react";
 import { ask, client } from "../api/client";
 import { catalogue } from "../api/queries";
 import type { Command, Delivery, Scene } from "../api/types";
+import { putMover } from "../plan/draw";
 import { rateName } from "../scenes/scene-list";
 import { endTry, send, tryOut } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -10,6 +11,7 @@ import { complain, lookThrough, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
+import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { Section } from "./section";
@@ -124,7 +126,21 @@ export function SceneCard({ scene }: { scene: Scene }) {
           </button>
         ))}
       </Section>
-      <Section title={`Figures and movers (${scene.figures.length + scene.movers.length})`}>
+      <Section
+        title={`Figures and movers (${scene.figures.length + scene.movers.length})`}
+        side={
+          <Menu
+            trigger={
+              <Button>
+                <Plus size={13} /> Mover
+              </Button>
+            }
+          >
+            <MenuItem onSelect={() => putMover("boat")}>Rowing boat</MenuItem>
+            <MenuItem onSelect={() => putMover("heron")}>Heron</MenuItem>
+          </Menu>
+        }
+      >
         {scene.figures.map((f) => (
           <button type="button" key={f.id} className={line} onClick={() => select("figure", [f.id])}>
             <span className="h-3.5 w-3.5 rounded-full" style={{ background: f.look.coat }} />

@@ -2,7 +2,7 @@ import type { Command, PieceKind } from "../api/types";
 import { itemOf, send, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { complain, notice, select, type Tool, useView } from "../store/view";
-import { headingOf, type Point } from "./space";
+import { headingOf, type Point, useSpace } from "./space";
 
 const made = (prefix: string) => `${prefix}-${crypto.randomUUID().slice(0, 12).replaceAll("-", "")}`;
 
@@ -100,6 +100,21 @@ export async function standFigure(at: Point): Promise<void> {
   });
   if (complain(problem)) select("figure", [id]);
   useView.setState({ tool: "select" });
+}
+
+const MOVERS = { boat: { name: "Boat", colour: "#4f6f8a" }, heron: { name: "Heron", colour: "#7d8a96" } };
+
+/** Put a mover in the middle of what the plan shows; it is keyed or dragged from there. */
+export async function putMover(shape: keyof typeof MOVERS): Promise<void> {
+  const id = made("mov");
+  const { cx, cz } = useSpace.getState();
+  const movers = useDocument.getState().scene?.movers ?? [];
+  const { name, colour } = MOVERS[shape];
+  let number = 1;
+  while (movers.some((m) => m.name === `${name} ${number}`)) number += 1;
+  const pose = { x: tidy(cx), y: 0, z: tidy(cz), pan: 0, tilt: 0, roll: 0 };
+  const add: Command = { kind: "mover.add", id, name: `${name} ${number}`, shape, colour, pose };
+  if (complain(await send(add))) select("mover", [id]);
 }
 
 /** Have the selected figure walk through points, from this frame or from when it is free. */
