@@ -1,6 +1,6 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
-import type { PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
+import type { InstancedMesh, PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
 import { useDocument } from "../../store/document";
 import { useLoose } from "../../store/loose";
 import { useMoment } from "../../store/moment";
@@ -135,18 +135,19 @@ export function Develop() {
       draw(exposures.one, exposures.count);
       exposures.gather(gl);
       if (exposures.count < most) invalidate();
+      // Whoever points at something meanwhile looks from the middle of the lens.
+      const glass = alone ? stand(eye, alone, width, height) : null;
       // Too few views through a lens stand beside each other as ghosts: the quick picture stays until
       // then. After that not every drawing is shown, since showing costs the page a painting.
       if (most === THROUGH && exposures.count < most && (exposures.count < ENOUGH || exposures.count % EVERY))
         return;
       exposures.show(gl);
-      const glass = alone?.row ? stand(eye, alone, width, height) : null;
       if (glass && looks.sharp) quick.mark(gl, eye, glass);
       over(eye, scene, alone, width, height);
       gl.domElement.dataset.drawings = String(exposures.count);
     }
     if (!resting) gl.domElement.dataset.drawings = "0";
-    if (!state.shown) {
+    if (!state.shown && complete(scene, there)) {
       state.shown = true;
       performance.mark("first-picture");
       gl.domElement.dataset.ready = "true";
@@ -231,6 +232,17 @@ export function Develop() {
     setDpr(state.share * window.devicePixelRatio);
   }
   return null;
+}
+
+/** Whether everything on the stage has its shape by now. */
+function complete(root: Scene, { figures, movers, pieces }: NonNullable<Document["shown"]>): boolean {
+  let owned = 0;
+  let copies = 0;
+  root.traverse((node) => {
+    if (node.userData.owner) owned += 1;
+    if ((node as InstancedMesh).isInstancedMesh) copies += (node as InstancedMesh).count;
+  });
+  return owned >= figures.length + movers.length && copies >= pieces.length;
 }
 
 type Document = ReturnType<typeof useDocument.getState>;
