@@ -22,6 +22,7 @@ pytestmark = pytest.mark.browser
 def through(desk, letter, frame):
     desk.page.get_by_role("tab", name=f"Camera {letter}").click()
     desk.go(frame)
+    desk.page.wait_for_timeout(150)
 
 
 def settled(desk):

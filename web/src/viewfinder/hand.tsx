@@ -8,6 +8,7 @@ import { leavePose, poseOf, tryPose } from "../store/loose";
 import { pause, useMoment } from "../store/moment";
 import { cameraSeen, complain, type Kind, select, selectAlso, useView } from "../store/view";
 import { pointedAt } from "./pointed-at";
+import { sights, stand } from "./sight";
 
 interface Grip {
   kind: "look" | "slide" | "height";
@@ -77,6 +78,9 @@ export function Hand() {
     let wheelTimer = 0;
 
     const where = (e: PointerEvent) => {
+      // The next picture may not have been drawn yet: what is pointed at is what it will show.
+      const [sight] = sights(1, 1);
+      if (sight) stand(eye, sight, size.width, size.height);
       const box = canvas.getBoundingClientRect();
       return new Vector2(
         ((e.clientX - box.left) / box.width) * 2 - 1,
