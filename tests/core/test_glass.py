@@ -217,7 +217,7 @@ def test_a_lens_refuses_what_it_cannot_or_is_forced_and_marked(command, says):
     forced, sentence = one(DEMO, camera="cam-b", force=True, **command)
     assert sentence.endswith("forced")
     facts = camera_samples(forced, forced.cameras[1], Frames(first=1200, last=1200)).facts
-    assert len(facts["forced"]) == 1 and facts["forced"][0][4:] in says + facts["forced"][0]
+    assert len(facts["forced"]) == 1 and says.lower() in facts["forced"][0].lower()
     # Once forced, what has nothing to do with it is no trouble.
     one(forced, kind="camera.glass", camera="cam-b", iso=400)
 
