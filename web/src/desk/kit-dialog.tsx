@@ -91,7 +91,7 @@ function LensRow({ lens }: { lens: KitLens }) {
           onSet={(name, at) => setLens(lens, { name }, at)}
         />
       </div>
-      <div className="flex w-58 shrink-0 gap-2">
+      <div className="flex w-64 shrink-0 gap-2">
         <LensNumber lens={lens} name="shortest_mm" label={prime ? "Length" : "From"} />
         {!prime && <LensNumber lens={lens} name="longest_mm" label="To" />}
       </div>

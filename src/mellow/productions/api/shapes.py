@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 
 from heron.commands import AnyCommand
 from heron.framing import Clipped, FigureFocus
+from heron.framing.sizing import MOST_LENSES
 from heron.model import Model, Name
 from heron.optics import Delivery, PublishedBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
@@ -84,7 +85,9 @@ class CompareIn(Model):
 
     camera: str
     frame: int
-    focals: list[Annotated[float, Field(ge=SHORTEST_MM, le=LONGEST_MM)]] = Field(min_length=1, max_length=4)
+    focals: list[Annotated[float, Field(ge=SHORTEST_MM, le=LONGEST_MM)]] = Field(
+        min_length=1, max_length=MOST_LENSES
+    )
     figure: str | None = None
 
 
