@@ -46,7 +46,7 @@ check: setup
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	$(BIN)/python scripts/check_current.py
-	cd web && npx tsc --noEmit && npm run --silent lint
+	cd web && npx tsc --noEmit && npm run --silent lint && npm run --silent test
 
 test: check build .stamps/chromium
 	$(BIN)/pytest tests/core tests/server

@@ -7,14 +7,14 @@ from heron.commands.cameras import AddCamera, Pose
 from heron.commands.figures import AddAct, AddFigure
 from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.glass import MountLens, SetGlass
-from heron.commands.keys import SetKey
 from heron.commands.movers import AddMover
 from heron.commands.pieces import AddPiece
 from heron.commands.shots import AddShot
+from heron.commands.things import PutThing
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
-from heron.scene.focus import OnFigure, OnMover
 from heron.stage.figure import Look, PointAt, Talk, Turn, Walk
+from heron.stage.reference import AtPoint, OnFigure, OnMover
 from heron.timebase import Frames
 
 FIRST, LAST = 1001, 1320
@@ -128,8 +128,12 @@ def _people() -> list[AnyCommand]:
         AddAct(figure="fig-odile", act=Turn(frames=_f(1288, 1312), heading=-42)),
         AddAct(figure="fig-bram", act=Turn(frames=_f(1118, 1150), heading=-185)),
         AddAct(figure="fig-bram", act=Talk(frames=_f(1236, 1266))),
-        AddAct(figure="fig-bram", act=PointAt(frames=_f(1268, 1318), x=5.6, y=2.3, z=-15.2)),
+        AddAct(figure="fig-bram", act=PointAt(frames=_f(1268, 1318), at=AtPoint(x=5.6, y=2.3, z=-15.2))),
     ]
+
+
+def _key(thing: str, frame: int, pose: Pose) -> AnyCommand:
+    return PutThing(thing=thing, frame=frame, keep="key", **pose.model_dump())
 
 
 def _movers() -> list[AnyCommand]:
@@ -142,10 +146,10 @@ def _movers() -> list[AnyCommand]:
         AddMover(
             id="mov-boat", name="Rowing boat", shape="boat", colour="#4f6f8a", pose=at(-3.6, 0.02, -7.2, 12)
         ),
-        SetKey(thing="mov-heron", frame=1001, pose=perched),
-        SetKey(thing="mov-heron", frame=1284, pose=perched),
-        SetKey(thing="mov-heron", frame=1294, pose=at(5.75, 2.0, -15.6, 20, -14)),
-        SetKey(thing="mov-heron", frame=1320, pose=at(7.6, 5.4, -20.5, 8, 12, 6)),
+        _key("mov-heron", 1001, perched),
+        _key("mov-heron", 1284, perched),
+        _key("mov-heron", 1294, at(5.75, 2.0, -15.6, 20, -14)),
+        _key("mov-heron", 1320, at(7.6, 5.4, -20.5, 8, 12, 6)),
     ]
     drift = (
         (1001, -3.6, -7.2, 12),
@@ -155,9 +159,7 @@ def _movers() -> list[AnyCommand]:
         (1320, -3.6, -7.1, 12),
     )
     for i, (frame, x, z, pan) in enumerate(drift):
-        out.append(
-            SetKey(thing="mov-boat", frame=frame, pose=at(x, 0.02, z, pan, 0.4 * (-1) ** i, 1.2 * (-1) ** i))
-        )
+        out.append(_key("mov-boat", frame, at(x, 0.02, z, pan, 0.4 * (-1) ** i, 1.2 * (-1) ** i)))
     return out
 
 
@@ -175,10 +177,10 @@ def _cameras() -> list[AnyCommand]:
         AddCamera(id="cam-c", name="Bram and the post", pose=over_odile, focal=40),
         AddCamera(id="cam-d", name="Heron rises", pose=post, focal=85),
         AddCamera(id="cam-e", name="Odile, close", pose=close, focal=50),
-        SetKey(thing="cam-b", frame=1170, pose=over_bram),
-        SetKey(thing="cam-b", frame=1236, pose=nearer),
-        SetKey(thing="cam-d", frame=1286, pose=post),
-        SetKey(thing="cam-d", frame=1318, pose=risen),
+        _key("cam-b", 1170, over_bram),
+        _key("cam-b", 1236, nearer),
+        _key("cam-d", 1286, post),
+        _key("cam-d", 1318, risen),
         *_glass(),
         AddShot(id="shot-010", camera="cam-a", stage=_f(1064, 1176), name="010"),
         AddShot(id="shot-020", camera="cam-b", stage=_f(1165, 1232), name="020"),

@@ -50,7 +50,10 @@ _WORDS = {
     "focal": "focal length", "back": "film back", "width_mm": "film back's width", "height_mm": "film back's height",
     "cut_start": "start of the cut", "gap_before": "gap before the shot", "x": "place across (x)",
     "y": "height (y)", "z": "place along (z)", "first": "first frame", "last": "last frame",
-    "dx": "move across", "dy": "move up", "dz": "move along",
+    "dx": "move across", "dy": "move up", "dz": "move along", "metres": "distance", "near_m": "near distance",
+    "far_m": "far distance", "shutter_deg": "shutter", "iso": "ISO", "confusion_mm": "circle of confusion",
+    "aperture": "stop", "light_ev": "light", "shortest_mm": "shortest focal length", "base": "height off the floor",
+    "longest_mm": "longest focal length", "widest": "widest stop", "nearest_m": "nearest focus", "over": "length of the rack",
 }  # fmt: skip
 
 
@@ -70,6 +73,7 @@ def plain_rule(first: Mapping[str, Any]) -> tuple[str, str]:
         "float_parsing": "must be a number",
         "float_type": "must be a number",
         "int_parsing": "must be a whole number",
+        "int_parsing_size": "must be a whole number of a usual size",
         "int_type": "must be a whole number",
         "int_from_float": "must be a whole number",
         "string_too_long": "must be at most {max_length} characters long",
@@ -80,7 +84,8 @@ def plain_rule(first: Mapping[str, Any]) -> tuple[str, str]:
         "union_tag_invalid": "is not one of the known kinds",
         "union_tag_not_found": "needs a kind",
     }
-    rule = rules.get(kind, "").format(**limits) if kind in rules else ""
+    shown = {k: f"{v:g}" if isinstance(v, float) else v for k, v in limits.items()}
+    rule = rules.get(kind, "").format(**shown) if kind in rules else ""
     return field, rule
 
 
@@ -102,8 +107,8 @@ def from_complaint(first: Mapping[str, Any], what: str = "") -> BadInput:
             "Nothing was changed; correct it and send it again.",
             field=field,
         )
-    given = repr(first.get("input"))
-    shown = "" if first["type"] == "missing" or len(given) > 60 else f"; it was {given}"
+    given = "" if first["type"] == "missing" or "input" not in first else repr(first["input"])
+    shown = f"; it was {given}" if 0 < len(given) <= 60 else ""
     word = _WORDS.get(field, field.replace("_", " ")) or what or "this"
     sentence = f"{word[:1].upper()}{word[1:]} {rule}{shown}."
     return BadInput(

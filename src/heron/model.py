@@ -1,10 +1,11 @@
 """The base of every model in the document, and the value types they share."""
 
 import hashlib
-import json
 import math
+import unicodedata
 import uuid
-from typing import Annotated, Any, TypeVar
+from functools import cached_property
+from typing import Annotated, Any, ClassVar, NoReturn, TypeVar
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
@@ -17,12 +18,60 @@ class Model(BaseModel):
     """Immutable, closed, and without NaN or infinity anywhere."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, validate_default=True)
+    #: Fields that nothing computed depends on: names, colours.
+    UNSEEN: ClassVar[frozenset[str]] = frozenset()
+
+    def model_copy(self, **_: Any) -> NoReturn:
+        """Not for models of the document: it skips every rule. Use `changed`."""
+        raise TypeError("model_copy skips the rules of a model; use heron.model.changed")
+
+    @cached_property
+    def plain(self) -> dict[str, Any]:
+        """Its content as JSON holds it, made once: to be read, never changed."""
+        return self.model_dump(mode="json")
+
+    @cached_property
+    def digest(self) -> str:
+        """The fingerprint of all of its content that anything computed can depend on."""
+        names = [n for n in type(self).model_fields if n not in self.UNSEEN]
+        text = "\x1f".join(f"{n}={_digest(getattr(self, n))}" for n in names)
+        return hashlib.sha256(f"{type(self).__name__}\x1e{text}".encode()).hexdigest()[:24]
+
+
+def _digest(value: Any) -> str:
+    if isinstance(value, Model):
+        return value.digest
+    if isinstance(value, tuple | list):
+        return f"({','.join(_digest(v) for v in value)})"
+    return repr(value)
+
+
+#: Joiners that some scripts need inside a word.
+_JOINERS = "\u200c\u200d"
+_BREAKS = "\t\n\v\f\r\x85\u2028\u2029"
+
+
+def unseen(character: str) -> bool:
+    """Whether a character shows nothing and may turn or break the line it stands in."""
+    if character in _JOINERS:
+        return False
+    return unicodedata.category(character) in ("Cc", "Cf", "Cs", "Cn", "Zl", "Zp")
 
 
 def _one_line(text: str) -> str:
-    if any(ord(c) < 32 for c in text):
-        raise ValueError("must be one line of plain text")
+    if text.isascii() and text.isprintable():
+        return text
+    if any(unseen(c) for c in text):
+        raise ValueError("must be one line of plain text, without characters that cannot be seen")
+    if text and not text.strip(_JOINERS + " "):
+        raise ValueError("must have something in it that can be seen")
     return text
+
+
+def legible(text: str, otherwise: str) -> str:
+    """A text from before that rule, less what cannot be seen in it; `otherwise` if nothing is left."""
+    plain = "".join(" " if c in _BREAKS else c for c in text if c in _BREAKS or not unseen(c))
+    return " ".join(plain.split()) if plain.strip(_JOINERS + " ") else otherwise
 
 
 Name = Annotated[
@@ -43,15 +92,7 @@ def new_id(prefix: str) -> str:
 
 def fingerprint(*parts: Any) -> str:
     """The hash of some content: the same content gives the same 24 hex digits everywhere."""
-    plain = [p.model_dump(mode="json") if isinstance(p, BaseModel) else p for p in parts]
-    text = json.dumps(plain, sort_keys=True, separators=(",", ":"), default=_plain)
-    return hashlib.sha256(text.encode()).hexdigest()[:24]
-
-
-def _plain(value: Any) -> Any:
-    if isinstance(value, BaseModel):
-        return value.model_dump(mode="json")
-    raise TypeError(f"{type(value).__name__} has no fingerprint")
+    return hashlib.sha256("\x1f".join(map(_digest, parts)).encode()).hexdigest()[:24]
 
 
 def wrap_degrees(angle: float) -> float:

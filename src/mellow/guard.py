@@ -1,12 +1,13 @@
 """Keeps other sites and other hosts away from the local server."""
 
-from collections.abc import Callable
+from typing import Any
 from urllib.parse import urlsplit
 
-from django.core.exceptions import DisallowedHost
+from django.core.exceptions import DisallowedHost, RequestDataTooBig
 from django.http import HttpRequest, HttpResponse
 
-from mellow.problems import problem
+from mellow.around import Around
+from mellow.problems import plain, problem
 
 _SAFE = {"GET", "HEAD", "OPTIONS"}
 _POLICY = (
@@ -15,29 +16,41 @@ _POLICY = (
 )
 
 
-class SameOriginOnly:
+class SameOriginOnly(Around):
     """Refuses foreign Host headers, and changes asked for by any other site."""
 
-    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
-        self.get_response = get_response
-
-    def __call__(self, request: HttpRequest) -> HttpResponse:
+    def before(self, request: HttpRequest) -> HttpResponse | None:
+        """A refusal, or None."""
         try:
             host = request.get_host()
         except DisallowedHost:
             return problem(400, "This server answers on this machine only.", "Open it at 127.0.0.1.")
-        if request.method not in _SAFE and self._foreign(request, host):
+        try:
+            foreign = request.method not in _SAFE and self._foreign(request, host)
+        except RequestDataTooBig:
+            return plain(413)
+        if foreign:
             return problem(403, "Another site asked for this change.", "Make it on the desk itself.")
-        response = self.get_response(request)
+        return None
+
+    def after(self, request: HttpRequest, response: Any) -> Any:
+        """The answer, with what browsers are told of it."""
         response.headers.setdefault("Content-Security-Policy", _POLICY)
         response.headers.setdefault("X-Content-Type-Options", "nosniff")
         response.headers.setdefault("Referrer-Policy", "same-origin")
         return response
 
     @staticmethod
+    def _site(origin: str) -> str:
+        try:
+            return urlsplit(origin).netloc
+        except ValueError:
+            return ""
+
+    @staticmethod
     def _foreign(request: HttpRequest, host: str) -> bool:
         origin = request.headers.get("Origin")
-        if origin is not None and urlsplit(origin).netloc != host:
+        if origin is not None and SameOriginOnly._site(origin) != host:
             return True
         if request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
             return True

@@ -1,13 +1,26 @@
-"""Errors to HTTP, in one place: problem+json with the sentence the desk shows (RFC 9457)."""
+"""Errors to HTTP, in one place: problem+json with the sentence the desk shows (RFC 9457).
+
+HeronError         400, 404, 422 as its kind says
+└── Stale          409: it was changed since the sender saw it
+└── NotKept        503, 507 or 500: the storage could not take it
+"""
 
 import json
+import logging
 from typing import Any
 
+from django.core.exceptions import RequestDataTooBig
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
-from ninja.errors import HttpError, ValidationError
+from ninja.errors import HttpError, ValidationError, ValidationErrorContext
 
 from heron.errors import BadInput, BeyondLens, HeronError, NotFound, Refused, from_complaint
+from mellow.around import Around
+
+KIND = "application/problem+json"
+_SAFE = ("GET", "HEAD", "OPTIONS")
+log = logging.getLogger(__name__)
 
 
 class Stale(Refused):
@@ -21,6 +34,37 @@ class Stale(Refused):
 _STATUS: tuple[tuple[type[HeronError], int], ...] = (
     (Stale, 409), (NotFound, 404), (BadInput, 400), (Refused, 422), (HeronError, 400),
 )  # fmt: skip
+#: What SQLite says (by the beginning of its name for it), the status, why in words, and the remedy.
+_STORAGE: tuple[tuple[str, int, str, str], ...] = (
+    ("SQLITE_BUSY", 503, "the storage is busy with somebody else's change", "Try again in a moment."),
+    ("SQLITE_LOCKED", 503, "the storage is busy with somebody else's change", "Try again in a moment."),
+    ("SQLITE_FULL", 507, "the disk is full", "Make room on it, then try again."),
+    (
+        "SQLITE_READONLY",
+        507,
+        "the storage can only be read",
+        "Give the server leave to write to it, then try again.",
+    ),
+    (
+        "SQLITE_CANTOPEN",
+        507,
+        "the storage cannot be opened",
+        "See that its folder is there and may be written to.",
+    ),
+    ("SQLITE_IOERR", 507, "the disk did not answer", "See to the disk, then try again."),
+)
+#: What a status means that comes from no route of ours.
+_PLAIN = {
+    400: ("The server could not read that.", "Send what the API describes."),
+    403: ("That is not allowed here.", "Do it on the desk itself."),
+    404: ("There is nothing at this address.", "Open a scene from the list."),
+    405: ("This address does not take that.", "Use the method that the API describes."),
+    413: ("That is more than the server takes at once.", "Send at most 64 MB."),
+    500: (
+        "The server failed at that; nothing of it was kept.",
+        "Try again. What was kept before is still there.",
+    ),
+}
 
 
 def problem(status: int, reason: str, remedy: str = "", **more: Any) -> HttpResponse:
@@ -29,7 +73,42 @@ def problem(status: int, reason: str, remedy: str = "", **more: Any) -> HttpResp
         "type": "about:blank", "title": reason, "status": status,
         "detail": f"{reason} {remedy}".strip(), "remedy": remedy, **more,
     }  # fmt: skip
-    return HttpResponse(json.dumps(body), status=status, content_type="application/problem+json")
+    return HttpResponse(json.dumps(body), status=status, content_type=KIND)
+
+
+def plain(status: int) -> HttpResponse:
+    """A status that needs no more words than its own."""
+    reason, remedy = _PLAIN.get(status, _PLAIN[400 if status < 500 else 500])
+    return problem(status, reason, remedy)
+
+
+def not_kept(error: DatabaseError, method: str) -> HttpResponse:
+    """Storage that could not do it, in a sentence: what was not kept, why, and what to do."""
+    name = getattr(error.__cause__, "sqlite_errorname", "")
+    verb = "read" if method in _SAFE else "kept"
+    for begins, status, why, remedy in _STORAGE:
+        if name.startswith(begins):
+            return problem(status, f"Not {verb}: {why}.", remedy, not_kept=verb == "kept")
+    log.exception("The storage failed", exc_info=error)
+    return problem(
+        500,
+        f"Not {verb}: the storage failed.",
+        "Try again; what was kept before is still there.",
+        not_kept=verb == "kept",
+    )
+
+
+class HeronAPI(NinjaAPI):
+    """The API, whose refusals name the value that was sent."""
+
+    def validation_error_from_error_contexts(
+        self, error_contexts: list[ValidationErrorContext[Any]]
+    ) -> ValidationError:
+        """Pydantic's complaints as they are, with what they are about."""
+        found: list[dict[str, Any]] = []
+        for context in error_contexts:
+            found += [dict(one) for one in context.pydantic_validation_error.errors(include_url=False)]
+        return ValidationError(found)
 
 
 def register(api: NinjaAPI) -> None:
@@ -50,3 +129,28 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(HttpError)
     def _http(request: HttpRequest, error: HttpError) -> HttpResponse:
         return problem(error.status_code, f"{error}.", "Send what the API describes.")
+
+    @api.exception_handler(RequestDataTooBig)
+    def _large(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+        return plain(413)
+
+    @api.exception_handler(DatabaseError)
+    def _storage(request: HttpRequest, error: DatabaseError) -> HttpResponse:
+        return not_kept(error, request.method or "GET")
+
+
+class PlainProblems(Around):
+    """Whatever goes wrong, wherever: the answer is a problem in words, never a page."""
+
+    def after(self, request: HttpRequest, response: Any) -> Any:
+        """The answer, or its status in words."""
+        if response.status_code < 400 or response.headers.get("Content-Type") == KIND:
+            return response
+        return plain(response.status_code)
+
+    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse:
+        """What no route caught."""
+        if isinstance(error, DatabaseError):
+            return not_kept(error, request.method or "GET")
+        log.exception("%s %s failed", request.method, request.path, exc_info=error)
+        return plain(500)

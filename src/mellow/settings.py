@@ -29,21 +29,22 @@ INSTALLED_APPS = [
     "mellow.productions",
 ]
 MIDDLEWARE = [
+    "mellow.problems.PlainProblems",
     "mellow.guard.SameOriginOnly",
-    "whitenoise.middleware.WhiteNoiseMiddleware",
-    "django.middleware.gzip.GZipMiddleware",
-    "django.middleware.common.CommonMiddleware",
+    "mellow.files.Files",
 ]
 ROOT_URLCONF = "mellow.urls"
 ASGI_APPLICATION = "mellow.asgi.application"
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.sqlite3",
+        "ENGINE": "mellow.storage",
         "NAME": VAR / "heron.sqlite3",
+        # On the disk as the real one, so that threads and other processes share it.
+        "TEST": {"NAME": VAR / "test.sqlite3"},
         "OPTIONS": {
             # A writer takes its lock when it begins, so two tabs queue instead of failing.
             "transaction_mode": "IMMEDIATE",
-            "timeout": 10,
+            "timeout": 5,
             # FULL: an edit that was acknowledged is on the disk.
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
         },

@@ -4,7 +4,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 
-from mellow.problems import problem
+from mellow.problems import plain, problem
 from mellow.productions.api import api
 
 
@@ -18,6 +18,12 @@ def desk(request: HttpRequest) -> HttpResponse:
     return response
 
 
+def failed(request: HttpRequest) -> HttpResponse:
+    """What nothing else caught."""
+    return plain(500)
+
+
+handler500 = failed
 urlpatterns = [
     path("api/", api.urls),
     re_path(r"^(?:scene/.*)?$", desk),

@@ -1,5 +1,7 @@
 """An empty scene staged by hand: figure, walk, set pieces, on the plan and in the rover's view."""
 
+import base64
+import json
 import math
 
 import pytest
@@ -89,9 +91,14 @@ def test_a_figure_stands_on_the_platform_under_it(empty):
     figure = empty.scene()["figures"][0]["id"]
     preview = empty.server.call(
         "POST", f"/api/scenes/{empty.id}/preview",
-        {"command": {"kind": "figure.move", "figure": figure, "x": 0.1}, "frame": 1001},
+        {
+            "command": {"kind": "thing.put", "thing": figure, "frame": 1001, "keep": "path", "x": 0.1},
+            "frames": {"first": 1001, "last": 1001}, "columns": ["y"],
+        },
     )  # fmt: skip
-    assert preview["rows"][figure][1] == pytest.approx(0.5)
+    content = base64.b64decode(preview["samples"][figure])
+    header = json.loads(content[4 : 4 + int.from_bytes(content[:4], "little")])
+    assert header["columns"] == ["y"] and header["still"]["0"] == pytest.approx(0.5)
 
 
 def test_dragging_a_group_takes_all_of_it(desk):

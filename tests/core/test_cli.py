@@ -5,6 +5,7 @@ import subprocess
 import sys
 
 import pytest
+from scipy.spatial.transform import Rotation
 
 from heron.cli import main
 from heron.demo import slack_tide
@@ -32,6 +33,17 @@ def test_lens_and_timecode(capsys):
     assert answer["diagonal_deg"] > answer["horizontal_deg"]
     assert ask(capsys, "timecode", "17982", "--rate", "30000/1001", "--drop") == {"timecode": "00:10:00;00"}
     assert ask(capsys, "timecode", "00:10:00;00", "--rate", "30000/1001") == {"frame": 17982}
+    # An hour of 24 frames a second, by a pocket calculator.
+    assert ask(capsys, "timecode", "01:00:00:00", "--rate", "24") == {"frame": 86400}
+
+
+def rows_of(capsys, scene, letter, frame):
+    return ask(capsys, "bake", scene, "--camera", letter, "--frames", str(frame))[0]
+
+
+def backwards(pan, tilt):
+    """The camera's own +Z on the stage: scipy's rotations, pan about Y and then tilt about X."""
+    return Rotation.from_euler("YX", [pan, tilt], degrees=True).apply([0, 0, 1])
 
 
 def test_list_bake_and_project(capsys, scene):
@@ -68,6 +80,16 @@ def test_list_bake_and_project(capsys, scene):
     )  # fmt: skip
     assert again == joint
     assert joint["in_frame"] is True and joint["depth_m"] > 0
+    # In the middle of the picture is what lies on the camera's axis: geometry.
+    row = rows_of(capsys, scene, "A", 1140)
+    ahead = [
+        p - 7 * s for p, s in zip(row["position"], backwards(row["pan_deg"], row["tilt_deg"]), strict=True)
+    ]
+    point = ",".join(map(str, ahead))
+    middle = ask(
+        capsys, "project", scene, "--camera", "A", "--frame", "1140", "--size", "1920x1080", "--point", point
+    )
+    assert (middle["x"], middle["y"], middle["depth_m"]) == pytest.approx((960, 540, 7), abs=1e-6)
     behind = ask(
         capsys,
         "project",

@@ -42,9 +42,12 @@ def test_any_run_of_commands_undone_gives_the_identical_document(commands):
 
 def test_a_run_that_fails_names_the_command_and_changes_nothing():
     commands = parse_commands(
-        '[{"kind": "camera.set", "camera": "cam-a", "focal": 50}, {"kind": "camera.delete", "camera": "nobody"}]'
+        '[{"kind": "camera.set", "camera": "cam-a", "focal": 50}, {"kind": "things.delete", "ids": ["nobody"]}]'
     )
-    with pytest.raises(HeronError, match=r"Command 2 of 2 \(camera.delete\): There is no camera nobody"):
+    with pytest.raises(
+        HeronError,
+        match=r"Command 2 of 2 \(things.delete\): There is no figure or mover or set piece or camera or lens nobody",
+    ):
         run(DEMO, commands)
     assert slack_tide() == DEMO
 
@@ -65,14 +68,14 @@ def test_a_run_that_fails_names_the_command_and_changes_nothing():
             {"kind": "scene.set", "frames": {"first": 1001, "last": 1100}},
             "Shot 010 shows stage frames 1064–1176",
         ),
-        ({"kind": "camera.place", "camera": "cam-b", "pose": {"x": 0, "y": 1, "z": 0}}, "moved by its keys"),
+        ({"kind": "thing.put", "thing": "cam-b", "frame": 1200, "keep": "rest", "x": 0}, "moved by its keys"),
         (
-            {"kind": "keys.set", "thing": "cam-a", "frame": 9, "pose": {"x": 0, "y": 1, "z": 0}},
+            {"kind": "thing.put", "thing": "cam-a", "frame": 9, "keep": "key", "x": 0},
             "outside the scene's range",
         ),
         ({"kind": "figure.add", "name": "odile", "x": 0, "z": 0}, "already a figure called odile"),
         ({"kind": "shot.trim", "shot": "shot-020", "last": 1100}, "would end before it starts"),
-        ({"kind": "shot.cut", "cut_frame": 0}, "begins on this frame already"),
+        ({"kind": "shot.cut", "shot": "shot-010", "frame": 1064}, "begins on this frame already"),
         ({"kind": "nonsense"}, "not one of the known kinds"),
         ({"kind": "piece.set", "piece": "set-01", "height": 0}, "Height must be more than 0"),
     ],
@@ -82,9 +85,16 @@ def test_refusals_say_what_and_why(command, says):
         one(DEMO, **command)
 
 
+def test_a_rule_across_parts_is_told_with_its_remedy():
+    with pytest.raises(Refused) as refused:
+        one(DEMO, kind="scene.set", frames={"first": 1001, "last": 1100})
+    assert refused.value.reason == "Shot 010 shows stage frames 1064–1176, outside the scene's 1001–1100."
+    assert refused.value.remedy == "Change that first; nothing was done." and refused.value.field == "scene"
+
+
 @pytest.mark.parametrize(
     "text",
-    ['[{"kind": "camera.place", "camera": "cam-a", "pose": {"x": NaN, "y": 1, "z": 1}}]', "{", "3", "[[]]"],
+    ['[{"kind": "thing.put", "thing": "cam-a", "frame": 1100, "keep": "rest", "x": NaN}]', "{", "3", "[[]]"],
 )
 def test_what_is_not_commands_is_refused(text):
     with pytest.raises(BadInput):
@@ -125,23 +135,30 @@ def test_a_scene_of_version_1_is_read_with_what_it_meant():
         ):
             del camera[name]
     scene = read_scene(json.dumps(old))
-    assert (scene.version, scene.lenses, scene.cameras[0].mounted) == (2, (), None)
+    assert (scene.version, scene.lenses, scene.cameras[0].mounted) == (3, (), None)
+    assert scene.cameras[0].stop(scene.cameras[0].aperture.rest) == 4.0
     assert [c.x for c in scene.cameras] == [c.x for c in DEMO.cameras]
     assert read_scene(write_scene(scene)) == scene
 
 
 def test_deleting_a_camera_takes_its_shots_and_leaves_the_rest_in_place():
-    after, sentence = one(DEMO, kind="camera.delete", camera="cam-b")
-    assert sentence == "Deleted camera B “Odile over Bram” and its shot 020"
+    after, sentence = one(DEMO, kind="things.delete", ids=["cam-b"])
+    assert sentence == "Deleted camera B “Odile over Bram”; shot 020 goes with it"
     assert [s.name for s in after.shots] == ["010", "030", "040"]
     assert after.shots[1].gap_before == 68
 
 
 def test_a_locked_camera_refuses_and_can_be_unlocked():
     locked, _ = one(DEMO, kind="camera.set", camera="cam-a", locked=True)
-    for command in ({"kind": "camera.set", "focal": 50}, {"kind": "camera.delete"}):
+    for command in (
+        {"kind": "camera.set", "camera": "cam-a", "focal": 50},
+        {"kind": "things.delete", "ids": ["cam-a"]},
+        {"kind": "things.move", "ids": ["cam-a"], "dx": 1},
+        {"kind": "thing.put", "thing": "cam-a", "frame": 1100, "keep": "rest", "x": 1},
+        {"kind": "keys.here", "thing": "cam-a", "frame": 1100},
+    ):
         with pytest.raises(Refused, match="is locked"):
-            one(locked, camera="cam-a", **command)
+            one(locked, **command)
     assert not one(locked, kind="camera.set", camera="cam-a", locked=False)[0].cameras[0].locked
 
 
@@ -149,8 +166,8 @@ def test_there_is_never_a_key_nobody_asked_for():
     scene = empty_scene("E")
     for command in (
         {"kind": "camera.add", "id": "c", "name": "Wide", "pose": {"x": 0, "y": 1.6, "z": 5}},
-        {"kind": "camera.place", "camera": "c", "pose": {"x": 1, "y": 1.6, "z": 5}},
-        {"kind": "camera.duplicate", "camera": "c", "id": "d"},
+        {"kind": "thing.put", "thing": "c", "frame": 1001, "keep": "rest", "x": 1},
+        {"kind": "things.duplicate", "ids": ["c"], "copies": ["d"]},
     ):
         scene, _ = one(scene, **command)
     assert all(camera.key_frames() == [] for camera in scene.cameras)
@@ -159,7 +176,7 @@ def test_there_is_never_a_key_nobody_asked_for():
 
 def test_moving_a_figure_carries_its_walk():
     before = DEMO.figures[0]
-    after = one(
-        DEMO, kind="figure.move", figure="fig-odile", x=before.x + 1, z=before.z, heading=before.heading
-    )[0].figures[0]
+    after = one(DEMO, kind="thing.put", thing="fig-odile", frame=1001, keep="rest", x=before.x + 1)[
+        0
+    ].figures[0]
     assert [p[0] for p in after.acts[0].points] == pytest.approx([p[0] + 1 for p in before.acts[0].points])

@@ -10,7 +10,8 @@ import pytest
 import trimesh
 from scipy.spatial.transform import Rotation, Slerp
 
-from heron.bake import Baker
+from heron.bake import Bake
+from heron.commands import parse_commands, run
 from heron.demo import slack_tide
 from heron.formats.gltf import write_body, write_mover, write_stage, write_unit_pieces
 from heron.framing import project
@@ -18,13 +19,13 @@ from heron.stage.body import INDEX
 
 WEB = Path(__file__).parents[2] / "web"
 SCENE = slack_tide()
-BAKER = Baker()
+BAKE = Bake(SCENE)
 
 
 @pytest.fixture(scope="module")
 def stage(tmp_path_factory):
     path = tmp_path_factory.mktemp("glb") / "stage.glb"
-    path.write_bytes(write_stage(SCENE, BAKER))
+    path.write_bytes(write_stage(BAKE))
     return path
 
 
@@ -53,7 +54,7 @@ def test_khronos_validator_finds_no_error(stage, tmp_path):
 def test_trimesh_finds_the_joints_where_the_core_has_them(stage):
     loaded = trimesh.load_scene(stage)
     for figure in SCENE.figures:
-        done = BAKER.performance(SCENE, figure)
+        done = BAKE.performance(figure)
         for joint, i in INDEX.items():
             matrix, _ = loaded.graph.get(f"{figure.name}/{joint}")
             np.testing.assert_allclose(matrix[:3, 3], done.places[0, i], atol=1e-4, err_msg=joint)
@@ -99,14 +100,53 @@ def test_animation_played_back_gives_the_joints_of_every_frame(stage):
     for frame in (1001, 1100, 1187, 1265, 1320):
         seconds = (frame - 1001) / 24
         for figure in SCENE.figures:
-            done = BAKER.performance(SCENE, figure)
+            done = BAKE.performance(figure)
             for joint in ("head", "wrist_r", "ball_l", "pelvis"):
                 there = world(names[f"{figure.name}/{joint}"], seconds)
                 np.testing.assert_allclose(there, done.places[frame - 1001, INDEX[joint]], atol=1e-4)
-        row = BAKER.camera(SCENE, SCENE.cameras[1]).at(frame)
+        row = BAKE.samples(SCENE.cameras[1]).at(frame)
         np.testing.assert_allclose(
             world(names["B Odile over Bram"], seconds), [row[c] for c in "xyz"], atol=1e-4
         )
+
+
+def test_an_exported_cameras_angles_and_lens_are_the_cores(stage):
+    """Cameras look along −Z with Y up (Khronos glTF 2.0): pan, tilt and roll read back by scipy."""
+    doc = pygltflib.GLTF2().load(str(stage))
+    nodes = {n.camera: n for n in doc.nodes if n.camera is not None}
+    for i, camera in enumerate(SCENE.cameras):
+        at = BAKE.samples(camera).at(1001)
+        node, lens = nodes[i], doc.cameras[i]
+        angles = Rotation.from_quat(node.rotation).as_euler("YXZ", degrees=True)
+        expected = [at["pan"], at["tilt"], at["roll"]]
+        np.testing.assert_allclose((angles - expected + 180) % 360 - 180, 0, atol=1e-6)
+        np.testing.assert_allclose(node.translation, [at["x"], at["y"], at["z"]], atol=1e-9)
+        assert np.degrees(lens.perspective.yfov) == pytest.approx(at["vertical_deg"])
+        assert (lens.perspective.znear, lens.perspective.zfar) == (camera.near_m, camera.far_m)
+        extras = node.extras
+        assert extras["focal_mm"] == pytest.approx(at["focal_mm"]) and extras["shutter_deg"] == 180
+        assert extras["aperture"] == pytest.approx(at["aperture"])
+        focus = extras["focus_m"] if isinstance(extras["focus_m"], list) else [extras["focus_m"]] * 320
+        told = [1 / v for v in BAKE.samples(camera).column("focus_per_m")[[0, 150, 319]]]
+        assert [focus[k] for k in (0, 150, 319)] == pytest.approx(told)
+
+
+def test_a_focus_at_infinity_is_null_in_a_file_and_a_zoom_stands_frame_by_frame(tmp_path):
+    keys = [
+        {"thing": "cam-a", "channel": "focal", "frame": f, "value": v} for f, v in ((1001, 30), (1320, 60))
+    ]
+    commands = [
+        {"kind": "focus.set", "camera": "cam-a", "on": {"kind": "distance", "metres": None}},
+        {"kind": "keys.set", "keys": keys},
+        {"kind": "camera.set", "camera": "cam-a", "name": "list 0"},
+    ]
+    scene = run(SCENE, parse_commands(json.dumps(commands)))[0]
+    path = tmp_path / "zoom.glb"
+    path.write_bytes(write_stage(Bake(scene)))
+    node = next(n for n in pygltflib.GLTF2().load(str(path)).nodes if n.name == "A list 0")
+    assert node.extras["focus_m"] is None
+    zoom = node.extras["focal_mm"]
+    assert len(zoom) == 320 and (zoom[0], zoom[-1]) == (30, 60) and zoom == sorted(zoom)
 
 
 def test_the_demo_is_framed_as_it_says():
@@ -114,9 +154,9 @@ def test_the_demo_is_framed_as_it_says():
     wanted = {"010": ["Bram"], "020": ["Odile"], "030": ["Bram"]}
     cameras = {c.id: c for c in SCENE.cameras}
     for shot in SCENE.shots:
-        samples = BAKER.camera(SCENE, cameras[shot.camera])
+        samples = BAKE.samples(cameras[shot.camera])
         for name in wanted.get(shot.name, []):
             figure = next(f for f in SCENE.figures if f.name == name)
-            seen = project(samples, BAKER.performance(SCENE, figure).landmark("eyes", figure.stature))
+            seen = project(samples, BAKE.performance(figure).landmark("eyes", figure.stature))
             inside = seen.inside[shot.stage.first - 1001 : shot.stage.stop - 1001]
             assert inside.all(), (shot.name, name)

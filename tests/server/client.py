@@ -1,5 +1,6 @@
 """A person at one desk, speaking to the API."""
 
+import base64
 import json
 
 from django.test import Client
@@ -28,3 +29,13 @@ class Desk:
 
     def scene(self):
         return self.get().json()["scene"]
+
+    def revision(self):
+        return self.get("/changes?since=0").json()["revision"]
+
+    def preview(self, command, first, last=None, columns=None):
+        """Packed samples of what a command would change."""
+        frames = {"first": first, "last": last or first}
+        answer = self.post("preview", {"command": command, "frames": frames, "columns": columns})
+        assert answer.status_code == 200, answer.json()
+        return {thing: base64.b64decode(content) for thing, content in answer.json()["samples"].items()}

@@ -8,11 +8,12 @@ import opentimelineio as otio
 import pytest
 from django.test import Client
 
-from heron.bake import camera_samples
+from heron.bake import Bake
 from heron.demo import slack_tide
 from heron.scene import write_scene
 
 DEMO = slack_tide()
+HERE = {"first": 1200, "last": 1200}
 
 
 def unpack(content):
@@ -24,7 +25,7 @@ def test_samples_are_the_cores_and_lasting_under_their_key(desk):
     key = desk.get().json()["keys"]["cam-b"]
     answer = desk.get(f"/samples/cam-b?key={key}")
     header, body = unpack(answer.content)
-    expected = camera_samples(DEMO, DEMO.cameras[1], DEMO.frames).values.astype("f4")
+    expected = Bake(DEMO).samples(DEMO.cameras[1]).values.astype("f4")
     # Columns that stand still are said once.
     still = {int(i): value for i, value in header["still"].items()}
     moving = [i for i in range(len(header["columns"])) if i not in still]
@@ -39,27 +40,28 @@ def test_samples_are_the_cores_and_lasting_under_their_key(desk):
 
 def test_only_what_changed_gets_a_new_key(desk):
     before = desk.get().json()["keys"]
-    after = desk.do(kind="keys.move", thing="cam-b", frame=1236, to=1230).json()["keys"]
+    after = desk.do(kind="keys.move", keys=[{"thing": "cam-b", "frame": 1236}], by=-6).json()["keys"]
     assert {k for k in before if before[k] != after[k]} == {"cam-b"}
     renamed = desk.do(kind="camera.set", camera="cam-b", name="Else").json()["keys"]
     assert renamed == after
 
 
 def test_a_preview_shows_the_frame_and_writes_nothing(desk):
-    pose = {"x": 1, "y": 2, "z": 3, "pan": 10, "tilt": 0, "roll": 0}
-    command = {"kind": "keys.set", "thing": "cam-b", "frame": 1200, "pose": pose}
-    answer = desk.post("preview", {"command": command, "frame": 1200}).json()
-    assert answer["rows"]["cam-b"][:6] == [1, 2, 3, 10, 0, 0]
-    assert set(answer["rows"]) == {"cam-b"}
-    assert desk.get("/head").json() == {"revision": 0}
+    there = {"x": 1, "y": 2, "z": 3, "pan": 10, "tilt": 0, "roll": 0}
+    command = {"kind": "thing.put", "thing": "cam-b", "frame": 1200, "keep": "key", **there}
+    found = desk.preview(command, 1200)
+    assert list(found) == ["cam-b"]
+    header, body = unpack(found["cam-b"])
+    assert list(header["still"].values())[:6] == [1, 2, 3, 10, 0, 0] and body == b""
+    assert desk.revision() == 0
     refused = desk.post(
-        "preview", {"command": {"kind": "camera.set", "camera": "cam-a", "focal": 0}, "frame": 1200}
+        "preview", {"command": {"kind": "camera.set", "camera": "cam-a", "focal": 0}, "frames": HERE}
     )
     assert refused.status_code == 400
 
 
 def test_the_cut_table_is_the_clocks(desk):
-    header, body = unpack(desk.get("/samples/cut").content)
+    header, body = unpack(desk.get("/samples/scene:cut").content)
     n = header["length"]
     table = np.frombuffer(body, "<i4")
     assert n == 275
@@ -110,7 +112,7 @@ def test_other_hosts_and_other_sites_are_refused(desk, headers):
         f"/api/scenes/{desk.id}/commands", body, content_type="application/json"
     )
     assert answer.status_code in (400, 403)
-    assert desk.get("/head").json() == {"revision": 0}
+    assert desk.revision() == 0
 
 
 def test_a_form_cannot_post(desk):

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { type Place, readPlace } from "./desk/place";
 import { SceneList } from "./scenes/scene-list";
-import { expectScene } from "./store/document";
+import { expectScene } from "./store/sending";
 
 const Desk = lazy(() => import("./desk/desk"));
 

@@ -2,20 +2,17 @@
 
 from typing import Any, Literal
 
-import numpy as np
 from pydantic import Field
 
-from heron.commands.base import Command, Outcome, copy_name, listed, open_camera, title
+from heron.commands.base import Command, Outcome, free_name, open_camera
 from heron.commands.fitting import fitted, rest_of
-from heron.commands.shots import lift_out
 from heron.curves import Channel
-from heron.errors import BadInput, Refused
+from heron.errors import BadInput
 from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
 from heron.optics import FILM_BACKS, Gate, Lens
 from heron.optics.backs import FilmBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
-from heron.rigs import base_pose
-from heron.scene import POSE, Camera, Scene, find, letter_after, replace
+from heron.scene import POSE, Camera, Scene, find, letter_after
 
 
 class Pose(Model):
@@ -30,68 +27,28 @@ class Pose(Model):
 
 
 class AddCamera(Command):
-    """Make a camera; it gets the next free letter."""
+    """Make a camera; it gets the next free letter, and without a name the next free one."""
 
     kind: Literal["camera.add"] = "camera.add"
     id: Id = Field(default_factory=lambda: new_id("cam"))
-    name: Name
+    name: Name | None = None
     pose: Pose
     focal: float = Field(default=35.0, ge=SHORTEST_MM, le=LONGEST_MM)
     lens: Lens = Lens(back=FILM_BACKS[0].back)
 
     def apply(self, scene: Scene) -> Outcome:
         letter = letter_after({c.letter for c in scene.cameras})
-        channels = {name: Channel(rest=getattr(self.pose, name)) for name in POSE}
+        name = self.name or free_name("View", {c.name for c in scene.cameras}, first=len(scene.cameras) + 1)
+        channels = {n: Channel(rest=getattr(self.pose, n)) for n in POSE}
         camera = Camera(
             id=self.id,
             letter=letter,
-            name=self.name,
+            name=name,
             lens=self.lens,
             focal=Channel(rest=self.focal),
             **channels,
         )
-        return scene.model_copy(
-            update={"cameras": (*scene.cameras, camera)}
-        ), f"Made camera {letter} “{self.name}”"
-
-
-class DuplicateCamera(Command):
-    """Copy a camera with its keys; the copy gets the next free letter."""
-
-    kind: Literal["camera.duplicate"] = "camera.duplicate"
-    camera: Id
-    id: Id = Field(default_factory=lambda: new_id("cam"))
-    name: Name | None = None
-
-    def apply(self, scene: Scene) -> Outcome:
-        old: Camera = find(scene, "cameras", self.camera)
-        name = self.name or copy_name(old.name, {c.name for c in scene.cameras})
-        letter = letter_after({c.letter for c in scene.cameras})
-        new = changed(old, id=self.id, letter=letter, name=name, locked=False)
-        return (
-            scene.model_copy(update={"cameras": (*scene.cameras, new)}),
-            f"Duplicated camera {old.letter} as {letter} “{name}”",
-        )
-
-
-class DeleteCamera(Command):
-    """Delete a camera and its shots, which leave gaps so that the rest of the cut stays put."""
-
-    kind: Literal["camera.delete"] = "camera.delete"
-    camera: Id
-
-    def apply(self, scene: Scene) -> Outcome:
-        camera = open_camera(scene, self.camera)
-        gone = [shot for shot in scene.shots if shot.camera == camera.id]
-        shots = scene.shots
-        for shot in gone:
-            shots = lift_out(shots, shot.id, leave_gap=True)
-        cameras = tuple(c for c in scene.cameras if c.id != camera.id)
-        what = f" and its shots {listed([s.name for s in gone])}" if gone else ""
-        if len(gone) == 1:
-            what = f" and its shot {gone[0].name}"
-        sentence = f"Deleted camera {camera.letter} “{camera.name}”{what}"
-        return scene.model_copy(update={"cameras": cameras, "shots": shots}), sentence
+        return scene.having(cameras=(*scene.cameras, camera)), f"Made camera {letter} “{name}”"
 
 
 class SetCamera(Command):
@@ -144,42 +101,3 @@ class SetCamera(Command):
         if not said:
             raise BadInput("Nothing to set was named.", "Give a name, back, gate, focal, hidden or locked.")
         return fitted(scene, camera, changed(camera, **update), "; ".join(said), force=self.force)
-
-
-class PlaceCamera(Command):
-    """Put a camera without keys somewhere."""
-
-    kind: Literal["camera.place"] = "camera.place"
-    camera: Id
-    pose: Pose
-
-    def apply(self, scene: Scene) -> Outcome:
-        camera = open_camera(scene, self.camera)
-        if camera.key_frames():
-            raise Refused(
-                f"{title(camera)} is moved by its keys.",
-                "Set a key at this frame, or move its whole path.",
-                field="pose",
-            )
-        update = {name: Channel(rest=getattr(self.pose, name)) for name in POSE}
-        return replace(scene, "cameras", changed(camera, **update)), f"Placed camera {camera.letter}"
-
-
-class ShiftCamera(Command):
-    """Move a camera's whole path so that at one frame it has a given pose."""
-
-    kind: Literal["camera.shift"] = "camera.shift"
-    camera: Id
-    frame: int
-    pose: Pose
-
-    def apply(self, scene: Scene) -> Outcome:
-        camera = open_camera(scene, self.camera)
-        here = base_pose(camera, np.array([self.frame]))[0]
-        update = {
-            name: getattr(camera, name).shifted(getattr(self.pose, name) - float(was))
-            for name, was in zip(POSE, here, strict=True)
-        }
-        return replace(
-            scene, "cameras", changed(camera, **update)
-        ), f"Moved the whole path of camera {camera.letter}"

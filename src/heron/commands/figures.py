@@ -1,30 +1,30 @@
 """Commands on figures."""
 
-import math
 from typing import Any, Literal
 
 import numpy as np
 from pydantic import Field
 
-from heron.commands.base import Command, Outcome, copy_name
-from heron.commands.focusing import let_go, stays
+from heron.commands.base import Command, Outcome, free_name, refuse_taken
 from heron.errors import BadInput, Refused
 from heron.model import Degrees, Id, Metres, Name, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.stage.body.travel import COMFORTABLE_SPEED, frames_to_walk
-from heron.stage.figure import Act, AnyAct, Figure, Holds, Idle, Look, Point2, Turn, Walk
+from heron.stage.figure import AnyAct, Figure, Holds, Idle, Look, Point2, Walk
+from heron.stage.fresh import look_of
 from heron.stage.path import FloorPath
 from heron.timebase import MAX_FRAMES, Frames, parse_rate
+from heron.timebase.frames import FrameNumber
 
 
 class AddFigure(Command):
-    """Stand a figure on the stage."""
+    """Stand a figure on the stage; without a name or look it gets the next free ones."""
 
     kind: Literal["figure.add"] = "figure.add"
     id: Id = Field(default_factory=lambda: new_id("fig"))
-    name: Name
+    name: Name | None = None
     stature: float = Field(default=1.7, ge=0.3, le=4.0)
-    look: Look = Look()
+    look: Look | None = None
     x: Metres
     z: Metres
     heading: Degrees = 0.0
@@ -32,9 +32,12 @@ class AddFigure(Command):
     holds: Holds = "nothing"
 
     def apply(self, scene: Scene) -> Outcome:
-        _free_name(scene, self.name, None)
-        figure = Figure(**{name: getattr(self, name) for name in type(self).model_fields if name != "kind"})
-        return scene.model_copy(update={"figures": (*scene.figures, figure)}), f"Put {self.name} on the stage"
+        name = self.name or free_name("Figure", {f.name for f in scene.figures}, first=len(scene.figures) + 1)
+        refuse_taken(scene, "figures", name)
+        content = {field: getattr(self, field) for field in type(self).model_fields if field != "kind"}
+        look = self.look or look_of(len(scene.figures))
+        figure = Figure.model_validate({**content, "name": name, "look": look})
+        return scene.having(figures=(*scene.figures, figure)), f"Put {name} on the stage"
 
 
 class SetFigure(Command):
@@ -58,73 +61,10 @@ class SetFigure(Command):
         if not update:
             raise BadInput("Nothing to set was named.", "Give a name, stature, look, idle or holds.")
         if self.name is not None:
-            _free_name(scene, self.name, figure.id)
+            refuse_taken(scene, "figures", self.name, figure.id)
         return replace(
             scene, "figures", changed(figure, **update)
         ), f"Changed {figure.name}'s {' and '.join(update)}"
-
-
-class MoveFigure(Command):
-    """Move where a figure starts; its walks go with it, turned about the start."""
-
-    kind: Literal["figure.move"] = "figure.move"
-    figure: Id
-    x: Metres | None = None
-    z: Metres | None = None
-    heading: Degrees | None = None
-
-    def apply(self, scene: Scene) -> Outcome:
-        figure: Figure = find(scene, "figures", self.figure)
-        x = figure.x if self.x is None else self.x
-        z = figure.z if self.z is None else self.z
-        heading = figure.heading if self.heading is None else self.heading
-        turn = math.radians(heading - figure.heading)
-        cos, sin = math.cos(turn), math.sin(turn)
-
-        def carried(point: Point2) -> Point2:
-            dx, dz = point[0] - figure.x, point[1] - figure.z
-            return (x + dx * cos + dz * sin, z - dx * sin + dz * cos)
-
-        acts: list[Act] = []
-        for act in figure.acts:
-            if isinstance(act, Walk):
-                acts.append(changed(act, points=tuple(carried(p) for p in act.points)))
-            elif isinstance(act, Turn):
-                acts.append(changed(act, heading=act.heading + heading - figure.heading))
-            else:
-                acts.append(act)
-        new = changed(figure, x=x, z=z, heading=heading, acts=tuple(acts))
-        return replace(scene, "figures", new), f"Moved {figure.name}"
-
-
-class DuplicateFigure(Command):
-    """Copy a figure a step to its right."""
-
-    kind: Literal["figure.duplicate"] = "figure.duplicate"
-    figure: Id
-    id: Id = Field(default_factory=lambda: new_id("fig"))
-
-    def apply(self, scene: Scene) -> Outcome:
-        old: Figure = find(scene, "figures", self.figure)
-        name = copy_name(old.name, {f.name for f in scene.figures})
-        new = changed(old, id=self.id, name=name)
-        moved, _ = MoveFigure(figure=self.id, x=old.x + 0.8, z=old.z).apply(
-            scene.model_copy(update={"figures": (*scene.figures, new)})
-        )
-        return moved, f"Duplicated {old.name} as {name}"
-
-
-class DeleteFigure(Command):
-    """Take a figure off the stage."""
-
-    kind: Literal["figure.delete"] = "figure.delete"
-    figure: Id
-
-    def apply(self, scene: Scene) -> Outcome:
-        figure: Figure = find(scene, "figures", self.figure)
-        scene, letters = let_go(scene, figure.id)
-        kept = tuple(f for f in scene.figures if f.id != figure.id)
-        return scene.model_copy(update={"figures": kept}), f"Took {figure.name} off the stage{stays(letters)}"
 
 
 class WalkFigure(Command):
@@ -133,8 +73,8 @@ class WalkFigure(Command):
     kind: Literal["figure.walk"] = "figure.walk"
     figure: Id
     points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
-    first: int
-    last: int | None = None
+    first: FrameNumber
+    last: FrameNumber | None = None
     speed: float = Field(default=COMFORTABLE_SPEED, ge=0.1, le=4.0)
     #: Begin once what is under way is over.
     when_free: bool = False
@@ -237,8 +177,3 @@ def _without(figure: Figure, index: int) -> list[AnyAct]:
 
 def _said(word: str, figure: Figure, act: AnyAct) -> str:
     return f"{word} {figure.name} {act.kind} at {act.frames} ({act.frames.count} f)"
-
-
-def _free_name(scene: Scene, name: str, own: str | None) -> None:
-    if any(f.name.lower() == name.lower() and f.id != own for f in scene.figures):
-        raise Refused(f"There is already a figure called {name}.", "Choose another name.", field="name")

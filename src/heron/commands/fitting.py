@@ -2,24 +2,26 @@
 
 from heron.commands.base import Outcome, title
 from heron.curves import Channel
-from heron.errors import BeyondLens, Refused
+from heron.errors import BadInput, BeyondLens, Refused
 from heron.scene import Camera, Scene, replace
 from heron.scene.limits import breaches
 
-WORDS = {"focal": "focal length", "aperture": "stop", "exposure": "exposure"}
-
 
 def rest_of(camera: Camera, name: str, value: float) -> Channel:
-    """A channel without keys at a new value.
+    """A channel without keys at a new value, given as it is shown.
 
     Raises:
         Refused: it has keys.
     """
-    if getattr(camera, name).keys:
+    spec, channel = camera.spec(name), camera.channel(name)
+    if channel.keys:
         raise Refused(
-            f"{title(camera)} has keys on its {WORDS[name]}.", "Set a key on it instead.", field=name
+            f"{title(camera)} has keys on its {spec.label.lower()}.", "Set a key on it instead.", field=name
         )
-    return Channel(rest=value)
+    wrong = spec.complaint(value)
+    if wrong:
+        raise BadInput(f"{wrong}.", "Correct it and send it again.", field=name)
+    return channel.at_rest(spec.kept(value))
 
 
 def fitted(scene: Scene, before: Camera, after: Camera, said: str, *, force: bool) -> Outcome:

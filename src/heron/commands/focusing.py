@@ -4,17 +4,18 @@ from typing import Literal
 
 from pydantic import Field
 
-from heron.bake import Baker, camera_samples
-from heron.commands.base import Command, Outcome, listed, open_camera
+from heron.commands.base import Command, Outcome, open_camera
 from heron.commands.fitting import fitted
 from heron.commands.keys import check_frame
 from heron.errors import Refused
 from heron.model import Id, changed
 from heron.optics.focus import nearest_possible
 from heron.scene import Camera, Scene, find, replace
-from heron.scene.focus import AtDistance, AtPoint, Focus, FocusMark, FocusOn, OnMover, OnPiece, thing_of
-from heron.timebase import Frames
-from heron.timebase.frames import MAX_FRAME_NUMBER, MAX_FRAMES
+from heron.scene.document import called as item_called
+from heron.scene.focus import AtDistance, Focus, FocusMark, FocusOn
+from heron.scene.links import links
+from heron.stage.reference import AtPoint, OnFigure, joint_word
+from heron.timebase.frames import MAX_FRAMES, FrameNumber
 
 #: Half a second at 24 frames a second: common practice for a rack that is meant to be seen.
 USUAL_RACK = 12
@@ -26,7 +27,7 @@ class SetFocus(Command):
     kind: Literal["focus.set"] = "focus.set"
     camera: Id
     on: FocusOn
-    frame: int | None = Field(default=None, ge=0, le=MAX_FRAME_NUMBER)
+    frame: FrameNumber | None = None
     force: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
@@ -49,7 +50,7 @@ class RackFocus(Command):
 
     kind: Literal["focus.rack"] = "focus.rack"
     camera: Id
-    frame: int = Field(ge=0, le=MAX_FRAME_NUMBER)
+    frame: FrameNumber
     on: FocusOn
     over: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
     shape: Literal["straight", "eased"] = "straight"
@@ -72,8 +73,8 @@ class SetMark(Command):
 
     kind: Literal["focus.mark"] = "focus.mark"
     camera: Id
-    frame: int
-    to: int | None = Field(default=None, ge=0, le=MAX_FRAME_NUMBER)
+    frame: FrameNumber
+    to: FrameNumber | None = None
     over: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
     shape: Literal["straight", "eased"] | None = None
 
@@ -103,7 +104,7 @@ class DeleteMark(Command):
 
     kind: Literal["focus.unmark"] = "focus.unmark"
     camera: Id
-    frame: int
+    frame: FrameNumber
 
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
@@ -125,52 +126,9 @@ def called(scene: Scene, on: FocusOn) -> str:
         return f"{on.metres:.4g} m" if on.metres else "infinity"
     if isinstance(on, AtPoint):
         return on.of or f"the place {on.x:.2f}, {on.y:.2f}, {on.z:.2f}"
-    if isinstance(on, OnMover):
-        return str(find(scene, "movers", on.mover).name)
-    if isinstance(on, OnPiece):
-        return str(find(scene, "pieces", on.piece).name)
-    return f"{find(scene, 'figures', on.figure).name}'s {joint_word(on.joint)}"
-
-
-def joint_word(joint: str) -> str:
-    """`wrist_r` as a person would say it."""
-    stem, _, side = joint.partition("_")
-    return f"{ {'r': 'right ', 'l': 'left '}.get(side, '') }{stem}"
-
-
-def let_go(scene: Scene, thing: str) -> tuple[Scene, list[str]]:
-    """Cameras that were focused on a thing about to leave stay focused where it was.
-
-    Returns:
-        the scene, and the letters of those cameras.
-    """
-    baker, letters = Baker(), []
-    whole = scene
-    for camera in scene.cameras:
-        if thing not in camera.focus.things():
-            continue
-        letters.append(camera.letter)
-        focus = camera.focus
-        first = focus.marks[0].frame - focus.marks[0].over if focus.marks else scene.frames.first
-        marks = tuple(changed(m, on=_left(whole, camera, m.on, m.frame, thing, baker)) for m in focus.marks)
-        still = changed(focus, on=_left(whole, camera, focus.on, first, thing, baker), marks=marks)
-        scene = replace(scene, "cameras", changed(camera, focus=still))
-    return scene, letters
-
-
-def _left(scene: Scene, camera: Camera, on: FocusOn, frame: int, thing: str, baker: Baker) -> FocusOn:
-    """The distance at which something was at a frame, if it is the thing that leaves."""
-    if thing != thing_of(on):
-        return on
-    frame = min(max(frame, scene.frames.first), scene.frames.last)
-    alone = changed(camera, focus=Focus(on=on))
-    per_m = camera_samples(scene, alone, Frames(first=frame, last=frame), baker).at(frame)["focus_per_m"]
-    return AtDistance(metres=round(1 / per_m, 3) if per_m > 1e-4 else None)
-
-
-def stays(letters: list[str]) -> str:
-    """What is said of cameras whose focus lost its thing."""
-    return f"; the focus of camera {listed(letters)} stays where it was" if letters else ""
+    (link,) = links(on)
+    name = item_called(find(scene, link.table, link.id))
+    return f"{name}'s {joint_word(on.joint)}" if isinstance(on, OnFigure) else name
 
 
 def _focused(scene: Scene, camera: Camera, focus: Focus, on: FocusOn, said: str, *, force: bool) -> Outcome:

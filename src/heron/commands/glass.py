@@ -4,10 +4,10 @@ from typing import Any, Literal
 
 from pydantic import Field
 
+from heron.bake import Bake
 from heron.commands.base import Command, Outcome, open_camera, title
-from heron.commands.fitting import WORDS, fitted, rest_of
+from heron.commands.fitting import fitted, rest_of
 from heron.commands.keys import check_frame
-from heron.curves import Channel, Key, KeyKind
 from heron.errors import BadInput, Refused
 from heron.framing import keep_size
 from heron.model import Id, changed
@@ -21,18 +21,10 @@ from heron.optics.exposure import (
     WIDEST_STOP,
     stops_between,
 )
+from heron.optics.kit import stop_breach
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import Camera, Scene, find, replace
-from heron.timebase.frames import MAX_FRAME_NUMBER
-
-GlassName = Literal["focal", "aperture", "exposure"]
-_UNITS = {"focal": ("", " mm"), "aperture": ("f/", ""), "exposure": ("", " stops")}
-_RANGES = {
-    "focal": (SHORTEST_MM, LONGEST_MM),
-    "aperture": (WIDEST_STOP, NARROWEST_STOP),
-    "exposure": (-20.0, 20.0),
-}
-
+from heron.timebase.frames import FrameNumber
 
 #: What may give for the stop: its field, how it is called, its unit, how far it goes, and what else could.
 _GIVES = {
@@ -52,8 +44,11 @@ class MountLens(Command):
     #: Where on a zoom; left out, as near to what it was as the zoom goes.
     focal: float | None = Field(default=None, ge=SHORTEST_MM, le=LONGEST_MM)
     keep: Literal["place", "size"] = "place"
-    frame: int | None = None
+    frame: FrameNumber | None = None
     figure: Id | None = None
+
+    def reads(self) -> frozenset[str]:
+        return frozenset(i for i in (self.lens, self.figure) if i)
 
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
@@ -62,13 +57,19 @@ class MountLens(Command):
             return replace(scene, "cameras", free), f"Took the lens off camera {camera.letter}: any will do"
         lens = self._next(scene, camera) if self.step else find(scene, "lenses", self.lens or "")
         was = camera.focal.rest
+        if self.keep == "size" and camera.focal.keys:
+            raise Refused(
+                f"{title(camera)} zooms by keys on its focal length, which keeping a size would undo.",
+                "Keep the camera's place, or delete those keys first.",
+                field="keep",
+            )
         focal = min(max(self.focal or was, lens.shortest_mm), lens.longest_mm)
         said = f"Put the {lens.name} on camera {camera.letter}"
         new, more = _through(camera, lens, focal)
         if self.keep == "size" and focal != was:
             frame = scene.frames.first if self.frame is None else self.frame
             check_frame(scene, frame)
-            new, kept = keep_size(scene, camera, focal, frame, self.figure)
+            new, kept = keep_size(Bake(scene), camera, focal, frame, self.figure)
             new, more = _through(new, lens, focal)
             more.insert(0, f"keeping {kept.figure.name}'s {kept.part} in size")
         new = changed(new, mounted=lens.id)
@@ -108,11 +109,11 @@ def _through(camera: Camera, lens: KitLens, focal: float) -> tuple[Camera, list[
             field="lens",
         )
     if not keys:
-        update["focal"] = Channel(rest=focal)
+        update["focal"] = camera.focal.at_rest(focal)
         if not lens.prime:
             more.append(f"at {focal:g} mm")
-    if not camera.aperture.keys and camera.aperture.rest < lens.widest:
-        update["aperture"] = Channel(rest=lens.widest)
+    if not camera.aperture.keys and stop_breach(lens, camera.stop(camera.aperture.rest)):
+        update["aperture"] = camera.aperture.at_rest(camera.spec("aperture").kept(lens.widest))
         more.append(f"stopped down to f/{lens.widest:g}")
     return changed(camera, **update), more
 
@@ -128,9 +129,9 @@ class SetGlass(Command):
     exposure: float | None = Field(default=None, ge=-20.0, le=20.0)
     shutter_deg: float | None = Field(default=None, ge=SMALLEST_SHUTTER, le=LARGEST_SHUTTER)
     iso: float | None = Field(default=None, ge=SLOWEST_ISO, le=FASTEST_ISO)
-    near_m: float | None = None
-    far_m: float | None = None
-    confusion_mm: float | None = None
+    near_m: float | None = Field(default=None, ge=0.001, le=1000.0)
+    far_m: float | None = Field(default=None, ge=0.01, le=20_000.0)
+    confusion_mm: float | None = Field(default=None, ge=0.001, le=1.0)
     #: The film back's own circle of confusion again.
     own_confusion: bool = False
     force: bool = False
@@ -142,7 +143,9 @@ class SetGlass(Command):
         if self.aperture is not None:
             update["aperture"] = rest_of(camera, "aperture", self.aperture)
             said.append(f"f/{self.aperture:g}")
-            update |= self._given(camera, stops_between(camera.aperture.rest, self.aperture), said)
+            update |= self._given(
+                camera, stops_between(camera.stop(camera.aperture.rest), self.aperture), said
+            )
         if self.exposure is not None:
             update["exposure"] = rest_of(camera, "exposure", self.exposure)
             said.append(f"{self.exposure:+g} stops")
@@ -180,84 +183,3 @@ class SetGlass(Command):
             said.append(f"held by {stops:+.2g} stops of offset")
             return {"exposure": camera.exposure.shifted(stops)}
         return {}
-
-
-class KeyGlass(Command):
-    """Set a key on the focal length, the stop or the exposure offset."""
-
-    kind: Literal["glass.key"] = "glass.key"
-    camera: Id
-    name: GlassName
-    frame: int = Field(ge=0, le=MAX_FRAME_NUMBER)
-    value: float
-    shape: KeyKind = "eased"
-    force: bool = False
-
-    def apply(self, scene: Scene) -> Outcome:
-        camera = open_camera(scene, self.camera)
-        check_frame(scene, self.frame)
-        low, high = _RANGES[self.name]
-        if not low <= self.value <= high:
-            word = WORDS[self.name]
-            raise BadInput(
-                f"{word[:1].upper()}{word[1:]} must be from {low:g} to {high:g}; it was {self.value:g}.",
-                "Correct it and send it again.",
-                field="value",
-            )
-        channel: Channel = getattr(camera, self.name)
-        was = channel.key_at(self.frame)
-        before, after = (was.before, was.after) if was else (self.shape, self.shape)
-        key = Key(frame=self.frame, value=self.value, before=before, after=after)
-        new = changed(camera, **{self.name: channel.with_key(key)})
-        front, behind = _UNITS[self.name]
-        word = f"{'Changed the' if was else 'Set a'} key on the {WORDS[self.name]} of camera {camera.letter}"
-        return fitted(
-            scene, camera, new, f"{word} at {self.frame}: {front}{self.value:g}{behind}", force=self.force
-        )
-
-
-class UnkeyGlass(Command):
-    """Take a key on the focal length, stop or exposure offset away."""
-
-    kind: Literal["glass.unkey"] = "glass.unkey"
-    camera: Id
-    name: GlassName
-    frame: int
-
-    def apply(self, scene: Scene) -> Outcome:
-        camera, channel = _keyed(scene, self.camera, self.name, self.frame)
-        new = changed(camera, **{self.name: channel.without_key(self.frame)})
-        said = f"Deleted the key on the {WORDS[self.name]} of camera {camera.letter} at {self.frame}"
-        return replace(scene, "cameras", new), said
-
-
-class ShapeGlass(Command):
-    """Choose how the focal length, stop or exposure offset comes into a key and goes out of it."""
-
-    kind: Literal["glass.shape"] = "glass.shape"
-    camera: Id
-    name: GlassName
-    frame: int
-    before: KeyKind | None = None
-    after: KeyKind | None = None
-
-    def apply(self, scene: Scene) -> Outcome:
-        camera, channel = _keyed(scene, self.camera, self.name, self.frame)
-        key = channel.key_at(self.frame)
-        assert key is not None
-        shaped = changed(key, before=self.before or key.before, after=self.after or key.after)
-        new = changed(camera, **{self.name: channel.with_key(shaped)})
-        said = f"Made the key on the {WORDS[self.name]} of camera {camera.letter} at {self.frame} {shaped.before} in and {shaped.after} out"
-        return replace(scene, "cameras", new), said
-
-
-def _keyed(scene: Scene, id_: str, name: str, frame: int) -> tuple[Camera, Channel]:
-    camera = open_camera(scene, id_)
-    channel: Channel = getattr(camera, name)
-    if channel.key_at(frame) is None:
-        raise Refused(
-            f"There is no key on the {WORDS[name]} of camera {camera.letter} at {frame}.",
-            "Choose a frame that has one.",
-            field="frame",
-        )
-    return camera, channel

@@ -1,26 +1,51 @@
-"""Commands on keys of cameras and movers. A key sets place and direction together."""
+"""Commands on keys: of any thing that has channels, on any of them, several at once.
 
-from typing import Any, Literal
+A key is named by (thing, channel, frame). In place of one channel a whole group may be named
+(`pose`, `lens`, `exposure`), or `all`: then every key at that frame on a channel of it is meant.
+"""
 
+from typing import Annotated, Any, Literal
+
+import numpy as np
 from pydantic import Field
 
-from heron.commands.base import Command, Outcome, open_camera
-from heron.commands.cameras import Pose
-from heron.curves import Key, KeyKind
-from heron.errors import Refused
-from heron.model import Id, changed
-from heron.scene import POSE, Camera, Scene, find, replace
-from heron.stage.mover import Mover
-from heron.timebase.frames import MAX_FRAME_NUMBER
+from heron.commands.base import Command, Outcome, capital, find_any, unlocked
+from heron.commands.fitting import fitted
+from heron.curves import Channel, Key, Keyed, KeyKind, evaluate
+from heron.curves.spec import Group
+from heron.errors import BadInput, Refused
+from heron.model import Id, Model, changed
+from heron.scene import Camera, Scene, replace
+from heron.scene.document import called
+from heron.timebase.frames import MAX_FRAME_NUMBER, FrameNumber
+
+ChannelName = Annotated[str, Field(min_length=1, max_length=120)]
+_GROUPS: frozenset[Group] = frozenset({"pose", "lens", "exposure"})
 
 
-def _thing(scene: Scene, id_: str) -> tuple[Any, Any, str]:
-    """(table, the camera or mover, how it is called)."""
-    if any(m.id == id_ for m in scene.movers):
-        mover: Mover = find(scene, "movers", id_)
-        return "movers", mover, mover.name
-    camera: Camera = open_camera(scene, id_)
-    return "cameras", camera, f"camera {camera.letter}"
+class KeyAt(Model):
+    """A key, or all keys of a group at a frame."""
+
+    thing: Id
+    channel: ChannelName = "pose"
+    frame: FrameNumber
+
+
+class NewKey(Model):
+    """A key to set: its value as the channel shows it (a stop as its f-number)."""
+
+    thing: Id
+    channel: ChannelName
+    frame: FrameNumber
+    value: float
+    #: How the curve comes in and goes out; left out, as the key that was there, else eased.
+    before: KeyKind | None = None
+    after: KeyKind | None = None
+
+
+KeysAt = Annotated[tuple[KeyAt, ...], Field(min_length=1, max_length=10_000)]
+#: (thing's id, channel, frame) to the key that is there.
+Found = dict[tuple[str, str, int], Key]
 
 
 def check_frame(scene: Scene, frame: int) -> None:
@@ -37,101 +62,228 @@ def check_frame(scene: Scene, frame: int) -> None:
         )
 
 
-class SetKey(Command):
-    """Set a key on place and direction at a frame, or replace the one that is there."""
+def keyed_thing(scene: Scene, id_: str) -> tuple[Any, Keyed]:
+    """(table, a camera or mover that may be changed).
+
+    Raises:
+        NotFound, Refused: it is not there, or locked.
+    """
+    table, thing = find_any(scene, id_, ("cameras", "movers"))
+    return table, unlocked(thing)
+
+
+def named_channels(thing: Keyed, name: str) -> list[str]:
+    """The channels a channel's or group's name means.
+
+    Raises:
+        BadInput: there is no such channel.
+    """
+    if name == "all":
+        return [spec.name for spec in thing.specs()]
+    if name in _GROUPS:
+        return [spec.name for spec in thing.specs() if spec.group == name]
+    return [thing.spec(name).name]
+
+
+class SetKeys(Command):
+    """Set keys, or replace those that are there."""
 
     kind: Literal["keys.set"] = "keys.set"
+    keys: tuple[NewKey, ...] = Field(min_length=1, max_length=10_000)
+    #: Do it though the lens cannot.
+    force: bool = False
+
+    def apply(self, scene: Scene) -> Outcome:
+        new: dict[str, dict[str, list[Key]]] = {}
+        again = False
+        for one in self.keys:
+            _, thing = keyed_thing(scene, one.thing)
+            check_frame(scene, one.frame)
+            spec = thing.spec(one.channel)
+            wrong = spec.complaint(one.value)
+            if wrong:
+                raise BadInput(f"{wrong}.", "Correct it and send it again.", field="value")
+            was = thing.channel(one.channel).key_at(one.frame)
+            again = again or was is not None
+            kinds = {
+                side: getattr(one, side) or (getattr(was, side) if was else "eased")
+                for side in ("before", "after")
+            }
+            key = Key(frame=one.frame, value=spec.kept(one.value), **kinds)
+            new.setdefault(one.thing, {}).setdefault(one.channel, []).append(key)
+        after = scene
+        forced = False
+        for id_, channels in new.items():
+            table, thing = keyed_thing(after, id_)
+            changed_ = thing.with_channels(
+                {n: thing.channel(n).with_keys(*keys) for n, keys in channels.items()}
+            )
+            if isinstance(thing, Camera) and isinstance(changed_, Camera):
+                after, said = fitted(after, thing, changed_, "", force=self.force)
+                forced = forced or bool(said)
+            else:
+                after = replace(after, table, changed_)
+        return after, self._said(scene, again) + (", forced" if forced else "")
+
+    def _said(self, scene: Scene, again: bool) -> str:
+        first = self.keys[0]
+        _, thing = keyed_thing(scene, first.thing)
+        if len(self.keys) == 1:
+            spec = thing.spec(first.channel)
+            word = "Changed the" if again else "Set a"
+            where = f"the {spec.label.lower()} of {called(thing)} at {first.frame}"
+            return f"{word} key on {where}: {spec.said(first.value)}"
+        return f"Set {len(self.keys)} keys"
+
+
+class KeyHere(Command):
+    """Set keys at a frame with the values that are there: one gesture keys a whole group."""
+
+    kind: Literal["keys.here"] = "keys.here"
     thing: Id
-    frame: int = Field(ge=0, le=MAX_FRAME_NUMBER)
-    pose: Pose
+    frame: FrameNumber
+    channel: ChannelName = "pose"
     shape: KeyKind = "eased"
 
     def apply(self, scene: Scene) -> Outcome:
-        table, thing, called = _thing(scene, self.thing)
+        table, thing = keyed_thing(scene, self.thing)
         check_frame(scene, self.frame)
-        update, moved = {}, False
-        for name in POSE:
-            channel = getattr(thing, name)
-            was = channel.key_at(self.frame)
-            moved = moved or was is not None
-            before, after = (was.before, was.after) if was else (self.shape, self.shape)
-            key = Key(frame=self.frame, value=getattr(self.pose, name), before=before, after=after)
-            update[name] = channel.with_key(key)
-        word = "Changed the key of" if moved else "Set a key on"
-        return replace(scene, table, changed(thing, **update)), f"{word} {called} at {self.frame}"
+        channels: dict[str, Channel] = {}
+        again = False
+        for name in named_channels(thing, self.channel):
+            channel = thing.channel(name)
+            if channel.key_at(self.frame):
+                again = True
+                continue
+            value = float(evaluate(channel, np.array([self.frame]))[0])
+            key = Key(frame=self.frame, value=value, before=self.shape, after=self.shape)
+            channels[name] = channel.with_keys(key)
+        if not channels:
+            raise Refused(
+                f"{capital(called(thing))} has its keys at {self.frame} already.",
+                "Move or delete them, or go to another frame.",
+                field="frame",
+            )
+        word = "Completed the key of" if again else "Set a key on"
+        return replace(
+            scene, table, thing.with_channels(channels)
+        ), f"{word} {self._what(thing)} at {self.frame}"
+
+    def _what(self, thing: Keyed) -> str:
+        return what_is_keyed(thing, self.channel)
 
 
-class DeleteKey(Command):
-    """Take the key at a frame away; after the last key the thing stays where that key had it."""
+class DeleteKeys(Command):
+    """Take keys away; a channel that loses its last stays at that one's value."""
 
     kind: Literal["keys.delete"] = "keys.delete"
-    thing: Id
-    frame: int
+    keys: KeysAt
 
     def apply(self, scene: Scene) -> Outcome:
-        table, thing, called = _thing(scene, self.thing)
-        _require(thing, called, self.frame)
-        update = {name: getattr(thing, name).without_key(self.frame) for name in POSE}
-        return replace(scene, table, changed(thing, **update)), f"Deleted the key of {called} at {self.frame}"
+        found = found_keys(scene, self.keys)
+        after = _each(scene, found, lambda channel, keys: channel.without_keys(*(k.frame for k in keys)))
+        return after, f"Deleted {told(scene, self.keys, found)}"
 
 
-class MoveKey(Command):
-    """Move a key in time."""
+class MoveKeys(Command):
+    """Move keys in time, all by as much."""
 
     kind: Literal["keys.move"] = "keys.move"
-    thing: Id
-    frame: int
-    to: int = Field(ge=0, le=MAX_FRAME_NUMBER)
+    keys: KeysAt
+    by: int = Field(ge=-MAX_FRAME_NUMBER, le=MAX_FRAME_NUMBER)
 
     def apply(self, scene: Scene) -> Outcome:
-        table, thing, called = _thing(scene, self.thing)
-        _require(thing, called, self.frame)
-        check_frame(scene, self.to)
-        if self.to != self.frame and any(getattr(thing, n).key_at(self.to) for n in POSE):
-            raise Refused(
-                f"There is already a key at {self.to}.",
-                "Delete that one first, or choose another frame.",
-                field="to",
-            )
-        update = {}
-        for name in POSE:
-            channel = getattr(thing, name)
-            key = channel.key_at(self.frame)
-            if key:
-                kept = changed(channel, keys=tuple(k for k in channel.keys if k.frame != self.frame))
-                update[name] = kept.with_key(changed(key, frame=self.to))
-        return replace(
-            scene, table, changed(thing, **update)
-        ), f"Moved the key of {called} from {self.frame} to {self.to}"
+        found = found_keys(scene, self.keys)
+        for id_, name, frame in found:
+            to = frame + self.by
+            check_frame(scene, to)
+            _, thing = keyed_thing(scene, id_)
+            if (id_, name, to) not in found and thing.channel(name).key_at(to):
+                raise Refused(
+                    f"There is already a key at {to}.",
+                    "Delete that one first, or choose another frame.",
+                    field="by",
+                )
+
+        def moved(channel: Channel, keys: list[Key]) -> Channel:
+            gone = {k.frame for k in keys}
+            kept = changed(channel, keys=tuple(k for k in channel.keys if k.frame not in gone))
+            return kept.with_keys(*(changed(k, frame=k.frame + self.by) for k in keys))
+
+        first = self.keys[0].frame
+        where = f"from {first} to {first + self.by}" if len(self.keys) == 1 else f"by {self.by} frames"
+        return _each(
+            scene, found, moved
+        ), f"Moved {told(scene, self.keys, found, at=len(self.keys) != 1)} {where}"
 
 
-class ShapeKey(Command):
-    """Choose how the curve comes into a key and goes out of it."""
+class ShapeKeys(Command):
+    """Choose how the curves come into keys and go out of them."""
 
     kind: Literal["keys.shape"] = "keys.shape"
-    thing: Id
-    frame: int
+    keys: KeysAt
     before: KeyKind | None = None
     after: KeyKind | None = None
 
     def apply(self, scene: Scene) -> Outcome:
-        table, thing, called = _thing(scene, self.thing)
-        _require(thing, called, self.frame)
-        update = {}
-        for name in POSE:
-            channel = getattr(thing, name)
-            key = channel.key_at(self.frame)
-            if key:
-                update[name] = channel.with_key(
-                    changed(key, before=self.before or key.before, after=self.after or key.after)
-                )
-        sides = [f"{w} {v}" for w, v in (("before", self.before), ("after", self.after)) if v]
-        said = f"Made the key of {called} at {self.frame} {' and '.join(sides) or 'as it was'}"
-        return replace(scene, table, changed(thing, **update)), said
-
-
-def _require(thing: Camera | Mover, called: str, frame: int) -> None:
-    if not any(getattr(thing, name).key_at(frame) for name in POSE):
-        raise Refused(
-            f"There is no key of {called} at {frame}.", "Choose a frame that has one.", field="frame"
+        found = found_keys(scene, self.keys)
+        sides = {side: kind for side in ("before", "after") if (kind := getattr(self, side))}
+        if not sides:
+            raise BadInput("No shape was named.", "Give how it comes in, how it goes out, or both.")
+        after = _each(
+            scene, found, lambda channel, keys: channel.with_keys(*(changed(k, **sides) for k in keys))
         )
+        how = " and ".join(f"{kind} {'in' if side == 'before' else 'out'}" for side, kind in sides.items())
+        return after, f"Made {told(scene, self.keys, found)} {how}"
+
+
+def found_keys(scene: Scene, wanted: tuple[KeyAt, ...]) -> Found:
+    """Every key that is meant.
+
+    Raises:
+        Refused: one of them is not there.
+    """
+    found: Found = {}
+    for one in wanted:
+        _, thing = keyed_thing(scene, one.thing)
+        here = {
+            (one.thing, name, one.frame): key
+            for name in named_channels(thing, one.channel)
+            if (key := thing.channel(name).key_at(one.frame))
+        }
+        if not here:
+            raise Refused(
+                f"There is no key on {what_is_keyed(thing, one.channel)} at {one.frame}.",
+                "Choose a frame that has one.",
+                field="frame",
+            )
+        found |= here
+    return found
+
+
+def what_is_keyed(thing: Keyed, channel: str) -> str:
+    """`camera A`, or `the focal length of camera A`."""
+    if channel in ("pose", "all"):
+        return called(thing)
+    label = channel if channel in _GROUPS else thing.spec(channel).label.lower()
+    return f"the {label} of {called(thing)}"
+
+
+def told(scene: Scene, wanted: tuple[KeyAt, ...], found: Found, *, at: bool = True) -> str:
+    """The keys that were named, in a sentence."""
+    if len(wanted) > 1:
+        return f"{len(found)} keys"
+    _, thing = keyed_thing(scene, wanted[0].thing)
+    when = f" at {wanted[0].frame}" if at else ""
+    return f"the key on {what_is_keyed(thing, wanted[0].channel)}{when}"
+
+
+def _each(scene: Scene, found: Found, change: Any) -> Scene:
+    by_thing: dict[str, dict[str, list[Key]]] = {}
+    for (id_, name, _), key in found.items():
+        by_thing.setdefault(id_, {}).setdefault(name, []).append(key)
+    for id_, channels in by_thing.items():
+        table, thing = keyed_thing(scene, id_)
+        new = {name: change(thing.channel(name), keys) for name, keys in channels.items()}
+        scene = replace(scene, table, thing.with_channels(new))
+    return scene

@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from heron.commands.base import Command, Outcome, listed
+from heron.commands.base import Command, Outcome, refuse_taken
 from heron.errors import Refused
 from heron.model import Id, Name, changed, new_id
 from heron.optics import KitLens
@@ -31,7 +31,7 @@ class AddLens(Command):
             id=self.id, name=name, shortest_mm=self.shortest_mm, longest_mm=longest,
             widest=self.widest, nearest_m=self.nearest_m, blades=self.blades,
         )  # fmt: skip
-        _free_name(scene, lens)
+        refuse_taken(scene, "lenses", lens.name)
         return _sorted(scene, (*scene.lenses, lens)), f"Put the {name} into the lens kit"
 
 
@@ -54,24 +54,9 @@ class SetLens(Command):
         if lens.prime and self.shortest_mm is not None and self.longest_mm is None:
             update["longest_mm"] = self.shortest_mm
         new = changed(lens, **update)
-        _free_name(scene, new)
+        refuse_taken(scene, "lenses", new.name, new.id)
         after = replace(scene, "lenses", new)
         return _sorted(after, after.lenses), f"Changed the {new.name} of the lens kit"
-
-
-class DeleteLens(Command):
-    """Take a lens out of the kit; cameras keep their focal length and lose its limits."""
-
-    kind: Literal["lens.delete"] = "lens.delete"
-    lens: Id
-
-    def apply(self, scene: Scene) -> Outcome:
-        lens: KitLens = find(scene, "lenses", self.lens)
-        had = [c for c in scene.cameras if c.mounted == lens.id]
-        after = replace(scene, "cameras", *(changed(c, mounted=None) for c in had))
-        after = after.model_copy(update={"lenses": tuple(x for x in scene.lenses if x.id != lens.id)})
-        off = f" and off camera {listed([c.letter for c in had])}" if had else ""
-        return after, f"Took the {lens.name} out of the lens kit{off}"
 
 
 class TakeKit(Command):
@@ -95,11 +80,4 @@ class TakeKit(Command):
 
 def _sorted(scene: Scene, lenses: tuple[KitLens, ...]) -> Scene:
     order = sorted(lenses, key=lambda lens: (not lens.prime, lens.shortest_mm, lens.longest_mm))
-    return scene.model_copy(update={"lenses": tuple(order)})
-
-
-def _free_name(scene: Scene, lens: KitLens) -> None:
-    if any(x.name.lower() == lens.name.lower() and x.id != lens.id for x in scene.lenses):
-        raise Refused(
-            f"The kit already has a lens called {lens.name}.", "Give this one another name.", field="name"
-        )
+    return scene.having(lenses=tuple(order))

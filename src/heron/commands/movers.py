@@ -4,30 +4,33 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from heron.commands.base import Command, Outcome
+from heron.commands.base import Command, Outcome, free_name, refuse_taken
 from heron.commands.cameras import Pose
-from heron.commands.focusing import let_go, stays
 from heron.curves import Channel
-from heron.errors import BadInput, Refused
-from heron.model import Colour, Id, Metres, Name, changed, new_id
+from heron.errors import BadInput
+from heron.model import Colour, Id, Name, changed, new_id
 from heron.scene import POSE, Scene, find, replace
+from heron.stage.fresh import MOVERS
 from heron.stage.mover import Mover
 
 
 class AddMover(Command):
-    """Put a rigid mover on the stage."""
+    """Put a rigid mover on the stage; without a name or colour it gets the usual ones."""
 
     kind: Literal["mover.add"] = "mover.add"
     id: Id = Field(default_factory=lambda: new_id("mov"))
-    name: Name
+    name: Name | None = None
     shape: Literal["heron", "boat"]
-    colour: Colour = "#7d8791"
+    colour: Colour | None = None
     pose: Pose
 
     def apply(self, scene: Scene) -> Outcome:
-        channels = {name: Channel(rest=getattr(self.pose, name)) for name in POSE}
-        mover = Mover(id=self.id, name=self.name, shape=self.shape, colour=self.colour, **channels)
-        return scene.model_copy(update={"movers": (*scene.movers, mover)}), f"Put {self.name} on the stage"
+        usual, colour = MOVERS[self.shape]
+        name = self.name or free_name(usual, {m.name for m in scene.movers})
+        refuse_taken(scene, "movers", name)
+        channels = {n: Channel(rest=getattr(self.pose, n)) for n in POSE}
+        mover = Mover(id=self.id, name=name, shape=self.shape, colour=self.colour or colour, **channels)
+        return scene.having(movers=(*scene.movers, mover)), f"Put {name} on the stage"
 
 
 class SetMover(Command):
@@ -45,55 +48,8 @@ class SetMover(Command):
         }
         if not update:
             raise BadInput("Nothing to set was named.", "Give a name or a colour.")
+        if self.name is not None:
+            refuse_taken(scene, "movers", self.name, mover.id)
         return replace(
             scene, "movers", changed(mover, **update)
         ), f"Changed {mover.name}'s {' and '.join(update)}"
-
-
-class PlaceMover(Command):
-    """Put a mover without keys somewhere."""
-
-    kind: Literal["mover.place"] = "mover.place"
-    mover: Id
-    pose: Pose
-
-    def apply(self, scene: Scene) -> Outcome:
-        mover: Mover = find(scene, "movers", self.mover)
-        if any(getattr(mover, name).keys for name in POSE):
-            raise Refused(
-                f"{mover.name} is moved by its keys.",
-                "Set a key at this frame, or drag its whole path on the plan.",
-                field="pose",
-            )
-        update = {name: Channel(rest=getattr(self.pose, name)) for name in POSE}
-        return replace(scene, "movers", changed(mover, **update)), f"Placed {mover.name}"
-
-
-class ShiftMover(Command):
-    """Move a mover's whole path."""
-
-    kind: Literal["mover.shift"] = "mover.shift"
-    mover: Id
-    dx: Metres = 0.0
-    dy: Metres = 0.0
-    dz: Metres = 0.0
-
-    def apply(self, scene: Scene) -> Outcome:
-        mover: Mover = find(scene, "movers", self.mover)
-        new = changed(
-            mover, x=mover.x.shifted(self.dx), y=mover.y.shifted(self.dy), z=mover.z.shifted(self.dz)
-        )
-        return replace(scene, "movers", new), f"Moved {mover.name}"
-
-
-class DeleteMover(Command):
-    """Take a mover off the stage."""
-
-    kind: Literal["mover.delete"] = "mover.delete"
-    mover: Id
-
-    def apply(self, scene: Scene) -> Outcome:
-        mover: Mover = find(scene, "movers", self.mover)
-        scene, letters = let_go(scene, mover.id)
-        kept = tuple(m for m in scene.movers if m.id != mover.id)
-        return scene.model_copy(update={"movers": kept}), f"Took {mover.name} off the stage{stays(letters)}"

@@ -5,36 +5,45 @@ from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter, ValidationError
 
-from heron.commands import cameras, figures, focusing, glass, keys, kit, movers, pieces, scenes, shots
+from heron.commands import (
+    cameras,
+    figures,
+    focusing,
+    glass,
+    keys,
+    kit,
+    movers,
+    pieces,
+    scenes,
+    shots,
+    things,
+)
 from heron.errors import BadInput, HeronError, from_validation
 from heron.scene import Scene
 from heron.scene.lookup import whole
 
 AnyCommand = Annotated[
     scenes.SetScene
+    | things.PutThing
+    | things.MoveThings
+    | things.DuplicateThings
+    | things.DeleteThings
+    | keys.SetKeys
+    | keys.KeyHere
+    | keys.DeleteKeys
+    | keys.MoveKeys
+    | keys.ShapeKeys
     | cameras.AddCamera
-    | cameras.DuplicateCamera
-    | cameras.DeleteCamera
     | cameras.SetCamera
-    | cameras.PlaceCamera
-    | cameras.ShiftCamera
     | glass.MountLens
     | glass.SetGlass
-    | glass.KeyGlass
-    | glass.UnkeyGlass
-    | glass.ShapeGlass
     | focusing.SetFocus
     | focusing.RackFocus
     | focusing.SetMark
     | focusing.DeleteMark
     | kit.AddLens
     | kit.SetLens
-    | kit.DeleteLens
     | kit.TakeKit
-    | keys.SetKey
-    | keys.DeleteKey
-    | keys.MoveKey
-    | keys.ShapeKey
     | shots.AddShot
     | shots.CutShot
     | shots.TrimShot
@@ -43,23 +52,15 @@ AnyCommand = Annotated[
     | shots.DeleteShot
     | figures.AddFigure
     | figures.SetFigure
-    | figures.MoveFigure
-    | figures.DuplicateFigure
-    | figures.DeleteFigure
     | figures.WalkFigure
     | figures.AddAct
     | figures.SetAct
     | figures.DeleteAct
     | movers.AddMover
     | movers.SetMover
-    | movers.PlaceMover
-    | movers.ShiftMover
-    | movers.DeleteMover
     | pieces.AddPiece
+    | pieces.DrawPiece
     | pieces.SetPiece
-    | pieces.MovePieces
-    | pieces.DuplicatePieces
-    | pieces.DeletePieces
     | pieces.GroupPieces,
     Field(discriminator="kind"),
 ]

@@ -1,6 +1,8 @@
 """Commands on the scene itself."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
+
+from pydantic import StringConstraints
 
 from heron.commands.base import Command, Outcome
 from heron.errors import BadInput
@@ -18,7 +20,7 @@ class SetScene(Command):
     rate: Rate | None = None
     frames: Frames | None = None
     delivery: Delivery | None = None
-    cut_start: str | None = None
+    cut_start: Annotated[str, StringConstraints(strip_whitespace=True)] | None = None
     #: The exposure value at ISO 100 that shows the stage as it is lit.
     light_ev: float | None = None
 
@@ -37,4 +39,4 @@ class SetScene(Command):
             said.append(f"light to EV {self.light_ev:g}")
         if not update:
             raise BadInput("Nothing to set was named.", "Give a name, rate, frames, delivery or cut_start.")
-        return scene.model_copy(update=update), f"Set the scene's {', '.join(said)}"
+        return scene.having(**update), f"Set the scene's {', '.join(said)}"

@@ -4,12 +4,13 @@ from typing import Literal
 
 from pydantic import Field
 
-from heron.commands.base import Command, Outcome
+from heron.commands.base import Command, Outcome, refuse_taken
 from heron.cut import Clocks, lay_out
 from heron.errors import Refused
 from heron.model import Id, Name, changed, new_id
 from heron.scene import Scene, Shot, find, replace
 from heron.timebase import MAX_FRAMES, Frames
+from heron.timebase.frames import FrameNumber
 
 
 def next_name(shots: tuple[Shot, ...], after: int | None = None) -> str:
@@ -39,59 +40,66 @@ def lift_out(shots: tuple[Shot, ...], id_: str, *, leave_gap: bool) -> tuple[Sho
     return tuple(out)
 
 
+def _place_of(scene: Scene, before: str | None) -> int:
+    """Where in the order a shot goes that comes before another, or last."""
+    return len(scene.shots) if before is None else scene.shots.index(find(scene, "shots", before))
+
+
 class AddShot(Command):
     """Put a camera's view of a stage range into the cut.
 
-    before:  |010|020|      at=1:  |010|new|020|      at left out:  |010|020|new|
+    before:  |010|020|      before 020:  |010|new|020|      left out:  |010|020|new|
     """
 
     kind: Literal["shot.add"] = "shot.add"
     id: Id = Field(default_factory=lambda: new_id("shot"))
     camera: Id
     stage: Frames | None = None
-    at: int | None = Field(default=None, ge=0)
+    #: The shot it comes before; left out, it comes last.
+    before: Id | None = None
     name: Name | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         camera = find(scene, "cameras", self.camera)
-        at = len(scene.shots) if self.at is None else min(self.at, len(scene.shots))
+        at = _place_of(scene, self.before)
+        if self.name is not None:
+            refuse_taken(scene, "shots", self.name)
         name = self.name or next_name(scene.shots, at - 1 if 0 < at < len(scene.shots) else None)
         shot = Shot(id=self.id, name=name, camera=camera.id, stage=self.stage or scene.frames)
         shots = (*scene.shots[:at], shot, *scene.shots[at:])
         return (
-            scene.model_copy(update={"shots": shots}),
+            scene.having(shots=shots),
             f"Added shot {name} on camera {camera.letter}, {shot.stage} ({shot.stage.count} f)",
         )
 
 
 class CutShot(Command):
-    """Cut at a cut frame: the shot there ends on the frame before, another begins on it.
+    """Cut a shot at a stage frame: it ends on the frame before, another begins on it.
 
     before:  |---010 A---|      cut at N to B:  |010 A|N 020 B|
     """
 
     kind: Literal["shot.cut"] = "shot.cut"
     id: Id = Field(default_factory=lambda: new_id("shot"))
-    cut_frame: int = Field(ge=0, le=MAX_FRAMES)
+    shot: Id
+    frame: FrameNumber
     camera: Id | None = None
 
     def apply(self, scene: Scene) -> Outcome:
-        clocks = Clocks(scene)
-        here = clocks.to_stage(self.cut_frame)
-        if here is None:
+        shot: Shot = find(scene, "shots", self.shot)
+        at, stage = scene.shots.index(shot), self.frame
+        if stage not in shot.stage:
             raise Refused(
-                f"There is no shot at cut frame {self.cut_frame}.",
-                "Cut inside a shot, or add a shot.",
-                field="cut_frame",
+                f"Shot {shot.name} shows {shot.stage}, so it cannot be cut at {stage}.",
+                "Cut it at a frame that it shows.",
+                field="frame",
             )
-        at, stage = here
-        shot = scene.shots[at]
         camera = find(scene, "cameras", self.camera or shot.camera)
         if stage == shot.stage.first:
             raise Refused(
                 f"Shot {shot.name} begins on this frame already.",
                 "Move a frame on, or change the shot's camera.",
-                field="cut_frame",
+                field="frame",
             )
         head = changed(shot, stage=Frames(first=shot.stage.first, last=stage - 1))
         tail = Shot(
@@ -101,9 +109,11 @@ class CutShot(Command):
             stage=Frames(first=stage, last=shot.stage.last),
         )
         shots = (*scene.shots[:at], head, tail, *scene.shots[at + 1 :])
+        clocks = Clocks(scene)
+        when = clocks.timecode(clocks.placed[at].cut_first + stage - shot.stage.first)
         return (
-            scene.model_copy(update={"shots": shots}),
-            f"Cut shot {shot.name} at {clocks.timecode(self.cut_frame)} to camera {camera.letter} (shot {tail.name})",
+            scene.having(shots=shots),
+            f"Cut shot {shot.name} at {when} to camera {camera.letter} (shot {tail.name})",
         )
 
 
@@ -119,8 +129,8 @@ class TrimShot(Command):
 
     kind: Literal["shot.trim"] = "shot.trim"
     shot: Id
-    first: int | None = None
-    last: int | None = None
+    first: FrameNumber | None = None
+    last: FrameNumber | None = None
     ripple: bool = True
 
     def apply(self, scene: Scene) -> Outcome:
@@ -163,20 +173,23 @@ class TrimShot(Command):
 class MoveShot(Command):
     """Move a shot to another place in the order.
 
-    before:  |010|020|030|      020 to 0:  |020|010|030|
+    before:  |010|020|030|      020 before 010:  |020|010|030|      left out:  |010|030|020|
     """
 
     kind: Literal["shot.move"] = "shot.move"
     shot: Id
-    to: int = Field(ge=0)
+    #: The shot it comes before; left out, it comes last.
+    before: Id | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         shot: Shot = find(scene, "shots", self.shot)
+        if self.before == shot.id:
+            return scene, f"Left shot {shot.name} where it was"
         others = [s for s in scene.shots if s.id != shot.id]
-        to = min(self.to, len(others))
+        to = _place_of(scene.having(shots=tuple(others)), self.before)
         shots = (*others[:to], shot, *others[to:])
         where = f"before {shots[to + 1].name}" if to + 1 < len(shots) else "to the end"
-        return scene.model_copy(update={"shots": shots}), f"Moved shot {shot.name} {where}"
+        return scene.having(shots=shots), f"Moved shot {shot.name} {where}"
 
 
 class SetShot(Command):
@@ -196,8 +209,7 @@ class SetShot(Command):
             update["camera"] = camera.id
             said.append(f"Put shot {shot.name} on camera {camera.letter}")
         if self.name is not None:
-            if any(s.name == self.name and s.id != shot.id for s in scene.shots):
-                raise Refused(f"There is a shot {self.name} already.", "Choose another name.", field="name")
+            refuse_taken(scene, "shots", self.name, shot.id)
             update["name"] = self.name
             said.append(f"Renamed shot {shot.name} to {self.name}")
         if self.gap_before is not None:
@@ -226,4 +238,4 @@ class DeleteShot(Command):
         shot: Shot = find(scene, "shots", self.shot)
         shots = lift_out(scene.shots, shot.id, leave_gap=self.leave_gap)
         tail = ", leaving a gap" if self.leave_gap and lay_out(scene)[-1].shot.id != shot.id else ""
-        return scene.model_copy(update={"shots": shots}), f"Deleted shot {shot.name}{tail}"
+        return scene.having(shots=shots), f"Deleted shot {shot.name}{tail}"

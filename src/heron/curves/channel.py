@@ -2,12 +2,14 @@
 
 import itertools
 from collections.abc import Callable
+from functools import cached_property
+from hashlib import sha256
 from typing import Literal
 
 from pydantic import Field, model_validator
 
-from heron.model import Model
-from heron.timebase.frames import MAX_FRAME_NUMBER
+from heron.model import Model, changed
+from heron.timebase.frames import FrameNumber
 
 KeyKind = Literal["held", "straight", "eased"]
 
@@ -15,14 +17,14 @@ KeyKind = Literal["held", "straight", "eased"]
 class Key(Model):
     """A value at a frame, and how the curve comes in and goes out."""
 
-    frame: int = Field(ge=0, le=MAX_FRAME_NUMBER)
+    frame: FrameNumber
     value: float = Field(ge=-1e6, le=1e6)
     before: KeyKind = "eased"
     after: KeyKind = "eased"
 
 
 class Channel(Model):
-    """One number over time: its keys, or `rest` where it has none."""
+    """One number over time: its keys, or `rest` where it has none. What it can be stands in its spec."""
 
     rest: float = Field(default=0.0, ge=-1e6, le=1e6)
     keys: tuple[Key, ...] = Field(default=(), max_length=10_000)
@@ -34,28 +36,42 @@ class Channel(Model):
             raise ValueError("keys must be in order of frame, one at each frame")
         return self
 
-    def with_key(self, key: Key) -> "Channel":
-        """This channel with one key put in, or replaced at its frame."""
-        others = [k for k in self.keys if k.frame != key.frame]
-        return Channel(rest=self.rest, keys=tuple(sorted([*others, key], key=lambda k: k.frame)))
+    @cached_property
+    def digest(self) -> str:
+        """As any model's, without a step for each key."""
+        text = repr((self.rest, [(k.frame, k.value, k.before, k.after) for k in self.keys]))
+        return sha256(text.encode()).hexdigest()[:24]
 
-    def without_key(self, frame: int) -> "Channel":
-        """This channel less the key at a frame; the last key's value stays as the rest value."""
-        kept = tuple(k for k in self.keys if k.frame != frame)
+    @cached_property
+    def span(self) -> tuple[float, float]:
+        """The smallest and largest value it is given."""
+        values = [self.rest, *(k.value for k in self.keys)]
+        return min(values), max(values)
+
+    def with_keys(self, *keys: Key) -> "Channel":
+        """This channel with keys put in, or replaced at their frames."""
+        new = {key.frame: key for key in keys}
+        kept = [k for k in self.keys if k.frame not in new]
+        return changed(self, keys=tuple(sorted([*kept, *new.values()], key=lambda k: k.frame)))
+
+    def without_keys(self, *frames: int) -> "Channel":
+        """This channel less some keys; when none is left, the last one's value stays as the rest value."""
+        kept = tuple(k for k in self.keys if k.frame not in frames)
         rest = self.rest if kept or not self.keys else self.keys[0].value
-        return Channel(rest=rest, keys=kept)
+        return changed(self, rest=rest, keys=kept)
+
+    def at_rest(self, value: float) -> "Channel":
+        """This channel with another rest value."""
+        return changed(self, rest=value)
 
     def shifted(self, delta: float) -> "Channel":
         """Every value raised by `delta`."""
-        return Channel(
-            rest=self.rest + delta,
-            keys=tuple(k.model_copy(update={"value": k.value + delta}) for k in self.keys),
-        )
+        return self.mapped(lambda value: value + delta)
 
     def mapped(self, change: Callable[[float], float]) -> "Channel":
-        """Every value changed; for curves that run evenly in another measure."""
-        keys = tuple(k.model_copy(update={"value": change(k.value)}) for k in self.keys)
-        return self.model_copy(update={"rest": change(self.rest), "keys": keys})
+        """Every value changed."""
+        keys = tuple(changed(k, value=change(k.value)) for k in self.keys)
+        return changed(self, rest=change(self.rest), keys=keys)
 
     def key_at(self, frame: int) -> Key | None:
         """The key at a frame, if there is one."""

@@ -7,6 +7,8 @@ at an extreme and at the first and last key, so a move starts and ends at rest a
 overshoots. Held after a key: the value stands until the next key's frame.
 """
 
+import itertools
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -14,6 +16,46 @@ import numpy as np
 from heron.curves.channel import Channel
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+
+
+@dataclass(frozen=True)
+class _Prepared:
+    """A channel's keys as arrays: (k,) frames and values, (k − 1,) of each segment."""
+
+    x: Floats
+    y: Floats
+    width: Floats
+    rise: Floats
+    leave: Floats
+    arrive: Floats
+
+
+#: Beside a channel's fields, where no field can be called so.
+_KEPT = "prepared for evaluation"
+
+
+def _prepared(channel: Channel) -> _Prepared:
+    """Made once for each channel: a channel never changes."""
+    found: _Prepared | None = channel.__dict__.get(_KEPT)
+    if found is None:
+        keys = channel.keys
+        x = np.array([k.frame for k in keys], dtype=np.float64)
+        y = np.array([k.value for k in keys])
+        held = np.array([k.after == "held" for k in keys[:-1]])
+        width = np.diff(x)
+        chord = np.where(held, 0.0, np.diff(y) / width)
+        eased = _eased_slopes(width, chord, held)
+        leave = np.where([k.after == "straight" for k in keys[:-1]], chord, eased[:-1])
+        arrive = np.where([k.before == "straight" for k in keys[1:]], chord, eased[1:])
+        found = channel.__dict__[_KEPT] = _Prepared(
+            x,
+            y,
+            width,
+            np.where(held, 0.0, np.diff(y)),
+            np.where(held, 0.0, leave),
+            np.where(held, 0.0, arrive),
+        )
+    return found
 
 
 def evaluate(channel: Channel, frames: np.ndarray[Any, Any]) -> Floats:
@@ -28,29 +70,16 @@ def evaluate(channel: Channel, frames: np.ndarray[Any, Any]) -> Floats:
     """
     t = np.asarray(frames, dtype=np.float64)
     keys = channel.keys
-    if not keys:
-        return np.full(t.shape, channel.rest)
-    x = np.array([k.frame for k in keys], dtype=np.float64)
-    y = np.array([k.value for k in keys])
-    if len(keys) == 1:
-        return np.full(t.shape, y[0])
-    held = np.array([k.after == "held" for k in keys[:-1]])
-    width = np.diff(x)
-    chord = np.where(held, 0.0, np.diff(y) / width)
-    eased = _eased_slopes(width, chord, held)
-    leave = np.where([k.after == "straight" for k in keys[:-1]], chord, eased[:-1])
-    arrive = np.where([k.before == "straight" for k in keys[1:]], chord, eased[1:])
-
+    if len(keys) < 2:
+        return np.full(t.shape, keys[0].value if keys else channel.rest)
+    p = _prepared(channel)
+    x, y = p.x, p.y
     i = np.clip(np.searchsorted(x, t, side="right") - 1, 0, len(keys) - 2)
-    w = width[i]
+    w = p.width[i]
     u = np.clip((t - x[i]) / w, 0.0, 1.0)
-    rise = np.where(held[i], 0.0, y[i + 1] - y[i])
     # Written around the first value so that equal keys give it back to the bit.
-    value = y[i] + rise * u * u * (3 - 2 * u)
-    value += w * (
-        u * (1 - u) ** 2 * np.where(held[i], 0.0, leave[i])
-        - u * u * (1 - u) * np.where(held[i], 0.0, arrive[i])
-    )
+    value = y[i] + p.rise[i] * u * u * (3 - 2 * u)
+    value += w * (u * (1 - u) ** 2 * p.leave[i] - u * u * (1 - u) * p.arrive[i])
     return np.where(t >= x[-1], y[-1], np.where(t <= x[0], y[0], value))
 
 
@@ -65,3 +94,8 @@ def _eased_slopes(width: Floats, chord: Floats, held: np.ndarray[Any, Any]) -> F
         mean = (w1 + w2) * (before * after) / (w1 * after + w2 * before)
     slopes[1:-1] = np.where(same, mean, 0.0)
     return slopes
+
+
+def jumps(channel: Channel) -> list[int]:
+    """Frames on which the value is suddenly another: where a held key gives way to a different one."""
+    return [b.frame for a, b in itertools.pairwise(channel.keys) if a.after == "held" and a.value != b.value]

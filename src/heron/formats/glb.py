@@ -1,8 +1,12 @@
 """A glTF 2.0 binary, put together piece by piece (Khronos glTF 2.0 specification)."""
 
+import json
+import re
+import struct
 from typing import Any
 
 import numpy as np
+import pydantic_core
 import pygltflib as g
 
 from heron.stage.shapes.mesh import Mesh
@@ -39,6 +43,7 @@ class Glb:
         self._channels: list[g.AnimationChannel] = []
         self._samplers: list[g.AnimationSampler] = []
         self._times: int | None = None
+        self._long: dict[str, str] = {}
 
     def accessor(self, values: Array, target: int | None = None, bounds: bool = False) -> int:
         """Store an array, (n,) or (n, k) of float32 or an unsigned type; its accessor's index."""
@@ -123,6 +128,16 @@ class Glb:
         target = g.AnimationChannelTarget(node=node, path=path)
         self._channels.append(g.AnimationChannel(sampler=len(self._samplers) - 1, target=target))
 
+    def later(self, values: list[Any] | None) -> Any:
+        """A long list for the extras: a token that stands for it until the text is written. Infinity is null.
+
+        The library copies all it is given, number by number, and leaves out what is null.
+        """
+        # No name in a scene can begin so.
+        token = f"\u0001list {len(self._long)}"
+        self._long[json.dumps(token)] = pydantic_core.to_json(values, inf_nan_mode="null").decode()
+        return token
+
     def write(self) -> bytes:
         """The finished binary."""
         if self._channels:
@@ -130,8 +145,17 @@ class Glb:
                 g.Animation(name="stage", channels=self._channels, samplers=self._samplers)
             ]
         self.doc.buffers = [g.Buffer(byteLength=len(self._blob))] if self._blob else []
-        self.doc.set_binary_blob(bytes(self._blob))
-        return b"".join(self.doc.save_to_bytes())
+        text = self.doc.gltf_to_json(separators=(",", ":"), indent=None)
+        text = re.sub(r'"\\u0001list \d+"', lambda found: self._long[found[0]], text)
+        chunks = [(b"JSON", _padded(text.encode(), b" "))]
+        if self._blob:
+            chunks.append((b"BIN\0", _padded(bytes(self._blob), b"\0")))
+        body = b"".join(struct.pack("<I", len(c)) + kind + c for kind, c in chunks)
+        return struct.pack("<4sII", b"glTF", 2, 12 + len(body)) + body
+
+
+def _padded(content: bytes, by: bytes) -> bytes:
+    return content + by * (-len(content) % 4)
 
 
 def continuous(quaternions: Array) -> Array:

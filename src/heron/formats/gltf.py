@@ -11,25 +11,25 @@ from typing import Any
 import numpy as np
 import pygltflib as g
 
-from heron.bake import Baker, Samples
+from heron.bake import Bake
 from heron.formats.glb import Glb
-from heron.scene import Camera, Scene
+from heron.scene import Camera
 from heron.stage.body import INDEX, JOINTS
-from heron.stage.body.skeleton import OFFSETS, REST
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import PieceKind
 from heron.stage.shapes import lay_figure, mover_shape, unit_piece
 from heron.stage.shapes.mesh import rgb
+from heron.stage.skeleton import OFFSETS, REST
 from heron.stage.turning import about, pan_tilt_roll
 from heron.timebase import parse_rate
 
 PIECE_KINDS: tuple[PieceKind, ...] = ("box", "post", "wall", "platform", "ramp", "backdrop")
 
 
-def write_stage(scene: Scene, baker: Baker | None = None) -> bytes:
+def write_stage(bake: Bake) -> bytes:
     """The whole stage with its motion, as `.glb`."""
-    baker = baker or Baker()
+    scene = bake.scene
     glb = Glb(scene.name)
     seconds = (np.arange(scene.frames.count) / float(parse_rate(scene.rate))).astype(np.float64)
     meshes: dict[tuple[str, str], int] = {}
@@ -44,16 +44,16 @@ def write_stage(scene: Scene, baker: Baker | None = None) -> bytes:
         )  # fmt: skip
     for figure in scene.figures:
         nodes = _add_figure(glb, figure, prefix=f"{figure.name}/")
-        done = baker.performance(scene, figure)
+        done = bake.performance(figure)
         glb.animate(nodes[0], "translation", seconds, done.root)
         glb.animate(nodes[INDEX["pelvis"]], "translation", seconds, done.pelvis)
         for i, node in enumerate(nodes):
             glb.animate(node, "rotation", seconds, done.turns[:, i])
     for mover in scene.movers:
         node = glb.node(mover.name, mesh=glb.mesh(mover_shape(mover), mover.name))
-        _animate_pose(glb, node, seconds, baker.mover(scene, mover).values)
+        _animate_pose(glb, node, seconds, bake.samples(mover).values)
     for camera in scene.cameras:
-        _add_camera(glb, scene, camera, seconds, baker)
+        _add_camera(glb, bake, camera, seconds)
     return glb.write()
 
 
@@ -96,8 +96,8 @@ def _animate_pose(glb: Glb, node: int, seconds: np.ndarray[Any, Any], pose: np.n
     glb.animate(node, "rotation", seconds, pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).as_quat())
 
 
-def _add_camera(glb: Glb, scene: Scene, camera: Camera, seconds: np.ndarray[Any, Any], baker: Baker) -> None:
-    samples = baker.camera(scene, camera)
+def _add_camera(glb: Glb, bake: Bake, camera: Camera, seconds: np.ndarray[Any, Any]) -> None:
+    scene, samples = bake.scene, bake.samples(camera)
     view = samples.at(scene.frames.first)
     glb.doc.cameras.append(
         g.Camera(
@@ -107,12 +107,14 @@ def _add_camera(glb: Glb, scene: Scene, camera: Camera, seconds: np.ndarray[Any,
             ),
         )
     )  # fmt: skip
-    focus = [None if v <= 0 else float(1 / v) for v in _column(samples, "focus_per_m")]
+    per_m = samples.column("focus_per_m")
+    with np.errstate(divide="ignore"):
+        focus = np.where(per_m > 0, 1 / per_m, np.inf)
     extras = {
         "film_back_mm": [camera.lens.back.width_mm, camera.lens.back.height_mm],
-        "focal_mm": _steady([float(v) for v in _column(samples, "focal_mm")]),
-        "aperture": _steady([float(v) for v in _column(samples, "aperture")]),
-        "focus_m": _steady(focus),
+        "focal_mm": _steady(glb, samples.column("focal_mm")),
+        "aperture": _steady(glb, samples.column("aperture")),
+        "focus_m": _steady(glb, focus),
         "shutter_deg": camera.shutter_deg,
         "iso": camera.iso,
         "squeeze": camera.lens.squeeze,
@@ -122,10 +124,8 @@ def _add_camera(glb: Glb, scene: Scene, camera: Camera, seconds: np.ndarray[Any,
     _animate_pose(glb, node, seconds, samples.values)
 
 
-def _column(samples: Samples, name: str) -> np.ndarray[Any, Any]:
-    return samples.values[:, samples.columns.index(name)]
-
-
-def _steady(values: list[Any]) -> Any:
-    """One value if it never changes, else one for each frame."""
-    return values[0] if all(v == values[0] for v in values) else values
+def _steady(glb: Glb, values: np.ndarray[Any, Any]) -> Any:
+    """One value if it never changes, else one for each frame; infinity is null."""
+    if np.all(values == values[0]):
+        return float(values[0]) if np.isfinite(values[0]) else glb.later(None)
+    return glb.later(values.tolist())

@@ -8,8 +8,7 @@ from fractions import Fraction
 
 import opentimelineio as otio
 
-from heron.bake import stops
-from heron.curves import evaluate
+from heron.bake import Bake
 from heron.cut import Clocks
 from heron.errors import Refused
 from heron.scene import Scene, find
@@ -28,7 +27,7 @@ def write_otio(scene: Scene) -> str:
     if not scene.shots:
         raise Refused("There are no shots in the cut yet.", "Put a camera on the assembly first.")
     rate = parse_rate(scene.rate)
-    clocks = Clocks(scene)
+    clocks, bake = Clocks(scene), Bake(scene)
     timeline = otio.schema.Timeline(scene.name, global_start_time=_time(clocks.start, rate))
     timeline.metadata[NAMESPACE] = {"scene": scene.name, "rate": scene.rate, "delivery": scene.delivery.label}
     track = otio.schema.Track("Cut", kind=otio.schema.TrackKind.Video)
@@ -39,7 +38,7 @@ def write_otio(scene: Scene) -> str:
                 otio.schema.Gap(source_range=_range(Frames(first=0, last=shot.gap_before - 1), rate))
             )
         camera = find(scene, "cameras", shot.camera)
-        frames = shot.stage.array()
+        at = bake.samples(camera, Frames(first=shot.stage.first, last=shot.stage.first)).at(shot.stage.first)
         mounted = mounted_lens(scene, camera)
         clip = otio.schema.Clip(shot.name, source_range=_range(shot.stage, rate))
         clip.media_reference = otio.schema.MissingReference(
@@ -49,9 +48,9 @@ def write_otio(scene: Scene) -> str:
             "shot": shot.name,
             "camera": camera.letter,
             "camera_name": camera.name,
-            "lens_mm": float(evaluate(camera.focal, frames)[0]),
+            "lens_mm": at["focal_mm"],
             "lens": mounted.name if mounted else "",
-            "aperture": float(stops(camera, frames)[0]),
+            "aperture": at["aperture"],
             "film_back_mm": [camera.lens.back.width_mm, camera.lens.back.height_mm],
             "stage_first": shot.stage.first,
             "stage_last": shot.stage.last,

@@ -6,12 +6,11 @@ from typing import Any
 
 import numpy as np
 
-from heron.bake import Baker, Samples, camera_samples
+from heron.bake import Bake, Samples
 from heron.model import Model
 from heron.scene.camera import Camera
-from heron.scene.document import Scene
-from heron.scene.focus import OnFigure, OnMover
 from heron.stage.piece import Piece
+from heron.stage.reference import OnFigure, OnMover
 from heron.stage.turning import about, pan_tilt_roll
 from heron.timebase import Frames
 
@@ -41,12 +40,12 @@ def corners(piece: Piece) -> Floats:
     return np.asarray(turned + np.array([piece.x, piece.base, piece.z]))
 
 
-def clipping(scene: Scene, camera: Camera, frame: int, baker: Baker | None = None) -> Clipped:
+def clipping(bake: Bake, camera: Camera, frame: int) -> Clipped:
     """What is clipped at a frame, and the far distance the whole scene needs."""
-    baker = baker or Baker()
-    here = camera_samples(scene, camera, Frames(first=frame, last=frame), baker)
+    one = Frames(first=frame, last=frame)
+    here = bake.samples(camera, one)
     beyond, partly, nearer = [], [], []
-    for name, points in _things(scene, Frames(first=frame, last=frame), baker):
+    for name, points in _things(bake, one):
         deep = _depths_in_view(here, points)[0]
         if not np.any(np.isfinite(deep)):
             continue
@@ -58,16 +57,17 @@ def clipping(scene: Scene, camera: Camera, frame: int, baker: Baker | None = Non
         if 0 < low < camera.near_m:
             nearer.append(name)
     return Clipped(
-        beyond=beyond, partly_beyond=partly, nearer=nearer, suggested_far_m=_suggested(scene, camera, baker)
+        beyond=beyond, partly_beyond=partly, nearer=nearer, suggested_far_m=_suggested(bake, camera)
     )
 
 
-def _suggested(scene: Scene, camera: Camera, baker: Baker) -> float | None:
-    whole = baker.camera(scene, camera)
-    pick = np.unique(np.linspace(0, scene.frames.count - 1, LOOKED_AT).astype(int))
+def _suggested(bake: Bake, camera: Camera) -> float | None:
+    frames = bake.scene.frames
+    whole = bake.samples(camera)
+    pick = np.unique(np.linspace(0, frames.count - 1, LOOKED_AT).astype(int))
     some = Samples(whole.columns, whole.frames, whole.values[pick], whole.facts)
     farthest = 0.0
-    for _, points in _things(scene, scene.frames, baker):
+    for _, points in _things(bake, frames):
         deep = _depths_in_view(some, points[pick] if len(points) > 1 else points)
         if np.any(np.isfinite(deep)):
             farthest = max(farthest, float(np.nanmax(deep)))
@@ -78,15 +78,16 @@ def _suggested(scene: Scene, camera: Camera, baker: Baker) -> float | None:
     return math.ceil(far / step) * step
 
 
-def _things(scene: Scene, frames: Frames, baker: Baker) -> list[tuple[str, Floats]]:
+def _things(bake: Bake, frames: Frames) -> list[tuple[str, Floats]]:
     """Each thing's name and the points round it: (1 or n, k, 3)."""
+    scene, t = bake.scene, frames.array()
     out: list[tuple[str, Floats]] = [(piece.name, corners(piece)[None]) for piece in scene.pieces]
     ball = BALL_M * np.array([(0, 0, 0), (1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1)])
     for figure in scene.figures:
-        middle = baker.place(scene, OnFigure(figure=figure.id, joint="pelvis"), frames)
+        middle = bake.place(OnFigure(figure=figure.id, joint="pelvis"), t)
         out.append((figure.name, middle[:, None] + ball))
     for mover in scene.movers:
-        out.append((mover.name, baker.place(scene, OnMover(mover=mover.id), frames)[:, None] + ball))
+        out.append((mover.name, bake.place(OnMover(mover=mover.id), t)[:, None] + ball))
     return out
 
 

@@ -42,5 +42,5 @@ def project(camera: Samples, points: Floats) -> Seen:
     local = pan_tilt_roll(v[:, 3], v[:, 4], v[:, 5]).inv().apply(points - v[:, :3])
     depth = -local[:, 2]
     ahead = np.where(depth > 1e-9, depth, np.nan)
-    half = np.tan(np.radians(v[:, 7:9]) / 2)
+    half = np.tan(np.radians(camera.values[:, 7:9]) / 2)
     return Seen(local[:, 0] / ahead / half[:, 0], local[:, 1] / ahead / half[:, 1], depth)

@@ -4,12 +4,12 @@ from typing import Any
 
 import numpy as np
 
-from heron.bake import Baker, camera_samples
+from heron.bake import Bake
 from heron.framing.project import project
 from heron.model import Model
 from heron.optics import blur_mm, gate_size
 from heron.scene.camera import Camera
-from heron.scene.document import Scene
+from heron.stage.reference import OnFigure
 from heron.timebase import Frames
 
 
@@ -25,18 +25,16 @@ class FigureFocus(Model):
     side: str
 
 
-def figures_in_focus(
-    scene: Scene, camera: Camera, frame: int, width: int, baker: Baker | None = None
-) -> list[FigureFocus]:
+def figures_in_focus(bake: Bake, camera: Camera, frame: int, width: int) -> list[FigureFocus]:
     """Every figure whose eyes are in the frame, nearest first."""
-    baker = baker or Baker()
-    here = camera_samples(scene, camera, Frames(first=frame, last=frame), baker)
+    scene = bake.scene
+    one = Frames(first=frame, last=frame)
+    here = bake.samples(camera, one)
     at: dict[str, Any] = here.at(frame)
     confusion = here.facts["confusion_mm"]
     found = []
     for figure in scene.figures:
-        eyes = baker.performance(scene, figure).landmark("eyes", figure.stature)[frame - scene.frames.first]
-        seen = project(here, eyes[None])
+        seen = project(here, bake.place(OnFigure(figure=figure.id, joint="eyes"), one.array()))
         if not seen.inside[0]:
             continue
         depth = float(seen.depth[0])

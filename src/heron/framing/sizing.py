@@ -6,16 +6,16 @@ from typing import Any
 import numpy as np
 from scipy.optimize import brentq
 
-from heron.bake import Baker, Samples, camera_samples
+from heron.bake import Bake, Samples
 from heron.curves import Channel
 from heron.errors import Refused
 from heron.framing.project import project
 from heron.model import changed
 from heron.scene.camera import POSE, Camera
 from heron.scene.document import Scene
-from heron.scene.focus import OnFigure
 from heron.scene.lookup import find
 from heron.stage.figure import Figure
+from heron.stage.reference import OnFigure
 from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames
 
@@ -25,6 +25,8 @@ FEET_OUT = 1.25
 #: How flat a lens reads is told by how large a thing this far behind the figure is beside it.
 BEHIND_M = 2.0
 MOST_LENSES = 4
+#: A wide, a normal and a long lens on a back near 36 mm wide: common practice.
+USUAL_MM = (24.0, 50.0, 100.0)
 
 
 @dataclass(frozen=True)
@@ -43,9 +45,7 @@ class Measure:
     bottom: Floats
 
 
-def measure(
-    scene: Scene, camera: Camera, frame: int, frames: Frames, figure: str | None, baker: Baker
-) -> Measure:
+def measure(bake: Bake, camera: Camera, frame: int, frames: Frames, figure: str | None) -> Measure:
     """The figure meant, and its part that the frame holds at `frame`.
 
     Args:
@@ -54,29 +54,29 @@ def measure(
     Raises:
         Refused: no figure is in the frame.
     """
-    here = camera_samples(scene, camera, Frames(first=frame, last=frame), baker)
-    who = _meant(scene, camera, here, frame, figure, baker)
-    done, at = (
-        baker.performance(scene, who),
-        slice(frames.first - scene.frames.first, frames.stop - scene.frames.first),
-    )
-    soles = (done.landmark("sole_r", who.stature) + done.landmark("sole_l", who.stature)) / 2
-    feet = project(here, soles[frame - scene.frames.first][None])
+    one = Frames(first=frame, last=frame)
+    here = bake.samples(camera, one)
+    who = _meant(bake, camera, here, frame, figure)
+
+    def at(joint: str, there: Frames) -> Floats:
+        return bake.place(OnFigure(figure=who.id, joint=joint), there.array())
+
+    def soles(there: Frames) -> Floats:
+        return np.asarray((at("sole_r", there) + at("sole_l", there)) / 2)
+
+    feet = project(here, soles(one))
     part = "body" if feet.depth[0] > 0 and abs(feet.y[0]) < FEET_OUT else "head"
-    bottom = soles if part == "body" else done.landmark("chin", who.stature)
-    return Measure(who, part, done.landmark("crown", who.stature)[at], bottom[at])
+    return Measure(who, part, at("crown", frames), soles(frames) if part == "body" else at("chin", frames))
 
 
-def _meant(
-    scene: Scene, camera: Camera, here: Samples, frame: int, figure: str | None, baker: Baker
-) -> Figure:
+def _meant(bake: Bake, camera: Camera, here: Samples, frame: int, figure: str | None) -> Figure:
+    scene = bake.scene
     on = camera.focus.in_force(frame)
     if figure is None and isinstance(on, OnFigure):
         figure = on.figure
     best: tuple[float, Figure] | None = None
     for one in scene.figures if figure is None else [find(scene, "figures", figure)]:
-        eyes = baker.performance(scene, one).landmark("eyes", one.stature)[frame - scene.frames.first]
-        seen = project(here, eyes[None])
+        seen = project(here, bake.place(OnFigure(figure=one.id, joint="eyes"), np.array([frame])))
         off = float(np.hypot(seen.x[0], seen.y[0])) if seen.depth[0] > 0 else np.inf
         if off < (2.0 if figure is None else np.inf) and (best is None or off < best[0]):
             best = (off, one)
@@ -111,7 +111,7 @@ def step_back(pose: Floats, top: Floats, bottom: Floats, focal: float, other: fl
 
 
 def keep_size(
-    scene: Scene, camera: Camera, focal: float, frame: int, figure: str | None
+    bake: Bake, camera: Camera, focal: float, frame: int, figure: str | None
 ) -> tuple[Camera, Measure]:
     """The camera with another focal length, moved along its axis so that the figure keeps its size.
 
@@ -120,11 +120,11 @@ def keep_size(
     Raises:
         Refused: no figure is in the frame, or the camera would have to go through it.
     """
-    baker, keys = Baker(), camera.key_frames()
-    within = [f for f in keys if f in scene.frames] or [frame]
+    keys = camera.key_frames("pose")
+    within = [f for f in keys if f in bake.scene.frames] or [frame]
     span = Frames(first=min(within), last=max(within))
-    kept = measure(scene, camera, frame, span, figure, baker)
-    before = camera_samples(scene, camera, span, baker)
+    kept = measure(bake, camera, frame, span, figure)
+    before = bake.samples(camera, span)
     was = before.columns.index("focal_mm")
     channels: dict[str, Channel] = {name: getattr(camera, name) for name in ("x", "y", "z")}
     for at in within:
@@ -141,14 +141,14 @@ def keep_size(
         away = pan_tilt_roll(pose[3:4], pose[4:5], pose[5:6]).apply([0.0, 0.0, 1.0])[0] * back
         for name, delta in zip(channels, away, strict=True):
             channels[name] = _moved(channels[name], at if keys else None, float(delta))
-    return changed(camera, focal=Channel(rest=focal), **channels), kept
+    return changed(camera, focal=camera.focal.at_rest(focal), **channels), kept
 
 
 def _moved(channel: Channel, frame: int | None, delta: float) -> Channel:
     if frame is None:
         return channel.shifted(delta)
     key = channel.key_at(frame)
-    return channel.with_key(changed(key, value=key.value + delta)) if key else channel
+    return channel.with_keys(changed(key, value=key.value + delta)) if key else channel
 
 
 @dataclass(frozen=True)
@@ -169,20 +169,27 @@ class Compared:
     part: str
 
 
+def usual_lenses(scene: Scene) -> list[float]:
+    """Focal lengths to compare before anyone chooses: the kit's primes nearest to a wide, a normal and a long one."""
+    primes = [lens.shortest_mm for lens in scene.lenses if lens.prime]
+    near = [min(primes, key=lambda mm: abs(mm - wanted), default=wanted) for wanted in USUAL_MM]
+    return list(dict.fromkeys(near))
+
+
 def compare(
-    scene: Scene, camera: Camera, focals: list[float], frame: int, figure: str | None
+    bake: Bake, camera: Camera, focals: list[float], frame: int, figure: str | None
 ) -> list[Compared]:
     """The same figure at the same size through several lenses.
 
     Raises:
         Refused: as `keep_size`.
     """
-    one, baker, out = Frames(first=frame, last=frame), Baker(), []
-    pose = camera_samples(scene, camera, one, baker).values[0, :6]
-    still = changed(camera, **{n: Channel(rest=float(v)) for n, v in zip(POSE, pose, strict=True)})
+    one, out = Frames(first=frame, last=frame), []
+    here = bake.samples(camera, one).at(frame)
+    still = changed(camera, focal=Channel(rest=here["focal_mm"]), **{n: Channel(rest=here[n]) for n in POSE})
     for focal in focals:
-        moved, kept = keep_size(scene, still, focal, frame, figure)
-        samples = camera_samples(scene, moved, one, baker)
+        moved, kept = keep_size(bake, still, focal, frame, figure)
+        samples = bake.samples(moved, one)
         deep = float(project(samples, (kept.top + kept.bottom) / 2).depth[0])
         share = deep / (deep + BEHIND_M)
         out.append(Compared(focal, samples.values[0].tolist(), deep, share, kept.figure.name, kept.part))

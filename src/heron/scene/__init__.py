@@ -3,7 +3,7 @@
 from heron.scene.camera import POSE, Camera, letter_after
 from heron.scene.document import Scene, Surround, empty_scene
 from heron.scene.lookup import find, find_named, replace
-from heron.scene.patch import Patch, apply_patch, as_now, diff
+from heron.scene.patch import Patch, apply_patch, diff, read_patch, touched
 from heron.scene.reading import read_scene, write_scene
 from heron.scene.shot import Shot
 
@@ -15,13 +15,14 @@ __all__ = [
     "Shot",
     "Surround",
     "apply_patch",
-    "as_now",
     "diff",
     "empty_scene",
     "find",
     "find_named",
     "letter_after",
+    "read_patch",
     "read_scene",
     "replace",
+    "touched",
     "write_scene",
 ]

@@ -1,26 +1,51 @@
 """A camera: its letter and name, its film back and lens, and its keyed pose."""
 
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 from pydantic import Field, StringConstraints, model_validator
 
-from heron.curves import Channel
-from heron.model import Id, Model, Name
+from heron.curves import Channel, ChannelSpec, Keyed, pose_specs
+from heron.model import Id, Name
 from heron.optics import Lens
-from heron.optics.exposure import FASTEST_ISO, LARGEST_SHUTTER, SLOWEST_ISO, SMALLEST_SHUTTER
+from heron.optics.exposure import (
+    FASTEST_ISO,
+    LARGEST_SHUTTER,
+    NARROWEST_STOP,
+    SLOWEST_ISO,
+    SMALLEST_SHUTTER,
+    WIDEST_STOP,
+)
+from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene.focus import Focus
+from heron.stage.reference import LinkTo, Role
 
 Letter = Annotated[str, StringConstraints(pattern=r"^[A-Z]{1,3}$")]
 #: The channels one key on a camera sets together: place in metres, direction in degrees.
 POSE = ("x", "y", "z", "pan", "tilt", "roll")
-#: Channels that are keyed each on its own.
-GLASS = ("focal", "aperture", "exposure")
+#: Channels of the lens, keyed each on its own.
+GLASS = (
+    ChannelSpec(
+        name="focal", label="Focal length", unit="mm", low=SHORTEST_MM, high=LONGEST_MM,
+        measure="millimetres", digits=1, step=0.5, group="lens",
+    ),
+    ChannelSpec(
+        name="aperture", label="Stop", unit="", front="f/", low=WIDEST_STOP, high=NARROWEST_STOP,
+        measure="stops", f_number=True, digits=1, step=0.1, group="lens",
+    ),
+    ChannelSpec(
+        name="exposure", label="Exposure offset", unit="stops", low=-20.0, high=20.0,
+        measure="stops", digits=2, step=0.1, group="exposure",
+    ),
+)  # fmt: skip
 
 
-class Camera(Model):
+class Camera(Keyed):
     """Channels: `x` `y` `z` metres on the stage; `pan` `tilt` `roll` degrees; `focal` mm;
-    `aperture` f-number, evenly in stops; `exposure` stops brighter than the exposure gives.
+    `aperture` stops, 2·log2 of the f-number; `exposure` stops brighter than the exposure gives.
     """
+
+    CHANNELS = (*pose_specs(), *GLASS)
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "letter", "hidden", "locked"})
 
     id: Id
     letter: Letter
@@ -33,10 +58,10 @@ class Camera(Model):
     tilt: Channel = Channel()
     roll: Channel = Channel()
     focal: Channel = Channel(rest=35.0)
-    aperture: Channel = Channel(rest=4.0)
+    aperture: Channel = Channel(rest=4.0)  # f/4
     exposure: Channel = Channel()
     #: The lens of the kit that is on it, or none: then any focal length and stop will do.
-    mounted: Id | None = None
+    mounted: Annotated[Annotated[Id, LinkTo("lenses")] | None, Role("has on", left="it comes off {}")] = None
     focus: Focus = Focus()
     shutter_deg: float = Field(default=180.0, ge=SMALLEST_SHUTTER, le=LARGEST_SHUTTER)
     iso: float = Field(default=100.0, ge=SLOWEST_ISO, le=FASTEST_ISO)
@@ -55,9 +80,9 @@ class Camera(Model):
             )
         return self
 
-    def key_frames(self) -> list[int]:
-        """Every frame that has a key on the pose, in order."""
-        return sorted({key.frame for name in POSE for key in getattr(self, name).keys})
+    def stop(self, kept: float) -> float:
+        """The f-number of a value of the aperture's channel."""
+        return self.spec("aperture").shown(kept)
 
 
 def letter_after(taken: set[str]) -> str:

@@ -1,21 +1,24 @@
 """The scene document and the rules that hold across its parts."""
 
 from collections import Counter
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from heron.errors import HeronError
 from heron.model import Colour, Model, Name
 from heron.optics import DELIVERIES, FIRST_KIT, Delivery, KitLens
 from heron.scene.camera import Camera
+from heron.scene.links import has_links, links, loops
 from heron.scene.shot import Shot
+from heron.scene.upgrades import VERSION, upgrade_document
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece
+from heron.stage.reference import Tables
 from heron.timebase import MAX_FRAMES, Frames, Rate, parse_rate, parse_timecode
+from heron.timebase.timecode import plain_timecode
 
-Tables = Literal["figures", "movers", "pieces", "lenses", "cameras", "shots"]
 TABLES: tuple[Tables, ...] = ("figures", "movers", "pieces", "lenses", "cameras", "shots")
 
 
@@ -35,12 +38,12 @@ class Scene(Model):
     """Everything an artist made: the document that is stored, sent, undone and exported."""
 
     format: Literal["heron-scene"] = "heron-scene"
-    version: Literal[2] = 2
+    version: Literal[3] = VERSION
     name: Name
     rate: Rate = "24/1"
     frames: Frames = Frames(first=1001, last=1240)
     delivery: Delivery = DELIVERIES[2]
-    cut_start: str = "01:00:00:00"
+    cut_start: Annotated[str, AfterValidator(plain_timecode)] = "01:00:00:00"
     surround: Surround = Surround()
     figures: tuple[Figure, ...] = Field(default=(), max_length=200)
     movers: tuple[Mover, ...] = Field(default=(), max_length=200)
@@ -52,16 +55,25 @@ class Scene(Model):
     @model_validator(mode="before")
     @classmethod
     def _upgraded(cls, data: Any) -> Any:
-        """Version 1 knew no lens kit, stop, focus or exposure: their defaults say what it meant."""
-        if isinstance(data, dict) and data.get("version") == 1:
-            return {**data, "version": 2}
-        return data
+        return upgrade_document(data) if isinstance(data, dict) else data
 
     @model_validator(mode="after")
     def _whole(self) -> "Scene":
         for problem in problems(self):
             raise ValueError(problem)
         return self
+
+    def having(self, **update: Any) -> "Scene":
+        """A draft of this scene with some fields replaced; no rule that holds across its parts is checked.
+
+        What a command makes is checked whole before anyone keeps it (`heron.scene.lookup.whole`).
+        """
+        content = {name: getattr(self, name) for name in type(self).model_fields}
+        return Scene.model_construct(**{**content, **update})
+
+    def items(self) -> dict[str, Model]:
+        """Everything in its tables by id."""
+        return {item.id: item for table in TABLES for item in getattr(self, table)}
 
 
 def problems(scene: Scene) -> list[str]:
@@ -71,11 +83,8 @@ def problems(scene: Scene) -> list[str]:
     found += [f"the id {one} is used {n} times" for one, n in ids.items() if n > 1]
     letters = Counter(camera.letter for camera in scene.cameras)
     found += [f"the camera letter {one} is used {n} times" for one, n in letters.items() if n > 1]
-    cameras = {camera.id for camera in scene.cameras}
     found += _loose_ends(scene)
     for shot in scene.shots:
-        if shot.camera not in cameras:
-            found.append(f"shot {shot.name} is on a camera that does not exist ({shot.camera})")
         if shot.stage.first < scene.frames.first or shot.stage.last > scene.frames.last:
             found.append(
                 f"shot {shot.name} shows stage frames {shot.stage}, outside the scene's {scene.frames}"
@@ -90,16 +99,42 @@ def problems(scene: Scene) -> list[str]:
     return found
 
 
+#: How one of a table is called in a sentence.
+SINGULAR: dict[Tables, str] = {
+    "figures": "figure", "movers": "mover", "pieces": "set piece",
+    "cameras": "camera", "shots": "shot", "lenses": "lens",
+}  # fmt: skip
+
+
+PLURAL: dict[Tables, str] = {**{t: f"{one}s" for t, one in SINGULAR.items()}, "lenses": "lenses"}
+
+
+def called(item: Any) -> str:
+    """What something in a scene is called in a sentence: `Odile`, `camera A`, `shot 010`."""
+    if isinstance(item, Camera):
+        return f"camera {item.letter}"
+    return f"shot {item.name}" if isinstance(item, Shot) else str(item.name)
+
+
 def _loose_ends(scene: Scene) -> list[str]:
-    """Cameras that name a lens or a thing to focus on that is not there."""
-    lenses = {lens.id for lens in scene.lenses}
-    things = {f.id for f in scene.figures} | {m.id for m in scene.movers} | {p.id for p in scene.pieces}
+    """What names something that is not there, and rings of things that wait for each other."""
+    items = scene.items()
+    there = {table: {item.id for item in getattr(scene, table)} for table in TABLES}
     found = []
-    for camera in scene.cameras:
-        if camera.mounted is not None and camera.mounted not in lenses:
-            found.append(f"camera {camera.letter} has a lens that is not in the kit ({camera.mounted})")
-        for gone in sorted(camera.focus.things() - things):
-            found.append(f"camera {camera.letter} is focused on something that is not on the stage ({gone})")
+    for item in items.values():
+        if not has_links(type(item)):
+            continue
+        found += [
+            f"{called(item)} {link.role.verb} a {SINGULAR[link.table]} that is not in the scene ({link.id})"
+            for link in links(item)
+            if link.id not in there[link.table]
+        ]
+    for ring in loops(items):
+        told = ", who ".join(
+            f"{role.verb} {called(after)}"
+            for (_, role), (after, _) in zip(ring, [*ring[1:], ring[0]], strict=True)
+        )
+        found.append(f"{called(ring[0][0])} {told}: each would wait for the other")
     return found
 
 

@@ -5,80 +5,35 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from heron.model import STAGE_LIMIT_M, Id, Label, Metres, Model
-from heron.stage.body.skeleton import INDEX, LANDMARKS
-from heron.timebase.frames import MAX_FRAME_NUMBER, MAX_FRAMES
+from heron.model import STAGE_LIMIT_M, Model
+from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPiece, Role
+from heron.timebase.frames import MAX_FRAMES, FrameNumber
 
 
 class AtDistance(Model):
     """A distance from the lens along its axis; None is infinity."""
 
     kind: Literal["distance"] = "distance"
-    metres: float | None = Field(default=None, gt=0.0, le=STAGE_LIMIT_M)
+    metres: float | None = Field(default=None, gt=0.0, le=STAGE_LIMIT_M, title="Distance")
 
 
-class AtPoint(Model):
-    """A place on the stage, and what stands there as a person would say it."""
-
-    kind: Literal["point"] = "point"
-    x: Metres
-    y: Metres
-    z: Metres
-    of: Label = ""
-
-
-class OnFigure(Model):
-    """A joint or landmark of a figure; focus goes with it."""
-
-    kind: Literal["figure"] = "figure"
-    figure: Id
-    joint: str = Field(default="eyes", max_length=40)
-
-    @model_validator(mode="after")
-    def _has_it(self) -> "OnFigure":
-        if self.joint not in INDEX and self.joint not in LANDMARKS:
-            raise ValueError(f"a figure has no joint “{self.joint}”")
-        return self
-
-
-class OnMover(Model):
-    """A mover; focus goes with it."""
-
-    kind: Literal["mover"] = "mover"
-    mover: Id
-
-
-class OnPiece(Model):
-    """A place on a set piece, in shares of its width, height and depth from the middle of its foot."""
-
-    kind: Literal["piece"] = "piece"
-    piece: Id
-    across: float = Field(default=0.0, ge=-0.5, le=0.5)
-    up: float = Field(default=0.5, ge=0.0, le=1.0)
-    along: float = Field(default=0.0, ge=-0.5, le=0.5)
-
-
-FocusOn = Annotated[AtDistance | AtPoint | OnFigure | OnMover | OnPiece, Field(discriminator="kind")]
-#: What there is to be focused on that can be moved or taken away.
-OnThing = OnFigure | OnMover | OnPiece
-
-
-def thing_of(on: FocusOn) -> str | None:
-    """The id of the thing that is focused on, if it is one."""
-    if isinstance(on, OnFigure):
-        return on.figure
-    if isinstance(on, OnMover):
-        return on.mover
-    return on.piece if isinstance(on, OnPiece) else None
+FocusOn = Annotated[
+    AtDistance | AtPoint | OnFigure | OnMover | OnPiece | OnCamera, Field(discriminator="kind")
+]
+_FOCUSED = Role("is focused on", left="the focus of {} stays where it was")
 
 
 class FocusMark(Model):
     """From `frame` on the focus is on something else; the rack to it takes the `over` frames before."""
 
-    frame: int = Field(ge=0, le=MAX_FRAME_NUMBER)
-    on: FocusOn
+    frame: FrameNumber
+    on: Annotated[FocusOn, _FOCUSED]
     over: int = Field(default=0, ge=0, le=MAX_FRAMES)
     shape: Literal["straight", "eased"] = "straight"
+
+    def frame_of(self, _: str) -> int | None:
+        """The frame at which what it is on first counts."""
+        return self.frame
 
 
 class Focus(Model):
@@ -88,7 +43,7 @@ class Focus(Model):
                         ^ marks[0].frame
     """
 
-    on: FocusOn = AtDistance(metres=5.0)
+    on: Annotated[FocusOn, _FOCUSED] = AtDistance(metres=5.0)
     marks: tuple[FocusMark, ...] = Field(default=(), max_length=1000)
 
     @model_validator(mode="after")
@@ -103,9 +58,9 @@ class Focus(Model):
                 )
         return self
 
-    def things(self) -> set[str]:
-        """Ids of the figures, movers and pieces it depends on."""
-        return {thing for on in (self.on, *(mark.on for mark in self.marks)) if (thing := thing_of(on))}
+    def frame_of(self, _: str) -> int | None:
+        """The last frame at which what it is on first counts alone; none when it always does."""
+        return self.marks[0].frame - self.marks[0].over if self.marks else None
 
     def in_force(self, frame: int) -> FocusOn:
         """What it is on, or racking to, at a frame."""

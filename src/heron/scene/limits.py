@@ -17,7 +17,7 @@ def breaches(scene: Scene, camera: Camera) -> list[str]:
     if lens is None:
         return []
     focals = [k.value for k in camera.focal.keys] or [camera.focal.rest]
-    stops = [k.value for k in camera.aperture.keys] or [camera.aperture.rest]
+    stops = [camera.stop(k.value) for k in camera.aperture.keys] or [camera.stop(camera.aperture.rest)]
     found = [reach_breach(lens, focal) for focal in focals] + [stop_breach(lens, stop) for stop in stops]
     for on in (camera.focus.on, *(mark.on for mark in camera.focus.marks)):
         if isinstance(on, AtDistance):

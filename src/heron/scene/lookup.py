@@ -2,18 +2,13 @@
 
 from typing import Any
 
-from heron.errors import NotFound, Refused
-from heron.model import Model
-from heron.scene.document import Scene, Tables, problems
+from annotated_types import MaxLen
+from pydantic import ValidationError
 
-_SINGULAR = {
-    "figures": "figure",
-    "movers": "mover",
-    "pieces": "set piece",
-    "cameras": "camera",
-    "shots": "shot",
-    "lenses": "lens",
-}
+from heron.errors import NotFound, Refused, from_validation
+from heron.model import Model
+from heron.scene.document import PLURAL, SINGULAR, TABLES, Scene, problems
+from heron.stage.reference import Tables
 
 
 def find(scene: Scene, table: Tables, id_: str) -> Any:
@@ -26,9 +21,9 @@ def find(scene: Scene, table: Tables, id_: str) -> Any:
         if item.id == id_:
             return item
     raise NotFound(
-        f"There is no {_SINGULAR[table]} {id_} in this scene.",
+        f"There is no {SINGULAR[table]} {id_} in this scene.",
         "It may have been deleted; choose another.",
-        field=_SINGULAR[table],
+        field=SINGULAR[table],
     )
 
 
@@ -45,22 +40,46 @@ def find_named(scene: Scene, table: Tables, name: str) -> Any:
                 return item
     there = ", ".join(getattr(i, "letter", i.name) for i in items) or "none"
     raise NotFound(
-        f"There is no {_SINGULAR[table]} {name!r:.60}.", f"There is: {there}.", field=_SINGULAR[table]
+        f"There is no {SINGULAR[table]} {name!r:.60}.", f"There is: {there}.", field=SINGULAR[table]
     )
 
 
 def replace(scene: Scene, table: Tables, *items: Model) -> Scene:
-    """The scene with items of a table replaced by their id; nothing else is copied."""
+    """A draft with items of a table replaced by their id; nothing else is copied."""
     new = {item.id: item for item in items}  # type: ignore[attr-defined]
-    return scene.model_copy(update={table: tuple(new.get(old.id, old) for old in getattr(scene, table))})
+    return scene.having(**{table: tuple(new.get(old.id, old) for old in getattr(scene, table))})
 
 
 def whole(scene: Scene) -> Scene:
-    """The scene, if its parts fit together.
+    """A draft as a scene that can be kept: it satisfies all that reading asks of a document.
+
+    Its parts were checked when they were made, each by its own rules; here are checked how many there
+    are, the scene's own fields, and the rules across parts.
 
     Raises:
         Refused: naming the first rule that is broken.
     """
+    for table in TABLES:
+        count, most = len(getattr(scene, table)), _most(table)
+        if count > most:
+            raise Refused(
+                f"A scene holds at most {most:,} {PLURAL[table]}; this would make {count:,}.",
+                "Delete some that are not needed first; nothing was done.",
+                field=table,
+            )
+    try:
+        own = {name: getattr(scene, name) for name in Scene.model_fields if name not in TABLES}
+        bare = Scene.model_validate(own)
+    except ValidationError as error:
+        refusal = from_validation(error, "The scene")
+        raise Refused(refusal.reason, "Change that first; nothing was done.", field=refusal.field) from None
     for problem in problems(scene):
-        raise Refused(f"{problem[0].upper()}{problem[1:]}.", "Change that first; nothing was done.")
-    return scene
+        raise Refused(
+            f"{problem[0].upper()}{problem[1:]}.", "Change that first; nothing was done.", field="scene"
+        )
+    return scene.having(**{name: getattr(bare, name) for name in own})
+
+
+def _most(table: Tables) -> int:
+    (limit,) = (m.max_length for m in Scene.model_fields[table].metadata if isinstance(m, MaxLen))
+    return int(limit)

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from heron.model import Model
 from heron.scene.document import TABLES, Scene
+from heron.scene.upgrades import SETTINGS, upgrade
 
 
 class Patch(Model):
@@ -20,9 +21,24 @@ class Patch(Model):
     items: dict[str, dict[str, dict[str, Any] | None]] = Field(default_factory=dict)
     order: dict[str, list[str]] = Field(default_factory=dict)
 
-    def touched(self) -> set[str]:
-        """Ids of all things it adds, changes or takes away."""
-        return {id_ for table in self.items.values() for id_ in table}
+    @property
+    def empty(self) -> bool:
+        """Whether it changes nothing."""
+        return not (self.settings or self.items or self.order)
+
+
+def touched(patch: Patch, inverse: Patch) -> set[str]:
+    """All that a change touches, by name: ids, `settings/rate`, and `order/shots` where things change places.
+
+    Putting something in or taking it out changes nobody else's place.
+    """
+    out = {id_ for table in patch.items.values() for id_ in table}
+    out |= {f"settings/{name}" for name in patch.settings}
+    for table, new in patch.order.items():
+        old = inverse.order.get(table, [])
+        if [i for i in new if i in set(old)] != [i for i in old if i in set(new)]:
+            out.add(f"order/{table}")
+    return out
 
 
 _SETTINGS = tuple(name for name in Scene.model_fields if name not in TABLES)
@@ -34,7 +50,7 @@ def diff(before: Scene, after: Scene) -> Patch:
     for name in _SETTINGS:
         new = getattr(after, name)
         if new != getattr(before, name):
-            settings[name] = new.model_dump(mode="json") if isinstance(new, Model) else new
+            settings[name] = new.plain if isinstance(new, Model) else new
     items: dict[str, dict[str, dict[str, Any] | None]] = {}
     order: dict[str, list[str]] = {}
     for table in TABLES:
@@ -46,7 +62,7 @@ def diff(before: Scene, after: Scene) -> Patch:
         changed: dict[str, dict[str, Any] | None] = {id_: None for id_ in was if id_ not in now}
         for id_, item in now.items():
             if id_ not in was or (item is not was[id_] and item != was[id_]):
-                changed[id_] = item.model_dump(mode="json")
+                changed[id_] = item.plain
         if changed:
             items[table] = changed
         if list(was) != list(now):
@@ -54,31 +70,55 @@ def diff(before: Scene, after: Scene) -> Patch:
     return Patch(settings=settings, items=items, order=order)
 
 
-def as_now(table: str, content: dict[str, Any] | None) -> dict[str, Any] | None:
-    """An item's stored content with the fields that have come since it was stored."""
-    if content is None:
-        return None
-    kind = Scene.model_fields[table].annotation.__args__[0]  # type: ignore[union-attr]
-    full: dict[str, Any] = kind.model_validate(content).model_dump(mode="json")
+def read_patch(content: dict[str, Any], version: int) -> Patch:
+    """A stored patch as today's: whole items, with the fields that have come since it was stored."""
+    patch = Patch.model_validate(content)
+    items = {
+        table: {id_: c if c is None else _as_now(table, c, version) for id_, c in found.items()}
+        for table, found in patch.items.items()
+    }
+    return Patch(settings=upgrade(SETTINGS, patch.settings, version), items=items, order=patch.order)
+
+
+def _as_now(table: str, content: dict[str, Any], version: int) -> dict[str, Any]:
+    full: dict[str, Any] = (
+        kind_of(table).model_validate(upgrade(table, content, version)).model_dump(mode="json")
+    )
     return full
 
 
+def in_order(wanted: list[str] | None, now: list[str]) -> list[str]:
+    """Ids in a wanted order; those it does not name stay behind the one they stood behind."""
+    if wanted is None:
+        return now
+    there, named = set(now), set(wanted)
+    out = [id_ for id_ in wanted if id_ in there]
+    for before, id_ in zip([None, *now], now, strict=False):
+        if id_ not in named:
+            out.insert(0 if before is None else out.index(before) + 1, id_)
+    return out
+
+
+def kind_of(table: str) -> type[Model]:
+    """The model of the things in a table."""
+    found: type[Model] = Scene.model_fields[table].annotation.__args__[0]  # type: ignore[union-attr]
+    return found
+
+
 def apply_patch(scene: Scene, patch: Patch) -> Scene:
-    """The scene with a patch applied; the parts it does not name are the same objects."""
+    """A draft with a patch applied; the parts it does not name are the same objects."""
     update: dict[str, Any] = {}
     for name, value in patch.settings.items():
         field = Scene.model_fields[name].annotation
         is_model = isinstance(field, type) and issubclass(field, Model)
         update[name] = field.model_validate(value) if is_model else value  # type: ignore[union-attr]
     for table in {*patch.items, *patch.order}:
-        kind = Scene.model_fields[table].annotation.__args__[0]  # type: ignore[union-attr]
-        now = {item.id: item for item in getattr(scene, table)}
+        kind = kind_of(table)
+        now: dict[str, Any] = {item.id: item for item in getattr(scene, table)}
         for id_, content in patch.items.get(table, {}).items():
             if content is None:
                 now.pop(id_, None)
             else:
                 now[id_] = kind.model_validate(content)
-        # Things the patch's author had not seen keep their place at the end.
-        wanted = dict.fromkeys([*patch.order.get(table, []), *now])
-        update[table] = tuple(now[id_] for id_ in wanted if id_ in now)
-    return scene.model_copy(update=update)
+        update[table] = tuple(now[id_] for id_ in in_order(patch.order.get(table), list(now)))
+    return scene.having(**update)

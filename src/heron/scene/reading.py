@@ -6,6 +6,7 @@ from pydantic import ValidationError
 
 from heron.errors import BadInput, from_validation
 from heron.scene.document import Scene
+from heron.scene.upgrades import VERSION
 
 MAX_BYTES = 64 * 1024 * 1024
 
@@ -29,9 +30,9 @@ def read_scene(text: str) -> Scene:
             'This JSON is not a scene: it has no "format": "heron-scene".',
             "Give a file written by `heron demo` or from the desk.",
         )
-    if data.get("version") not in (1, 2):
+    if data.get("version") not in range(1, VERSION + 1):
         raise BadInput(
-            f"This scene has version {data.get('version')!r:.20}; versions 1 and 2 can be read.",
+            f"This scene has version {data.get('version')!r:.20}; versions 1 to {VERSION} can be read.",
             "Open it with a newer Mellow Heron.",
         )
     try:

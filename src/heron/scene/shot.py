@@ -1,8 +1,11 @@
 """A shot: a camera over a range of the stage, placed after the shot before it."""
 
+from typing import Annotated
+
 from pydantic import Field
 
 from heron.model import Id, Model, Name
+from heron.stage.reference import LinkTo, Role
 from heron.timebase.frames import MAX_FRAMES, Frames
 
 
@@ -15,6 +18,6 @@ class Shot(Model):
 
     id: Id
     name: Name
-    camera: Id
+    camera: Annotated[Id, LinkTo("cameras"), Role("is on", left="{} goes with it")]
     stage: Frames
     gap_before: int = Field(default=0, ge=0, le=MAX_FRAMES)

@@ -1,10 +1,11 @@
 """A figure: who it is, where it starts, and what it does in turn."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
 from heron.model import Colour, Degrees, Id, Metres, Model, Name
+from heron.stage.reference import Role, Spot
 from heron.timebase.frames import Frames
 
 Point2 = tuple[Metres, Metres]
@@ -47,12 +48,14 @@ class Talk(Act):
 
 
 class PointAt(Act):
-    """Points at a place on the stage, metres."""
+    """Points at a place on the stage, or at something, which the arm then follows."""
 
     kind: Literal["point"] = "point"
-    x: Metres
-    y: Metres
-    z: Metres
+    at: Annotated[Spot, Role("points at", moves=True, left="{} points at where it was")]
+
+    def frame_of(self, _: str) -> int | None:
+        """The frame from which what it points at counts."""
+        return self.frames.first
 
 
 class Stand(Act):
@@ -70,6 +73,8 @@ class Figure(Model):
     """A person on the stage; `x`, `z`, `heading` are where and how it starts.
     What it holds is in its right hand.
     """
+
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"name", "look"})
 
     id: Id
     name: Name

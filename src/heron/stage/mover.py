@@ -1,16 +1,19 @@
 """Movers: rigid things that follow keyed paths."""
 
-from typing import Literal
+from typing import ClassVar, Literal
 
-from heron.curves import Channel
-from heron.model import Colour, Id, Model, Name
+from heron.curves import Channel, Keyed, pose_specs
+from heron.model import Colour, Id, Name
 
 #: The place on each shape that a person means by the thing itself, metres in its own frame.
 MIDDLE = {"heron": (0.0, 1.15, -0.25), "boat": (0.0, 0.35, 0.0)}
 
 
-class Mover(Model):
+class Mover(Keyed):
     """A rigid thing; its channels are metres and degrees, as a camera's are."""
+
+    CHANNELS = pose_specs(pan="Faces", tilt="Pitch")
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour"})
 
     id: Id
     name: Name

@@ -1,7 +1,7 @@
 """Set pieces: simple solids placed by their footprint."""
 
 import math
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 
@@ -19,6 +19,8 @@ class Piece(Model):
     `heading` turns it about world up, degrees, positive to the left. A ramp rises towards
     its own −Z, from its underside to its full height.
     """
+
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "group"})
 
     id: Id
     name: Name

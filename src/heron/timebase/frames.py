@@ -1,7 +1,7 @@
 """A range of frames."""
 
 from collections.abc import Iterator
-from typing import Any
+from typing import Annotated, Any
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -12,13 +12,14 @@ from heron.model import Model
 #: The longest range a scene or a request may cover: over an hour at 24 frames a second.
 MAX_FRAMES = 100_000
 MAX_FRAME_NUMBER = 10_000_000
+FrameNumber = Annotated[int, Field(ge=0, le=MAX_FRAME_NUMBER)]
 
 
 class Frames(Model):
     """Frames `first` to `last`, both included; `stop` is one past the last."""
 
-    first: int = Field(ge=0, le=MAX_FRAME_NUMBER)
-    last: int = Field(ge=0, le=MAX_FRAME_NUMBER)
+    first: FrameNumber
+    last: FrameNumber
 
     @model_validator(mode="after")
     def _in_order(self) -> "Frames":

@@ -34,6 +34,11 @@ def show_rate(rate: Fraction) -> str:
     return f"{rate.numerator}/{rate.denominator}"
 
 
+def rate_name(rate: Fraction) -> str:
+    """A rate as people say it: `24`, `29.97`, `23.976`."""
+    return f"{float(rate):.3f}".rstrip("0").rstrip(".")
+
+
 def _normal(text: str) -> str:
     try:
         return show_rate(parse_rate(text))

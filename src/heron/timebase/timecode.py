@@ -8,7 +8,7 @@ import numpy as np
 
 from heron.errors import BadInput
 
-_TIMECODE = re.compile(r"^(\d{2}):(\d{2}):(\d{2})([:;])(\d{2})$")
+_TIMECODE = re.compile(r"^(\d{2}):(\d{2}):(\d{2})([:;])(\d{2})$", re.ASCII)
 #: The rates whose drop-frame counting ST 12-1 defines, and labels dropped each minute.
 _DROPPED = {Fraction(30000, 1001): 2, Fraction(60000, 1001): 4}
 
@@ -92,6 +92,17 @@ def parse_timecode(text: str, rate: Fraction) -> int:
         minutes = h * 60 + m
         count -= gone * (minutes - minutes // 10)
     return count
+
+
+def plain_timecode(text: str) -> str:
+    """A timecode as it is written in documents: no space round it, and digits 0 to 9.
+
+    Raises:
+        ValueError: it is not written so.
+    """
+    if not _TIMECODE.fullmatch(text):
+        raise ValueError(f"{text!r:.40} is not a timecode; write it as HH:MM:SS:FF")
+    return text
 
 
 def _check_drop(rate: Fraction, drop: bool) -> None:

@@ -1,46 +1,66 @@
-"""Samples for the desk: what to fetch, and one frame for a preview."""
+"""Samples for the desk: what to fetch, and what a command would change."""
 
 import json
 import struct
+from collections import OrderedDict
 from functools import lru_cache
+from threading import Lock
 from typing import Any
 
 import numpy as np
 
-from heron.bake import Baker, camera_key, camera_samples, figure_key, mover_key, mover_samples
+from heron.bake import KEEPER, Bake, Samples, Scratch
 from heron.cut import Clocks
 from heron.errors import NotFound
 from heron.formats.gltf import write_body, write_mover
-from heron.model import fingerprint
+from heron.model import Model, fingerprint
 from heron.scene import Scene
-from heron.stage.body import JOINTS, LANDMARKS
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
+from heron.stage.skeleton import JOINTS, LANDMARKS
 from heron.timebase import Frames
 
-BAKER = Baker()
-_SHAPE_VERSION = 2
+_SHAPE_VERSION = 3
+#: The clocks go under a name that no thing's id can be.
+CUT = "scene:cut"
+_BAKES: OrderedDict[int, Bake] = OrderedDict()
+_KEEP = 16
+_LOCK = Lock()
+
+
+def bake_of(scene: Scene) -> Bake:
+    """A stored scene to be baked; asked again for the same document, the same."""
+    with _LOCK:
+        found = _BAKES.get(id(scene))
+        if found is None or found.scene is not scene:
+            found = _BAKES[id(scene)] = Bake(scene)
+            while len(_BAKES) > _KEEP:
+                _BAKES.popitem(last=False)
+    return found
+
+
+def baked_things(scene: Scene) -> tuple[Model, ...]:
+    """Everything that has samples."""
+    return (*scene.cameras, *scene.figures, *scene.movers)
 
 
 def keys(scene: Scene) -> dict[str, str]:
     """For everything the desk fetches, the fingerprint of its content: samples, shapes and the cut."""
-    out = {"cut": cut_key(scene)}
-    for camera in scene.cameras:
-        out[camera.id] = camera_key(scene, camera)
+    bake = bake_of(scene)
+    out = {CUT: cut_key(scene)}
+    out |= {item.id: bake.key(item) for item in baked_things(scene)}  # type: ignore[attr-defined]
     for figure in scene.figures:
-        out[figure.id] = figure_key(scene, figure)
         out[f"shape:{figure.id}"] = fingerprint(
             "body", _SHAPE_VERSION, figure.stature, figure.look, figure.holds
         )
     for mover in scene.movers:
-        out[mover.id] = mover_key(scene, mover)
         out[f"shape:{mover.id}"] = fingerprint("mover", _SHAPE_VERSION, mover.shape, mover.colour)
     return out
 
 
 def cut_key(scene: Scene) -> str:
     """The fingerprint of all the clocks depend on."""
-    return fingerprint("cut", list(scene.shots), scene.frames, scene.rate, scene.cut_start)
+    return fingerprint("cut", scene.shots, scene.frames, scene.rate, scene.cut_start)
 
 
 def samples(scene: Scene, thing: str) -> bytes:
@@ -49,18 +69,12 @@ def samples(scene: Scene, thing: str) -> bytes:
     Raises:
         NotFound: no such thing.
     """
-    if thing == "cut":
+    if thing == CUT:
         return _cut(scene)
-    for camera in scene.cameras:
-        if camera.id == thing:
-            return BAKER.camera(scene, camera).packed()
-    for figure in scene.figures:
-        if figure.id == thing:
-            return BAKER.figure(scene, figure).packed()
-    for mover in scene.movers:
-        if mover.id == thing:
-            return BAKER.mover(scene, mover).packed()
-    raise NotFound(f"There is nothing called {thing} on this stage.", "Load the scene again.")
+    for item in baked_things(scene):
+        if item.id == thing:  # type: ignore[attr-defined]
+            return bake_of(scene).samples(item).packed()
+    raise NotFound(f"There is nothing called {thing:.60} on this stage.", "Load the scene again.")
 
 
 def shape(scene: Scene, thing: str) -> bytes:
@@ -75,7 +89,7 @@ def shape(scene: Scene, thing: str) -> bytes:
     for mover in scene.movers:
         if mover.id == thing:
             return _mover_body(mover.model_dump_json(include={"id", "name", "shape", "colour"}))
-    raise NotFound(f"There is nothing called {thing} on this stage.", "Load the scene again.")
+    raise NotFound(f"There is nothing called {thing:.60} on this stage.", "Load the scene again.")
 
 
 @lru_cache(maxsize=64)
@@ -88,26 +102,22 @@ def _mover_body(content: str) -> bytes:
     return write_mover(Mover.model_validate_json(content))
 
 
-def one_frame(before: Scene, after: Scene, frame: int) -> dict[str, list[float]]:
-    """The sample rows at a frame of everything whose samples differ between two scenes."""
-    there = Frames(first=frame, last=frame)
-    out: dict[str, list[float]] = {}
-    old = {c.id: c for c in before.cameras}
-    for camera in after.cameras:
-        same = camera is old.get(camera.id) and after.delivery == before.delivery
-        if same and camera.focus.things():
-            same = camera_key(after, camera) == camera_key(before, camera)
-        if not same or after.surround != before.surround:
-            out[camera.id] = camera_samples(after, camera, there, BAKER).values[0].tolist()
-    for mover in after.movers:
-        if mover not in before.movers:
-            out[mover.id] = mover_samples(mover, there).values[0].tolist()
-    was = {f.id: figure_key(before, f) for f in before.figures}
-    for figure in after.figures:
-        if figure_key(after, figure) != was.get(figure.id):
-            # A performance runs through all its acts, so it is baked whole.
-            row = BAKER.figure(after, figure).values[frame - after.frames.first]
-            out[figure.id] = row.tolist()
+def tried(
+    before: Scene, after: Scene, frames: Frames, columns: list[str] | None = None
+) -> dict[str, Samples]:
+    """Samples over some frames of everything whose samples a change would change.
+
+    They are the rows of the bake after it, to the bit; what is computed for them is kept for nobody else.
+    """
+    old, new = bake_of(before), Bake(after, Scratch(KEEPER))
+    was = {item.id: item for item in baked_things(before)}  # type: ignore[attr-defined]
+    out = {}
+    for item in baked_things(after):
+        id_ = item.id  # type: ignore[attr-defined]
+        if id_ in was and old.key(was[id_]) == new.key(item):
+            continue
+        found = new.samples(item, frames)
+        out[id_] = found if columns is None else found.only(columns)
     return out
 
 

@@ -3,12 +3,15 @@
 from django.conf import settings
 from django.db import models
 
+from heron.scene.upgrades import VERSION
+from mellow.productions.json import Json
+
 
 class Production(models.Model):
     """What scenes belong to; `kit` is the lens kit its new scenes begin with, once it keeps one."""
 
     name = models.CharField(max_length=80, unique=True)
-    kit = models.JSONField(null=True, default=None)
+    kit = Json(null=True, default=None)
 
 
 class Scene(models.Model):
@@ -19,22 +22,23 @@ class Scene(models.Model):
     rate = models.CharField(max_length=16)
     first = models.PositiveIntegerField()
     last = models.PositiveIntegerField()
-    settings = models.JSONField()
+    settings = Json()
+    version = models.PositiveSmallIntegerField(default=VERSION)
     revision = models.PositiveIntegerField(default=0)
-    settings_revision = models.PositiveIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 
 
 class Item(models.Model):
-    """Something in a scene; `revision` is the scene's when it last changed."""
+    """Something in a scene; `revision` is the scene's when it last changed, `version` its content's."""
 
     scene = models.ForeignKey(Scene, on_delete=models.CASCADE)
     uid = models.CharField(max_length=40)
     order = models.PositiveIntegerField()
     name = models.CharField(max_length=80)
     revision = models.PositiveIntegerField()
-    params = models.JSONField()
+    params = Json()
+    version = models.PositiveSmallIntegerField(default=VERSION)
 
     class Meta:
         abstract = True
@@ -72,24 +76,38 @@ class Shot(Item):
     camera = models.ForeignKey(Camera, on_delete=models.PROTECT, related_name="shots")
 
 
-class Edit(models.Model):
-    """A command that was done: who, what, and its exact inverse."""
+class Change(models.Model):
+    """The log: one row for each revision of a scene, undo and redo among them.
+
+    `patch` is what it changed and `inverse` takes exactly that back; `touched` names all that it
+    touches, for the stale check. An undo or redo says which change it is `of`.
+    """
+
+    class Kind(models.TextChoices):
+        DO = "do"
+        UNDO = "undo"
+        REDO = "redo"
 
     class State(models.TextChoices):
         DONE = "done"
         UNDONE = "undone"
         DROPPED = "dropped"
 
-    scene = models.ForeignKey(Scene, on_delete=models.CASCADE, related_name="edits")
+    scene = models.ForeignKey(Scene, on_delete=models.CASCADE, related_name="changes")
     revision = models.PositiveIntegerField()
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    kind = models.CharField(max_length=4, choices=Kind, default=Kind.DO)
+    of = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="turns")
     sentence = models.TextField()
-    command = models.JSONField()
-    undo = models.JSONField()
-    redo = models.JSONField()
+    command = Json(null=True)
+    patch = Json()
+    inverse = Json()
+    touched = Json(default=list)
+    version = models.PositiveSmallIntegerField(default=VERSION)
     state = models.CharField(max_length=8, choices=State, default=State.DONE)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["revision"]
-        indexes = [models.Index(fields=["scene", "author", "state", "revision"], name="edit_by_author")]
+        constraints = [models.UniqueConstraint(fields=["scene", "revision"], name="change_once")]
+        indexes = [models.Index(fields=["scene", "author", "kind", "state"], name="change_by_author")]

@@ -1,23 +1,29 @@
 """The scene document from rows, and back by what changed."""
 
+import threading
 from collections import OrderedDict
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Model, Q
+from django.db.models import Model
+from django.utils import timezone
 
 from heron.errors import NotFound
-from heron.scene import Patch, Scene
+from heron.scene import Patch, Scene, diff
 from heron.scene.document import TABLES
+from heron.scene.upgrades import SETTINGS, VERSION, upgrade
 from mellow.productions import models
 
-_ROWS: dict[str, type[models.Item]] = {
+_ROWS: dict[str, type[Any]] = {
     "figures": models.Figure, "movers": models.Mover, "pieces": models.Piece,
     "lenses": models.Lens, "cameras": models.Camera, "shots": models.Shot,
 }  # fmt: skip
 #: Scenes as last read or written, by row and revision, so that an edit need not read all rows.
 _SEEN: OrderedDict[int, tuple[int, Scene]] = OrderedDict()
 _KEEP = 16
+_LOCK = threading.Lock()
+#: Columns of a scene's row that follow from its settings.
+_OWN = ("name", "rate", "first", "last", "settings", "version")
 
 
 def scene_row(scene_id: int) -> models.Scene:
@@ -26,7 +32,7 @@ def scene_row(scene_id: int) -> models.Scene:
     Raises:
         NotFound: there is none.
     """
-    row = models.Scene.objects.filter(pk=scene_id).first()
+    row = models.Scene.objects.filter(pk=scene_id).first() if scene_id < 2**63 else None
     if row is None:
         raise NotFound(f"There is no scene {scene_id}.", "Open one from the list.", field="scene")
     return row
@@ -34,24 +40,39 @@ def scene_row(scene_id: int) -> models.Scene:
 
 def load(row: models.Scene) -> Scene:
     """The document of a scene."""
-    seen = _SEEN.get(row.pk)
+    with _LOCK:
+        seen = _SEEN.get(row.pk)
     if seen and seen[0] == row.revision:
         return seen[1]
     tables = {
-        table: list(kind.objects.filter(scene=row).order_by("order").values_list("params", flat=True))
+        table: [
+            upgrade(table, params, version)
+            for params, version in kind.objects.filter(scene=row)
+            .order_by("order")
+            .values_list("params", "version")
+        ]
         for table, kind in _ROWS.items()
     }
-    scene = Scene.model_validate({**row.settings, **tables})
+    scene = Scene.model_validate(
+        {**upgrade(SETTINGS, row.settings, row.version), "version": VERSION, **tables}
+    )
     remember(row, scene)
     return scene
 
 
 def remember(row: models.Scene, scene: Scene) -> None:
     """Keep a document for the row's revision."""
-    _SEEN[row.pk] = (row.revision, scene)
-    _SEEN.move_to_end(row.pk)
-    while len(_SEEN) > _KEEP:
-        _SEEN.popitem(last=False)
+    with _LOCK:
+        _SEEN[row.pk] = (row.revision, scene)
+        _SEEN.move_to_end(row.pk)
+        while len(_SEEN) > _KEEP:
+            _SEEN.popitem(last=False)
+
+
+def forget() -> None:
+    """As after a restart: remember nothing but what is on the disk."""
+    with _LOCK:
+        _SEEN.clear()
 
 
 @transaction.atomic
@@ -60,85 +81,86 @@ def create(production: models.Production, scene: Scene) -> models.Scene:
     row = models.Scene(production=production, settings={})
     _fill(row, scene)
     row.save()
-    _SEEN.pop(row.pk, None)
-    patch = Patch(
-        items={t: {i.id: i.model_dump(mode="json") for i in getattr(scene, t)} for t in TABLES},
-        order={t: [i.id for i in getattr(scene, t)] for t in TABLES},
-    )
-    _write_items(row, scene, patch)
+    with _LOCK:
+        _SEEN.pop(row.pk, None)
+    _write_items(row, scene, diff(scene.having(**dict.fromkeys(TABLES, ())), scene))
     return row
 
 
-def save(row: models.Scene, scene: Scene, patch: Patch) -> None:
-    """Write what a patch changed, under the row's new revision."""
-    row.revision += 1
+@transaction.atomic
+def delete(row: models.Scene) -> None:
+    """Delete a scene with all that is in it, or nothing of it."""
+    # Shots hold on to their cameras, so that no camera goes from under one.
+    models.Shot.objects.filter(scene=row).delete()
+    row.delete()
+
+
+def save(row: models.Scene, scene: Scene, patch: Patch) -> bool:
+    """Write what a patch changed, under the row's next revision; False if someone else has written it."""
     if patch.settings:
         _fill(row, scene)
-        row.settings_revision = row.revision
-    row.save()
+    own = {name: getattr(row, name) for name in _OWN} if patch.settings else {}
+    mine = models.Scene.objects.filter(pk=row.pk, revision=row.revision)
+    if not mine.update(revision=row.revision + 1, changed=timezone.now(), **own):
+        return False
+    row.revision += 1
     _write_items(row, scene, patch)
-
-
-def stale(row: models.Scene, patch: Patch, seen: int) -> list[str]:
-    """Names of things the patch touches that changed after revision `seen`."""
-    names = []
-    for table, items in patch.items.items():
-        later = _ROWS[table].objects.filter(scene=row, uid__in=list(items), revision__gt=seen)
-        for item in later:
-            names.append(f"Camera {item.letter}" if isinstance(item, models.Camera) else item.name)
-    if patch.settings and row.settings_revision > seen:
-        names.append("The scene's settings")
-    return names
+    return True
 
 
 def _fill(row: models.Scene, scene: Scene) -> None:
     row.name, row.rate = scene.name, scene.rate
     row.first, row.last = scene.frames.first, scene.frames.last
-    row.settings = scene.model_dump(mode="json", exclude=set(TABLES))
+    row.settings, row.version = (
+        scene.model_dump(mode="json", exclude={str(table) for table in TABLES}),
+        VERSION,
+    )
 
 
 def _write_items(row: models.Scene, scene: Scene, patch: Patch) -> None:
     # Shots before the cameras they are on.
     for table in reversed(TABLES):
         gone = [id_ for id_, content in patch.items.get(table, {}).items() if content is None]
-        if gone:
-            _ROWS[table].objects.filter(scene=row, uid__in=gone).delete()
+        for some in range(0, len(gone), _AT_ONCE):
+            _ROWS[table].objects.filter(scene=row, uid__in=gone[some : some + _AT_ONCE]).delete()
     for table in TABLES:
         changed = {id_: c for id_, c in patch.items.get(table, {}).items() if c is not None}
         if table in patch.order or changed:
             _write_table(row, scene, table, changed, reorder=table in patch.order)
 
 
+#: Ids named in one statement; SQLite takes a limited number of values.
+_AT_ONCE = 500
+
+
 def _write_table(
     row: models.Scene, scene: Scene, table: str, changed: dict[str, Any], *, reorder: bool
 ) -> None:
+    """Changed rows are put in or replaced whole, many in a statement; of the others at most the order changes."""
     kind: type[Any] = _ROWS[table]
     place = {item.id: i for i, item in enumerate(getattr(scene, table))}
-    wanted = Q() if reorder else Q(uid__in=list(changed))
-    there = {item.uid: item for item in kind.objects.filter(wanted, scene=row)}
     cameras = (
         dict(models.Camera.objects.filter(scene=row).values_list("uid", "pk")) if table == "shots" else {}
     )
-    new, old = [], []
+    items = []
     for id_, content in changed.items():
-        item = there.get(id_)
-        if item is None:
-            item = kind(scene=row, uid=id_)
-            new.append(item)
-        else:
-            old.append(item)
-        item.order, item.name, item.revision, item.params = place[id_], content["name"], row.revision, content
+        item = kind(
+            scene=row, uid=id_, order=place[id_], name=content["name"], revision=row.revision, params=content
+        )
         _columns(item, content, cameras)
-    if reorder:
-        for uid, item in there.items():
-            if uid not in changed and uid in place and item.order != place[uid]:
-                item.order = place[uid]
-                old.append(item)
+        items.append(item)
     fields = [
         f.name for f in kind._meta.concrete_fields if not f.primary_key and f.name not in ("scene", "uid")
     ]
-    kind.objects.bulk_create(new)
-    kind.objects.bulk_update(old, fields)
+    kind.objects.bulk_create(
+        items, update_conflicts=True, unique_fields=["scene", "uid"], update_fields=fields
+    )
+    if reorder:
+        there = kind.objects.filter(scene=row).only("uid", "order", "scene_id")
+        moved = [item for item in there if item.order != place[item.uid]]
+        for item in moved:
+            item.order = place[item.uid]
+        kind.objects.bulk_update(moved, ["order"], batch_size=_AT_ONCE)
 
 
 def _columns(item: Model, content: dict[str, Any], cameras: dict[str, int]) -> None:

@@ -5,10 +5,12 @@ import type { Problem } from "./types";
 export const client = createClient<paths>({ baseUrl: "" });
 
 const UNREACHED: Problem = {
-  title: "The server does not answer.",
+  title: "Not kept: the server does not answer.",
   remedy: "Start it again with make demo; what you did last is still here.",
-  detail: "The server does not answer. Start it again with make demo; what you did last is still here.",
+  detail:
+    "Not kept: the server does not answer. Start it again with make demo; what you did last is still here.",
   status: 0,
+  not_kept: true,
 };
 
 /** The data of an answer, or the problem that came instead of it. */

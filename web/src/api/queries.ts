@@ -1,4 +1,4 @@
-import { queryOptions } from "@tanstack/react-query";
+import { queryOptions, useQuery } from "@tanstack/react-query";
 import { ask, client } from "./client";
 import type { Catalogue } from "./types";
 
@@ -51,3 +51,9 @@ export const productionKit = queryOptions({
   queryKey: ["kit"],
   queryFn: () => must(client.GET("/api/kit")),
 });
+
+/** A rate as people say it. */
+export function useRateName(): (rate: string) => string {
+  const names = useQuery(catalogue).data?.rate_names;
+  return (rate) => names?.[rate] ?? rate.replace("/1", "");
+}

@@ -1,3 +1,5 @@
+import type { CutTable } from "./types";
+
 /** A thing over frames, as the core baked it: rows of numbers by column name. */
 export interface Samples {
   columns: Record<string, number>;
@@ -12,16 +14,13 @@ export interface Samples {
   facts: Record<string, unknown>;
 }
 
-/** The cut: for each cut frame its shot, stage frame and timecode; for each stage frame its first cut frame. */
-export interface CutTable {
-  length: number;
-  drop: boolean;
-  first: number;
-  shots: { id: string; cut_first: number; cut_last: number }[];
-  shot: Int32Array;
-  stage: Int32Array;
-  timecode: Int32Array;
-  firstCut: Int32Array;
+/** The bytes of a base64 text. */
+export function unsealed(text: string): ArrayBuffer {
+  const content = atob(text);
+  const out = new Uint8Array(content.length);
+  // A plain loop: the cut of a long scene is half a million bytes, and a hand is waiting.
+  for (let i = 0; i < content.length; i++) out[i] = content.charCodeAt(i);
+  return out.buffer;
 }
 
 function open(buffer: ArrayBuffer): { header: Record<string, unknown>; body: number } {

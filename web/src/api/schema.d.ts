@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Catalogue
-         * @description Film backs, deliveries, rates and places on a body.
+         * @description Film backs, deliveries, rates, places on a body, and the table of channels.
          */
         get: operations["mellow_productions_api_catalogue_catalogue"];
         put?: never;
@@ -172,6 +172,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes
+         * @description Every change after a revision, undo and redo among them, and what is to be fetched now.
+         */
+        get: operations["mellow_productions_api_changes_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/commands": {
         parameters: {
             query?: never;
@@ -185,7 +205,7 @@ export interface paths {
          * Command
          * @description Do a command.
          */
-        post: operations["mellow_productions_api_scenes_command"];
+        post: operations["mellow_productions_api_changes_command"];
         delete?: never;
         options?: never;
         head?: never;
@@ -206,6 +226,26 @@ export interface paths {
          * @description The same figure at the same size through several lenses.
          */
         post: operations["mellow_productions_api_glass_comparison"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events
+         * @description Server-sent events: `change` with each newer revision, `gone` when the scene is deleted.
+         */
+        get: operations["mellow_productions_api_changes_events"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -252,26 +292,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}/head": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Head
-         * @description The newest revision, to see whether anything changed.
-         */
-        get: operations["mellow_productions_api_scenes_head"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/scenes/{scene_id}/history": {
         parameters: {
             query?: never;
@@ -283,7 +303,7 @@ export interface paths {
          * History
          * @description What was done, the newest first.
          */
-        get: operations["mellow_productions_api_scenes_history"];
+        get: operations["mellow_productions_api_changes_history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -323,7 +343,7 @@ export interface paths {
         put?: never;
         /**
          * Preview
-         * @description Try a command: what would change, and how it would look at a frame. Nothing is written.
+         * @description Try a command: what would change, and how it would look over some frames. Nothing is written.
          */
         post: operations["mellow_productions_api_drawing_preview"];
         delete?: never;
@@ -343,9 +363,9 @@ export interface paths {
         put?: never;
         /**
          * Redo
-         * @description Do one's last undone edit again.
+         * @description Do one's last undone change again.
          */
-        post: operations["mellow_productions_api_scenes_redo"];
+        post: operations["mellow_productions_api_changes_redo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -403,9 +423,9 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description Take back one's own newest edit.
+         * @description Take back one's own newest change.
          */
-        post: operations["mellow_productions_api_scenes_undo"];
+        post: operations["mellow_productions_api_changes_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -458,7 +478,7 @@ export interface components {
         };
         /**
          * AddCamera
-         * @description Make a camera; it gets the next free letter.
+         * @description Make a camera; it gets the next free letter, and without a name the next free one.
          */
         AddCamera: {
             /**
@@ -486,12 +506,12 @@ export interface components {
              */
             lens?: components["schemas"]["Lens"];
             /** Name */
-            name: string;
+            name?: string | null;
             pose: components["schemas"]["Pose"];
         };
         /**
          * AddFigure
-         * @description Stand a figure on the stage.
+         * @description Stand a figure on the stage; without a name or look it gets the next free ones.
          */
         AddFigure: {
             /**
@@ -518,18 +538,9 @@ export interface components {
              * @enum {string}
              */
             kind: "figure.add";
-            /**
-             * @default {
-             *       "build": "middling",
-             *       "coat": "#3f6f7a",
-             *       "garment": "plain",
-             *       "headwear": "none",
-             *       "trim": "#d9c7a0"
-             *     }
-             */
-            look?: components["schemas"]["Look"];
+            look?: components["schemas"]["Look"] | null;
             /** Name */
-            name: string;
+            name?: string | null;
             /**
              * Stature
              * @default 1.7
@@ -576,14 +587,11 @@ export interface components {
         };
         /**
          * AddMover
-         * @description Put a rigid mover on the stage.
+         * @description Put a rigid mover on the stage; without a name or colour it gets the usual ones.
          */
         AddMover: {
-            /**
-             * Colour
-             * @default #7d8791
-             */
-            colour?: string;
+            /** Colour */
+            colour?: string | null;
             /** Id */
             id?: string;
             /**
@@ -592,7 +600,7 @@ export interface components {
              */
             kind: "mover.add";
             /** Name */
-            name: string;
+            name?: string | null;
             pose: components["schemas"]["Pose"];
             /**
              * Shape
@@ -654,11 +662,11 @@ export interface components {
          * AddShot
          * @description Put a camera's view of a stage range into the cut.
          *
-         *     before:  |010|020|      at=1:  |010|new|020|      at left out:  |010|020|new|
+         *     before:  |010|020|      before 020:  |010|new|020|      left out:  |010|020|new|
          */
         AddShot: {
-            /** At */
-            at?: number | null;
+            /** Before */
+            before?: string | null;
             /** Camera */
             camera: string;
             /** Id */
@@ -682,7 +690,7 @@ export interface components {
              * @enum {string}
              */
             kind: "distance";
-            /** Metres */
+            /** Distance */
             metres?: number | null;
         };
         /**
@@ -710,7 +718,7 @@ export interface components {
         /**
          * Camera
          * @description Channels: `x` `y` `z` metres on the stage; `pan` `tilt` `roll` degrees; `focal` mm;
-         *     `aperture` f-number, evenly in stops; `exposure` stops brighter than the exposure gives.
+         *     `aperture` stops, 2·log2 of the f-number; `exposure` stops brighter than the exposure gives.
          */
         Camera: {
             /**
@@ -830,21 +838,47 @@ export interface components {
         };
         /**
          * Catalogue
-         * @description What there is to choose from.
+         * @description What there is to choose from; the table of channels and the columns of samples, by kind of thing.
          */
         Catalogue: {
+            /** Channels */
+            channels: {
+                [key: string]: components["schemas"]["ChannelSpec"][];
+            };
+            columns: components["schemas"]["Columns"];
             /** Deliveries */
             deliveries: components["schemas"]["Delivery"][];
             /** Film Backs */
             film_backs: components["schemas"]["PublishedBack"][];
             /** Landmarks */
             landmarks: string[];
+            /** Rate Names */
+            rate_names: {
+                [key: string]: string;
+            };
             /** Rates */
             rates: string[];
         };
         /**
+         * ChangeOut
+         * @description One change of the log.
+         */
+        ChangeOut: {
+            /** Author */
+            author: string;
+            /** Kind */
+            kind: string;
+            patch: components["schemas"]["Patch"];
+            /** Revision */
+            revision: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * ChangedOut
-         * @description What a change came to: apply the patch, fetch what has a new key.
+         * @description What a change came to: apply the patch, fetch what has a new key and did not come with it.
+         *
+         *     `samples` are packed samples in base64 of what changed among the things that are looked at.
          */
         ChangedOut: {
             /** Can Redo */
@@ -858,12 +892,34 @@ export interface components {
             patch: components["schemas"]["Patch"];
             /** Revision */
             revision: number;
+            /** Samples */
+            samples: {
+                [key: string]: string;
+            };
             /** Sentence */
             sentence: string;
         };
         /**
+         * ChangesOut
+         * @description What changed since a revision, and what is to be fetched now.
+         */
+        ChangesOut: {
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Keys */
+            keys: {
+                [key: string]: string;
+            };
+            /** Revision */
+            revision: number;
+        };
+        /**
          * Channel
-         * @description One number over time: its keys, or `rest` where it has none.
+         * @description One number over time: its keys, or `rest` where it has none. What it can be stands in its spec.
          */
         Channel: {
             /**
@@ -876,6 +932,59 @@ export interface components {
              * @default 0
              */
             rest?: number;
+        };
+        /**
+         * ChannelSpec
+         * @description One line of the table of channels.
+         *
+         *     Attributes:
+         *         unit: as shown behind a value, with `front` before it.
+         *         low, high: in the unit that is shown.
+         *         f_number: shown as an f-number N, kept in stops, 2·log2(N).
+         *         digits: decimals shown.
+         *         step: what one step of an arrow key or a pixel of a drag comes to.
+         */
+        ChannelSpec: {
+            /**
+             * Digits
+             * @default 2
+             */
+            digits?: number;
+            /**
+             * F Number
+             * @default false
+             */
+            f_number?: boolean;
+            /**
+             * Front
+             * @default
+             */
+            front?: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "pose" | "lens" | "exposure";
+            /** High */
+            high: number;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "metres" | "degrees" | "millimetres" | "stops";
+            /** Name */
+            name: string;
+            /**
+             * Step
+             * @default 0.1
+             */
+            step?: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * Clipped
@@ -892,12 +1001,29 @@ export interface components {
             suggested_far_m: number | null;
         };
         /**
+         * Columns
+         * @description The columns of packed samples, in their order.
+         */
+        Columns: {
+            /** Camera */
+            camera: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "focal_mm" | "horizontal_deg" | "vertical_deg" | "diagonal_deg" | "aperture" | "focus_per_m" | "sharp_near_per_m" | "sharp_far_per_m" | "hyperfocal_m" | "exposure_ev" | "offset_ev" | "gain" | "pupil_across_m" | "pupil_up_m" | "near_m" | "far_m")[];
+            /** Figure */
+            figure: string[];
+            /** Mover */
+            mover: ("x" | "y" | "z" | "pan" | "tilt" | "roll")[];
+        };
+        /**
          * CommandIn
          * @description A command from someone who last saw revision `seen`.
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["AddCamera"] | components["schemas"]["DuplicateCamera"] | components["schemas"]["DeleteCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["PlaceCamera"] | components["schemas"]["ShiftCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["KeyGlass"] | components["schemas"]["UnkeyGlass"] | components["schemas"]["ShapeGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["DeleteLens"] | components["schemas"]["TakeKit"] | components["schemas"]["SetKey"] | components["schemas"]["DeleteKey"] | components["schemas"]["MoveKey"] | components["schemas"]["ShapeKey"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["MoveFigure"] | components["schemas"]["DuplicateFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["PlaceMover"] | components["schemas"]["ShiftMover"] | components["schemas"]["DeleteMover"] | components["schemas"]["AddPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["MovePieces"] | components["schemas"]["DuplicatePieces"] | components["schemas"]["DeletePieces"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["GroupPieces"];
+            /**
+             * Look
+             * @default []
+             */
+            look?: string[];
             /** Seen */
             seen: number;
         };
@@ -911,7 +1037,7 @@ export interface components {
             /** Figure */
             figure?: string | null;
             /** Focals */
-            focals: number[];
+            focals?: number[] | null;
             /** Frame */
             frame: number;
         };
@@ -935,15 +1061,15 @@ export interface components {
         };
         /**
          * CutShot
-         * @description Cut at a cut frame: the shot there ends on the frame before, another begins on it.
+         * @description Cut a shot at a stage frame: it ends on the frame before, another begins on it.
          *
          *     before:  |---010 A---|      cut at N to B:  |010 A|N 020 B|
          */
         CutShot: {
             /** Camera */
             camera?: string | null;
-            /** Cut Frame */
-            cut_frame: number;
+            /** Frame */
+            frame: number;
             /** Id */
             id?: string;
             /**
@@ -951,6 +1077,8 @@ export interface components {
              * @enum {string}
              */
             kind: "shot.cut";
+            /** Shot */
+            shot: string;
         };
         /**
          * DeleteAct
@@ -968,58 +1096,17 @@ export interface components {
             kind: "figure.act.delete";
         };
         /**
-         * DeleteCamera
-         * @description Delete a camera and its shots, which leave gaps so that the rest of the cut stays put.
+         * DeleteKeys
+         * @description Take keys away; a channel that loses its last stays at that one's value.
          */
-        DeleteCamera: {
-            /** Camera */
-            camera: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "camera.delete";
-        };
-        /**
-         * DeleteFigure
-         * @description Take a figure off the stage.
-         */
-        DeleteFigure: {
-            /** Figure */
-            figure: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "figure.delete";
-        };
-        /**
-         * DeleteKey
-         * @description Take the key at a frame away; after the last key the thing stays where that key had it.
-         */
-        DeleteKey: {
-            /** Frame */
-            frame: number;
+        DeleteKeys: {
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "keys.delete";
-            /** Thing */
-            thing: string;
-        };
-        /**
-         * DeleteLens
-         * @description Take a lens out of the kit; cameras keep their focal length and lose its limits.
-         */
-        DeleteLens: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "lens.delete";
-            /** Lens */
-            lens: string;
         };
         /**
          * DeleteMark
@@ -1035,32 +1122,6 @@ export interface components {
              * @enum {string}
              */
             kind: "focus.unmark";
-        };
-        /**
-         * DeleteMover
-         * @description Take a mover off the stage.
-         */
-        DeleteMover: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mover.delete";
-            /** Mover */
-            mover: string;
-        };
-        /**
-         * DeletePieces
-         * @description Take set pieces down.
-         */
-        DeletePieces: {
-            /** Ids */
-            ids: string[];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "pieces.delete";
         };
         /**
          * DeleteShot
@@ -1083,6 +1144,19 @@ export interface components {
             shot: string;
         };
         /**
+         * DeleteThings
+         * @description Delete things. What was focused on or pointed at them stays where they were; a camera's shots go with it.
+         */
+        DeleteThings: {
+            /** Ids */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "things.delete";
+        };
+        /**
          * Delivery
          * @description A picture's width over its height, with the name people call it by.
          */
@@ -1093,61 +1167,56 @@ export interface components {
             label: string;
         };
         /**
-         * DuplicateCamera
-         * @description Copy a camera with its keys; the copy gets the next free letter.
+         * DrawPiece
+         * @description Put up a set piece drawn on the plan from one point to another; its other sizes are the usual ones.
          */
-        DuplicateCamera: {
-            /** Camera */
-            camera: string;
+        DrawPiece: {
+            /** End */
+            end: [
+                number,
+                number
+            ];
             /** Id */
             id?: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "camera.duplicate";
-            /** Name */
-            name?: string | null;
-        };
-        /**
-         * DuplicateFigure
-         * @description Copy a figure a step to its right.
-         */
-        DuplicateFigure: {
-            /** Figure */
-            figure: string;
-            /** Id */
-            id?: string;
+            kind: "piece.draw";
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * Shape
              * @enum {string}
              */
-            kind: "figure.duplicate";
+            shape: "box" | "post" | "wall" | "platform" | "ramp" | "backdrop";
+            /** Start */
+            start: [
+                number,
+                number
+            ];
         };
         /**
-         * DuplicatePieces
-         * @description Copy set pieces beside themselves; the copies' ids are `id` and a number.
+         * DuplicateThings
+         * @description Copy things beside themselves; `copies` are the new ids, in order. A camera gets the next free letter.
          */
-        DuplicatePieces: {
+        DuplicateThings: {
             /**
-             * Dx
-             * @default 0.5
+             * Copies
+             * @default []
              */
-            dx?: number;
-            /**
-             * Dz
-             * @default 0.5
-             */
-            dz?: number;
-            /** Id */
-            id?: string;
+            copies?: string[];
+            /** Dx */
+            dx?: number | null;
+            /** Dz */
+            dz?: number | null;
             /** Ids */
             ids: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "pieces.duplicate";
+            kind: "things.duplicate";
+            /** Name */
+            name?: string | null;
         };
         /**
          * EditLine
@@ -1279,7 +1348,7 @@ export interface components {
              *       "metres": 5
              *     }
              */
-            on?: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"];
+            on?: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
         };
         /**
          * FocusMark
@@ -1289,7 +1358,7 @@ export interface components {
             /** Frame */
             frame: number;
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
             /**
              * Over
              * @default 0
@@ -1394,37 +1463,45 @@ export interface components {
             value: number;
         };
         /**
-         * KeyGlass
-         * @description Set a key on the focal length, the stop or the exposure offset.
+         * KeyAt
+         * @description A key, or all keys of a group at a frame.
          */
-        KeyGlass: {
-            /** Camera */
-            camera: string;
+        KeyAt: {
             /**
-             * Force
-             * @default false
+             * Channel
+             * @default pose
              */
-            force?: boolean;
+            channel?: string;
+            /** Frame */
+            frame: number;
+            /** Thing */
+            thing: string;
+        };
+        /**
+         * KeyHere
+         * @description Set keys at a frame with the values that are there: one gesture keys a whole group.
+         */
+        KeyHere: {
+            /**
+             * Channel
+             * @default pose
+             */
+            channel?: string;
             /** Frame */
             frame: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "glass.key";
-            /**
-             * Name
-             * @enum {string}
-             */
-            name: "focal" | "aperture" | "exposure";
+            kind: "keys.here";
             /**
              * Shape
              * @default eased
              * @enum {string}
              */
             shape?: "held" | "straight" | "eased";
-            /** Value */
-            value: number;
+            /** Thing */
+            thing: string;
         };
         /**
          * KitLens
@@ -1537,46 +1614,42 @@ export interface components {
             step?: (-1 | 1) | null;
         };
         /**
-         * MoveFigure
-         * @description Move where a figure starts; its walks go with it, turned about the start.
+         * MoveKeys
+         * @description Move keys in time, all by as much.
          */
-        MoveFigure: {
-            /** Figure */
-            figure: string;
-            /** Heading */
-            heading?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "figure.move";
-            /** X */
-            x?: number | null;
-            /** Z */
-            z?: number | null;
-        };
-        /**
-         * MoveKey
-         * @description Move a key in time.
-         */
-        MoveKey: {
-            /** Frame */
-            frame: number;
+        MoveKeys: {
+            /** By */
+            by: number;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "keys.move";
-            /** Thing */
-            thing: string;
-            /** To */
-            to: number;
         };
         /**
-         * MovePieces
-         * @description Move set pieces, and turn them about their common middle.
+         * MoveShot
+         * @description Move a shot to another place in the order.
+         *
+         *     before:  |010|020|030|      020 before 010:  |020|010|030|      left out:  |010|030|020|
          */
-        MovePieces: {
+        MoveShot: {
+            /** Before */
+            before?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shot.move";
+            /** Shot */
+            shot: string;
+        };
+        /**
+         * MoveThings
+         * @description Move things, and turn them about their common middle; what has a path goes with all of it.
+         */
+        MoveThings: {
             /**
              * Dx
              * @default 0
@@ -1598,29 +1671,12 @@ export interface components {
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "pieces.move";
+            kind: "things.move";
             /**
              * Turn
              * @default 0
              */
             turn?: number;
-        };
-        /**
-         * MoveShot
-         * @description Move a shot to another place in the order.
-         *
-         *     before:  |010|020|030|      020 to 0:  |020|010|030|
-         */
-        MoveShot: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "shot.move";
-            /** Shot */
-            shot: string;
-            /** To */
-            to: number;
         };
         /**
          * Mover
@@ -1685,6 +1741,24 @@ export interface components {
             z?: components["schemas"]["Channel"];
         };
         /**
+         * NewKey
+         * @description A key to set: its value as the channel shows it (a stop as its f-number).
+         */
+        NewKey: {
+            /** After */
+            after?: ("held" | "straight" | "eased") | null;
+            /** Before */
+            before?: ("held" | "straight" | "eased") | null;
+            /** Channel */
+            channel: string;
+            /** Frame */
+            frame: number;
+            /** Thing */
+            thing: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * NewScene
          * @description An empty scene to make.
          */
@@ -1703,8 +1777,21 @@ export interface components {
             rate?: string;
         };
         /**
+         * OnCamera
+         * @description The lens of a camera.
+         */
+        OnCamera: {
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera";
+        };
+        /**
          * OnFigure
-         * @description A joint or landmark of a figure; focus goes with it.
+         * @description A joint or landmark of a figure.
          */
         OnFigure: {
             /** Figure */
@@ -1722,7 +1809,7 @@ export interface components {
         };
         /**
          * OnMover
-         * @description A mover; focus goes with it.
+         * @description The middle of a mover.
          */
         OnMover: {
             /**
@@ -1845,34 +1932,6 @@ export interface components {
             z: number;
         };
         /**
-         * PlaceCamera
-         * @description Put a camera without keys somewhere.
-         */
-        PlaceCamera: {
-            /** Camera */
-            camera: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "camera.place";
-            pose: components["schemas"]["Pose"];
-        };
-        /**
-         * PlaceMover
-         * @description Put a mover without keys somewhere.
-         */
-        PlaceMover: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mover.place";
-            /** Mover */
-            mover: string;
-            pose: components["schemas"]["Pose"];
-        };
-        /**
          * PlacedOut
          * @description Where a shot lies in the cut.
          */
@@ -1886,21 +1945,17 @@ export interface components {
         };
         /**
          * PointAt
-         * @description Points at a place on the stage, metres.
+         * @description Points at a place on the stage, or at something, which the arm then follows.
          */
         PointAt: {
+            /** At */
+            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
             frames: components["schemas"]["Frames"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "point";
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /** Z */
-            z: number;
         };
         /**
          * Pose
@@ -1931,25 +1986,27 @@ export interface components {
         };
         /**
          * PreviewIn
-         * @description A command to try, and the stage frame to see it at.
+         * @description A command to try, and the stage frames and columns to see it over; all columns when none are named.
          */
         PreviewIn: {
+            /** Columns */
+            columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["AddCamera"] | components["schemas"]["DuplicateCamera"] | components["schemas"]["DeleteCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["PlaceCamera"] | components["schemas"]["ShiftCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["KeyGlass"] | components["schemas"]["UnkeyGlass"] | components["schemas"]["ShapeGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["DeleteLens"] | components["schemas"]["TakeKit"] | components["schemas"]["SetKey"] | components["schemas"]["DeleteKey"] | components["schemas"]["MoveKey"] | components["schemas"]["ShapeKey"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["MoveFigure"] | components["schemas"]["DuplicateFigure"] | components["schemas"]["DeleteFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["PlaceMover"] | components["schemas"]["ShiftMover"] | components["schemas"]["DeleteMover"] | components["schemas"]["AddPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["MovePieces"] | components["schemas"]["DuplicatePieces"] | components["schemas"]["DeletePieces"] | components["schemas"]["GroupPieces"];
-            /** Frame */
-            frame: number;
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["GroupPieces"];
+            frames: components["schemas"]["Frames"];
         };
         /**
          * PreviewOut
-         * @description What the command would change: the patch, sample rows at the frame, and the cut if it would differ.
+         * @description What the command would change: the patch, packed samples in base64 over the frames, and the cut if it
+         *     would differ.
          */
         PreviewOut: {
             patch: components["schemas"]["Patch"];
             /** Placed */
             placed: components["schemas"]["PlacedOut"][] | null;
-            /** Rows */
-            rows: {
-                [key: string]: number[];
+            /** Samples */
+            samples: {
+                [key: string]: string;
             };
         };
         /**
@@ -1974,6 +2031,11 @@ export interface components {
              * @default
              */
             field?: string;
+            /**
+             * Not Kept
+             * @default false
+             */
+            not_kept?: boolean;
             /** Remedy */
             remedy: string;
             /** Status */
@@ -1991,6 +2053,42 @@ export interface components {
             back: components["schemas"]["FilmBack"];
             /** Standard */
             standard: string;
+        };
+        /**
+         * PutThing
+         * @description Be here at this frame: only what is named is changed, in stage terms, metres and degrees.
+         *
+         *     keep: `key` sets keys on what is named; `pose` on all of place and direction, the rest where it is;
+         *     `path` moves its whole path so that it is there at the
+         *     frame; `rest` is for what has no keys.
+         */
+        PutThing: {
+            /** Frame */
+            frame: number;
+            /**
+             * Keep
+             * @enum {string}
+             */
+            keep: "key" | "pose" | "path" | "rest";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thing.put";
+            /** Pan */
+            pan?: number | null;
+            /** Roll */
+            roll?: number | null;
+            /** Thing */
+            thing: string;
+            /** Tilt */
+            tilt?: number | null;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+            /** Z */
+            z?: number | null;
         };
         /**
          * RackFocus
@@ -2012,7 +2110,7 @@ export interface components {
              */
             kind: "focus.rack";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
             /** Over */
             over?: number | null;
             /**
@@ -2102,10 +2200,10 @@ export interface components {
             surround?: components["schemas"]["Surround"];
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version?: 2;
+            version?: 3;
         };
         /**
          * SceneLine
@@ -2241,7 +2339,7 @@ export interface components {
              */
             kind: "focus.set";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
         };
         /**
          * SetGlass
@@ -2287,26 +2385,22 @@ export interface components {
             shutter_deg?: number | null;
         };
         /**
-         * SetKey
-         * @description Set a key on place and direction at a frame, or replace the one that is there.
+         * SetKeys
+         * @description Set keys, or replace those that are there.
          */
-        SetKey: {
-            /** Frame */
-            frame: number;
+        SetKeys: {
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Keys */
+            keys: components["schemas"]["NewKey"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "keys.set";
-            pose: components["schemas"]["Pose"];
-            /**
-             * Shape
-             * @default eased
-             * @enum {string}
-             */
-            shape?: "held" | "straight" | "eased";
-            /** Thing */
-            thing: string;
         };
         /**
          * SetLens
@@ -2443,91 +2537,21 @@ export interface components {
             shot: string;
         };
         /**
-         * ShapeGlass
-         * @description Choose how the focal length, stop or exposure offset comes into a key and goes out of it.
+         * ShapeKeys
+         * @description Choose how the curves come into keys and go out of them.
          */
-        ShapeGlass: {
+        ShapeKeys: {
             /** After */
             after?: ("held" | "straight" | "eased") | null;
             /** Before */
             before?: ("held" | "straight" | "eased") | null;
-            /** Camera */
-            camera: string;
-            /** Frame */
-            frame: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "glass.shape";
-            /**
-             * Name
-             * @enum {string}
-             */
-            name: "focal" | "aperture" | "exposure";
-        };
-        /**
-         * ShapeKey
-         * @description Choose how the curve comes into a key and goes out of it.
-         */
-        ShapeKey: {
-            /** After */
-            after?: ("held" | "straight" | "eased") | null;
-            /** Before */
-            before?: ("held" | "straight" | "eased") | null;
-            /** Frame */
-            frame: number;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "keys.shape";
-            /** Thing */
-            thing: string;
-        };
-        /**
-         * ShiftCamera
-         * @description Move a camera's whole path so that at one frame it has a given pose.
-         */
-        ShiftCamera: {
-            /** Camera */
-            camera: string;
-            /** Frame */
-            frame: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "camera.shift";
-            pose: components["schemas"]["Pose"];
-        };
-        /**
-         * ShiftMover
-         * @description Move a mover's whole path.
-         */
-        ShiftMover: {
-            /**
-             * Dx
-             * @default 0
-             */
-            dx?: number;
-            /**
-             * Dy
-             * @default 0
-             */
-            dy?: number;
-            /**
-             * Dz
-             * @default 0
-             */
-            dz?: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mover.shift";
-            /** Mover */
-            mover: string;
         };
         /**
          * Shot
@@ -2666,24 +2690,15 @@ export interface components {
             kind: "turn";
         };
         /**
-         * UnkeyGlass
-         * @description Take a key on the focal length, stop or exposure offset away.
+         * TurnIn
+         * @description An undo or redo.
          */
-        UnkeyGlass: {
-            /** Camera */
-            camera: string;
-            /** Frame */
-            frame: number;
+        TurnIn: {
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Look
+             * @default []
              */
-            kind: "glass.unkey";
-            /**
-             * Name
-             * @enum {string}
-             */
-            name: "focal" | "aperture" | "exposure";
+            look?: string[];
         };
         /**
          * Walk
@@ -2921,6 +2936,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -2939,8 +2963,44 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2981,6 +3041,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -2999,8 +3068,44 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3039,6 +3144,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3057,8 +3171,44 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3097,6 +3247,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3115,6 +3274,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -3124,9 +3292,141 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    mellow_productions_api_scenes_command: {
+    mellow_productions_api_changes_changes: {
+        parameters: {
+            query: {
+                since: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_changes_command: {
         parameters: {
             query?: never;
             header?: never;
@@ -3159,6 +3459,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3177,8 +3486,44 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3221,6 +3566,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3239,6 +3593,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -3247,6 +3610,55 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_changes_events: {
+        parameters: {
+            query?: {
+                seen?: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -3304,57 +3716,8 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    mellow_productions_api_scenes_head: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Head"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3380,6 +3743,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -3389,9 +3761,36 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    mellow_productions_api_scenes_history: {
+    mellow_productions_api_changes_history: {
         parameters: {
             query?: never;
             header?: never;
@@ -3420,6 +3819,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3438,8 +3846,44 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3478,6 +3922,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3496,8 +3949,44 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3540,6 +4029,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3558,6 +4056,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -3567,9 +4074,36 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    mellow_productions_api_scenes_redo: {
+    mellow_productions_api_changes_redo: {
         parameters: {
             query?: never;
             header?: never;
@@ -3578,7 +4112,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TurnIn"] | null;
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -3598,6 +4136,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3616,8 +4163,44 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3673,7 +4256,7 @@ export interface operations {
             };
         };
     };
-    mellow_productions_api_scenes_undo: {
+    mellow_productions_api_changes_undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -3682,7 +4265,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TurnIn"] | null;
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -3695,6 +4282,15 @@ export interface operations {
             };
             /** @description Bad Request */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3720,8 +4316,44 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

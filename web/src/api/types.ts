@@ -3,8 +3,10 @@ import type { components } from "./schema";
 type Schemas = components["schemas"];
 
 /** What the server sends always has every field; the schema marks those with a default as optional. */
-export type Full<T> = T extends (infer U)[]
-  ? Full<U>[]
+export type Full<T> = T extends readonly unknown[]
+  ? number extends T["length"]
+    ? Full<T[number]>[]
+    : { [K in keyof T]: Full<T[K]> }
   : T extends object
     ? { [K in keyof T]-?: Full<Exclude<T[K], undefined>> }
     : T;
@@ -24,11 +26,29 @@ export type Command = Schemas["CommandIn"]["command"];
 export type SceneOut = Full<Schemas["SceneOut"]>;
 export type ChangedOut = Full<Schemas["ChangedOut"]>;
 export type PreviewOut = Full<Schemas["PreviewOut"]>;
+export type ChangesOut = Full<Schemas["ChangesOut"]>;
 export type SceneLine = Schemas["SceneLine"];
 export type EditLine = Schemas["EditLine"];
 export type Catalogue = Full<Schemas["Catalogue"]>;
 export type Delivery = Full<Schemas["Delivery"]>;
-export type Table = "figures" | "movers" | "pieces" | "cameras" | "shots";
+export type Table = "figures" | "movers" | "pieces" | "lenses" | "cameras" | "shots";
+/** One kind of command, as it is sent. */
+export type Does<K extends Command["kind"]> = Extract<Command, { kind: K }>;
+export type CameraColumn = Schemas["Catalogue"]["columns"]["camera"][number];
+export type MoverColumn = Schemas["Catalogue"]["columns"]["mover"][number];
+export type ChannelSpec = Full<Schemas["ChannelSpec"]>;
+
+/** The cut: for each cut frame its shot, stage frame and timecode; for each stage frame its first cut frame. */
+export interface CutTable {
+  length: number;
+  drop: boolean;
+  first: number;
+  shots: { id: string; cut_first: number; cut_last: number }[];
+  shot: Int32Array;
+  stage: Int32Array;
+  timecode: Int32Array;
+  firstCut: Int32Array;
+}
 
 /** A refusal: the sentence, the remedy, and the field at fault where there is one. */
 export interface Problem {
@@ -40,12 +60,16 @@ export interface Problem {
   changes?: string[];
   /** The same command with `force` would be done. */
   can_force?: boolean;
+  /** The storage could not take it: it is nowhere but where it was typed. */
+  not_kept?: boolean;
 }
 
 export const POSE = ["x", "y", "z", "pan", "tilt", "roll"] as const;
 export type Pose = Record<(typeof POSE)[number], number>;
 
 export type KitLens = Scene["lenses"][number];
+/** Where something is: a place, or something it goes with. */
+export type Spot = Extract<Act, { kind: "point" }>["at"];
 export type FocusOn = Camera["focus"]["on"];
 export type FrameLine = Schemas["FrameLine"];
 export type GlassOut = Schemas["GlassOut"];

@@ -1,7 +1,7 @@
-import { Transport } from "../desk/transport";
 import { useDocument } from "../store/document";
 import { CutStrip } from "./cut-strip";
 import { StageStrip } from "./stage-strip";
+import { Transport } from "./transport";
 
 /** When it is seen: the cut over the action, each under its own ruler, always at the same moment. */
 export function Assembly() {

@@ -2,18 +2,11 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { showTimecode } from "../api/samples";
 import type { Shot } from "../api/types";
-import {
-  cutTable,
-  dropOverlay,
-  endTry,
-  itemOf,
-  placedShots,
-  send,
-  tryOut,
-  useDocument,
-} from "../store/document";
+import { itemOf, useDocument } from "../store/document";
 import { hue } from "../store/hues";
 import { useMoment } from "../store/moment";
+import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
+import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, scrubCut, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { dragFrames, Lane, RuledStrip, useAlong, visible, xOf } from "./strip";
@@ -80,7 +73,8 @@ function ShotBlock({
         const middle = (placed.cut_first + placed.cut_last) / 2 + by;
         const others = order.filter((p) => p.id !== shot.id);
         const to = others.filter((p) => (p.cut_first + p.cut_last) / 2 < middle).length;
-        if (to !== order.indexOf(placed)) complain(await send({ kind: "shot.move", shot: shot.id, to }));
+        const before = others[to]?.id ?? null;
+        if (to !== order.indexOf(placed)) complain(await send({ kind: "shot.move", shot: shot.id, before }));
       },
     );
   };
@@ -154,7 +148,7 @@ function Gap({ first, last, shot }: { first: number; last: number; shot: Shot })
 function Shots() {
   const along = useAlong();
   const shots = useDocument((s) => s.shown?.shots) ?? [];
-  useDocument((s) => s.baked);
+  useVersion(CUT);
   const [mark, setMark] = useState<number | null>(null);
   const order = placedShots();
   const byId = new Map(shots.map((s) => [s.id, s]));
@@ -188,7 +182,7 @@ function Shots() {
 
 /** The cut: shots in order under their own ruler, in timecode. */
 export function CutStrip({ rate }: { rate: number }) {
-  useDocument((s) => s.baked);
+  useVersion(CUT);
   const table = cutTable();
   const last = Math.max((table?.length ?? 0) - 1, rate * 4);
   const label = (f: number) =>

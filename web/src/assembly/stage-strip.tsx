@@ -1,10 +1,15 @@
+import { useQuery } from "@tanstack/react-query";
 import { memo, useMemo, useRef } from "react";
-import type { Act, Camera, Figure, Mover } from "../api/types";
-import { dropOverlay, endTry, send, tryOut, useDocument } from "../store/document";
+import { catalogue } from "../api/queries";
+import { type Act, type Camera, type ChannelSpec, type Figure, type Mover, POSE } from "../api/types";
+import { useDocument } from "../store/document";
 import { hue } from "../store/hues";
+import { type KeysHere, keysOf } from "../store/keys";
 import { useMoment } from "../store/moment";
+import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, scrubStage, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
+import { labelOf, moveKeys } from "../verbs/keys";
 import { dragFrames, Lane, RuledStrip, useAlong, visible, xOf } from "./strip";
 
 const stage = () => useMoment.getState().stage;
@@ -18,7 +23,7 @@ function ActBlock({ figure, act, index }: { figure: Figure; act: Act; index: num
     const command = (by: number) => {
       const frames = { ...act.frames };
       for (const end of ends) frames[end] += by;
-      return { kind: "figure.act.set" as const, figure: figure.id, index, act: { ...act, frames } as never };
+      return { kind: "figure.act.set" as const, figure: figure.id, index, act: { ...act, frames } };
     };
     dragFrames(
       e,
@@ -51,9 +56,10 @@ function ActBlock({ figure, act, index }: { figure: Figure; act: Act; index: num
 
 function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | "mover" }) {
   const along = useAlong();
+  const specs = useQuery(catalogue).data?.channels[kind];
   const drag = (frame: number) => (e: React.PointerEvent) => {
     select(kind, [thing.id]);
-    const command = (by: number) => ({ kind: "keys.move" as const, thing: thing.id, frame, to: frame + by });
+    const command = (by: number) => moveKeys(thing.id, frame, by);
     dragFrames(
       e,
       along.ppf,
@@ -66,14 +72,14 @@ function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | 
       },
     );
   };
-  return thing.x.keys
+  return keysOf(thing)
     .filter((k) => visible(along, k.frame, k.frame))
     .map((key) => (
       <button
         type="button"
         key={key.frame}
         aria-label={`Key at ${key.frame}`}
-        title={`Key at ${key.frame}: drag to move it in time`}
+        title={`${keyWords(specs, key)} at ${key.frame}: drag to move in time`}
         className="absolute top-1 h-3.5 w-3.5 cursor-ew-resize"
         style={{ left: xOf(along, key.frame) + along.ppf / 2 - 7 }}
         onPointerDown={drag(key.frame)}
@@ -84,6 +90,13 @@ function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | 
         </svg>
       </button>
     ));
+}
+
+/** What is keyed, as people say it. */
+function keyWords(specs: ChannelSpec[] | undefined, key: KeysHere): string {
+  const others = key.channels.filter((name) => !(POSE as readonly string[]).includes(name));
+  const pose = others.length < key.channels.length ? ["place and direction"] : [];
+  return `Key on ${[...pose, ...others.map((name) => labelOf(specs, name))].join(", ")}`;
 }
 
 type Range = [number, number, string];

@@ -152,12 +152,7 @@ export function RuledStrip({
           <div
             className="relative flex-1 cursor-ew-resize overflow-hidden"
             onPointerDown={scrub}
-            role="slider"
-            aria-label={`${name} ruler`}
-            aria-valuemin={first}
-            aria-valuemax={last}
-            aria-valuenow={0}
-            tabIndex={-1}
+            role="presentation"
             data-testid={`ruler-${clock}`}
           >
             {loop && (
@@ -218,7 +213,10 @@ export function Lane({
   );
 }
 
-/** Follow a drag along a strip in whole frames; `done` hears the last number, or null if it never moved. */
+/**
+ * Follow a drag along a strip in whole frames; `done` hears the last number, or null if it never moved.
+ * Escape lets go with nothing done: then it hears 0.
+ */
 export function dragFrames(
   e: React.PointerEvent,
   ppf: number,
@@ -237,11 +235,22 @@ export function dragFrames(
     if (frames !== last) move(frames, ev);
     last = frames;
   };
-  const onUp = (ev: PointerEvent) => {
+  const end = () => {
     window.removeEventListener("pointermove", onMove);
     window.removeEventListener("pointerup", onUp);
+    window.removeEventListener("keydown", onKey, true);
+  };
+  const onUp = (ev: PointerEvent) => {
+    end();
     done(moved ? last : null, ev);
+  };
+  const onKey = (ev: KeyboardEvent) => {
+    if (ev.key !== "Escape") return;
+    ev.stopImmediatePropagation();
+    end();
+    done(0, e.nativeEvent);
   };
   window.addEventListener("pointermove", onMove);
   window.addEventListener("pointerup", onUp);
+  window.addEventListener("keydown", onKey, true);
 }

@@ -1,54 +1,47 @@
+import { useQuery } from "@tanstack/react-query";
 import { Copy, Diamond, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
-import type { Camera, Command, Pose } from "../api/types";
-import { duplicateSelected, removeSelected } from "../desk/verbs";
-import { endTry, send, useDocument } from "../store/document";
-import { cameraRow, keyed, leavePose, poseOf, setKey, tryPose, useLoose } from "../store/loose";
+import { catalogue } from "../api/queries";
+import { type Camera, type Does, POSE } from "../api/types";
+import { useDocument } from "../store/document";
+import { keysOf } from "../store/keys";
+import { cameraRow, keyed, leavePose, poseOf, setKey, type Touched, tryPose, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
-import { complain, lookThrough, scrubStage, useView } from "../store/view";
+import { useVersion } from "../store/samples";
+import { endTry, send } from "../store/sending";
+import { complain, lookThrough, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { duplicateSelected, removeSelected } from "../verbs/things";
+import { fieldOf } from "./channel-field";
 import { ClippingSection } from "./glass/clipping-section";
 import { ExposureSection } from "./glass/exposure-section";
 import { FocusSection } from "./glass/focus-section";
 import { LensSection } from "./glass/lens-section";
+import { KeyTable } from "./key-table";
 import { Section } from "./section";
-
-const PLACES: [keyof Pose, string, string, number, number][] = [
-  ["x", "Across", "m", 0.01, 2],
-  ["y", "Height", "m", 0.01, 2],
-  ["z", "Along", "m", 0.01, 2],
-  ["pan", "Pan", "°", 0.1, 1],
-  ["tilt", "Tilt", "°", 0.1, 1],
-  ["roll", "Roll", "°", 0.1, 1],
-];
-
-const KEY_KINDS = [
-  { value: "held", label: "held" },
-  { value: "straight", label: "straight" },
-  { value: "eased", label: "eased" },
-] as const;
 
 /** Everything about one camera, in the order light and motion pass through it. */
 export function CameraCard({ camera }: { camera: Camera }) {
   const stage = useMoment((s) => s.stage);
-  useDocument((s) => s.baked);
+  useVersion(camera.id);
   useLoose((s) => s.loose);
   const seen = useView((s) => typeof s.through === "object" && s.through.camera === camera.id);
+  const specs = useQuery(catalogue).data?.channels.camera;
   const row = cameraRow(camera.id, stage);
   const pose = poseOf(camera.id, stage);
-  const set = (command: Omit<Extract<Command, { kind: "camera.set" }>, "kind" | "camera">, at?: number) =>
+  const set = (command: Omit<Does<"camera.set">, "kind" | "camera">, at?: number) =>
     send({ kind: "camera.set", camera: camera.id, ...command }, at);
-  const place = async (next: Pose, at: number) => {
+  const place = async (touched: Touched, at: number) => {
     endTry();
     if (keyed(camera)) {
-      await leavePose(camera.id, next);
+      await leavePose(camera.id, touched, at);
       return null;
     }
-    return send({ kind: "camera.place", camera: camera.id, pose: next }, at);
+    return send({ kind: "thing.put", thing: camera.id, frame: stage, keep: "rest", ...touched }, at);
   };
-  const here = camera.x.keys.some((k) => k.frame === stage);
+  const here = keysOf(camera, POSE).some((k) => k.frame === stage);
   return (
     <div data-testid="camera-card">
       <div className="flex items-start gap-2 border-b border-line px-3 py-2.5">
@@ -105,18 +98,15 @@ export function CameraCard({ camera }: { camera: Camera }) {
       >
         <div className="grid grid-flow-col grid-cols-2 grid-rows-3 gap-x-2 gap-y-1.5">
           {pose &&
-            PLACES.map(([name, label, unit, step, digits]) => (
+            POSE.map((name) => (
               <NumberField
                 key={name}
-                label={label}
+                {...fieldOf(specs, name)}
                 compact
                 value={pose[name]}
-                unit={unit}
-                step={step}
-                digits={digits}
                 disabled={camera.locked}
-                onTry={(value) => tryPose(camera.id, { ...pose, [name]: value })}
-                onSet={(value, at) => place({ ...pose, [name]: value }, at)}
+                onTry={(value) => tryPose(camera.id, { [name]: value })}
+                onSet={(value, at) => place({ [name]: value }, at)}
               />
             ))}
         </div>
@@ -126,7 +116,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
             type="button"
             className="self-start text-xs text-brick underline"
             onClick={async () => {
-              const problem = await place({ ...pose, roll: 0 }, useDocument.getState().revision);
+              const problem = await place({ roll: 0 }, useDocument.getState().revision);
               complain(problem);
             }}
           >
@@ -150,7 +140,8 @@ function side(pan: number): string {
 
 function Keys({ camera }: { camera: Camera }) {
   const stage = useMoment((s) => s.stage);
-  if (camera.x.keys.length === 0) {
+  const keys = keysOf(camera, POSE);
+  if (keys.length === 0) {
     return (
       <Section title="Keys">
         <p className="text-sm text-faint">
@@ -159,63 +150,9 @@ function Keys({ camera }: { camera: Camera }) {
       </Section>
     );
   }
-  const shape = async (frame: number, which: "before" | "after", kind: string) =>
-    complain(await send({ kind: "keys.shape", thing: camera.id, frame, [which]: kind } as Command));
   return (
     <Section title="Keys">
-      <table className="w-full text-sm">
-        <thead>
-          <tr className="text-left text-xs text-faint">
-            <th className="font-normal">Frame</th>
-            <th className="font-normal">Comes in</th>
-            <th className="font-normal">Goes out</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
-          {camera.x.keys.map((key) => (
-            <tr key={key.frame} className={key.frame === stage ? "bg-ochre/15" : ""}>
-              <td>
-                <button
-                  type="button"
-                  className="font-semibold text-ochre underline"
-                  onClick={() => scrubStage(key.frame)}
-                >
-                  {key.frame}
-                </button>
-              </td>
-              {(["before", "after"] as const).map((which) => (
-                <td key={which}>
-                  <select
-                    aria-label={`${which === "before" ? "Comes in" : "Goes out"} at ${key.frame}`}
-                    className="field min-h-6! w-22 px-1!"
-                    value={key[which]}
-                    disabled={camera.locked}
-                    onChange={(e) => shape(key.frame, which, e.target.value)}
-                  >
-                    {KEY_KINDS.filter((k) => which === "after" || k.value !== "held").map((k) => (
-                      <option key={k.value}>{k.label}</option>
-                    ))}
-                  </select>
-                </td>
-              ))}
-              <td>
-                <button
-                  type="button"
-                  aria-label={`Delete the key at ${key.frame}`}
-                  title="Delete this key"
-                  disabled={camera.locked}
-                  onClick={async () =>
-                    complain(await send({ kind: "keys.delete", thing: camera.id, frame: key.frame }))
-                  }
-                >
-                  <Trash2 size={13} />
-                </button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <KeyTable thing={camera.id} keys={keys} stage={stage} locked={camera.locked} />
     </Section>
   );
 }

@@ -1,17 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
 import { Copy, Plus, Trash2 } from "lucide-react";
 import { catalogue } from "../api/queries";
-import type { Act, Command, Figure } from "../api/types";
-import { duplicateSelected, frameSelected, removeSelected } from "../desk/verbs";
-import { endTry, samplesOf, send, tryOut, useDocument } from "../store/document";
+import type { Act, Command, Does, Figure, Problem, Spot } from "../api/types";
+import { useDocument } from "../store/document";
+import type { Touched } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { samplesOf, useVersion } from "../store/samples";
+import { endTry, send, tryOut } from "../store/sending";
 import { complain, scrubStage, useView } from "../store/view";
+import { focusName } from "../store/words";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { ColourField } from "../ui/colour-field";
 import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
 import { Section } from "./section";
 
 type Fact = { metres?: number; speed?: number; steps?: number; step_m?: number; degrees?: number };
@@ -22,16 +26,20 @@ export function FigureCard({ figure }: { figure: Figure }) {
   const landmarks = useQuery(catalogue).data?.landmarks ?? [];
   const joint = useView((s) => s.joint);
   const stage = useMoment((s) => s.stage);
-  useDocument((s) => s.baked);
+  useVersion(figure.id);
   const facts = (samplesOf(figure.id)?.facts.acts ?? []) as Fact[];
-  const set = (
-    what: Partial<Omit<Extract<Command, { kind: "figure.set" }>, "kind" | "figure">>,
-    at?: number,
-  ) => send({ kind: "figure.set", figure: figure.id, ...what }, at);
+  const set = (what: Partial<Omit<Does<"figure.set">, "kind" | "figure">>, at?: number) =>
+    send({ kind: "figure.set", figure: figure.id, ...what }, at);
   const look = async (part: Partial<Figure["look"]>) =>
     complain(await set({ look: { ...figure.look, ...part } }));
-  const move = (what: { x?: number; z?: number; heading?: number }) =>
-    ({ kind: "figure.move", figure: figure.id, ...what }) as Command;
+  /** Where and how it starts; its acts go with it. */
+  const starts = (what: Touched): Command => ({
+    kind: "thing.put",
+    thing: figure.id,
+    frame: stage,
+    keep: "rest",
+    ...what,
+  });
   const number = (label: string, name: "x" | "z" | "heading", unit: string, step: number, digits: number) => (
     <NumberField
       label={label}
@@ -39,10 +47,10 @@ export function FigureCard({ figure }: { figure: Figure }) {
       unit={unit}
       step={step}
       digits={digits}
-      onTry={(v) => tryOut(move({ [name]: v }), stage)}
+      onTry={(v) => tryOut(starts({ [name === "heading" ? "pan" : name]: v }), stage)}
       onSet={(v, at) => {
         endTry();
-        return send(move({ [name]: v }), at);
+        return send(starts({ [name === "heading" ? "pan" : name]: v }), at);
       }}
     />
   );
@@ -142,8 +150,8 @@ export function FigureCard({ figure }: { figure: Figure }) {
 function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index: number; fact: Fact }) {
   const stage = useMoment((s) => s.stage);
   const on = act.frames.first <= stage && stage <= act.frames.last;
-  const set = (next: unknown, at?: number) =>
-    send({ kind: "figure.act.set", figure: figure.id, index, act: next as never }, at);
+  const set = (next: Act, at?: number) =>
+    send({ kind: "figure.act.set", figure: figure.id, index, act: next }, at);
   const frame = (end: "first" | "last") => (
     <NumberField
       label={end === "first" ? "From" : "To"}
@@ -193,18 +201,61 @@ function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index:
           onSet={(heading, at) => set({ ...act, heading }, at)}
         />
       )}
-      {act.kind === "point" &&
+      {act.kind === "point" && (
+        <PointsAt figure={figure} at={act.at} onSet={(next, seen) => set({ ...act, at: next }, seen)} />
+      )}
+    </div>
+  );
+}
+
+/** What a figure points at: something, which the arm then follows, or a place. */
+function PointsAt({
+  figure,
+  at,
+  onSet,
+}: {
+  figure: Figure;
+  at: Spot;
+  onSet: (at: Spot, seen?: number) => Promise<Problem | null>;
+}) {
+  const scene = useDocument((s) => s.shown);
+  if (!scene) return null;
+  const targets: [string, Spot][] = [
+    ...scene.figures
+      .filter((f) => f.id !== figure.id)
+      .map((f): [string, Spot] => [`${f.name}'s head`, { kind: "figure", figure: f.id, joint: "head" }]),
+    ...scene.movers.map((m): [string, Spot] => [m.name, { kind: "mover", mover: m.id }]),
+    ...scene.cameras.map((c): [string, Spot] => [`Camera ${c.letter}`, { kind: "camera", camera: c.id }]),
+  ];
+  const same = targets.findIndex(([, spot]) => JSON.stringify(spot) === JSON.stringify(at));
+  const place: Spot = { kind: "point", x: figure.x, y: 1.5, z: figure.z - 5, of: "" };
+  const options = [
+    { value: "place", label: "a place" },
+    ...targets.map(([label], i) => ({ value: String(i), label })),
+    ...(same < 0 && at.kind !== "point" ? [{ value: "other", label: focusName(scene, at) }] : []),
+  ];
+  return (
+    <>
+      <Choice
+        label="At"
+        value={at.kind === "point" ? "place" : same < 0 ? "other" : String(same)}
+        options={options}
+        onSet={async (value) => {
+          if (value !== "other") complain(await onSet(value === "place" ? place : targets[Number(value)][1]));
+        }}
+      />
+      {at.kind === "point" &&
         (["x", "y", "z"] as const).map((axis, i) => (
           <NumberField
             key={axis}
             label={["At across", "At height", "At along"][i]}
-            value={act[axis]}
+            value={at[axis]}
             unit="m"
             step={0.05}
-            onSet={(v, at) => set({ ...act, [axis]: v }, at)}
+            onSet={(v, seen) => onSet({ ...at, of: "", [axis]: v }, seen)}
           />
         ))}
-    </div>
+    </>
   );
 }
 
@@ -212,9 +263,9 @@ function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index:
 const USUAL_LENGTH = 35;
 
 function AddAct({ figure }: { figure: Figure }) {
-  const add = async (make: (frames: { first: number; last: number }) => unknown) => {
+  const add = async (make: (frames: { first: number; last: number }) => Act) => {
     const first = useMoment.getState().stage;
-    const act = make({ first, last: first + USUAL_LENGTH }) as never;
+    const act = make({ first, last: first + USUAL_LENGTH });
     complain(await send({ kind: "figure.act", figure: figure.id, act, when_free: true }));
   };
   return (
@@ -235,8 +286,14 @@ function AddAct({ figure }: { figure: Figure }) {
         Turn
       </MenuItem>
       <MenuItem
-        note="At a place on the stage"
-        onSelect={() => add((frames) => ({ kind: "point", frames, x: figure.x, y: 1.5, z: figure.z - 5 }))}
+        note="At a place, or at something it then follows"
+        onSelect={() =>
+          add((frames) => ({
+            kind: "point",
+            frames,
+            at: { kind: "point", x: figure.x, y: 1.5, z: figure.z - 5, of: "" },
+          }))
+        }
       >
         Point
       </MenuItem>

@@ -1,38 +1,32 @@
+import { useQuery } from "@tanstack/react-query";
 import { Diamond, Trash2 } from "lucide-react";
-import type { Mover, Pose } from "../api/types";
-import { POSE } from "../api/types";
-import { frameSelected, removeSelected } from "../desk/verbs";
-import { rowOf, send, useDocument } from "../store/document";
+import { catalogue } from "../api/queries";
+import { type Mover, POSE } from "../api/types";
+import { keysOf } from "../store/keys";
+import { poseOf, type Touched } from "../store/loose";
 import { useMoment } from "../store/moment";
-import { complain, scrubStage } from "../store/view";
+import { useVersion } from "../store/samples";
+import { send } from "../store/sending";
+import { complain } from "../store/view";
 import { Button } from "../ui/button";
 import { ColourField } from "../ui/colour-field";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { frameSelected, removeSelected } from "../verbs/things";
+import { fieldOf } from "./channel-field";
+import { KeyTable } from "./key-table";
 import { Section } from "./section";
-
-const LABELS: Record<keyof Pose, [string, string]> = {
-  x: ["Across", "m"],
-  y: ["Height", "m"],
-  z: ["Along", "m"],
-  pan: ["Faces", "°"],
-  tilt: ["Pitch", "°"],
-  roll: ["Roll", "°"],
-};
 
 /** A rigid mover: it stands where it is put, or moves by keys that are set on purpose. */
 export function MoverCard({ mover }: { mover: Mover }) {
   const stage = useMoment((s) => s.stage);
-  useDocument((s) => s.baked);
-  const row = rowOf(mover.id, stage);
-  const pose = row
-    ? (Object.fromEntries(POSE.map((n, i) => [n, Number(row[i].toPrecision(7))])) as Pose)
-    : null;
-  const key = (next: Pose, at?: number) =>
-    send({ kind: "keys.set", thing: mover.id, frame: stage, pose: next, shape: "eased" }, at);
-  const here = mover.x.keys.some((k) => k.frame === stage);
-  const put = (next: Pose, at?: number) =>
-    here ? key(next, at) : send({ kind: "mover.place", mover: mover.id, pose: next }, at);
+  useVersion(mover.id);
+  const specs = useQuery(catalogue).data?.channels.mover;
+  const pose = poseOf(mover.id, stage);
+  const keys = keysOf(mover);
+  const here = keys.some((k) => k.frame === stage);
+  const put = (touched: Touched, keep: "key" | "pose" | "rest", at?: number) =>
+    send({ kind: "thing.put", thing: mover.id, frame: stage, keep, ...touched }, at);
   return (
     <div data-testid="mover-card">
       <div className="border-b border-line px-3 py-2.5">
@@ -63,7 +57,8 @@ export function MoverCard({ mover }: { mover: Mover }) {
           <Button
             tone={here ? "plain" : "ochre"}
             tip="Set a key on place and direction at this frame"
-            onClick={async () => pose && complain(await key(pose))}
+            disabled={here && keys.some((k) => k.frame === stage && k.channels.length === POSE.length)}
+            onClick={async () => complain(await send({ kind: "keys.here", thing: mover.id, frame: stage }))}
           >
             <Diamond size={13} fill={here ? "currentColor" : "none"} /> {here ? `Key ${stage}` : "Set key"}
           </Button>
@@ -73,43 +68,23 @@ export function MoverCard({ mover }: { mover: Mover }) {
           POSE.map((name) => (
             <NumberField
               key={name}
-              label={LABELS[name][0]}
-              unit={LABELS[name][1]}
+              {...fieldOf(specs, name)}
               value={pose[name]}
-              step={LABELS[name][1] === "m" ? 0.05 : 1}
-              onSet={(v, at) => put({ ...pose, [name]: v }, at)}
+              onSet={(v, at) => put({ [name]: v }, here ? "key" : "rest", at)}
               remedy={(problem, v) =>
                 problem.field === "pose"
-                  ? { label: `Set a key at ${stage}`, act: () => key({ ...pose, [name]: v }) }
+                  ? { label: `Set a key at ${stage}`, act: () => put({ [name]: v }, "pose") }
                   : null
               }
             />
           ))}
       </Section>
       <Section title="Keys">
-        {mover.x.keys.length === 0 && <p className="text-sm text-faint">None: it stands still.</p>}
-        <ul className="flex flex-wrap gap-1 text-sm">
-          {mover.x.keys.map((k) => (
-            <li
-              key={k.frame}
-              className={`flex items-center gap-1 rounded-[3px] border px-1.5 ${k.frame === stage ? "border-ochre bg-ochre/15" : "border-line"}`}
-            >
-              <Diamond size={11} className="text-ochre" fill="currentColor" />
-              <button type="button" className="underline" onClick={() => scrubStage(k.frame)}>
-                {k.frame}
-              </button>
-              <button
-                type="button"
-                aria-label={`Delete the key at ${k.frame}`}
-                onClick={async () =>
-                  complain(await send({ kind: "keys.delete", thing: mover.id, frame: k.frame }))
-                }
-              >
-                <Trash2 size={12} />
-              </button>
-            </li>
-          ))}
-        </ul>
+        {keys.length === 0 ? (
+          <p className="text-sm text-faint">None: it stands still.</p>
+        ) : (
+          <KeyTable thing={mover.id} keys={keys} stage={stage} />
+        )}
       </Section>
     </div>
   );

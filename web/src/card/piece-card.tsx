@@ -1,14 +1,15 @@
 import { Copy, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Command, Piece } from "../api/types";
-import { duplicateSelected, frameSelected, removeSelected } from "../desk/verbs";
-import { endTry, send, tryOut, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { endTry, send, tryOut } from "../store/sending";
 import { complain, select } from "../store/view";
 import { Button } from "../ui/button";
 import { ColourField } from "../ui/colour-field";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
 import { Section } from "./section";
 
 const NUMBERS: ["width" | "depth" | "height" | "x" | "z" | "base" | "heading", string, string][] = [
@@ -107,7 +108,7 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
 /** Numbers that move several pieces by so much. */
 function MoveTogether({ ids }: { ids: string[] }) {
   const [by, setBy] = useState({ dx: 0, dy: 0, dz: 0, turn: 0 });
-  const command: Command = { kind: "pieces.move", ids, ...by };
+  const command: Command = { kind: "things.move", ids, ...by };
   const field = (name: keyof typeof by, label: string, unit: string, step: number) => (
     <NumberField
       label={label}

@@ -1,12 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Eye, EyeOff, Lock, Plus } from "lucide-react";
 import { ask, client } from "../api/client";
-import { catalogue } from "../api/queries";
+import { catalogue, useRateName } from "../api/queries";
 import type { Command, Delivery, Scene } from "../api/types";
-import { putMover } from "../plan/draw";
-import { rateName } from "../scenes/scene-list";
-import { endTry, send, tryOut } from "../store/document";
 import { useMoment } from "../store/moment";
+import { endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
@@ -14,6 +12,7 @@ import { Choice } from "../ui/choice";
 import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { putMover } from "../verbs/staging";
 import { Section } from "./section";
 
 const line = "flex min-w-0 items-center gap-2 rounded-[3px] px-1 py-0.5 text-left text-sm hover:bg-well";
@@ -22,6 +21,7 @@ const line = "flex min-w-0 items-center gap-2 rounded-[3px] px-1 py-0.5 text-lef
 export function SceneCard({ scene }: { scene: Scene }) {
   const stage = useMoment((s) => s.stage);
   const choices = useQuery(catalogue).data;
+  const rateName = useRateName();
   const set = (what: Partial<Omit<Extract<Command, { kind: "scene.set" }>, "kind">>, at?: number) =>
     send({ kind: "scene.set", ...what }, at);
   const groups = Object.entries(Object.groupBy(scene.pieces, (p) => p.group || ""));

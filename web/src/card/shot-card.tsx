@@ -1,6 +1,8 @@
 import { Trash2 } from "lucide-react";
 import type { Command, Shot } from "../api/types";
-import { placedShots, send, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
+import { CUT, placedShots, useVersion } from "../store/samples";
+import { send } from "../store/sending";
 import { complain, scrubCut } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
@@ -10,7 +12,7 @@ import { Section } from "./section";
 
 export function ShotCard({ shot }: { shot: Shot }) {
   const cameras = useDocument((s) => s.scene?.cameras) ?? [];
-  useDocument((s) => s.baked);
+  useVersion(CUT);
   const placed = placedShots().find((p) => p.id === shot.id);
   const set = (what: Partial<Omit<Extract<Command, { kind: "shot.set" }>, "kind" | "shot">>, at?: number) =>
     send({ kind: "shot.set", shot: shot.id, ...what }, at);

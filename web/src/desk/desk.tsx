@@ -3,19 +3,20 @@ import { Group, Panel, Separator } from "react-resizable-panels";
 import { Assembly } from "../assembly/assembly";
 import { Card } from "../card/card";
 import { Plan } from "../plan/plan";
-import { closeScene, lookForChanges, openScene, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
 import { recallLoose } from "../store/loose";
 import { pause, settle } from "../store/moment";
-import { prune, useView } from "../store/view";
+import { closeScene, lookAt, openScene, watchScene } from "../store/sending";
+import { cameraSeen, prune, useView } from "../store/view";
+import { Boundary } from "../ui/boundary";
+import { frameSelected } from "../verbs/things";
 import { Viewfinder } from "../viewfinder/viewfinder";
 import { Dialogs } from "./dialogs";
 import { HistoryPanel } from "./history-panel";
 import { followPlace, goTo, type Place } from "./place";
 import { onKey } from "./shortcuts";
 import { TopBar } from "./top-bar";
-import { frameSelected } from "./verbs";
 
-const LOOK_EVERY_MS = 5000;
 const across = "w-1 bg-line hover:bg-slate data-[separator=hover]:bg-slate";
 const down = "h-1 bg-line hover:bg-slate";
 
@@ -56,17 +57,12 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
       }),
     ];
     window.addEventListener("keydown", onKey);
-    const timer = window.setInterval(
-      () => document.visibilityState === "visible" && void lookForChanges(),
-      LOOK_EVERY_MS,
-    );
-    const back = () => void lookForChanges();
-    window.addEventListener("focus", back);
+    lookAt(() => [cameraSeen() ?? "", ...useView.getState().ids].filter(Boolean));
+    const unwatch = watchScene(() => setPhase("This scene was deleted. Open another from the list."));
     return () => {
       for (const end of ends) end();
       window.removeEventListener("keydown", onKey);
-      window.removeEventListener("focus", back);
-      window.clearInterval(timer);
+      unwatch();
     };
   }, [phase]);
 
@@ -94,21 +90,27 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
         <Panel defaultSize="66%" minSize="30%">
           <Group orientation="horizontal">
             <Panel defaultSize="25%" minSize="14%">
-              <Plan />
+              <Boundary name="plan">
+                <Plan />
+              </Boundary>
             </Panel>
             <Separator className={across} />
             <Panel defaultSize="52.5%" minSize="25%">
-              <Viewfinder />
+              <Boundary name="viewfinder">
+                <Viewfinder />
+              </Boundary>
             </Panel>
             <Separator className={across} />
             <Panel defaultSize="22.5%" minSize="15%">
-              {history ? <HistoryPanel /> : <Card />}
+              <Boundary name="card">{history ? <HistoryPanel /> : <Card />}</Boundary>
             </Panel>
           </Group>
         </Panel>
         <Separator className={down} />
         <Panel defaultSize="34%" minSize="15%">
-          <Assembly />
+          <Boundary name="assembly">
+            <Assembly />
+          </Boundary>
         </Panel>
       </Group>
       <Dialogs />

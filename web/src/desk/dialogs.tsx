@@ -1,5 +1,6 @@
 import { useState } from "react";
-import { itemOf, send, useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
+import { send } from "../store/sending";
 import { complain, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
@@ -95,7 +96,7 @@ function DeleteCamera({ id }: { id: string }) {
           tone="wrong"
           onClick={async () => {
             close();
-            complain(await send({ kind: "camera.delete", camera: id }));
+            complain(await send({ kind: "things.delete", ids: [id] }));
           }}
         >
           Delete camera and {shots.length === 1 ? "shot" : "shots"}

@@ -3,7 +3,8 @@ import { Plus, Trash2 } from "lucide-react";
 import { ask, client } from "../api/client";
 import { productionKit } from "../api/queries";
 import type { KitLens } from "../api/types";
-import { send, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
+import { send } from "../store/sending";
 import { complain, notice } from "../store/view";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -102,7 +103,7 @@ function LensRow({ lens }: { lens: KitLens }) {
         type="button"
         aria-label={`Take the ${lens.name} out of the kit`}
         title="Take it out of the kit"
-        onClick={async () => complain(await send({ kind: "lens.delete", lens: lens.id }))}
+        onClick={async () => complain(await send({ kind: "things.delete", ids: [lens.id] }))}
       >
         <Trash2 size={14} />
       </button>

@@ -2,18 +2,11 @@ import { useDocument } from "../store/document";
 import { dropLoose, setKey, useLoose } from "../store/loose";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
 import { lookThrough, select, setLooks, useView } from "../store/view";
+import { meantCamera, newCamera } from "../verbs/cameras";
+import { cutHere } from "../verbs/cutting";
+import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
+import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
 import { LOOK_KEYS } from "../viewfinder/lines-menu";
-import { pickFocus, stepLens, toggleCompare } from "./glass-verbs";
-import {
-  cutHere,
-  duplicateSelected,
-  frameSelected,
-  meantCamera,
-  newCamera,
-  redo,
-  removeSelected,
-  undo,
-} from "./verbs";
 
 export const KEYS: [string, string][] = [
   ["Space", "Play, pause"],

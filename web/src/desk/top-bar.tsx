@@ -1,11 +1,11 @@
 import { FileDown, History, Keyboard, Link2, Moon, Redo2, Sun, Undo2 } from "lucide-react";
-import { rateName } from "../scenes/scene-list";
+import { useRateName } from "../api/queries";
 import { useDocument } from "../store/document";
 import { notice, select, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Menu, MenuItem } from "../ui/menu";
+import { redo, undo } from "../verbs/things";
 import { placeLink } from "./place";
-import { redo, undo } from "./verbs";
 
 async function handOver(kind: "otio" | "glb" | "json"): Promise<void> {
   const { id } = useDocument.getState();
@@ -50,6 +50,8 @@ export function TopBar({
 }) {
   const scene = useDocument((s) => s.scene);
   const busy = useDocument((s) => s.busy > 0);
+  const rateName = useRateName();
+  const unkept = useDocument((s) => s.unkept);
   const canUndo = useDocument((s) => s.canUndo);
   const canRedo = useDocument((s) => s.canRedo);
   const dim = useView((s) => s.dim);
@@ -77,8 +79,11 @@ export function TopBar({
           `${rateName(scene.rate)} fps · ${scene.frames.first}–${scene.frames.last} · ${scene.delivery.label}`}
       </span>
       <span className="flex-1" />
-      <span className="w-12 text-right text-xs text-faint" aria-live="polite">
-        {busy ? "keeping…" : "kept"}
+      <span
+        className={`w-16 text-right text-xs ${unkept ? "font-semibold text-brick" : "text-faint"}`}
+        aria-live="polite"
+      >
+        {busy ? "keeping…" : unkept ? "not kept" : "kept"}
       </span>
       <Button tip="Undo" hint="Ctrl Z" disabled={!canUndo} onClick={undo}>
         <Undo2 size={15} />

@@ -1,16 +1,17 @@
-import { memo, useRef } from "react";
-import type { Camera } from "../api/types";
-import { cameraColumns } from "../store/document";
+import { memo, useMemo, useRef } from "react";
+import { type Camera, POSE } from "../api/types";
 import { hue, onHue } from "../store/hues";
+import { keysOf } from "../store/keys";
 import { cameraRow, poseOf, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { ROVER_ANGLE, roverPlace } from "../store/rover";
+import { cameraColumns, rowOf, useVersion } from "../store/samples";
+import { ahead, headingOf, type Point, snap, toSheet, useSpace } from "../store/space";
 import { lookThrough, select, useView } from "../store/view";
-import { ROVER_ANGLE, roverPlace } from "../viewfinder/frame-of";
 import { placing } from "./carrying";
 import { PathMark } from "./figure-mark";
 import type { TakeHold } from "./grab";
 import { useLive } from "./live";
-import { ahead, headingOf, type Point, snap, toSheet, useSpace } from "./space";
 
 const stage = () => useMoment.getState().stage;
 const LONG = 9;
@@ -41,11 +42,12 @@ export const CameraMark = memo(function CameraMark({
     const was = drawn.current;
     if (was.row === row && was.space === space && was.selected === selected) return;
     drawn.current = { row, space, selected };
-    const [x, y] = toSheet(space, row[0], row[2]);
+    const of = cameraColumns();
+    const [x, y] = toSheet(space, row[of.x], row[of.z]);
     body.current?.setAttribute("transform", `translate(${x} ${y})`);
     const reach = (selected ? LONG : SHORT) * space.scale;
     const ends = [1, -1].map((side) => {
-      const [ax, ay] = ahead(row[3] + (side * row[7]) / 2);
+      const [ax, ay] = ahead(row[of.pan] + (side * row[of.horizontal_deg]) / 2);
       return [x + ax * reach, y + ay * reach];
     });
     fill.current?.setAttribute("d", `M${x} ${y} L${ends[0]} A${reach} ${reach} 0 0 1 ${ends[1]} Z`);
@@ -58,14 +60,13 @@ export const CameraMark = memo(function CameraMark({
         line?.setAttribute("y2", String(ey));
       }
     });
-  });
+  }, camera.id);
   const carry = (e: React.PointerEvent) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return;
     hold(e, (from) => {
       const start = poseOf(camera.id, stage());
       const moved = (at: Point, free: boolean) =>
         start && {
-          ...start,
           x: snap(start.x + at[0] - from[0], free),
           z: snap(start.z + at[1] - from[1], free),
         };
@@ -82,7 +83,7 @@ export const CameraMark = memo(function CameraMark({
         const was = headingOf(from[0] - start.x, from[1] - start.z);
         const delta = headingOf(at[0] - start.x, at[1] - start.z) - was;
         const pan = start.pan + ((((delta + 180) % 360) + 360) % 360) - 180;
-        return { ...start, pan: Math.round(pan * (free ? 100 : 2)) / (free ? 100 : 2) };
+        return { pan: Math.round(pan * (free ? 100 : 2)) / (free ? 100 : 2) };
       };
       const pick = () => select("camera", [camera.id]);
       return placing(camera.id, turned, { pick, click: pick });
@@ -162,12 +163,12 @@ function inFocus(row: Float32Array, x: number, y: number, reach: number, scale: 
   const at = cameraColumns();
   const [nearPer, farPer] = [row[at.sharp_near_per_m], row[at.sharp_far_per_m]];
   // Seen from above, planes across a tilted axis lie nearer.
-  const flat = scale * Math.cos((row[4] * Math.PI) / 180);
-  const half = (row[7] * Math.PI) / 360;
+  const flat = scale * Math.cos((row[at.tilt] * Math.PI) / 180);
+  const half = (row[at.horizontal_deg] * Math.PI) / 360;
   const near = flat / Math.max(nearPer, 1e-6);
   const far = Math.min(farPer > 1e-6 ? flat / farPer : reach, reach * Math.cos(half));
   if (near >= far) return "";
-  const [ax, ay] = ahead(row[3]);
+  const [ax, ay] = ahead(row[at.pan]);
   const corner = (deep: number, side: number) => {
     const wide = side * deep * Math.tan(half);
     return `${x + ax * deep + ay * wide} ${y + ay * deep - ax * wide}`;
@@ -183,30 +184,33 @@ export const CameraPathMark = memo(function CameraPathMark({
   camera: Camera;
   selected: boolean;
 }) {
+  const keys = useMemo(() => keysOf(camera, POSE).map((k) => k.frame), [camera]);
   return (
     <>
-      {camera.x.keys.length > 1 && (
-        <PathMark thing={camera.id} colour={hue(camera.letter)} strong={selected} />
-      )}
-      {camera.x.keys.length > 0 && selected && <KeyMarks camera={camera} />}
+      {keys.length > 1 && <PathMark thing={camera.id} colour={hue(camera.letter)} strong={selected} />}
+      {keys.length > 0 && selected && <KeyMarks camera={camera} frames={keys} />}
     </>
   );
 });
 
-function KeyMarks({ camera }: { camera: Camera }) {
+/** Diamonds where the camera is at its keys, whichever of its channels they are on. */
+function KeyMarks({ camera, frames }: { camera: Camera; frames: number[] }) {
   const space = useSpace();
-  return camera.x.keys.map((key, i) => {
-    const z = camera.z.keys[i]?.value ?? camera.z.rest;
-    const [x, y] = toSheet(space, key.value, z);
+  useVersion(camera.id);
+  const of = cameraColumns();
+  return frames.map((frame) => {
+    const row = rowOf(camera.id, frame);
+    if (!row) return null;
+    const [x, y] = toSheet(space, row[of.x], row[of.z]);
     return (
       <path
-        key={key.frame}
+        key={frame}
         d={`M${x} ${y - 6} l6 6 l-6 6 l-6 -6 Z`}
         fill="var(--ochre)"
         stroke="var(--sheet)"
         pointerEvents="none"
       >
-        <title>Key at {key.frame}</title>
+        <title>Key at {frame}</title>
       </path>
     );
   });

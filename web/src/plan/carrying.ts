@@ -1,10 +1,10 @@
-import type { Command, Pose } from "../api/types";
-import { endTry, send, tryOut } from "../store/document";
-import { leavePose, tryPose } from "../store/loose";
+import type { Command } from "../api/types";
+import { leavePose, type Touched, tryPose } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { endTry, send, tryOut } from "../store/sending";
+import type { Point } from "../store/space";
 import { complain } from "../store/view";
 import type { Grab } from "./grab";
-import type { Point } from "./space";
 
 interface Also {
   /** Before the first try: what the hand is on is selected. */
@@ -31,7 +31,7 @@ export function carrying(command: (at: Point, free: boolean) => Command, also: A
 /** The same for a camera's pose, which stays loose where the camera has keys. */
 export function placing(
   camera: string,
-  pose: (at: Point, free: boolean) => Pose | null,
+  pose: (at: Point, free: boolean) => Touched | null,
   also: Also = {},
 ): Grab {
   return {

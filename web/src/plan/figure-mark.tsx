@@ -1,29 +1,39 @@
 import { memo, useMemo, useRef } from "react";
 import { placesOf } from "../api/samples";
-import type { Act, Figure, Mover } from "../api/types";
-import { focusOn } from "../desk/glass-verbs";
-import { rowOf, samplesOf, useDocument } from "../store/document";
+import type { Act, Does, Figure, Mover } from "../api/types";
+import type { Touched } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { moverColumns, rowOf, samplesOf, useVersion } from "../store/samples";
+import { headingOf, type Point, snap, toSheet, useSpace } from "../store/space";
 import { select, useView } from "../store/view";
+import { focusOn } from "../verbs/glass";
 import { carrying } from "./carrying";
 import type { TakeHold } from "./grab";
 import { useLive } from "./live";
-import { headingOf, type Point, snap, toSheet, useSpace } from "./space";
 
 const stage = () => useMoment.getState().stage;
 
+/** Be here at this frame, the whole path with it. */
+const put = (thing: string, touched: Touched): Does<"thing.put"> => ({
+  kind: "thing.put",
+  thing,
+  frame: stage(),
+  keep: "path",
+  ...touched,
+});
+
 /** Where something goes over the scene, as points on the stage for each frame. */
 function usePath(thing: string): { points: Point[]; first: number } | null {
-  const baked = useDocument((s) => s.baked);
+  const version = useVersion(thing);
   return useMemo(() => {
-    void baked;
+    void version;
     const samples = samplesOf(thing);
     if (!samples) return null;
     const points: Point[] = [];
     const places = placesOf(samples);
     for (let i = 0; i < places.length; i += 3) points.push([places[i], places[i + 2]]);
     return { points, first: samples.first };
-  }, [thing, baked]);
+  }, [thing, version]);
 }
 
 /** A path with a tick every few frames and a number on each whole second or two. */
@@ -100,7 +110,7 @@ export const FigureMark = memo(function FigureMark({
     const [x, y] = toSheet(useSpace.getState(), row[0], row[2]);
     group.current?.setAttribute("transform", `translate(${x} ${y})`);
     body.current?.setAttribute("transform", `rotate(${-row[3]})`);
-  });
+  }, figure.id);
   const down = (e: React.PointerEvent) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return;
     if (useView.getState().picking) {
@@ -109,12 +119,11 @@ export const FigureMark = memo(function FigureMark({
       return;
     }
     hold(e, (from) => {
-      const command = (at: Point, free: boolean) => ({
-        kind: "figure.move" as const,
-        figure: figure.id,
-        x: snap(figure.x + at[0] - from[0], free),
-        z: snap(figure.z + at[1] - from[1], free),
-      });
+      // Where it stands at this frame goes with the hand, and all it does with it.
+      const now = rowOf(figure.id, stage());
+      const [x, z] = now ? [now[0], now[2]] : [figure.x, figure.z];
+      const command = (at: Point, free: boolean) =>
+        put(figure.id, { x: snap(x + at[0] - from[0], free), z: snap(z + at[1] - from[1], free) });
       const pick = () => select("figure", [figure.id]);
       return carrying(command, { pick, click: pick });
     });
@@ -124,11 +133,9 @@ export const FigureMark = memo(function FigureMark({
       const now = rowOf(figure.id, stage());
       const command = (at: Point) => {
         const wanted = headingOf(at[0] - (now?.[0] ?? 0), at[1] - (now?.[2] ?? 0));
-        return {
-          kind: "figure.move" as const,
-          figure: figure.id,
-          heading: Math.round(figure.heading + wanted - (now?.[3] ?? 0)),
-        };
+        const was = now?.[3] ?? 0;
+        // The way round that is turned less.
+        return put(figure.id, { pan: Math.round(was + ((((wanted - was + 180) % 360) + 360) % 360) - 180) });
       };
       return carrying(command);
     });
@@ -192,21 +199,16 @@ export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold })
     hold(e, () => {
       const command = (at: Point, free: boolean) => {
         const act = figure.acts[index] as Extract<Act, { kind: "walk" }>;
-        const points = (act.points as unknown as Point[]).map((p, i) =>
-          i === which ? [snap(at[0], free), snap(at[1], free)] : p,
+        const points = act.points.map(
+          (p, i): Point => (i === which ? [snap(at[0], free), snap(at[1], free)] : p),
         );
-        return {
-          kind: "figure.act.set" as const,
-          figure: figure.id,
-          index,
-          act: { ...act, points } as never,
-        };
+        return { kind: "figure.act.set" as const, figure: figure.id, index, act: { ...act, points } };
       };
       return carrying(command);
     });
   return figure.acts.flatMap((act, index) =>
     act.kind === "walk"
-      ? (act.points as unknown as Point[]).map((p, which) => {
+      ? act.points.map((p, which) => {
           const [x, y] = toSheet(space, p[0], p[1]);
           return (
             <rect
@@ -244,9 +246,10 @@ export const MoverMark = memo(function MoverMark({
   useLive(() => {
     const row = rowOf(mover.id, stage());
     if (!row) return;
-    const [x, y] = toSheet(useSpace.getState(), row[0], row[2]);
-    group.current?.setAttribute("transform", `translate(${x} ${y}) rotate(${-row[3]})`);
-  });
+    const of = moverColumns();
+    const [x, y] = toSheet(useSpace.getState(), row[of.x], row[of.z]);
+    group.current?.setAttribute("transform", `translate(${x} ${y}) rotate(${-row[of.pan]})`);
+  }, mover.id);
   const down = (e: React.PointerEvent) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return;
     if (useView.getState().picking) {
@@ -256,8 +259,8 @@ export const MoverMark = memo(function MoverMark({
     }
     hold(e, (from) => {
       const command = (at: Point, free: boolean) => ({
-        kind: "mover.shift" as const,
-        mover: mover.id,
+        kind: "things.move" as const,
+        ids: [mover.id],
         dx: snap(at[0] - from[0], free),
         dy: 0,
         dz: snap(at[1] - from[1], free),

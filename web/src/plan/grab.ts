@@ -1,5 +1,5 @@
 import { type PointerEvent as ReactPointerEvent, useCallback, useEffect, useRef } from "react";
-import { type Point, toStage, useSpace } from "./space";
+import { type Point, toStage, useSpace } from "../store/space";
 
 /** Something held on the plan: told where the hand is on the stage, and when it lets go. */
 export interface Grab {

@@ -1,16 +1,16 @@
 import { useLayoutEffect } from "react";
-import { useDocument } from "../store/document";
 import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
-import { useSpace } from "./space";
+import { useVersions } from "../store/samples";
+import { useSpace } from "../store/space";
 
-/** Run after each drawing of the component, and whenever the moment, the samples or the sheet move, past React. */
-export function useLive(update: () => void): void {
+/** Run after each drawing of the component, and whenever the moment, the samples of these things or the sheet move, past React. */
+export function useLive(update: () => void, ...things: string[]): void {
   useLayoutEffect(() => {
     update();
     const ends = [
       useMoment.subscribe((now, was) => now.stage !== was.stage && update()),
-      useDocument.subscribe((now, was) => now.baked !== was.baked && update()),
+      useVersions.subscribe((now, was) => things.some((t) => now.of[t] !== was.of[t]) && update()),
       useSpace.subscribe(update),
       useLoose.subscribe(update),
     ];

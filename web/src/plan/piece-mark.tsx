@@ -1,10 +1,10 @@
 import { memo } from "react";
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
+import { headingOf, type Point, snap, toSheet, useSpace } from "../store/space";
 import { select, selectAlso, useView } from "../store/view";
 import { carrying } from "./carrying";
 import type { TakeHold } from "./grab";
-import { headingOf, type Point, snap, toSheet, useSpace } from "./space";
 
 /** A piece's own across and along, metres, to the stage. */
 function placeOn(piece: Piece, across: number, along: number): Point {
@@ -49,7 +49,7 @@ export const PieceMark = memo(function PieceMark({
     hold(e, (from) => {
       const ids = together(piece);
       const command = (at: Point, free: boolean) => ({
-        kind: "pieces.move" as const,
+        kind: "things.move" as const,
         ids,
         dx: snap(at[0] - from[0], free),
         dz: snap(at[1] - from[1], free),

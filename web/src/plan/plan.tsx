@@ -1,16 +1,17 @@
 import { Maximize, MousePointer2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Piece } from "../api/types";
-import { focusOn } from "../desk/glass-verbs";
-import { dropOverlay, endTry, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
+import { dropOverlay, endTry } from "../store/sending";
+import { fit, type Point, snap, toSheet, toStage, useSpace } from "../store/space";
 import { select, type Tool, useView } from "../store/view";
 import { Button } from "../ui/button";
+import { focusOn } from "../verbs/glass";
+import { drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
 import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
-import { drawWalk, footprint, isPiece, putUp, standFigure } from "./draw";
 import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
 import { useGrab } from "./grab";
 import { intoPiece, PieceHandles, PieceMark } from "./piece-mark";
-import { fit, type Point, snap, toSheet, toStage, useSpace } from "./space";
 
 const TOOLS: [Tool, string, string][] = [
   ["figure", "Figure", "Point at where it stands"],
@@ -108,7 +109,7 @@ export function Plan() {
   const tool = useView((s) => s.tool);
   const picking = useView((s) => s.picking);
   const space = useSpace();
-  const [drawn, setDrawn] = useState<{ a: Point; b: Point } | null>(null);
+  const [drawn, setDrawn] = useState<string | null>(null);
   const [walk, setWalk] = useState<Point[]>([]);
   const [over, setOver] = useState<Point | null>(null);
   const hold = useGrab(sheet, () => {
@@ -200,12 +201,13 @@ export function Plan() {
     if (isPiece(tool) && e.button === 0) {
       return hold(e, (from) => {
         const a: Point = [snap(from[0], e.altKey), snap(from[1], e.altKey)];
+        const piece = drawing(tool, a);
+        setDrawn(piece.id);
         return {
-          move: (at, ev) => setDrawn({ a, b: [snap(at[0], ev.altKey), snap(at[1], ev.altKey)] }),
+          move: (at, ev) => piece.move([snap(at[0], ev.altKey), snap(at[1], ev.altKey)]),
           drop: (at, moved, ev) => {
             setDrawn(null);
-            const b: Point = moved ? [snap(at[0], ev.altKey), snap(at[1], ev.altKey)] : [a[0] + 1, a[1] + 1];
-            void putUp(tool, a, b);
+            void piece.drop(moved ? [snap(at[0], ev.altKey), snap(at[1], ev.altKey)] : [a[0] + 1, a[1] + 1]);
           },
         };
       });
@@ -241,7 +243,7 @@ export function Plan() {
   const onePiece =
     kind === "piece" && ids.length === 1 ? scene?.pieces.find((p) => p.id === ids[0]) : undefined;
   const figure = kind === "figure" ? scene?.figures.find((f) => f.id === ids[0]) : undefined;
-  const shape = drawn && isPiece(tool) ? footprint(tool, drawn.a, drawn.b) : null;
+  const shape = scene?.pieces.find((p) => p.id === drawn);
   const trail = walk.length || (tool === "walk" && over) ? [...walk, ...(over ? [over] : [])] : [];
 
   return (
@@ -341,11 +343,8 @@ function onPiece(piece: Piece, x: number, z: number): Point | null {
   return Math.abs(u) <= 0.5 && Math.abs(v) <= 0.5 ? [u, v] : null;
 }
 
-function Drawn({
-  shape,
-}: {
-  shape: { x: number; z: number; width: number; depth: number; heading: number };
-}) {
+/** The size of a piece while it is drawn. */
+function Drawn({ shape }: { shape: Piece }) {
   const space = useSpace();
   const [x, y] = toSheet(space, shape.x, shape.z);
   const [w, d] = [shape.width * space.scale, Math.max(shape.depth * space.scale, 2)];

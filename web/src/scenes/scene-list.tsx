@@ -1,20 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, client } from "../api/client";
-import { catalogue, sceneList } from "../api/queries";
+import { catalogue, sceneList, useRateName } from "../api/queries";
 import type { Problem } from "../api/types";
 import { Button } from "../ui/button";
-
-const RATE_NAMES: Record<string, string> = {
-  "24000/1001": "23.976",
-  "30000/1001": "29.97",
-  "60000/1001": "59.94",
-};
-export const rateName = (rate: string) => RATE_NAMES[rate] ?? rate.replace("/1", "");
 
 export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
   const { data, error } = useQuery(sceneList);
   const choices = useQuery(catalogue).data;
+  const rateName = useRateName();
   const queries = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");

@@ -1,16 +1,22 @@
 import { create } from "zustand";
-import { ask, client } from "../api/client";
-import type { Camera, Command, Pose, PreviewOut } from "../api/types";
+import { rowAt } from "../api/samples";
+import type { Camera, Command, Pose } from "../api/types";
 import { POSE } from "../api/types";
-import { dropOverlay, endTry, itemOf, rowOf, send, tryOut, useDocument } from "./document";
+import { itemOf, useDocument } from "./document";
+import { keyedIn } from "./keys";
 import { useMoment } from "./moment";
+import { cameraColumns, moverColumns, rowOf, touch } from "./samples";
+import { dropOverlay, endTry, preview, send, tryOut } from "./sending";
 import { complain, scrubStage } from "./view";
 
-/** A keyed camera moved by hand and not kept: where it was put, at which frame. */
+/** What a hand changed of a pose: only this is sent. */
+export type Touched = Partial<Pose>;
+
+/** A keyed camera moved by hand and not kept: what was changed, at which frame. */
 interface Loose {
   camera: string;
   frame: number;
-  pose: Pose;
+  touched: Touched;
   row: Float32Array | null;
 }
 
@@ -25,67 +31,72 @@ useLoose.subscribe(({ loose }) => {
   else sessionStorage.removeItem(slot(id));
 });
 
-export const keyed = (camera: Camera | undefined) =>
-  !!camera && POSE.some((name) => camera[name].keys.length > 0);
+export const keyed = (camera: Camera | undefined) => !!camera && keyedIn(camera, POSE);
 
 /** The sample row to draw a camera with: where it was put by hand at this frame, else as baked. */
 export function cameraRow(camera: string, frame: number): Float32Array | null {
   const { loose } = useLoose.getState();
-  const dragged = useDocument.getState().overlay?.rows[camera];
+  const dragged = useDocument.getState().overlay?.samples[camera];
   if (loose && loose.camera === camera && loose.frame === frame && loose.row && !dragged) return loose.row;
   return rowOf(camera, frame);
 }
 
-export function poseOf(camera: string, frame: number): Pose | null {
-  const row = cameraRow(camera, frame);
+/** Where a camera or mover stands and looks, as drawn. */
+export function poseOf(thing: string, frame: number): Pose | null {
+  const row = cameraRow(thing, frame);
+  if (!row) return null;
+  const isCamera = itemOf(useDocument.getState().shown, "cameras", thing) !== undefined;
+  const at = isCamera ? cameraColumns() : moverColumns();
   // Samples are 32-bit: seven digits read as they were typed.
-  return row
-    ? (Object.fromEntries(POSE.map((name, i) => [name, Number(row[i].toPrecision(7))])) as Pose)
-    : null;
+  return Object.fromEntries(POSE.map((name) => [name, Number(row[at[name]].toPrecision(7))])) as Pose;
 }
 
-const placing = (camera: Camera, frame: number, pose: Pose): Command =>
-  keyed(camera)
-    ? { kind: "keys.set", thing: camera.id, frame, pose, shape: "eased" }
-    : { kind: "camera.place", camera: camera.id, pose };
+/** Be here at this frame; what is not touched is not named. */
+const placing = (camera: Camera, frame: number, touched: Touched): Command => ({
+  kind: "thing.put",
+  thing: camera.id,
+  frame,
+  keep: keyed(camera) ? "key" : "rest",
+  ...touched,
+});
+
+/** What is loose on a camera at a frame already, with more touched. */
+function withLoose(camera: string, frame: number, touched: Touched): Touched {
+  const { loose } = useLoose.getState();
+  return loose?.camera === camera && loose.frame === frame ? { ...loose.touched, ...touched } : touched;
+}
 
 /** Show a camera somewhere while a hand moves it. */
-export function tryPose(id: string, pose: Pose): void {
+export function tryPose(id: string, touched: Touched): void {
   const camera = itemOf(useDocument.getState().scene, "cameras", id);
   const frame = useMoment.getState().stage;
-  if (camera) tryOut(placing(camera, frame, pose), frame);
+  if (camera) tryOut(placing(camera, frame, withLoose(id, frame, touched)), frame);
 }
 
 /** Leave a camera where the hand let go: kept at once if it has no keys, else loose until it is decided. */
-export async function leavePose(id: string, pose: Pose): Promise<boolean> {
+export async function leavePose(id: string, touched: Touched, seen?: number): Promise<boolean> {
   const camera = itemOf(useDocument.getState().scene, "cameras", id);
   const frame = useMoment.getState().stage;
   endTry();
   if (!camera) return false;
-  if (!keyed(camera)) return complain(await send(placing(camera, frame, pose)));
-  if (camera.locked) {
-    dropOverlay();
-    return complain(await send(placing(camera, frame, pose)));
+  if (!keyed(camera) || camera.locked) {
+    if (camera.locked) dropOverlay();
+    return complain(await send(placing(camera, frame, touched), seen));
   }
-  await setLoose(camera, frame, pose);
+  await setLoose(camera, frame, withLoose(id, frame, touched));
   return true;
 }
 
-async function setLoose(camera: Camera, frame: number, pose: Pose): Promise<void> {
-  const scene = useDocument.getState().id;
-  if (scene === null) return;
-  const { data, problem } = await ask(
-    client.POST("/api/scenes/{scene_id}/preview", {
-      params: { path: { scene_id: scene } },
-      body: { command: placing(camera, frame, pose), frame },
-    }),
-  );
+async function setLoose(camera: Camera, frame: number, touched: Touched): Promise<void> {
+  const { data, problem } = await preview(placing(camera, frame, touched), frame);
   dropOverlay();
-  if (!complain(problem)) return;
-  const row = (data as PreviewOut).rows[camera.id];
-  // A pose put back exactly where the keys have it is not loose.
-  useLoose.setState({ loose: { camera: camera.id, frame, pose, row: row ? Float32Array.from(row) : null } });
-  useDocument.setState((s) => ({ baked: s.baked + 1 }));
+  if (!complain(problem) || !data) return;
+  const found = data.samples[camera.id];
+  // Put back exactly where the keys have it, it is not loose.
+  useLoose.setState({
+    loose: { camera: camera.id, frame, touched, row: found ? rowAt(found, frame) : null },
+  });
+  touch([camera.id]);
 }
 
 /** Bring back what was loose before a reload. */
@@ -95,35 +106,30 @@ export async function recallLoose(): Promise<void> {
   if (!text) return;
   const was = JSON.parse(text) as Loose;
   const camera = itemOf(scene, "cameras", was.camera);
-  if (camera && keyed(camera)) await setLoose(camera, was.frame, was.pose);
+  if (camera && keyed(camera) && was.touched) await setLoose(camera, was.frame, was.touched);
 }
 
-export async function keepLoose(how: "key" | "path"): Promise<void> {
+export async function keepLoose(keep: "pose" | "path"): Promise<void> {
   const { loose } = useLoose.getState();
   if (!loose) return;
-  const { camera, frame, pose } = loose;
-  const command: Command =
-    how === "key"
-      ? { kind: "keys.set", thing: camera, frame, pose, shape: "eased" }
-      : { kind: "camera.shift", camera, frame, pose };
-  const problem = await send(command);
+  const { camera, frame, touched } = loose;
+  const problem = await send({ kind: "thing.put", thing: camera, frame, keep, ...touched });
   if (complain(problem)) useLoose.setState({ loose: null });
-  useDocument.setState((s) => ({ baked: s.baked + 1 }));
+  touch([camera]);
 }
 
 export function dropLoose(): void {
+  const { loose } = useLoose.getState();
   useLoose.setState({ loose: null });
-  useDocument.setState((s) => ({ baked: s.baked + 1 }));
+  if (loose) touch([loose.camera]);
 }
 
 /** Set a key on a camera at this frame: where it was put by hand, or where it is. */
 export async function setKey(id: string): Promise<void> {
   const { loose } = useLoose.getState();
   const frame = useMoment.getState().stage;
-  if (loose && loose.camera === id && loose.frame === frame) return keepLoose("key");
-  const pose = poseOf(id, frame);
-  if (!pose) return;
-  complain(await send({ kind: "keys.set", thing: id, frame, pose, shape: "eased" }));
+  if (loose && loose.camera === id && loose.frame === frame) return keepLoose("pose");
+  complain(await send({ kind: "keys.here", thing: id, frame }));
 }
 
 export function goLoose(): void {

@@ -1,5 +1,6 @@
 import { create } from "zustand";
-import { cutTable, useDocument } from "./document";
+import { useDocument } from "./document";
+import { cutTable } from "./samples";
 
 export type Clock = "stage" | "cut";
 

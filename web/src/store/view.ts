@@ -67,7 +67,7 @@ interface View {
   rover: RoverPose;
   joint: string | null;
   dim: boolean;
-  notices: { id: number; text: string; remedy: string; wrong: boolean }[];
+  notices: { id: number; text: string; remedy: string; wrong: boolean; notKept: boolean }[];
   asking:
     | null
     | { what: "name-camera"; camera: string }
@@ -138,16 +138,16 @@ export function scrubCut(frame: number): void {
 let number = 0;
 
 /** Say something where the work is; a refusal stays until it is put away. */
-export function notice(text: string, remedy = "", wrong = true): void {
+export function notice(text: string, remedy = "", wrong = true, notKept = false): void {
   const id = ++number;
   useView.setState((s) => ({
-    notices: [...s.notices.filter((n) => n.text !== text), { id, text, remedy, wrong }].slice(-3),
+    notices: [...s.notices.filter((n) => n.text !== text), { id, text, remedy, wrong, notKept }].slice(-3),
   }));
   if (!wrong) setTimeout(() => putAway(id), 4000);
 }
 
 export function complain(problem: Problem | null): boolean {
-  if (problem) notice(problem.title, problem.remedy);
+  if (problem) notice(problem.title, problem.remedy, true, problem.not_kept);
   return problem === null;
 }
 

@@ -15,6 +15,8 @@ export function Dialog({ title, onClose, children, wide }: Props) {
         <Radix.Overlay className="fixed inset-0 z-40 bg-black/35" />
         <Radix.Content
           aria-describedby={undefined}
+          // What does not fit is scrolled by the keyboard too.
+          tabIndex={0}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[86vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-md border border-line bg-paper p-5 shadow-xl ${wide ? "w-[58rem]" : "w-[26rem]"}`}
         >
           <Radix.Title className="mb-3 text-lg font-semibold">{title}</Radix.Title>

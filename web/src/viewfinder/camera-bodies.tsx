@@ -1,5 +1,5 @@
 import { useFrame } from "@react-three/fiber";
-import { useMemo, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import {
   BufferAttribute,
   BufferGeometry,
@@ -12,13 +12,16 @@ import {
   SRGBColorSpace,
 } from "three";
 import { placesOf } from "../api/samples";
-import type { Camera } from "../api/types";
-import { samplesOf, useDocument } from "../store/document";
+import { type Camera, POSE } from "../api/types";
+import { useDocument } from "../store/document";
 import { hue, onHue } from "../store/hues";
+import { keysOf } from "../store/keys";
 import { cameraRow } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { cameraColumns, samplesOf, useVersion } from "../store/samples";
 import { useView } from "../store/view";
 import { paint } from "./darkroom/paint";
+import { standAt } from "./stand-at";
 
 const REACH = 1.3;
 const BODY = paint({ tint: "#4a4a48" });
@@ -53,22 +56,17 @@ function CameraBody({ camera }: { camera: Camera }) {
     made.setAttribute("position", new BufferAttribute(new Float32Array(16 * 3), 3));
     return made;
   }, []);
+  useEffect(() => () => texture.dispose(), [texture]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
   const selected = useView((s) => s.kind === "camera" && s.ids.includes(camera.id));
   const colour = hue(camera.letter);
   useFrame(() => {
     const row = cameraRow(camera.id, useMoment.getState().stage);
     if (!row || !group.current) return;
-    const [x, y, z, pan, tilt, roll, , across, upright] = row;
-    group.current.position.set(x, y, z);
-    group.current.rotation.set(
-      MathUtils.degToRad(tilt),
-      MathUtils.degToRad(pan),
-      MathUtils.degToRad(roll),
-      "YXZ",
-    );
-    group.current.updateMatrixWorld();
-    const w = Math.tan(MathUtils.degToRad(across / 2)) * REACH;
-    const h = Math.tan(MathUtils.degToRad(upright / 2)) * REACH;
+    const of = cameraColumns();
+    standAt(group.current, row, of);
+    const w = Math.tan(MathUtils.degToRad(row[of.horizontal_deg] / 2)) * REACH;
+    const h = Math.tan(MathUtils.degToRad(row[of.vertical_deg] / 2)) * REACH;
     const corners = [
       [-w, -h],
       [w, -h],
@@ -107,11 +105,11 @@ function CameraBody({ camera }: { camera: Camera }) {
 
 /** The path a keyed camera takes, with a tick on every frame and its keys in ochre. */
 function CameraPath({ camera }: { camera: Camera }) {
-  const baked = useDocument((s) => s.baked);
+  const version = useVersion(camera.id);
   const made = useMemo(() => {
-    void baked;
+    void version;
     const samples = samplesOf(camera.id);
-    const frames = [...new Set(camera.x.keys.map((k) => k.frame))];
+    const frames = keysOf(camera, POSE).map((k) => k.frame);
     if (!samples || frames.length < 2) return null;
     const [first, last] = [
       Math.max(Math.min(...frames), samples.first),
@@ -125,7 +123,14 @@ function CameraPath({ camera }: { camera: Camera }) {
     const line = new Line(path, new LineBasicMaterial({ color: hue(camera.letter) }));
     line.frustumCulled = false;
     return { path, line, keys };
-  }, [camera, baked]);
+  }, [camera, version]);
+  useEffect(
+    () => () => {
+      made?.path.dispose();
+      (made?.line.material as LineBasicMaterial | undefined)?.dispose();
+    },
+    [made],
+  );
   if (!made) return null;
   return (
     <>

@@ -1,11 +1,13 @@
 import { Diamond, EyeOff, Lock } from "lucide-react";
-import { focusInForce, focusName, metres } from "../card/glass/words";
-import { cameraColumns, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
+import { keysOf } from "../store/keys";
 import { cameraRow, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { cameraColumns, useVersion } from "../store/samples";
+import { useSeenCamera } from "../store/seen";
 import { useView } from "../store/view";
+import { focusInForce, focusName, metres } from "../store/words";
 import { Letter } from "../ui/badge";
-import { useSeenCamera } from "./viewfinder";
 
 /** Shot, lens and state of what is seen, to be read in two seconds. */
 export function Caption() {
@@ -14,13 +16,14 @@ export function Caption() {
   const stage = useMoment((s) => s.stage);
   const shot = useMoment((s) => s.shot);
   const scene = useDocument((s) => s.shown);
-  useDocument((s) => s.baked);
+  useVersion(camera?.id ?? "");
   useLoose((s) => s.loose);
   const row = camera ? cameraRow(camera.id, stage) : null;
-  const key = camera?.x.keys.some((k) => k.frame === stage);
-  const keys = camera?.x.keys.length ?? 0;
+  const all = camera ? keysOf(camera) : [];
+  const key = all.some((k) => k.frame === stage);
+  const keys = all.length;
   const at = cameraColumns();
-  const focused = camera && scene ? focusName(scene, focusInForce(camera.focus, stage)) : "";
+  const focused = camera && scene ? focusName(scene, focusInForce(camera, stage)) : "";
   const shown = through === "cut" && scene && shot >= 0 ? scene.shots[shot] : null;
   return (
     <div className="flex h-11 items-center gap-3 border-t border-line px-3" data-testid="caption">
@@ -38,7 +41,9 @@ export function Caption() {
           {shown && <b className="text-base">{shown.name}</b>}
           <Letter letter={camera.letter} size={24} />
           <b className="truncate text-base">{camera.name}</b>
-          <span className="text-lg font-semibold whitespace-nowrap">{Number(row[6].toFixed(1))} mm</span>
+          <span className="text-lg font-semibold whitespace-nowrap">
+            {Number(row[at.focal_mm].toFixed(1))} mm
+          </span>
           <span className="text-base font-semibold whitespace-nowrap">
             f/{Number(row[at.aperture]?.toFixed(1))}
           </span>

@@ -1,9 +1,9 @@
 import { useEffect } from "react";
-import { compareLenses, mountLens } from "../desk/glass-verbs";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { complain, useView } from "../store/view";
 import { Button } from "../ui/button";
+import { compareLenses, mountLens } from "../verbs/glass";
 import { sideBySide } from "./sight";
 
 /** What is said under each of the pictures when lenses are compared. */

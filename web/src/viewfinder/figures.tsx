@@ -1,32 +1,40 @@
 import { useFrame } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { type Bone, type Group, MathUtils, type Mesh, type Object3D, type SkinnedMesh, Vector3 } from "three";
+import { type Bone, type Group, type Mesh, type Object3D, type SkinnedMesh, Vector3 } from "three";
 import { clone } from "three/addons/utils/SkeletonUtils.js";
 import type { Figure, Mover } from "../api/types";
-import { rowOf, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
 import { useView } from "../store/view";
 import { OVER } from "./darkroom/develop";
 import { redraw } from "./darkroom/redraw";
 import { loadGroup } from "./shapes";
+import { standAt } from "./stand-at";
 
 /** A copy of a shape from the server, loaded again when its content changes. */
 function useShape(thing: string): Group | null {
   const id = useDocument((s) => s.id);
   const key = useDocument((s) => s.keys[`shape:${thing}`]);
+  const tries = useVersions((s) => s.tries);
   const [shape, setShape] = useState<Group | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another try is a reason to run
   useEffect(() => {
     if (!key) return;
     let wanted = true;
-    void loadGroup(`/api/scenes/${id}/shapes/${thing}.glb?key=${key}`).then((group) => {
-      if (!wanted) return;
-      setShape(clone(group) as Group);
-      redraw();
-    });
+    loadGroup(`/api/scenes/${id}/shapes/${thing}.glb?key=${key}`).then(
+      (group) => {
+        if (!wanted) return;
+        noteFailed(`shape:${thing}`, null);
+        setShape(clone(group) as Group);
+        redraw();
+      },
+      () => wanted && noteFailed(`shape:${thing}`, "Its shape could not be fetched."),
+    );
     return () => {
       wanted = false;
     };
-  }, [id, thing, key]);
+  }, [id, thing, key, tries]);
   return shape;
 }
 
@@ -103,15 +111,7 @@ function Thing({ mover }: { mover: Mover }) {
   useFrame(() => {
     const row = rowOf(mover.id, useMoment.getState().stage);
     if (!row || !group.current) return;
-    const [x, y, z, pan, tilt, roll] = row;
-    group.current.position.set(x, y, z);
-    group.current.rotation.set(
-      MathUtils.degToRad(tilt),
-      MathUtils.degToRad(pan),
-      MathUtils.degToRad(roll),
-      "YXZ",
-    );
-    group.current.updateMatrixWorld();
+    standAt(group.current, row, moverColumns());
   });
   const size: [number, number, number] = mover.shape === "boat" ? [1.4, 0.7, 3.6] : [0.4, 1.2, 0.7];
   return (

@@ -2,11 +2,12 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { MathUtils, type Object3D, type PerspectiveCamera, Raycaster, Vector2, Vector3 } from "three";
 import type { Pose } from "../api/types";
-import { focusOn } from "../desk/glass-verbs";
-import { endTry, itemOf, send, tryOut, useDocument } from "../store/document";
-import { leavePose, poseOf, tryPose } from "../store/loose";
+import { itemOf, useDocument } from "../store/document";
+import { leavePose, poseOf, type Touched, tryPose } from "../store/loose";
 import { pause, useMoment } from "../store/moment";
+import { endTry, send, tryOut } from "../store/sending";
 import { cameraSeen, complain, type Kind, select, selectAlso, useView } from "../store/view";
+import { focusOn } from "../verbs/glass";
 import { pointedAt } from "./pointed-at";
 import { sights, stand } from "./sight";
 
@@ -18,7 +19,7 @@ interface Grip {
   pose: Pose | null;
   camera: string | null;
   piece?: { id: string; height: number; perPixel: number };
-  last: Pose | number | null;
+  last: Touched | number | null;
 }
 
 const CALM = 4;
@@ -45,27 +46,25 @@ function hit(
 }
 
 /** Turn a camera by dragging the picture: what is under the hand stays under it. */
-function turned(from: Pose, dx: number, dy: number, perPixel: number): Pose {
+function turned(from: Pose, dx: number, dy: number, perPixel: number): Touched {
   return {
-    ...from,
     pan: from.pan + dx * perPixel,
     tilt: MathUtils.clamp(from.tilt + dy * perPixel, -89.9, 89.9),
   };
 }
 
 /** Move a camera along its own right, up and forward, metres. */
-export function slid(from: Pose, right: number, up: number, forward: number): Pose {
+export function slid(from: Pose, right: number, up: number, forward: number): Touched {
   const p = MathUtils.degToRad(from.pan);
   return {
-    ...from,
     x: from.x + Math.cos(p) * right - Math.sin(p) * forward,
-    y: from.y + up,
+    ...(up ? { y: from.y + up } : {}),
     z: from.z - Math.sin(p) * right - Math.cos(p) * forward,
   };
 }
 
-const tidy = (pose: Pose): Pose =>
-  Object.fromEntries(Object.entries(pose).map(([k, v]) => [k, Math.round(v * 10_000) / 10_000])) as Pose;
+const tidy = (touched: Touched): Touched =>
+  Object.fromEntries(Object.entries(touched).map(([k, v]) => [k, Math.round(v * 10_000) / 10_000]));
 
 /** The hand in the picture: the rover orbits, pans and dollies; a camera turns, trucks, booms and dollies. */
 export function Hand() {
@@ -74,7 +73,7 @@ export function Hand() {
     const eye = camera as PerspectiveCamera;
     const canvas = gl.domElement;
     let grip: Grip | null = null;
-    let wheelPose: { camera: string; pose: Pose } | null = null;
+    let wheelPose: { camera: string; pose: Pose; touched: Touched } | null = null;
     let wheelTimer = 0;
 
     const where = (e: PointerEvent) => {
@@ -178,13 +177,14 @@ export function Hand() {
       pause();
       const from = wheelPose?.camera === seen ? wheelPose.pose : poseOf(seen, useMoment.getState().stage);
       if (!from) return;
-      wheelPose = { camera: seen, pose: tidy(slid(from, 0, 0, -e.deltaY * 0.003)) };
-      tryPose(seen, wheelPose.pose);
+      const touched = tidy(slid(from, 0, 0, -e.deltaY * 0.003));
+      wheelPose = { camera: seen, pose: { ...from, ...touched }, touched };
+      tryPose(seen, touched);
       window.clearTimeout(wheelTimer);
       wheelTimer = window.setTimeout(() => {
         const done = wheelPose;
         wheelPose = null;
-        if (done) void leavePose(done.camera, done.pose);
+        if (done) void leavePose(done.camera, done.touched);
       }, 260);
     };
 

@@ -27,7 +27,7 @@ export function LooseBar() {
         tone="ochre"
         tip="Set a key here with this place and direction"
         hint="K"
-        onClick={() => keepLoose("key")}
+        onClick={() => keepLoose("pose")}
       >
         Keep as key
       </Button>

@@ -13,7 +13,7 @@ export function Notices() {
           className={`flex max-w-xl items-start gap-3 rounded border bg-sheet px-3 py-2 text-sm text-ink shadow-md ${n.wrong ? "border-brick" : "border-line"}`}
         >
           <p>
-            {n.wrong && <span className="mr-1.5 font-semibold text-brick">Not done.</span>}
+            {n.wrong && !n.notKept && <span className="mr-1.5 font-semibold text-brick">Not done.</span>}
             {n.text} {n.remedy && <span className="text-faint">{n.remedy}</span>}
           </p>
           <button type="button" aria-label="Put this away" className="mt-0.5" onClick={() => putAway(n.id)}>

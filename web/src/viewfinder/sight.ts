@@ -1,9 +1,10 @@
 import { MathUtils, type PerspectiveCamera, Vector3 } from "three";
-import { cameraColumns, samplesOf } from "../store/document";
+import type { CameraColumn } from "../api/types";
 import { cameraRow } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { ROVER_ANGLE, roverPlace } from "../store/rover";
+import { cameraColumns, samplesOf } from "../store/samples";
 import { cameraSeen, useView } from "../store/view";
-import { ROVER_ANGLE, roverPlace, turnTo } from "./frame-of";
 
 /** What the lens does to a drawing, as the core worked it out. */
 export interface Glass {
@@ -26,6 +27,10 @@ export interface Sight {
   over: [number, number];
   /** Where on the picture, in shares of it from the lower left. */
   box: [number, number, number, number];
+}
+
+function turnTo(eye: PerspectiveCamera, pan: number, tilt: number, roll: number): void {
+  eye.rotation.set(MathUtils.degToRad(tilt), MathUtils.degToRad(pan), MathUtils.degToRad(roll), "YXZ");
 }
 
 const WHOLE: Sight["box"] = [0, 0, 1, 1];
@@ -78,7 +83,8 @@ export function stand(eye: PerspectiveCamera, sight: Sight, wide: number, high: 
   const { row, over } = sight;
   if (!row) {
     const { rover } = useView.getState();
-    roverPlace(rover, eye.position);
+    const { x, y, z } = roverPlace(rover);
+    eye.position.set(x, y, z);
     turnTo(eye, rover.bearing, -rover.height, 0);
     eye.near = 0.05;
     eye.far = 2400;
@@ -89,7 +95,7 @@ export function stand(eye: PerspectiveCamera, sight: Sight, wide: number, high: 
     return null;
   }
   const at = cameraColumns();
-  const of = (name: string) => row[at[name]];
+  const of = (name: CameraColumn) => row[at[name]];
   eye.position.set(of("x"), of("y"), of("z"));
   turnTo(eye, of("pan"), of("tilt"), of("roll"));
   eye.near = of("near_m");

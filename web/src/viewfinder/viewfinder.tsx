@@ -1,71 +1,69 @@
 import { Plus } from "lucide-react";
+import { Tabs } from "radix-ui";
 import { lazy, Suspense, useLayoutEffect, useRef, useState } from "react";
-import { newCamera } from "../desk/verbs";
-import { itemOf, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { useVersion } from "../store/samples";
+import { useSeenCamera } from "../store/seen";
 import { lookThrough, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
+import { newCamera } from "../verbs/cameras";
 import { Caption } from "./caption";
 import { CompareLabels } from "./compare";
 import { FrameLines } from "./frame-lines";
 import { LinesMenu } from "./lines-menu";
 import { LooseBar } from "./loose-bar";
+import { MissingBar } from "./missing-bar";
 import { Notices } from "./notices";
 import { overscan } from "./sight";
 
 const Picture = lazy(() => import("./picture").then((m) => ({ default: m.Picture })));
 const MAT = 14;
 
-function Tabs() {
+/** What to look through: the rover, each camera, the cut. */
+function LookTabs() {
   const cameras = useDocument((s) => s.scene?.cameras) ?? [];
   const shots = useDocument((s) => s.scene?.shots.length) ?? 0;
   const through = useView((s) => s.through);
   const at = typeof through === "object" ? through.camera : through;
-  const tab = (on: boolean) =>
-    `flex h-7 shrink-0 items-center gap-1.5 rounded-[3px] border px-2 text-sm ${on ? "border-slate bg-slate-wash font-semibold" : "border-transparent hover:bg-well"}`;
+  const tab =
+    "flex h-7 shrink-0 items-center gap-1.5 rounded-[3px] border border-transparent px-2 text-sm hover:bg-well disabled:opacity-40 data-[state=active]:border-slate data-[state=active]:bg-slate-wash data-[state=active]:font-semibold";
   return (
-    <div
-      role="tablist"
-      aria-label="Look through"
-      className="flex items-center gap-1 overflow-x-auto px-2 py-1"
-    >
-      <button
-        type="button"
-        role="tab"
-        aria-selected={at === "rover"}
-        className={tab(at === "rover")}
-        title="Look round freely; never records  (0)"
-        onClick={() => lookThrough("rover")}
-      >
-        Rover
-      </button>
-      {cameras.map((camera, i) => (
-        <button
-          type="button"
-          role="tab"
-          key={camera.id}
-          aria-selected={at === camera.id}
-          aria-label={`Camera ${camera.letter} ${camera.name}`}
-          title={`${camera.name}${i < 9 ? `  (${i + 1})` : ""}`}
-          className={`${tab(at === camera.id)} ${camera.hidden ? "opacity-50" : ""}`}
-          onClick={() => lookThrough({ camera: camera.id })}
+    <div className="flex items-center gap-1 px-2 py-1">
+      <Tabs.List aria-label="Look through" className="flex min-w-0 items-center gap-1 overflow-x-auto">
+        <Tabs.Trigger
+          value="rover"
+          className={tab}
+          title="Look round freely; never records  (0)"
+          onClick={() => lookThrough("rover")}
         >
-          <Letter letter={camera.letter} />
-          {at === camera.id && <span className="max-w-44 truncate">{camera.name}</span>}
-        </button>
-      ))}
-      <button
-        type="button"
-        role="tab"
-        aria-selected={at === "cut"}
-        disabled={shots === 0}
-        className={`${tab(at === "cut")} disabled:opacity-40`}
-        title="Watch the cut  (C)"
-        onClick={() => lookThrough("cut")}
-      >
-        Cut
-      </button>
+          Rover
+        </Tabs.Trigger>
+        {cameras.map((camera, i) => (
+          <Tabs.Trigger
+            value={camera.id}
+            key={camera.id}
+            // Pressed again, it selects its camera again.
+            onClick={() => lookThrough({ camera: camera.id })}
+            aria-label={`Camera ${camera.letter} ${camera.name}`}
+            title={`${camera.name}${i < 9 ? `  (${i + 1})` : ""}`}
+            className={`${tab} ${camera.hidden ? "opacity-50" : ""}`}
+          >
+            <Letter letter={camera.letter} />
+            {at === camera.id && <span className="max-w-44 truncate"> {camera.name}</span>}
+          </Tabs.Trigger>
+        ))}
+        <Tabs.Trigger
+          value="cut"
+          disabled={shots === 0}
+          className={tab}
+          title="Watch the cut  (C)"
+          onClick={() => lookThrough("cut")}
+        >
+          Cut
+        </Tabs.Trigger>
+      </Tabs.List>
       <span className="flex-1" />
       {at !== "rover" && <LinesMenu />}
       <Button tip="Make a camera from this view" hint="N" onClick={newCamera}>
@@ -97,7 +95,7 @@ export function Viewfinder() {
   const comparing = useView((s) => s.comparing !== null);
   const picking = useView((s) => s.picking);
   useView((s) => s.looks.outside);
-  useDocument((s) => s.baked);
+  useVersion(useSeenCamera()?.id ?? "");
   const rover = through === "rover" || comparing;
   // With what lies outside the frame shown, the picture is larger than the frame in it.
   const beyond = rover ? null : overscan();
@@ -112,10 +110,25 @@ export function Viewfinder() {
     top: `${50 - 50 / overY}%`,
     bottom: `${50 - 50 / overY}%`,
   };
+  const at = typeof through === "object" ? through.camera : through;
   return (
-    <section aria-label="Viewfinder" className="flex h-full min-w-0 flex-col bg-paper">
-      <Tabs />
-      <div ref={room} className="relative min-h-0 flex-1 overflow-hidden bg-mat" data-testid="mat">
+    <Tabs.Root
+      value={at}
+      // Arrows go from tab to tab; only a press looks through one, for the keys are the desk's own.
+      activationMode="manual"
+      role="region"
+      aria-label="Viewfinder"
+      className="flex h-full min-w-0 flex-col bg-paper"
+    >
+      <LookTabs />
+      <Tabs.Content
+        ref={room}
+        value={at}
+        forceMount
+        tabIndex={-1}
+        className="relative min-h-0 flex-1 overflow-hidden bg-mat"
+        data-testid="mat"
+      >
         {width > 10 && height > 10 && (
           <div
             className={`absolute ${picking ? "cursor-crosshair" : ""}`}
@@ -155,10 +168,11 @@ export function Viewfinder() {
         <Notices />
         <PickHint />
         <EmptyHint />
-      </div>
+      </Tabs.Content>
+      <MissingBar />
       <LooseBar />
       <Caption />
-    </section>
+    </Tabs.Root>
   );
 }
 
@@ -219,14 +233,4 @@ function PickHint() {
       Esc leaves it.
     </p>
   );
-}
-
-export function useSeenCamera() {
-  const through = useView((s) => s.through);
-  const scene = useDocument((s) => s.shown);
-  const shot = useMoment((s) => s.shot);
-  const gap = useMoment((s) => s.gap);
-  if (through === "rover" || !scene) return undefined;
-  if (through === "cut") return gap ? undefined : itemOf(scene, "cameras", scene.shots[shot]?.camera ?? null);
-  return itemOf(scene, "cameras", through.camera);
 }

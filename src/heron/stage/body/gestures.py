@@ -5,11 +5,13 @@ raises a hanging arm forward, bends an elbow, and lifts the face.
 """
 
 import hashlib
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 
 from heron.stage.figure import Act, Figure, PointAt, Talk
+from heron.stage.reference import Spot
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: Angles of some joints over frames: (n, 3) degrees each.
@@ -26,7 +28,14 @@ def weight(act: Act, t: Floats, fps: float) -> Floats:
 
 
 def upper_body(
-    figure: Figure, t: Floats, fps: float, walking: Floats, swing: Floats, chest: Floats, heading: Floats
+    figure: Figure,
+    t: Floats,
+    fps: float,
+    walking: Floats,
+    swing: Floats,
+    chest: Floats,
+    heading: Floats,
+    where: Callable[[Spot], Floats],
 ) -> Angles:
     """Angles of every joint above the hips.
 
@@ -35,6 +44,7 @@ def upper_body(
         swing: (n,) how far the left foot is ahead of the right, in shares of stature.
         chest: (n, 3) place of the shoulders, metres.
         heading: (n,) degrees.
+        where: (n, 3) place of something else on the stage, metres.
     """
     seconds = t / fps
     seed = int(hashlib.sha256(figure.id.encode()).hexdigest()[:8], 16) % 1000 / 1000 * 20
@@ -46,7 +56,7 @@ def upper_body(
         if isinstance(act, Talk):
             talk_w = np.maximum(talk_w, w)
         elif isinstance(act, PointAt):
-            yaw, rise = _towards(np.array([act.x, act.y, act.z]) - chest, heading)
+            yaw, rise = _towards(where(act.at) - chest, heading)
             new = _pointing(yaw, rise)
             share = (w > point_w)[:, None]
             point = {k: np.where(share, new.get(k, 0.0), point.get(k, 0.0)) for k in {*point, *new}}

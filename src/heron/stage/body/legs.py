@@ -6,8 +6,8 @@ from typing import Any
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
-from heron.stage.body.skeleton import BALL_UP, HIP, INDEX, OFFSETS
 from heron.stage.body.travel import Ground, Step
+from heron.stage.skeleton import BALL_UP, HIP, INDEX, OFFSETS
 from heron.stage.turning import Turns, about
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]

@@ -1,5 +1,6 @@
 """A figure's acts as joint rotations over frames."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -8,9 +9,10 @@ from scipy.ndimage import gaussian_filter1d
 
 from heron.stage.body.gestures import upper_body
 from heron.stage.body.legs import Foot, bend_leg, foot_from_steps, pelvis_height
-from heron.stage.body.skeleton import INDEX, JOINTS, LANDMARKS, OFFSETS
 from heron.stage.body.travel import Ground, travel
 from heron.stage.figure import Figure
+from heron.stage.reference import Spot
+from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS, OFFSETS
 from heron.stage.turning import Turns, about, pan_tilt_roll
 from heron.timebase import Frames
 
@@ -49,11 +51,14 @@ class Performance:
         return np.asarray(self.places[:, i] + turned)
 
 
-def perform(figure: Figure, ground: Ground, frames: Frames, fps: float) -> Performance:
+def perform(
+    figure: Figure, ground: Ground, frames: Frames, fps: float, where: Callable[[Spot], Floats]
+) -> Performance:
     """Bake a figure's performance.
 
     Args:
         ground: height under (n, 2) points.
+        where: (n, 3) place of something else on the stage over the frames.
 
     The same figure on the same ground gives the same arrays to the bit.
     """
@@ -75,7 +80,7 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float) -> Perfo
     turns: dict[str, Turns] = {"root": facing}
     turns["pelvis"] = about("Y", 9.0 * swing)
     chest = root + np.array([0.0, 0.8 * tall, 0.0])
-    for name, angles in upper_body(figure, t, fps, way.walking, swing, chest, way.heading).items():
+    for name, angles in upper_body(figure, t, fps, way.walking, swing, chest, way.heading, where).items():
         turns[name] = pan_tilt_roll(angles[:, 1], angles[:, 0], angles[:, 2])
 
     pelvis_turn = facing * turns["pelvis"]

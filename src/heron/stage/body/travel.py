@@ -8,9 +8,9 @@ from typing import Any
 import numpy as np
 
 from heron.model import wrap_degrees
-from heron.stage.body.skeleton import FOOT_HALF
 from heron.stage.figure import Figure, Turn, Walk
 from heron.stage.path import FloorPath
+from heron.stage.skeleton import FOOT_HALF
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]

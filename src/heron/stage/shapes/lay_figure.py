@@ -1,9 +1,9 @@
 """A figure's body: a turned wooden lay figure, dressed just enough to be told apart."""
 
 from heron.stage.body.gestures import GRIP
-from heron.stage.body.skeleton import ANKLE, FOREARM, HAND, INDEX, REST, UPPER_ARM
 from heron.stage.figure import Figure
 from heron.stage.shapes.mesh import Mesh, about_x, egg, join, lathe, shade, slab
+from heron.stage.skeleton import ANKLE, FOREARM, HAND, INDEX, REST, UPPER_ARM
 
 _WOOD, _SEAM = "#cda876", "#9c7748"
 _BUILD = {"slight": 0.9, "middling": 1.0, "broad": 1.16}

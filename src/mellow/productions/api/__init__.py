@@ -1,14 +1,14 @@
-"""The API: thin routes over commands, baking and formats."""
+"""The API: thin routes over commands, baking and formats. Each is given its actor as `request.auth`."""
 
-from ninja import NinjaAPI
+from mellow.actors import local_person
+from mellow.problems import HeronAPI, register
+from mellow.productions.api import catalogue, changes, drawing, glass, handover, scenes
 
-from mellow.problems import register
-from mellow.productions.api import catalogue, drawing, glass, handover, scenes
-
-api = NinjaAPI(title="Mellow Heron", version="1", docs_url=None)
+api = HeronAPI(title="Mellow Heron", version="1", docs_url=None, auth=local_person)
 register(api)
 api.add_router("", catalogue.router)
 api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
+api.add_router("scenes", changes.router)
 api.add_router("scenes", drawing.router)
 api.add_router("scenes", handover.router)

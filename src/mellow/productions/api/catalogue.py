@@ -1,35 +1,41 @@
 """What there is to choose from, and shapes every scene shares."""
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from ninja import Router
 
+from heron.bake import CAMERA_COLUMNS, figures, movers
 from heron.formats.gltf import write_unit_pieces
 from heron.optics import DELIVERIES, FILM_BACKS, parse_delivery
 from heron.optics.delivery import Delivery
-from heron.timebase.rate import RATES, show_rate
+from heron.scene import Camera
+from heron.stage.mover import Mover
+from heron.timebase.rate import RATES, rate_name, show_rate
+from mellow.actors import Request
 from mellow.productions import baking
-from mellow.productions.api.shapes import Catalogue, Problem
+from mellow.productions.api.shapes import Catalogue, Columns, Problem
 
 router = Router()
 
 
 @router.get("catalogue", response=Catalogue)
-def catalogue(request: HttpRequest) -> Catalogue:
-    """Film backs, deliveries, rates and places on a body."""
+def catalogue(request: Request) -> Catalogue:
+    """Film backs, deliveries, rates, places on a body, and the table of channels."""
     return Catalogue(
         film_backs=list(FILM_BACKS), deliveries=list(DELIVERIES),
-        rates=[show_rate(rate) for rate in RATES], landmarks=baking.landmark_names(),
+        rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
+        channels={"camera": list(Camera.CHANNELS), "mover": list(Mover.CHANNELS)},
+        columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
     )  # fmt: skip
 
 
 @router.get("delivery", response={200: Delivery, 400: Problem})
-def delivery(request: HttpRequest, text: str) -> Delivery:
+def delivery(request: Request, text: str) -> Delivery:
     """Read a typed delivery aspect."""
     return parse_delivery(text)
 
 
 @router.get("shapes/pieces.glb")
-def pieces(request: HttpRequest) -> HttpResponse:
+def pieces(request: Request) -> HttpResponse:
     """A unit piece of each kind."""
     response = HttpResponse(write_unit_pieces(), content_type="model/gltf-binary")
     response.headers["Cache-Control"] = "max-age=3600"

@@ -1,37 +1,40 @@
 """What the desk draws: samples, shapes, and one frame while a hand drags."""
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from ninja import Router
 
 from heron.cut import lay_out
 from heron.errors import BadInput
 from heron.scene import diff
-from mellow.productions import baking, edits, rows
-from mellow.productions.api.scenes import REFUSALS
-from mellow.productions.api.shapes import PlacedOut, PreviewIn, PreviewOut
+from mellow.actors import Request
+from mellow.productions import baking, log
+from mellow.productions.api.opened import looked_at
+from mellow.productions.api.shapes import REFUSALS, PlacedOut, PreviewIn, PreviewOut, answered, sealed
 
 router = Router()
 
 
 @router.post("{int:scene_id}/preview", response={200: PreviewOut, **REFUSALS})
-def preview(request: HttpRequest, scene_id: int, payload: PreviewIn) -> PreviewOut:
-    """Try a command: what would change, and how it would look at a frame. Nothing is written."""
-    before, after = edits.preview(scene_id, payload.command)
-    if payload.frame not in after.frames:
-        raise BadInput(
-            f"Frame {payload.frame} is outside {after.frames}.", "Ask for one inside.", field="frame"
-        )
+def preview(request: Request, scene_id: int, payload: PreviewIn) -> HttpResponse:
+    """Try a command: what would change, and how it would look over some frames. Nothing is written."""
+    before, after = log.preview(scene_id, payload.command, request.auth)
+    for frame in (payload.frames.first, payload.frames.last):
+        if frame not in after.frames:
+            raise BadInput(
+                f"Frame {frame} is outside {after.frames}.", "Ask for frames inside.", field="frames"
+            )
     placed = None
     if before.shots != after.shots:
         placed = [PlacedOut(id=p.shot.id, cut_first=p.cut_first, cut_last=p.cut_last) for p in lay_out(after)]
-    rows_there = baking.one_frame(before, after, payload.frame)
-    return PreviewOut(patch=diff(before, after), rows=rows_there, placed=placed)
+    found = baking.tried(before, after, payload.frames, payload.columns)
+    packed = {id_: sealed(s.packed()) for id_, s in found.items()}
+    return answered(PreviewOut(patch=diff(before, after), placed=placed, samples=packed))
 
 
 @router.get("{int:scene_id}/samples/{thing}")
-def samples(request: HttpRequest, scene_id: int, thing: str, key: str = "") -> HttpResponse:
+def samples(request: Request, scene_id: int, thing: str, key: str = "") -> HttpResponse:
     """Packed samples; kept by the browser for ever under their key."""
-    scene = rows.load(rows.scene_row(scene_id))
+    scene = looked_at(request, scene_id)
     current = baking.keys(scene).get(thing, "") if key else ""
     return _kept(
         baking.samples(scene, thing), "application/octet-stream", lasting=bool(key) and key == current
@@ -39,9 +42,9 @@ def samples(request: HttpRequest, scene_id: int, thing: str, key: str = "") -> H
 
 
 @router.get("{int:scene_id}/shapes/{thing}.glb")
-def shape(request: HttpRequest, scene_id: int, thing: str, key: str = "") -> HttpResponse:
+def shape(request: Request, scene_id: int, thing: str, key: str = "") -> HttpResponse:
     """The body of a figure, or a mover's shape."""
-    scene = rows.load(rows.scene_row(scene_id))
+    scene = looked_at(request, scene_id)
     current = baking.keys(scene).get(f"shape:{thing}", "") if key else ""
     return _kept(baking.shape(scene, thing), "model/gltf-binary", lasting=bool(key) and key == current)
 

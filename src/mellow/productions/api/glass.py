@@ -1,18 +1,32 @@
 """What a lens does to the picture: sharpness in words, clipping, comparisons, lines over the frame."""
 
-from django.http import HttpRequest
-from ninja import Query, Router
+from typing import Annotated
+
+from ninja import Router
+from pydantic import Field
 
 from heron.errors import BadInput
-from heron.framing import FrameLine, SafeArea, clipping, compare, figures_in_focus, frame_lines, in_words
+from heron.framing import (
+    FrameLine,
+    SafeArea,
+    clipping,
+    compare,
+    figures_in_focus,
+    frame_lines,
+    in_words,
+    usual_lenses,
+)
 from heron.model import Model
 from heron.optics import KitLens, aperture_points, parse_delivery
 from heron.optics.aperture import MOST_POINTS
 from heron.scene import find
 from heron.timebase import Frames
-from mellow.productions import baking, models, rows
-from mellow.productions.api.scenes import REFUSALS, kit_of, production
-from mellow.productions.api.shapes import ComparedOut, CompareIn, GlassOut
+from heron.timebase.frames import FrameNumber
+from mellow.actors import Request, permit
+from mellow.productions import baking, models
+from mellow.productions.api.opened import looked_at
+from mellow.productions.api.scenes import kit_of, production
+from mellow.productions.api.shapes import REFUSALS, ComparedOut, CompareIn, GlassOut
 
 router = Router()
 
@@ -25,31 +39,32 @@ class Opening(Model):
 
 @router.get("opening", response=Opening)
 def opening(
-    request: HttpRequest, blades: int = Query(0, ge=0, le=20), count: int = Query(64, ge=1, le=MOST_POINTS)
+    request: Request,
+    blades: Annotated[int, Field(ge=0, le=20)] = 0,
+    count: Annotated[int, Field(ge=1, le=MOST_POINTS)] = 64,
 ) -> Opening:
     """Where to draw from so that many pictures add up to one through a lens."""
     return Opening(points=aperture_points(0 if blades < 3 else blades, count).ravel().tolist())
 
 
 @router.get("lines", response={200: list[FrameLine], 400: REFUSALS[400]})
-def lines(
-    request: HttpRequest, aspect: float, safe: SafeArea = "smpte", protect: str = ""
-) -> list[FrameLine]:
+def lines(request: Request, aspect: float, safe: SafeArea = "smpte", protect: str = "") -> list[FrameLine]:
     """Lines over a frame of an aspect."""
     frame = parse_delivery(str(aspect)).aspect
     return frame_lines(frame, safe, parse_delivery(protect).aspect if protect else None)
 
 
 @router.get("kit", response=list[KitLens])
-def kit(request: HttpRequest) -> list[KitLens]:
+def kit(request: Request) -> list[KitLens]:
     """The production's own lens kit."""
     return list(kit_of(production()))
 
 
 @router.put("scenes/{int:scene_id}/kit", response={200: list[KitLens], **REFUSALS})
-def keep_kit(request: HttpRequest, scene_id: int) -> list[KitLens]:
+def keep_kit(request: Request, scene_id: int) -> list[KitLens]:
     """Make a scene's kit the production's: new scenes begin with it."""
-    scene = rows.load(rows.scene_row(scene_id))
+    scene = looked_at(request, scene_id)
+    permit(request.auth, "manage")
     if not scene.lenses:
         raise BadInput("This scene's lens kit is empty.", "Put a lens into it first.", field="lenses")
     owner: models.Production = production()
@@ -60,24 +75,31 @@ def keep_kit(request: HttpRequest, scene_id: int) -> list[KitLens]:
 
 @router.get("scenes/{int:scene_id}/glass/{camera}", response={200: GlassOut, **REFUSALS})
 def glass(
-    request: HttpRequest, scene_id: int, camera: str, frame: int, longer: int = Query(1920, ge=16, le=16_384)
+    request: Request,
+    scene_id: int,
+    camera: str,
+    frame: FrameNumber,
+    longer: Annotated[int, Field(ge=16, le=16_384)] = 1920,
 ) -> GlassOut:
     """What is sharp and what is clipped at a frame; pixels are of a picture with that longer side."""
-    scene = rows.load(rows.scene_row(scene_id))
+    scene = looked_at(request, scene_id)
     one = find(scene, "cameras", camera)
     _inside(scene.frames, frame)
     width = round(longer * min(scene.delivery.aspect, 1.0))
-    found = figures_in_focus(scene, one, frame, width, baking.BAKER)
-    return GlassOut(figures=found, words=in_words(found), clipped=clipping(scene, one, frame, baking.BAKER))
+    bake = baking.bake_of(scene)
+    found = figures_in_focus(bake, one, frame, width)
+    return GlassOut(figures=found, words=in_words(found), clipped=clipping(bake, one, frame))
 
 
 @router.post("scenes/{int:scene_id}/compare", response={200: list[ComparedOut], **REFUSALS})
-def comparison(request: HttpRequest, scene_id: int, payload: CompareIn) -> list[ComparedOut]:
+def comparison(request: Request, scene_id: int, payload: CompareIn) -> list[ComparedOut]:
     """The same figure at the same size through several lenses."""
-    scene = rows.load(rows.scene_row(scene_id))
+    scene = looked_at(request, scene_id)
     _inside(scene.frames, payload.frame)
     camera = find(scene, "cameras", payload.camera)
-    done = compare(scene, camera, payload.focals, payload.frame, payload.figure)
+    done = compare(
+        baking.bake_of(scene), camera, payload.focals or usual_lenses(scene), payload.frame, payload.figure
+    )
     return [ComparedOut.model_validate(one, from_attributes=True) for one in done]
 
 

@@ -3,26 +3,28 @@
 import re
 from typing import Literal
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from ninja import Router
 
 from heron.formats.gltf import write_stage
 from heron.formats.otio import write_otio
 from heron.scene import write_scene
-from mellow.productions import baking, rows
+from mellow.actors import Request
+from mellow.productions import baking
+from mellow.productions.api.opened import looked_at
 
 router = Router()
 _KINDS = {"otio": "application/json", "glb": "model/gltf-binary", "json": "application/json"}
 
 
 @router.get("{int:scene_id}/export/{kind}")
-def export(request: HttpRequest, scene_id: int, kind: Literal["otio", "glb", "json"]) -> HttpResponse:
+def export(request: Request, scene_id: int, kind: Literal["otio", "glb", "json"]) -> HttpResponse:
     """The cut, the stage or the document as a file."""
-    scene = rows.load(rows.scene_row(scene_id))
+    scene = looked_at(request, scene_id)
     if kind == "otio":
         content = write_otio(scene).encode()
     elif kind == "glb":
-        content = write_stage(scene, baking.BAKER)
+        content = write_stage(baking.bake_of(scene))
     else:
         content = write_scene(scene).encode()
     response = HttpResponse(content, content_type=_KINDS[kind])

@@ -1,26 +1,17 @@
 """Scenes and their changes."""
 
 from django.db.models import Count
-from django.http import HttpRequest
+from django.http import HttpResponse
 from ninja import Router
 
 from heron.optics import FIRST_KIT, KitLens, parse_delivery
 from heron.scene import Scene, empty_scene
-from mellow.productions import baking, edits, models, rows
-from mellow.productions.api.shapes import (
-    ChangedOut,
-    CommandIn,
-    EditLine,
-    Head,
-    NewScene,
-    Problem,
-    SceneLine,
-    SceneOut,
-)
+from mellow.actors import Request, permit
+from mellow.productions import baking, log, models, rows
+from mellow.productions.api.opened import row_for
+from mellow.productions.api.shapes import REFUSALS, Head, NewScene, SceneLine, SceneOut, answered
 
 router = Router()
-REFUSALS = {400: Problem, 404: Problem, 409: Problem, 422: Problem}
-HISTORY_SHOWN = 300
 
 
 def production() -> models.Production:
@@ -34,7 +25,7 @@ def kit_of(owner: models.Production) -> tuple[KitLens, ...]:
 
 
 @router.get("", response=list[SceneLine])
-def listing(request: HttpRequest) -> list[SceneLine]:
+def listing(request: Request) -> list[SceneLine]:
     """All scenes, the newest change first."""
     scenes = models.Scene.objects.order_by("-changed").annotate(
         cameras=Count("camera", distinct=True), shots=Count("shot", distinct=True)
@@ -43,90 +34,46 @@ def listing(request: HttpRequest) -> list[SceneLine]:
 
 
 @router.post("", response={200: SceneOut, **REFUSALS})
-def create(request: HttpRequest, payload: NewScene) -> SceneOut:
+def create(request: Request, payload: NewScene) -> HttpResponse:
     """Make an empty scene."""
+    permit(request.auth, "manage")
     owner = production()
     scene = empty_scene(payload.name, payload.rate, parse_delivery(payload.delivery), kit_of(owner))
-    return _opened(rows.create(owner, scene))
+    return _opened(request, rows.create(owner, scene))
 
 
 @router.post("import", response={200: SceneOut, **REFUSALS})
-def bring_in(request: HttpRequest, payload: Scene) -> SceneOut:
+def bring_in(request: Request, payload: Scene) -> HttpResponse:
     """Store a scene document as a new scene."""
-    return _opened(rows.create(production(), payload))
+    permit(request.auth, "manage")
+    return _opened(request, rows.create(production(), payload))
 
 
 @router.get("{int:scene_id}", response={200: SceneOut, **REFUSALS})
-def read(request: HttpRequest, scene_id: int) -> SceneOut:
+def read(request: Request, scene_id: int) -> HttpResponse:
     """A whole scene."""
-    return _opened(rows.scene_row(scene_id))
+    return _opened(request, row_for(request, scene_id))
 
 
 @router.delete("{int:scene_id}", response={200: Head, **REFUSALS})
-def delete(request: HttpRequest, scene_id: int) -> Head:
+def delete(request: Request, scene_id: int) -> Head:
     """Delete a scene for good, with its history."""
-    row = rows.scene_row(scene_id)
-    models.Shot.objects.filter(scene=row).delete()
-    row.delete()
+    row = row_for(request, scene_id)
+    permit(request.auth, "manage")
+    rows.delete(row)
     return Head(revision=row.revision)
 
 
-@router.get("{int:scene_id}/head", response={200: Head, **REFUSALS})
-def head(request: HttpRequest, scene_id: int) -> Head:
-    """The newest revision, to see whether anything changed."""
-    return Head(revision=rows.scene_row(scene_id).revision)
-
-
-@router.post("{int:scene_id}/commands", response={200: ChangedOut, **REFUSALS})
-def command(request: HttpRequest, scene_id: int, payload: CommandIn) -> ChangedOut:
-    """Do a command."""
-    return _changed(edits.do(scene_id, payload.command, payload.seen, edits.local_person()))
-
-
-@router.post("{int:scene_id}/undo", response={200: ChangedOut, **REFUSALS})
-def undo(request: HttpRequest, scene_id: int) -> ChangedOut:
-    """Take back one's own newest edit."""
-    return _changed(edits.undo(scene_id, edits.local_person()))
-
-
-@router.post("{int:scene_id}/redo", response={200: ChangedOut, **REFUSALS})
-def redo(request: HttpRequest, scene_id: int) -> ChangedOut:
-    """Do one's last undone edit again."""
-    return _changed(edits.redo(scene_id, edits.local_person()))
-
-
-@router.get("{int:scene_id}/history", response={200: list[EditLine], **REFUSALS})
-def history(request: HttpRequest, scene_id: int) -> list[EditLine]:
-    """What was done, the newest first."""
-    row = rows.scene_row(scene_id)
-    shown = row.edits.exclude(state=edits.State.DROPPED).select_related("author").order_by("-revision")
-    return [
-        EditLine(revision=e.revision, sentence=e.sentence, author=e.author.username, state=e.state, at=e.at)
-        for e in shown[:HISTORY_SHOWN]
-    ]
-
-
-def _turns(row: models.Scene) -> tuple[bool, bool]:
-    states = set(row.edits.filter(author=edits.local_person()).values_list("state", flat=True).distinct())
-    return edits.State.DONE in states, edits.State.UNDONE in states
-
-
-def _opened(row: models.Scene) -> SceneOut:
+def _opened(request: Request, row: models.Scene) -> HttpResponse:
     scene = rows.load(row)
-    can_undo, can_redo = _turns(row)
-    return SceneOut(
-        id=row.pk,
-        revision=row.revision,
-        scene=scene,
-        keys=baking.keys(scene),
-        can_undo=can_undo,
-        can_redo=can_redo,
+    can_undo, can_redo = log.turns(row, request.auth)
+    return answered(
+        SceneOut(
+            id=row.pk,
+            revision=row.revision,
+            scene=scene,
+            keys=baking.keys(scene),
+            can_undo=can_undo,
+            can_redo=can_redo,
+        )
     )
-
-
-def _changed(done: edits.Done) -> ChangedOut:
-    can_undo, can_redo = _turns(done.row)
-    return ChangedOut(
-        revision=done.row.revision, sentence=done.sentence, patch=done.patch, keys=baking.keys(done.scene),
-        can_undo=can_undo, can_redo=can_redo,
-    )  # fmt: skip

@@ -1,18 +1,29 @@
 """What the API takes and gives, where it is not a model of the core."""
 
+import base64
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
+from django.http import HttpResponse
 from pydantic import BaseModel, Field
 
+from heron.bake import CAMERA_COLUMNS
+from heron.bake.movers import COLUMNS as MOVER_COLUMNS
 from heron.commands import AnyCommand
+from heron.curves import ChannelSpec
 from heron.framing import Clipped, FigureFocus
 from heron.framing.sizing import MOST_LENSES
 from heron.model import Model, Name
 from heron.optics import Delivery, PublishedBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import Patch, Scene
-from heron.timebase import Rate
+from heron.timebase import Frames, Rate
+from heron.timebase.frames import FrameNumber
+
+
+def answered(model: BaseModel) -> HttpResponse:
+    """A long answer, written at once: it was checked when it was made."""
+    return HttpResponse(model.model_dump_json(), content_type="application/json")
 
 
 class SceneLine(BaseModel):
@@ -39,12 +50,45 @@ class SceneOut(BaseModel):
     can_redo: bool
 
 
+#: Things whose samples are to come with the answer, since they are being looked at.
+Looked = Annotated[tuple[Annotated[str, Field(max_length=60)], ...], Field(max_length=8)]
+
+
+def sealed(content: bytes) -> str:
+    """Bytes for JSON, base64 (RFC 4648)."""
+    return base64.b64encode(content).decode("ascii")
+
+
 class ChangedOut(BaseModel):
-    """What a change came to: apply the patch, fetch what has a new key."""
+    """What a change came to: apply the patch, fetch what has a new key and did not come with it.
+
+    `samples` are packed samples in base64 of what changed among the things that are looked at.
+    """
 
     revision: int
     sentence: str
     patch: Patch
+    keys: dict[str, str]
+    samples: dict[str, str]
+    can_undo: bool
+    can_redo: bool
+
+
+class ChangeOut(BaseModel):
+    """One change of the log."""
+
+    revision: int
+    kind: str
+    sentence: str
+    author: str
+    patch: Patch
+
+
+class ChangesOut(BaseModel):
+    """What changed since a revision, and what is to be fetched now."""
+
+    revision: int
+    changes: list[ChangeOut]
     keys: dict[str, str]
     can_undo: bool
     can_redo: bool
@@ -53,15 +97,23 @@ class ChangedOut(BaseModel):
 class CommandIn(Model):
     """A command from someone who last saw revision `seen`."""
 
-    seen: int = Field(ge=0)
+    seen: int = Field(ge=0, le=2**31)
     command: AnyCommand
+    look: Looked = ()
+
+
+class TurnIn(Model):
+    """An undo or redo."""
+
+    look: Looked = ()
 
 
 class PreviewIn(Model):
-    """A command to try, and the stage frame to see it at."""
+    """A command to try, and the stage frames and columns to see it over; all columns when none are named."""
 
     command: AnyCommand
-    frame: int
+    frames: Frames
+    columns: list[str] | None = Field(default=None, max_length=500)
 
 
 class PlacedOut(BaseModel):
@@ -73,10 +125,12 @@ class PlacedOut(BaseModel):
 
 
 class PreviewOut(BaseModel):
-    """What the command would change: the patch, sample rows at the frame, and the cut if it would differ."""
+    """What the command would change: the patch, packed samples in base64 over the frames, and the cut if it
+    would differ.
+    """
 
     patch: Patch
-    rows: dict[str, list[float]]
+    samples: dict[str, str]
     placed: list[PlacedOut] | None
 
 
@@ -84,9 +138,10 @@ class CompareIn(Model):
     """Lenses to compare on a figure, as a camera sees it at a frame."""
 
     camera: str
-    frame: int
-    focals: list[Annotated[float, Field(ge=SHORTEST_MM, le=LONGEST_MM)]] = Field(
-        min_length=1, max_length=MOST_LENSES
+    frame: FrameNumber
+    #: Left out, the usual ones of the kit.
+    focals: list[Annotated[float, Field(ge=SHORTEST_MM, le=LONGEST_MM)]] | None = Field(
+        default=None, min_length=1, max_length=MOST_LENSES
     )
     figure: str | None = None
 
@@ -134,13 +189,25 @@ class Head(BaseModel):
     revision: int
 
 
+class Columns(BaseModel):
+    """The columns of packed samples, in their order."""
+
+    camera: list[Literal[CAMERA_COLUMNS]]  # type: ignore[valid-type]
+    mover: list[Literal[MOVER_COLUMNS]]  # type: ignore[valid-type]
+    figure: list[str]
+
+
 class Catalogue(BaseModel):
-    """What there is to choose from."""
+    """What there is to choose from; the table of channels and the columns of samples, by kind of thing."""
 
     film_backs: list[PublishedBack]
     deliveries: list[Delivery]
     rates: list[str]
+    #: Each as people say it.
+    rate_names: dict[str, str]
     landmarks: list[str]
+    channels: dict[str, list[ChannelSpec]]
+    columns: Columns
 
 
 class Problem(BaseModel):
@@ -154,3 +221,11 @@ class Problem(BaseModel):
     field: str = ""
     changes: list[str] = []
     can_force: bool = False
+    #: The storage could not take it: it is nowhere but where it was typed.
+    not_kept: bool = False
+
+
+REFUSALS = {
+    400: Problem, 403: Problem, 404: Problem, 409: Problem, 413: Problem, 422: Problem, 500: Problem,
+    503: Problem, 507: Problem,
+}  # fmt: skip

@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { glassAt } from "../../api/queries";
 import type { Camera } from "../../api/types";
-import { samplesOf, send, useDocument } from "../../store/document";
+import { useDocument } from "../../store/document";
 import { useMoment } from "../../store/moment";
+import { samplesOf } from "../../store/samples";
+import { send } from "../../store/sending";
 import { complain } from "../../store/view";
 import { NumberField } from "../../ui/number-field";
 import { useSettled } from "../../ui/settled";

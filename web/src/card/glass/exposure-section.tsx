@@ -1,6 +1,8 @@
 import { create } from "zustand";
 import type { Camera } from "../../api/types";
-import { cameraColumns, send, useDocument } from "../../store/document";
+import { useDocument } from "../../store/document";
+import { cameraColumns } from "../../store/samples";
+import { send } from "../../store/sending";
 import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { Section } from "../section";

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { ArrowLeftRight } from "lucide-react";
 import { catalogue } from "../../api/queries";
 import type { Camera } from "../../api/types";
-import { send } from "../../store/document";
+import { send } from "../../store/sending";
 import { complain } from "../../store/view";
 import { Button } from "../../ui/button";
 import { Choice } from "../../ui/choice";

@@ -1,17 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
 import { Crosshair, Trash2 } from "lucide-react";
 import { glassAt } from "../../api/queries";
-import type { Camera, Problem } from "../../api/types";
-import { pickFocus } from "../../desk/glass-verbs";
-import { cameraColumns, endTry, samplesOf, send, tryOut, useDocument } from "../../store/document";
+import type { Camera, CameraColumn, Problem } from "../../api/types";
+import { useDocument } from "../../store/document";
 import { useMoment } from "../../store/moment";
+import { cameraColumns, samplesOf } from "../../store/samples";
+import { endTry, send, tryOut } from "../../store/sending";
 import { complain, scrubStage, useView } from "../../store/view";
+import { focusInForce, focusName, metres } from "../../store/words";
 import { Button } from "../../ui/button";
 import { NumberField } from "../../ui/number-field";
 import { useSettled } from "../../ui/settled";
+import { pickFocus } from "../../verbs/glass";
 import { Section } from "../section";
 import { StopField } from "./exposure-section";
-import { focusInForce, focusName, metres } from "./words";
 
 /** What is sharp: on what the focus is, how deep sharpness goes, and the racks. */
 export function FocusSection({ camera, row }: { camera: Camera; row: Float32Array | null }) {
@@ -20,8 +22,8 @@ export function FocusSection({ camera, row }: { camera: Camera; row: Float32Arra
   const picking = useView((s) => s.picking);
   if (!scene || !row) return null;
   const at = cameraColumns();
-  const of = (name: string) => row[at[name]];
-  const on = focusInForce(camera.focus, stage);
+  const of = (name: CameraColumn) => row[at[name]];
+  const on = focusInForce(camera, stage);
   const [near, far] = [of("sharp_near_per_m"), of("sharp_far_per_m")];
   const near_m = samplesOf(camera.id)?.facts.too_near as number[] | undefined;
   const confusion = samplesOf(camera.id)?.facts.confusion_mm as number | undefined;

@@ -1,10 +1,11 @@
 import { Diamond } from "lucide-react";
 import type { Camera, GlassName } from "../../api/types";
-import { glassCommand, glassRemedy, keyGlass } from "../../desk/glass-verbs";
-import { endTry, send, tryOut } from "../../store/document";
 import { useMoment } from "../../store/moment";
+import { endTry, send, tryOut } from "../../store/sending";
 import { complain, scrubStage } from "../../store/view";
 import { NumberField } from "../../ui/number-field";
+import { glassCommand, glassRemedy, keyGlass } from "../../verbs/glass";
+import { deleteKeys, shapeKeys } from "../../verbs/keys";
 
 interface Props {
   camera: Camera;
@@ -52,9 +53,7 @@ export function GlassField({ camera, name, label, value, ...look }: Props) {
           className={`mt-1.5 disabled:opacity-40 ${keys.length ? "text-ochre" : "text-faint hover:text-ochre"}`}
           onClick={async () =>
             complain(
-              await (here
-                ? send({ kind: "glass.unkey", camera: camera.id, name, frame: stage })
-                : keyGlass(camera.id, name, value)),
+              await (here ? send(deleteKeys(camera.id, stage, name)) : keyGlass(camera.id, name, value)),
             )
           }
         >
@@ -82,9 +81,7 @@ export function GlassField({ camera, name, label, value, ...look }: Props) {
                   const kind = e.target.value as typeof key.after;
                   // A key that leaves held is still reached as it was.
                   const both = kind === "held" ? { after: kind } : { before: kind, after: kind };
-                  complain(
-                    await send({ kind: "glass.shape", camera: camera.id, name, frame: key.frame, ...both }),
-                  );
+                  complain(await send(shapeKeys(camera.id, key.frame, both, name)));
                 }}
               >
                 <option>held</option>

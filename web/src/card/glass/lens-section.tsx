@@ -1,10 +1,11 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useState } from "react";
 import type { Camera } from "../../api/types";
-import { mountLens, stepLens, toggleCompare } from "../../desk/glass-verbs";
-import { samplesOf, useDocument } from "../../store/document";
+import { useDocument } from "../../store/document";
+import { cameraColumns, samplesOf, useVersion } from "../../store/samples";
 import { complain, useView } from "../../store/view";
 import { Button } from "../../ui/button";
+import { mountLens, stepLens, toggleCompare } from "../../verbs/glass";
 import { Section } from "../section";
 import { FilmBack } from "./film-back";
 import { GlassField } from "./glass-field";
@@ -16,7 +17,8 @@ export function LensSection({ camera, row }: { camera: Camera; row: Float32Array
   const lenses = useDocument((s) => s.shown?.lenses) ?? [];
   const comparing = useView((s) => s.comparing !== null);
   const [keep, setKeep] = useState<"place" | "size">("place");
-  useDocument((s) => s.baked);
+  useVersion(camera.id);
+  const at = cameraColumns();
   const forced = (samplesOf(camera.id)?.facts.forced as string[] | undefined) ?? [];
   return (
     <Section
@@ -82,14 +84,15 @@ export function LensSection({ camera, row }: { camera: Camera; row: Float32Array
         camera={camera}
         name="focal"
         label="Focal length"
-        value={row?.[6] ?? camera.focal.rest}
+        value={row?.[at.focal_mm] ?? camera.focal.rest}
         unit="mm"
         digits={1}
         step={0.5}
       />
       {row && (
         <p className="text-xs text-faint" title="Fields of view of the delivery frame">
-          {row[7].toFixed(2)}° across · {row[8].toFixed(2)}° upright · {row[9].toFixed(2)}° diagonal
+          {row[at.horizontal_deg].toFixed(2)}° across · {row[at.vertical_deg].toFixed(2)}° upright ·{" "}
+          {row[at.diagonal_deg].toFixed(2)}° diagonal
         </p>
       )}
       {forced.map((what) => (

@@ -4,6 +4,7 @@ import type { InstancedMesh, PerspectiveCamera, Scene, WebGLRenderTarget } from 
 import { useDocument } from "../../store/document";
 import { useLoose } from "../../store/loose";
 import { useMoment } from "../../store/moment";
+import { CUT, useVersions } from "../../store/samples";
 import { useView } from "../../store/view";
 import { type Glass, nudge, type Sight, sights, stand, through } from "../sight";
 import { Exposures } from "./exposures";
@@ -56,6 +57,7 @@ export function Develop() {
       onRedraw(moved),
       useMoment.subscribe((s, was) => moved(s.stage !== was.stage)),
       useDocument.subscribe((s, was) => moved(stageDiffers(s, was))),
+      useVersions.subscribe((s, was) => s.of !== was.of && moved(!onlyCameras(s.of, was.of))),
       useView.subscribe(() => moved(false)),
       useLoose.subscribe(() => moved(false)),
     ];
@@ -252,9 +254,15 @@ function stageDiffers(now: Document, was: Document): boolean {
   const [a, b] = [now.shown, was.shown];
   if (!a || !b) return true;
   if (a.pieces !== b.pieces || a.figures !== b.figures || a.movers !== b.movers) return true;
-  if (a.surround !== b.surround || a.frames !== b.frames) return true;
-  const rows = { ...now.overlay?.rows, ...was.overlay?.rows };
-  return now.baked !== was.baked && Object.keys(rows).some((id) => !a.cameras.some((c) => c.id === id));
+  return a.surround !== b.surround || a.frames !== b.frames;
+}
+
+type Counts = Record<string, number>;
+
+/** Whether nothing but cameras came anew. */
+function onlyCameras(now: Counts, was: Counts): boolean {
+  const cameras = new Set(useDocument.getState().shown?.cameras.map((c) => c.id));
+  return Object.keys(now).every((thing) => now[thing] === was[thing] || thing === CUT || cameras.has(thing));
 }
 
 /** A lens's picture needs many drawings; one without, or not yet told how its opening is shaped, only a few. */

@@ -1,4 +1,5 @@
-import type { Camera, FocusOn, Scene } from "../../api/types";
+import type { Camera, FocusOn, Scene } from "../api/types";
+import { samplesOf } from "./samples";
 
 const SIDES: Record<string, string> = { r: "right ", l: "left " };
 
@@ -8,13 +9,15 @@ export function focusName(scene: Scene, on: FocusOn): string {
   if (on.kind === "point") return on.of || "a place";
   if (on.kind === "piece") return scene.pieces.find((p) => p.id === on.piece)?.name ?? "";
   if (on.kind === "mover") return scene.movers.find((m) => m.id === on.mover)?.name ?? "";
+  if (on.kind === "camera") return `camera ${scene.cameras.find((c) => c.id === on.camera)?.letter ?? ""}`;
   const [stem, side] = on.joint.split("_");
   return `${scene.figures.find((f) => f.id === on.figure)?.name ?? ""}'s ${SIDES[side] ?? ""}${stem}`;
 }
 
-/** What the focus is on, or racking to, at a frame. */
-export function focusInForce(focus: Camera["focus"], frame: number): FocusOn {
-  return focus.marks.findLast((m) => m.frame - m.over <= frame)?.on ?? focus.on;
+/** What the focus is on, or racking to, at a frame: the core says from when each mark counts. */
+export function focusInForce(camera: Camera, frame: number): FocusOn {
+  const from = (samplesOf(camera.id)?.facts.focus_from ?? []) as number[];
+  return camera.focus.marks[from.findLastIndex((first) => first <= frame)]?.on ?? camera.focus.on;
 }
 
 /** A distance given by its reciprocal. */

@@ -1,9 +1,11 @@
 import { ask, client } from "../api/client";
 import type { Camera, Command, FocusOn, GlassName, Problem } from "../api/types";
-import { itemOf, send, useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { send } from "../store/sending";
 import { cameraSeen, complain, notice, useView } from "../store/view";
-import { meantCamera } from "./verbs";
+import { meantCamera } from "./cameras";
+import { setKeyOn } from "./keys";
 
 const stage = () => useMoment.getState().stage;
 const cameraOf = (id: string | null) => itemOf(useDocument.getState().scene, "cameras", id);
@@ -33,13 +35,13 @@ export function mountLens(
 /** The command that gives a lens, stop or exposure a value here: on the key that is here, else for the whole scene. */
 export function glassCommand(camera: Camera, name: GlassName, value: number, force = false): Command {
   const key = camera[name].keys.some((k) => k.frame === stage());
-  if (key) return { kind: "glass.key", camera: camera.id, name, frame: stage(), value, force };
+  if (key) return setKeyOn(camera.id, name, stage(), value, force);
   if (name === "focal") return { kind: "camera.set", camera: camera.id, focal: value, force };
-  return { kind: "camera.glass", camera: camera.id, [name]: value, force } as Command;
+  return { kind: "camera.glass", camera: camera.id, [name]: value, force };
 }
 
 export const keyGlass = (camera: string, name: GlassName, value: number) =>
-  send({ kind: "glass.key", camera, name, frame: stage(), value });
+  send(setKeyOn(camera, name, stage(), value));
 
 /** What may be done about a refusal of a lens, stop or exposure. */
 export function glassRemedy(camera: Camera, name: GlassName) {
@@ -87,22 +89,18 @@ export function toggleCompare(): void {
     notice("Lenses are compared through a camera.", "Look through one first.");
     return;
   }
-  const primes = (useDocument.getState().scene?.lenses ?? []).filter((l) => l.shortest_mm === l.longest_mm);
-  const near = (mm: number) =>
-    [...primes].sort((a, b) => Math.abs(a.shortest_mm - mm) - Math.abs(b.shortest_mm - mm))[0]?.shortest_mm ??
-    mm;
-  void compareLenses(camera.id, [...new Set([24, 50, 100].map(near))], true);
+  void compareLenses(camera.id, null, true);
 }
 
 /** Ask what some lenses make of the figure; unless it begins a comparison, only while one is on. */
-export async function compareLenses(camera: string, focals: number[], begin = false): Promise<void> {
+export async function compareLenses(camera: string, focals: number[] | null, begin = false): Promise<void> {
   const { id } = useDocument.getState();
   if (id === null) return;
   const frame = stage();
   const { data, problem } = await ask(
     client.POST("/api/scenes/{scene_id}/compare", {
       params: { path: { scene_id: id } },
-      body: { camera, frame, focals, ...chosenFigure() },
+      body: { camera, frame, ...(focals ? { focals } : {}), ...chosenFigure() },
     }),
   );
   if (!begin && !useView.getState().comparing) return;
@@ -111,5 +109,6 @@ export async function compareLenses(camera: string, focals: number[], begin = fa
     complain(problem);
     return;
   }
-  useView.setState({ comparing: { camera, frame, focals, found: data } });
+  const chosen = focals ?? data.map((one) => one.focal_mm);
+  useView.setState({ comparing: { camera, frame, focals: chosen, found: data } });
 }

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { showTimecode } from "../api/samples";
-import { cutTable, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { CUT, cutTable, useVersion } from "../store/samples";
 import { scrubCut, scrubStage } from "../store/view";
 
 function Clock({
@@ -49,7 +50,7 @@ function Clock({
 export function Clocks() {
   const { clock, stage, cut, shot, gap } = useMoment();
   const scene = useDocument((s) => s.scene);
-  useDocument((s) => s.baked);
+  useVersion(CUT);
   const table = cutTable();
   const placed = table && shot >= 0 ? table.shots[shot] : null;
   const shotName = placed ? scene?.shots.find((s) => s.id === placed.id)?.name : null;

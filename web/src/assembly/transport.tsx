@@ -13,8 +13,8 @@ import { go, span, step, toggle, useMoment } from "../store/moment";
 import { useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
+import { addShot, cutHere } from "../verbs/cutting";
 import { Clocks } from "./clocks";
-import { addShot, cutHere } from "./verbs";
 
 export function Transport() {
   const playing = useMoment((s) => s.playing);

@@ -1,0 +1,8 @@
+"""Scene to samples, by content: what has not changed is not computed again."""
+
+from heron.bake.cameras import COLUMNS as CAMERA_COLUMNS
+from heron.bake.graph import BAKE_VERSION, Bake
+from heron.bake.keeper import KEEPER, Keeper, Scratch
+from heron.bake.samples import Samples, between
+
+__all__ = ["BAKE_VERSION", "CAMERA_COLUMNS", "KEEPER", "Bake", "Keeper", "Samples", "Scratch", "between"]

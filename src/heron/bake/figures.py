@@ -1,0 +1,90 @@
+"""Figures: a performance runs through all its acts, so it is computed from the scene's first frame."""
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from heron.bake.samples import Floats, between
+from heron.stage.body import INDEX, JOINTS, Performance, perform
+from heron.stage.figure import Figure
+from heron.stage.piece import walkable_height
+from heron.stage.reference import OnFigure
+from heron.timebase import Frames, parse_rate
+
+if TYPE_CHECKING:
+    from heron.bake.graph import Bake
+
+COLUMNS = (
+    "x", "y", "z", "heading", "lift", *(f"{j.name}.{c}" for j in JOINTS for c in "xyzw"),
+)  # fmt: skip
+_FIRST_TURN = 5
+
+
+def content(figure: Figure, aspect: str) -> str:
+    """The fingerprint of its own content."""
+    return figure.digest
+
+
+def reads(bake: "Bake", aspect: str) -> tuple[Any, ...]:
+    """What of the scene it depends on: the floor it can meet, too."""
+    return (bake.scene.frames, bake.scene.rate, bake.floor())
+
+
+def since(bake: "Bake", figure: Figure) -> Frames:
+    """The frames it must be computed over, whichever of them are asked for."""
+    return bake.scene.frames
+
+
+def make(bake: "Bake", figure: Figure) -> Performance:
+    """The whole performance."""
+    frames = since(bake, figure)
+    return perform(
+        figure,
+        lambda p: walkable_height(bake.scene.pieces, p),
+        frames,
+        float(parse_rate(bake.scene.rate)),
+        lambda spot: bake.place(spot, frames.array()),
+    )
+
+
+def rows(bake: "Bake", figure: Figure, t: np.ndarray[Any, Any]) -> Floats:
+    """(n, columns): the root, its heading unwrapped, and each joint's rotation in its parent's frame."""
+    first = since(bake, figure).first
+    whole = bake.keeper.get("rows", bake.key(figure), lambda: _rows(bake.made(figure)))
+    out = between(whole, first, t, jumps(figure))
+    moments = np.asarray(t, dtype=np.float64)
+    inner = np.flatnonzero(moments != np.floor(moments))
+    if len(inner):
+        turns = out[inner, _FIRST_TURN:].reshape(len(inner), -1, 4)
+        turns /= np.linalg.norm(turns, axis=-1, keepdims=True)
+        out[inner, _FIRST_TURN:] = turns.reshape(len(inner), -1)
+    return out
+
+
+def _rows(done: Performance) -> Floats:
+    # Neighbours' quaternions on one side, so that halfway between two is the turn between them.
+    flips = np.where(np.sum(done.turns[1:] * done.turns[:-1], axis=-1) < 0, -1.0, 1.0)
+    signs = np.cumprod(np.concatenate([np.ones((1, flips.shape[1])), flips]), axis=0)
+    turns = (done.turns * signs[..., None]).reshape(len(done.turns), -1)
+    pose = done.poses[:, INDEX["root"]]
+    heading = np.degrees(np.unwrap(2 * np.arctan2(pose[:, 1], pose[:, 3])))
+    return np.column_stack([done.root, heading, done.pelvis[:, 1], turns])
+
+
+def facts(bake: "Bake", figure: Figure, frames: Frames, values: Floats) -> dict[str, Any]:
+    """What it says about itself."""
+    return {"acts": bake.performance(figure).facts}
+
+
+def place(bake: "Bake", figure: Figure, spot: OnFigure, t: np.ndarray[Any, Any]) -> Floats:
+    """(n, 3) metres: a joint or landmark of it."""
+    there = bake.keeper.get(
+        "landmark", f"{bake.key(figure)}/{spot.joint}",
+        lambda: np.ascontiguousarray(bake.performance(figure).landmark(spot.joint, figure.stature)),
+    )  # fmt: skip
+    return between(there, since(bake, figure).first, t, jumps(figure))
+
+
+def jumps(figure: Figure) -> list[int]:
+    """Never: each act begins where the last one left the root."""
+    return []

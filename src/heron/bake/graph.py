@@ -1,0 +1,146 @@
+"""A scene to be baked: what depends on what, in which order, under which key.
+
+A thing's key is the fingerprint of its own content, of what it reads of the scene, and of the keys of
+all it is linked to: moving one key of a camera changes that camera's key and nothing else's.
+"""
+
+from collections.abc import Sequence
+from types import ModuleType
+from typing import Any, Literal
+
+import numpy as np
+
+from heron.bake import cameras, figures, movers, pieces
+from heron.bake.keeper import KEEPER, Keeper
+from heron.bake.samples import Floats, Samples
+from heron.errors import HeronError
+from heron.model import Model, fingerprint
+from heron.scene.camera import Camera
+from heron.scene.document import Scene, called
+from heron.scene.links import Link, links
+from heron.scene.lookup import find
+from heron.stage.body import Performance
+from heron.stage.figure import Figure
+from heron.stage.mover import Mover
+from heron.stage.piece import Piece
+from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, Spot
+from heron.timebase import Frames
+
+#: Raise it when a computation changes, so that what browsers keep is dropped.
+BAKE_VERSION = 3
+#: All of a thing, or only where it is and how it stands: what others that are linked to it need.
+Aspect = Literal["whole", "place"]
+#: Each kind's module: COLUMNS; `reads`, `jumps`, `rows`, `facts`, `place`; and, where a frame cannot be
+#: computed alone, `since` and `make`.
+_KINDS: dict[type[Model], ModuleType] = {
+    Camera: cameras, Figure: figures, Mover: movers, Piece: pieces,
+}  # fmt: skip
+
+
+class Bake:
+    """One scene (or draft of one) over a keeper of results."""
+
+    def __init__(self, scene: Scene, keeper: Keeper = KEEPER) -> None:
+        self.scene = scene
+        self.keeper = keeper
+        self._keys: dict[tuple[str, Aspect], tuple[Model, str]] = {}
+        self._floor: str | None = None
+        self._items: dict[str, Model] = {}
+
+    def key(self, item: Model, aspect: Aspect = "whole") -> str:
+        """The fingerprint of all that a thing's samples depend on."""
+        slot = (str(getattr(item, "id", "")), aspect)
+        known = self._keys.get(slot)
+        if known and known[0] is item:
+            return known[1]
+        kind = _KINDS.get(type(item))
+        below = [
+            self.key(self._item(link), "place")
+            for link in links(item)
+            if aspect == "whole" or link.role.moves
+        ]
+        own = kind.content(item, aspect) if kind else item.digest
+        reads = kind.reads(self, aspect) if kind else ()
+        made = fingerprint(BAKE_VERSION, type(item).__name__, aspect, own, list(reads), below)
+        self._keys[slot] = (item, made)
+        return made
+
+    def _item(self, link: Link) -> Model:
+        """What a link names.
+
+        Raises:
+            NotFound: it is not in the scene.
+        """
+        if not self._items:
+            self._items = self.scene.items()
+        found = self._items.get(link.id)
+        return find(self.scene, link.table, link.id) if found is None else found
+
+    def floor(self) -> str:
+        """The fingerprint of all that can be stood on."""
+        if self._floor is None:
+            self._floor = pieces.floor_key(self.scene.pieces)
+        return self._floor
+
+    def made(self, item: Model) -> Any:
+        """What a thing that must be computed from a start came to, over the frames that takes."""
+        kind = _KINDS[type(item)]
+        return self.keeper.get(type(item).__name__, self.key(item), lambda: kind.make(self, item))
+
+    def rows(self, item: Model, t: np.ndarray[Any, Any]) -> Floats:
+        """(n, columns) float64 at moments of the scene, (n,), whole frames or between two.
+
+        The same numbers to the bit in whatever order and company a frame is asked for. Between two
+        frames nothing is blended across a jump of the thing itself.
+        """
+        return np.asarray(_KINDS[type(item)].rows(self, item, t))
+
+    def samples(self, item: Model, frames: Frames | None = None) -> Samples:
+        """A thing over the scene's frames, which are kept; or over some of them.
+
+        Raises:
+            HeronError: a number came to nothing finite, which no scene should allow.
+        """
+        whole = frames is None or frames == self.scene.frames
+        there = self.scene.frames if frames is None else frames
+
+        def make() -> Samples:
+            kind = _KINDS[type(item)]
+            values = self.rows(item, there.array())
+            if not np.isfinite(values).all():
+                wrong = kind.COLUMNS[int(np.flatnonzero(~np.isfinite(values).all(axis=0))[0])]
+                raise HeronError(
+                    f"The {wrong.replace('_', ' ')} of {called(item)} cannot be computed.",
+                    "Undo the last change to it.",
+                )
+            return Samples(kind.COLUMNS, there, values, kind.facts(self, item, there, values))
+
+        return self.keeper.get("samples", self.key(item), make) if whole else make()
+
+    def performance(self, figure: Figure) -> Performance:
+        """A figure over the scene's frames."""
+        done: Performance = self.made(figure)
+        return done
+
+    def place(self, spot: Spot, t: np.ndarray[Any, Any]) -> Floats:
+        """(n, 3) metres on the stage: where something is at moments of the scene, (n,).
+
+        Raises:
+            NotFound: it is not in the scene.
+        """
+        if isinstance(spot, AtPoint):
+            return np.tile([spot.x, spot.y, spot.z], (len(t), 1))
+        if isinstance(spot, OnFigure):
+            item: Model = find(self.scene, "figures", spot.figure)
+        elif isinstance(spot, OnMover):
+            item = find(self.scene, "movers", spot.mover)
+        elif isinstance(spot, OnCamera):
+            item = find(self.scene, "cameras", spot.camera)
+        else:
+            item = find(self.scene, "pieces", spot.piece)
+        return np.asarray(_KINDS[type(item)].place(self, item, spot, t))
+
+    def jumps(self, item: Model) -> list[int]:
+        """Frames on which a thing is suddenly elsewhere, in order."""
+        found: Sequence[int] = _KINDS[type(item)].jumps(item)
+        return sorted(set(found))

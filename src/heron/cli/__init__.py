@@ -1,0 +1,115 @@
+"""The `heron` command line: JSON out, exit 2 and one clear line on standard error for bad input.
+
+Each verb's module is loaded when it is asked for, so that a number about a lens comes at once.
+"""
+
+import argparse
+import re
+import sys
+from importlib import import_module
+from typing import Any, NoReturn
+
+from heron.errors import BadInput, HeronError
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        raise BadInput(f"{message[:1].upper()}{message[1:]}.", f"See {self.prog} --help.")
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command; the exit status."""
+    words = list(sys.argv[1:] if argv is None else argv)
+    try:
+        args = _parser().parse_args(_join_negative(words))
+        do: Any = getattr(import_module(f"heron.cli.{args.module}"), f"do_{args.verb}")
+        do(args)
+    except HeronError as error:
+        print(" ".join(str(error).split()), file=sys.stderr)
+        return 2
+    except OSError as error:
+        print(
+            f"{error.filename or 'The file'}: {error.strerror}. Check the path and try again.",
+            file=sys.stderr,
+        )
+        return 2
+    return 0
+
+
+def _join_negative(words: list[str]) -> list[str]:
+    """`--point -1,2,3` as `--point=-1,2,3`, which argparse would take for an option."""
+    out: list[str] = []
+    for word in words:
+        if out and out[-1].startswith("--") and "=" not in out[-1] and re.match(r"^-[\d.]", word):
+            out[-1] += f"={word}"
+        else:
+            out.append(word)
+    return out
+
+
+def _parser() -> _Parser:
+    top = _Parser(prog="heron", description="Lenses, timecode and scenes, as JSON.")
+    verbs = top.add_subparsers(dest="verb", required=True, parser_class=_Parser)
+
+    def verb(name: str, module: str, help_: str) -> _Parser:
+        sub: _Parser = verbs.add_parser(name, help=help_)
+        sub.set_defaults(module=module)
+        return sub
+
+    lens = verb("lens", "glass", "fields of view of a lens on a film back")
+    lens.add_argument("--back", required=True, help="film back in millimetres, as 36x24")
+    lens.add_argument("--focal", required=True, help="focal length in millimetres")
+    lens.add_argument("--delivery", required=True, help="delivery aspect, as 16:9 or 2.39")
+    lens.add_argument("--gate", default="fit", choices=["fit", "fill", "width", "height"])
+    lens.add_argument("--squeeze", default="1", help="anamorphic squeeze")
+
+    dof = verb("dof", "glass", "what is sharp through a lens")
+    dof.add_argument("--back", required=True, help="film back in millimetres, as 36x24")
+    dof.add_argument("--focal", required=True, help="focal length in millimetres")
+    dof.add_argument("--aperture", required=True, help="f-number")
+    dof.add_argument("--focus", required=True, help="focus distance in metres, or inf")
+    dof.add_argument("--coc", help="circle of confusion in millimetres; left out, the back's own")
+    dof.add_argument("--at", help="a point's distance in metres, or inf")
+    dof.add_argument("--width", help="pixels across the film back")
+
+    exposure = verb("exposure", "glass", "shutter time and exposure value")
+    exposure.add_argument("--aperture", required=True, help="f-number")
+    exposure.add_argument("--shutter", required=True, help="shutter angle in degrees")
+    exposure.add_argument("--rate", required=True, help="frames a second")
+    exposure.add_argument("--iso", required=True)
+
+    timecode = verb("timecode", "time", "frames to timecode, or back")
+    timecode.add_argument("value", help="a frame count, or HH:MM:SS:FF")
+    timecode.add_argument("--rate", required=True)
+    timecode.add_argument("--drop", action="store_true")
+
+    demo = verb("demo", "scenes", "write the demo scene")
+    demo.add_argument("--out", required=True)
+
+    listing = verb("list", "scenes", "what is in a scene")
+    listing.add_argument("scene")
+
+    bake = verb("bake", "scenes", "a camera's samples")
+    bake.add_argument("scene")
+    bake.add_argument("--camera", required=True)
+    bake.add_argument("--frames", required=True)
+
+    see = verb("project", "scenes", "where a camera sees a point")
+    see.add_argument("scene")
+    see.add_argument("--camera", required=True)
+    see.add_argument("--frame", required=True)
+    see.add_argument("--size", required=True, help="pixels, as 1920x1080")
+    what = see.add_mutually_exclusive_group(required=True)
+    what.add_argument("--point", help="X,Y,Z in metres")
+    what.add_argument("--joint", help="figure/joint, as Odile/head")
+
+    apply = verb("run", "scenes", "apply commands to a scene, all or none")
+    apply.add_argument("scene")
+    apply.add_argument("commands")
+    apply.add_argument("--out", required=True)
+
+    export = verb("export", "scenes", "hand over the cut or the stage")
+    export.add_argument("scene")
+    export.add_argument("--to", required=True, choices=["otio", "glb"])
+    export.add_argument("--out", required=True)
+    return top

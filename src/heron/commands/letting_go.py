@@ -1,0 +1,53 @@
+"""What becomes of all that names something which is deleted."""
+
+from typing import Any
+
+import numpy as np
+
+from heron.bake import Bake
+from heron.commands.base import Outcome, all_called
+from heron.commands.shots import lift_out
+from heron.scene import Scene
+from heron.scene.document import TABLES, called
+from heron.scene.links import CannotBeWithout, has_links, links, without
+from heron.stage.reference import AtPoint, Reference, Spot
+
+
+def delete(scene: Scene, gone: list[Any]) -> Outcome:
+    """A draft without some things, and what that did to others, as the end of a sentence.
+
+    A place that went with one of them stays where it last counted; what can be without it is without;
+    what cannot goes too (shots leave gaps, so that the rest of the cut stays put).
+    """
+    ids = {item.id for item in gone}
+    bake, names = Bake(scene), {id_: called(item) for id_, item in scene.items().items() if id_ in ids}
+
+    def settle(on: Reference, frame: int | None) -> AtPoint:
+        first, last = scene.frames.first, scene.frames.last
+        at = min(max(first if frame is None else frame, first), last)
+        (link,) = links(on)
+        spot: Spot = on  # type: ignore[assignment]
+        x, y, z = (round(float(v), 4) for v in bake.place(spot, np.array([at]))[0])
+        return AtPoint(x=x, y=y, z=z, of=f"where {names[link.id]} was"[:80])
+
+    left: dict[str, list[Any]] = {}
+    update: dict[str, Any] = {}
+    for table in TABLES:
+        new, lost = [], []
+        for item in getattr(scene, table):
+            if item.id in ids:
+                continue
+            roles = [k.role for k in links(item) if k.id in ids] if has_links(type(item)) else []
+            for role in dict.fromkeys(roles):
+                left.setdefault(role.left, []).append(item)
+            try:
+                new.append(without(item, ids, settle) if roles else item)
+            except CannotBeWithout:
+                lost.append(item)
+                new.append(item)
+        kept: tuple[Any, ...] = tuple(new)
+        for item in lost:
+            kept = lift_out(kept, item.id, leave_gap=True)
+        update[table] = kept
+    tail = "".join(f"; {what.format(all_called(items))}" for what, items in left.items())
+    return scene.having(**update), tail

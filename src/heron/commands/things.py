@@ -1,0 +1,263 @@
+"""Commands on anything that stands on the stage: put somewhere, moved, copied, deleted."""
+
+import math
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from heron.bake import Bake
+from heron.commands.base import (
+    Command,
+    Outcome,
+    all_called,
+    copy_name,
+    find_any,
+    refuse_taken,
+    title,
+    unlocked,
+)
+from heron.commands.keys import check_frame
+from heron.commands.letting_go import delete
+from heron.curves import Key, evaluate
+from heron.errors import BadInput, Refused
+from heron.model import Degrees, Id, Metres, Name, changed, new_id
+from heron.rigs.be_here import be_here
+from heron.scene import POSE, Camera, Scene, letter_after, replace
+from heron.scene.document import called
+from heron.stage.body.carry import carried
+from heron.stage.figure import Figure
+from heron.stage.mover import Mover
+from heron.stage.piece import Piece
+from heron.stage.reference import Tables
+from heron.timebase.frames import FrameNumber
+
+Ids = Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
+#: What a hand can take hold of.
+ON_STAGE: tuple[Tables, ...] = ("figures", "movers", "pieces", "cameras")
+#: How far beside the original a copy stands, (x, z) in metres; a camera's copy sees what it saw.
+BESIDE: dict[Tables, tuple[float, float]] = {
+    "cameras": (0.0, 0.0), "figures": (0.8, 0.0), "movers": (0.8, 0.0), "pieces": (0.5, 0.5),
+}  # fmt: skip
+
+
+class PutThing(Command):
+    """Be here at this frame: only what is named is changed, in stage terms, metres and degrees.
+
+    keep: `key` sets keys on what is named; `pose` on all of place and direction, the rest where it is;
+    `path` moves its whole path so that it is there at the
+    frame; `rest` is for what has no keys.
+    """
+
+    kind: Literal["thing.put"] = "thing.put"
+    thing: Id
+    frame: FrameNumber
+    keep: Literal["key", "pose", "path", "rest"]
+    x: Metres | None = None
+    y: Metres | None = None
+    z: Metres | None = None
+    pan: Degrees | None = None
+    tilt: Degrees | None = None
+    roll: Degrees | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        table, thing = find_any(scene, self.thing, ("cameras", "movers", "figures"))
+        unlocked(thing)
+        wanted = {name: v for name in POSE if (v := getattr(self, name)) is not None}
+        if not wanted:
+            raise BadInput("No place or direction was named.", "Give x, y, z, pan, tilt or roll.")
+        if isinstance(thing, Figure):
+            return replace(scene, table, self._figure(scene, thing, wanted)), f"Moved {thing.name}"
+        if self.keep in ("key", "pose"):
+            check_frame(scene, self.frame)
+        new, verb = self._keyed(scene, thing, wanted)
+        return replace(scene, table, new), f"{verb} {called(thing)}{self._when()}"
+
+    def _when(self) -> str:
+        return f" at {self.frame}" if self.keep in ("key", "pose") else ""
+
+    def _keyed(self, scene: Scene, thing: Camera | Mover, wanted: dict[str, float]) -> tuple[Any, str]:
+        channels = {}
+        values = be_here(thing, self.frame, wanted)
+        for name, (was, value) in values.items():
+            channel = thing.channel(name)
+            if self.keep in ("key", "pose"):
+                old = channel.key_at(self.frame)
+                key = changed(old, value=value) if old else Key(frame=self.frame, value=value)
+                channels[name] = channel.with_keys(key)
+            elif self.keep == "path":
+                channels[name] = channel.shifted(value - was)
+            elif channel.keys:
+                who = title(thing) if isinstance(thing, Camera) else thing.name
+                raise Refused(
+                    f"{who} is moved by its keys.",
+                    "Set a key at this frame, or move its whole path.",
+                    field="pose",
+                )
+            else:
+                channels[name] = channel.at_rest(value)
+        if self.keep == "pose":
+            for name in POSE:
+                channel = thing.channel(name)
+                if name not in channels and channel.key_at(self.frame) is None:
+                    here = float(evaluate(channel, np.array([self.frame]))[0])
+                    channels[name] = channel.with_keys(Key(frame=self.frame, value=here))
+        again = any(thing.channel(name).key_at(self.frame) for name in values)
+        verb = {
+            "key": "Changed the key of" if again else "Set a key on",
+            "pose": "Changed the key of" if again else "Set a key on",
+            "path": "Moved the whole path of",
+            "rest": "Placed",
+        }[self.keep]
+        return thing.with_channels(channels), verb
+
+    def _figure(self, scene: Scene, figure: Figure, wanted: dict[str, float]) -> Figure:
+        if self.keep in ("key", "pose"):
+            raise Refused(
+                f"{figure.name} has no keys: it goes where its acts take it.",
+                "Move it, or give it a walk.",
+                field="keep",
+            )
+        if not {"x", "z", "pan"} >= wanted.keys():
+            raise Refused(
+                f"{figure.name} stands upright on the floor.", "Give x, z or the way it faces.", field="pose"
+            )
+        if self.keep == "rest":
+            now = (figure.x, figure.z, figure.heading)
+        else:
+            check_frame(scene, self.frame)
+            row = Bake(scene).rows(figure, np.array([self.frame]))[0]
+            now = (float(row[0]), float(row[2]), float(row[3]))
+        there = (wanted.get("x", now[0]), wanted.get("z", now[1]), wanted.get("pan", now[2]))
+        return carried(figure, now, there)
+
+
+class MoveThings(Command):
+    """Move things, and turn them about their common middle; what has a path goes with all of it."""
+
+    kind: Literal["things.move"] = "things.move"
+    ids: Ids
+    dx: Metres = 0.0
+    dy: Metres = 0.0
+    dz: Metres = 0.0
+    turn: Degrees = 0.0
+
+    def apply(self, scene: Scene) -> Outcome:
+        chosen = chosen_things(scene, self.ids)
+        if self.turn and any(isinstance(item, Camera | Mover) for _, item in chosen):
+            raise Refused(
+                "What is moved by keys is not turned with the rest.",
+                "Turn it at a frame of its own.",
+                field="turn",
+            )
+        middle = self._middle([item for _, item in chosen])
+        new: dict[Tables, list[Any]] = {}
+        for table, item in chosen:
+            new.setdefault(table, []).append(self._moved(unlocked(item), middle))
+        for table, items in new.items():
+            scene = replace(scene, table, *items)
+        word = "Turned" if self.turn and not (self.dx or self.dy or self.dz) else "Moved"
+        return scene, f"{word} {things_called([item for _, item in chosen])}"
+
+    @staticmethod
+    def _middle(items: list[Any]) -> tuple[float, float]:
+        standing = [item for item in items if isinstance(item, Piece | Figure)]
+        n = max(len(standing), 1)
+        return sum(i.x for i in standing) / n, sum(i.z for i in standing) / n
+
+    def _moved(self, item: Any, middle: tuple[float, float]) -> Any:
+        if isinstance(item, Camera | Mover):
+            by = {"x": self.dx, "y": self.dy, "z": self.dz}
+            return item.with_channels({n: item.channel(n).shifted(d) for n, d in by.items() if d})
+        mx, mz = middle
+        cos, sin = math.cos(math.radians(self.turn)), math.sin(math.radians(self.turn))
+        x = mx + (item.x - mx) * cos + (item.z - mz) * sin + self.dx
+        z = mz - (item.x - mx) * sin + (item.z - mz) * cos + self.dz
+        if isinstance(item, Figure):
+            if self.dy:
+                raise Refused(f"{item.name} stands on the floor.", "Move it across or along.", field="dy")
+            return carried(item, (item.x, item.z, item.heading), (x, z, item.heading + self.turn))
+        return changed(item, x=x, z=z, base=item.base + self.dy, heading=item.heading + self.turn)
+
+
+class DuplicateThings(Command):
+    """Copy things beside themselves; `copies` are the new ids, in order. A camera gets the next free letter."""
+
+    kind: Literal["things.duplicate"] = "things.duplicate"
+    ids: Ids
+    copies: tuple[Id, ...] = Field(default=(), max_length=5000)
+    dx: Metres | None = None
+    dz: Metres | None = None
+    #: For one copy; left out, the name with the next free number.
+    name: Name | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        chosen = chosen_things(scene, self.ids)
+        new_ids = self.copies or tuple(new_id(table[:3]) for table, _ in chosen)
+        if len(new_ids) != len(chosen):
+            raise BadInput(
+                "There must be one new id for each thing.", "Give as many, or none.", field="copies"
+            )
+        names = []
+        for (table, old), id_ in zip(chosen, new_ids, strict=True):
+            there = getattr(scene, table)
+            name = (
+                self.name if self.name and len(chosen) == 1 else copy_name(old.name, {i.name for i in there})
+            )
+            if table != "cameras":
+                refuse_taken(scene, table, name)
+            more = (
+                {"letter": letter_after({c.letter for c in there}), "locked": False}
+                if table == "cameras"
+                else {}
+            )
+            copy = changed(old, id=id_, name=name, **more)
+            dx, dz = BESIDE[table]
+            by = MoveThings(
+                ids=(id_,), dx=dx if self.dx is None else self.dx, dz=dz if self.dz is None else self.dz
+            )
+            scene = by.apply(scene.having(**{table: (*there, copy)}))[0]
+            names.append(called(getattr(scene, table)[-1]))
+        olds = [item for _, item in chosen]
+        said = f" as {names[0]}" if len(names) == 1 else ""
+        return scene, f"Duplicated {things_called(olds)}{said}"
+
+
+class DeleteThings(Command):
+    """Delete things. What was focused on or pointed at them stays where they were; a camera's shots go with it."""
+
+    kind: Literal["things.delete"] = "things.delete"
+    ids: Ids
+
+    def apply(self, scene: Scene) -> Outcome:
+        chosen = chosen_things(scene, self.ids, (*ON_STAGE, "lenses"))
+        gone = [unlocked(item) for _, item in chosen]
+        after, tail = delete(scene, gone)
+        one_camera = len(gone) == 1 and isinstance(gone[0], Camera)
+        what = f"camera {gone[0].letter} “{gone[0].name}”" if one_camera else things_called(gone)
+        return after, f"Deleted {what}{tail}"
+
+
+def chosen_things(
+    scene: Scene, ids: tuple[str, ...], tables: tuple[Tables, ...] = ON_STAGE
+) -> list[tuple[Tables, Any]]:
+    """(table, item) of each id, in the order of the ids.
+
+    Raises:
+        NotFound: one is not there.
+        Refused: one is named twice.
+    """
+    if len(set(ids)) != len(ids):
+        raise Refused("A thing is named twice.", "Name each once.", field="ids")
+    where = {item.id: (table, item) for table in tables for item in getattr(scene, table)}
+    return [where[id_] if id_ in where else find_any(scene, id_, tables) for id_ in ids]
+
+
+def things_called(items: list[Any]) -> str:
+    """Several things in a sentence: their group, their names, or how many there are."""
+    pieces = [item for item in items if isinstance(item, Piece)]
+    groups = {p.group for p in pieces}
+    if len(items) > 1 and len(pieces) == len(items):
+        one_group = len(groups) == 1 and "" not in groups
+        return f"the group “{pieces[0].group}”" if one_group else f"{len(items)} set pieces"
+    return all_called(items) if len(items) <= 6 else f"{len(items)} things"

@@ -1,0 +1,78 @@
+"""What a channel is: its name and label, its unit, how far it goes, and the measure it runs evenly in."""
+
+import math
+from functools import cached_property
+from typing import Literal
+
+from heron.model import STAGE_LIMIT_M, Model
+
+#: What the values between two keys are even in. Values are kept in it, so that every curve is true in it.
+Measure = Literal["metres", "degrees", "millimetres", "stops"]
+#: Channels that one gesture keys together.
+Group = Literal["pose", "lens", "exposure"]
+
+
+class ChannelSpec(Model):
+    """One line of the table of channels.
+
+    Attributes:
+        unit: as shown behind a value, with `front` before it.
+        low, high: in the unit that is shown.
+        f_number: shown as an f-number N, kept in stops, 2·log2(N).
+        digits: decimals shown.
+        step: what one step of an arrow key or a pixel of a drag comes to.
+    """
+
+    name: str
+    label: str
+    unit: str
+    front: str = ""
+    low: float
+    high: float
+    measure: Measure
+    f_number: bool = False
+    digits: int = 2
+    step: float = 0.1
+    group: Group
+
+    @cached_property
+    def span(self) -> tuple[float, float]:
+        """Its lowest and highest value as they are kept."""
+        return self.kept(self.low), self.kept(self.high)
+
+    def kept(self, shown: float) -> float:
+        """A value as it is kept from one as it is shown."""
+        return 2 * math.log2(shown) if self.f_number else shown
+
+    def shown(self, kept: float) -> float:
+        """A value as it is shown from one as it is kept."""
+        return 2 ** min(kept / 2, 1000.0) if self.f_number else kept
+
+    def said(self, shown: float) -> str:
+        """A shown value in a sentence: `f/2.8`, `35 mm`."""
+        return f"{self.front}{shown:g}{'' if self.unit in ('', '°') else ' '}{self.unit}"
+
+    def complaint(self, shown: float) -> str:
+        """What is wrong with a shown value, as a sentence without its end; empty when nothing is."""
+        if self.low <= shown <= self.high:
+            return ""
+        return (
+            f"{self.label} must be from {self.said(self.low)} to {self.said(self.high)}; "
+            f"it was {self.said(shown)}"
+        )
+
+
+def pose_specs(pan: str = "Pan", tilt: str = "Tilt") -> tuple[ChannelSpec, ...]:
+    """Place on the stage and direction: x, y, z in metres, then pan, tilt, roll in degrees."""
+    metres = {"unit": "m", "low": -STAGE_LIMIT_M, "high": STAGE_LIMIT_M, "measure": "metres", "step": 0.05}
+    turns = {"unit": "°", "low": -36_000.0, "high": 36_000.0, "measure": "degrees", "step": 1.0}
+    return (
+        *(
+            ChannelSpec.model_validate({"name": n, "label": label, "group": "pose", **metres})
+            for n, label in (("x", "Across"), ("y", "Height"), ("z", "Along"))
+        ),
+        *(
+            ChannelSpec.model_validate({"name": n, "label": label, "group": "pose", **turns})
+            for n, label in (("pan", pan), ("tilt", tilt), ("roll", "Roll"))
+        ),
+    )

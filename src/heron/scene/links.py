@@ -1,0 +1,152 @@
+"""Everything that names something else: found by one walk, from the marks on the models' fields.
+
+From it follow the check that what is named exists, what is let go when something is deleted, the
+content key of a thing, the order of baking, and the refusal of loops.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import cache
+from typing import Any, get_args, get_type_hints
+
+from heron.model import Model, changed
+from heron.stage.reference import LinkTo, Reference, Role, Tables
+
+_NO_ROLE = Role("goes with")
+
+
+@dataclass(frozen=True)
+class Link:
+    """One thing named by another.
+
+    Attributes:
+        frame: from which it counts, where the thing says so.
+    """
+
+    table: Tables
+    id: str
+    role: Role
+    frame: int | None
+
+
+@dataclass(frozen=True)
+class _Field:
+    name: str
+    link: LinkTo | None
+    role: Role | None
+    may_be_none: bool
+    #: Whether the model says from which frame its links count.
+    framed: bool
+
+
+def _scan(hint: Any) -> Iterator[Any]:
+    """Marks and classes anywhere in an annotation."""
+    yield hint
+    yield from getattr(hint, "__metadata__", ())
+    for part in get_args(hint):
+        if part is not hint:
+            yield from _scan(part)
+
+
+@cache
+def _fields(kind: type[Model]) -> tuple[_Field, ...]:
+    """The fields of a model that hold links, or models that do."""
+    found = []
+    for name, hint in get_type_hints(kind, include_extras=True).items():
+        if name not in kind.model_fields:
+            continue
+        parts = list(_scan(hint))
+        link = next((p for p in parts if isinstance(p, LinkTo)), None)
+        role = next((p for p in parts if isinstance(p, Role)), None)
+        inner = [p for p in parts if isinstance(p, type) and issubclass(p, Model) and p is not kind]
+        if link or any(_fields(p) for p in inner):
+            found.append(_Field(name, link, role, type(None) in parts, hasattr(kind, "frame_of")))
+    return tuple(found)
+
+
+def has_links(kind: type[Model]) -> bool:
+    """Whether things of a kind can name others at all."""
+    return bool(_fields(kind))
+
+
+def links(item: Model) -> tuple[Link, ...]:
+    """Every thing that an item names, anywhere in it; found once for each item."""
+    kept: dict[str, Any] = item.__dict__
+    found: tuple[Link, ...] | None = kept.get(_KEPT)
+    if found is None:
+        found = kept[_KEPT] = tuple(_walk(item, _NO_ROLE, None))
+    return found
+
+
+#: Beside an item's fields, where no field can be called so.
+_KEPT = "links of"
+
+
+def _walk(item: Model, role: Role, frame: int | None) -> Iterator[Link]:
+    for field in _fields(type(item)):
+        value = getattr(item, field.name)
+        here = field.role or role
+        at = item.frame_of(field.name) if field.framed else frame  # type: ignore[attr-defined]
+        for one in value if isinstance(value, tuple) else (value,):
+            if isinstance(one, Model):
+                yield from _walk(one, here, at)
+            elif field.link and one is not None:
+                yield Link(field.link.table, one, here, at)
+
+
+class CannotBeWithout(Exception):
+    """An item names what is to go, and is nothing without it."""
+
+
+def without(
+    item: Model, gone: set[str], settle: Callable[[Reference, int | None], Model], frame: int | None = None
+) -> Model:
+    """The item with every link to what is to go let go of: places by what `settle` makes of them.
+
+    Raises:
+        CannotBeWithout: it cannot do without one of them.
+    """
+    update: dict[str, Any] = {}
+    for field in _fields(type(item)):
+        value = getattr(item, field.name)
+        at = item.frame_of(field.name) if field.framed else frame  # type: ignore[attr-defined]
+        many = isinstance(value, tuple)
+        new: list[Any] = []
+        for one in value if many else (value,):
+            if isinstance(one, Reference) and any(link.id in gone for link in links(one)):
+                new.append(settle(one, at))
+            elif isinstance(one, Model):
+                new.append(without(one, gone, settle, at))
+            elif field.link and one in gone:
+                if not field.may_be_none:
+                    raise CannotBeWithout
+                new.append(None)
+            else:
+                new.append(one)
+        if any(a is not b for a, b in zip(new, value if many else (value,), strict=True)):
+            update[field.name] = tuple(new) if many else new[0]
+    return changed(item, **update) if update else item
+
+
+def loops(items: dict[str, Model]) -> Iterator[list[tuple[Model, Role]]]:
+    """Rings of things each of which is moved by the next, as (thing, what it does to the next)."""
+    done: set[str] = set()
+    onward = {
+        id_: [link for link in links(item) if link.role.moves and link.id in items]
+        for id_, item in items.items()
+        if has_links(type(item))
+    }
+
+    def walk(id_: str, way: list[tuple[str, Role]]) -> Iterator[list[tuple[Model, Role]]]:
+        at = next((i for i, (one, _) in enumerate(way) if one == id_), None)
+        if at is not None:
+            yield [(items[one], role) for one, role in way[at:]]
+            return
+        if id_ in done:
+            return
+        for link in onward.get(id_, ()):
+            yield from walk(link.id, [*way, (id_, link.role)])
+        done.add(id_)
+
+    for id_ in onward:
+        yield from walk(id_, [])

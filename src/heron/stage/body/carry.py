@@ -1,0 +1,31 @@
+"""A figure carried elsewhere with all that it does."""
+
+import math
+
+from heron.model import changed
+from heron.stage.figure import Act, Figure, Point2, Turn, Walk
+
+#: Where somebody stands and faces: x, z in metres, heading in degrees.
+Standing = tuple[float, float, float]
+
+
+def carried(figure: Figure, now: Standing, there: Standing) -> Figure:
+    """The figure as if what is at `now` were at `there`: its start and its walks go with it, turned about it."""
+    turn = math.radians(there[2] - now[2])
+    cos, sin = math.cos(turn), math.sin(turn)
+
+    def moved(x: float, z: float) -> Point2:
+        dx, dz = x - now[0], z - now[1]
+        return there[0] + dx * cos + dz * sin, there[1] - dx * sin + dz * cos
+
+    acts: list[Act] = []
+    for act in figure.acts:
+        if isinstance(act, Walk):
+            acts.append(changed(act, points=tuple(moved(*p) for p in act.points)))
+        elif isinstance(act, Turn):
+            acts.append(changed(act, heading=act.heading + there[2] - now[2]))
+        else:
+            acts.append(act)
+    x, z = moved(figure.x, figure.z)
+    heading = figure.heading + there[2] - now[2]
+    return changed(figure, x=x, z=z, heading=heading, acts=tuple(acts))

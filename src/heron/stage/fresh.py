@@ -1,0 +1,60 @@
+"""What things are like before anyone says otherwise: sizes, colours, and what is drawn from one point to another."""
+
+import math
+
+from heron.stage.figure import Look, Point2
+from heron.stage.piece import PieceKind
+
+#: Height, thickness (of what is drawn along its length, or a post's least width), metres, and colour.
+FRESH: dict[PieceKind, tuple[float, float, str]] = {
+    "box": (1.0, 0.05, "#b8a88a"),
+    "post": (2.0, 0.2, "#6a5f52"),
+    "wall": (2.6, 0.15, "#a89b86"),
+    "platform": (0.3, 0.05, "#a58a66"),
+    "ramp": (0.5, 0.05, "#a58a66"),
+    "backdrop": (4.0, 0.1, "#93a09b"),
+}
+_COATS = (
+    ("#3f6f7a", "#d9b85f"), ("#8a4a34", "#e0d3b8"), ("#5c6a3f", "#d8cfa0"), ("#5a4a78", "#cbb8d8"), ("#93682c", "#efe3c2"),
+)  # fmt: skip
+_HEADWEAR = ("scarf", "cap", "bun", "none")
+_GARMENTS = ("skirt", "coat", "plain")
+#: A mover's usual name and colour.
+MOVERS = {"boat": ("Boat", "#4f6f8a"), "heron": ("Heron", "#7d8a96")}
+#: The least a drawn thing is long, metres.
+_LEAST = 0.1
+
+
+def drawn(shape: PieceKind, start: Point2, end: Point2) -> dict[str, float]:
+    """The footprint of a piece drawn from one point on the floor to another.
+
+    A wall or backdrop runs from one to the other; a post stands on the first, as wide as twice the
+    way to the second; any other has them as opposite corners.
+
+    Returns:
+        x, z, width, depth in metres and heading in degrees, to the millimetre.
+    """
+    dx, dz = end[0] - start[0], end[1] - start[1]
+    x, z = (start[0] + end[0]) / 2, (start[1] + end[1]) / 2
+    thick = FRESH[shape][1]
+    heading = 0.0
+    if shape in ("wall", "backdrop"):
+        width, depth = max(math.hypot(dx, dz), _LEAST), thick
+        # Along the line, the way round that is turned less.
+        heading = (math.degrees(math.atan2(-dx, -dz)) + 90 + 270) % 180 - 90
+    elif shape == "post":
+        width = depth = max(2 * math.hypot(dx, dz), thick)
+        x, z = start
+    else:
+        width, depth = max(abs(dx), thick), max(abs(dz), thick)
+    return {
+        "x": round(x, 3), "z": round(z, 3), "width": round(width, 3), "depth": round(depth, 3), "heading": round(heading, 3),
+    }  # fmt: skip
+
+
+def look_of(number: int) -> Look:
+    """How the next figure of several looks, so that neighbours are told apart at a glance."""
+    coat, trim = _COATS[number % len(_COATS)]
+    return Look.model_validate(
+        {"coat": coat, "trim": trim, "headwear": _HEADWEAR[number % 4], "garment": _GARMENTS[number % 3]}
+    )

@@ -1,0 +1,107 @@
+"""Changing a scene, and learning how others changed it."""
+
+from typing import Annotated
+
+from django.http import HttpResponse, StreamingHttpResponse
+from ninja import Router
+from pydantic import Field
+
+from mellow.actors import Request
+from mellow.productions import baking, log, models, rows, watching
+from mellow.productions.api.opened import row_for
+from mellow.productions.api.shapes import (
+    REFUSALS,
+    ChangedOut,
+    ChangeOut,
+    ChangesOut,
+    CommandIn,
+    EditLine,
+    TurnIn,
+    answered,
+    sealed,
+)
+
+router = Router()
+HISTORY_SHOWN = 300
+
+
+@router.post("{int:scene_id}/commands", response={200: ChangedOut, **REFUSALS})
+def command(request: Request, scene_id: int, payload: CommandIn) -> HttpResponse:
+    """Do a command."""
+    done = log.do(scene_id, payload.command, payload.seen, request.auth)
+    return _changed(request, done, payload.look)
+
+
+@router.post("{int:scene_id}/undo", response={200: ChangedOut, **REFUSALS})
+def undo(request: Request, scene_id: int, payload: TurnIn | None = None) -> HttpResponse:
+    """Take back one's own newest change."""
+    done = log.undo(scene_id, request.auth)
+    return _changed(request, done, payload.look if payload else ())
+
+
+@router.post("{int:scene_id}/redo", response={200: ChangedOut, **REFUSALS})
+def redo(request: Request, scene_id: int, payload: TurnIn | None = None) -> HttpResponse:
+    """Do one's last undone change again."""
+    done = log.redo(scene_id, request.auth)
+    return _changed(request, done, payload.look if payload else ())
+
+
+@router.get("{int:scene_id}/changes", response={200: ChangesOut, **REFUSALS})
+def changes(request: Request, scene_id: int, since: Annotated[int, Field(ge=0, le=2**31)]) -> HttpResponse:
+    """Every change after a revision, undo and redo among them, and what is to be fetched now."""
+    row = row_for(request, scene_id)
+    can_undo, can_redo = log.turns(row, request.auth)
+    found = log.since(row, since)
+    return answered(
+        ChangesOut(
+            revision=row.revision,
+            changes=[
+                ChangeOut(
+                    revision=one.revision,
+                    kind=one.kind,
+                    sentence=one.sentence,
+                    author=one.author.username,
+                    patch=one.patch,
+                )
+                for one in found
+            ],
+            keys=baking.keys(rows.load(row)),
+            can_undo=can_undo,
+            can_redo=can_redo,
+        )
+    )
+
+
+@router.get("{int:scene_id}/events")
+async def events(
+    request: Request, scene_id: int, seen: Annotated[int, Field(ge=0, le=2**31)] = 0
+) -> StreamingHttpResponse:
+    """Server-sent events: `change` with each newer revision, `gone` when the scene is deleted."""
+    response = StreamingHttpResponse(watching.revisions(scene_id, seen), content_type="text/event-stream")
+    response.headers["Cache-Control"] = "no-store"
+    # Packing would hold lines back.
+    response.headers["Content-Encoding"] = "identity"
+    return response
+
+
+@router.get("{int:scene_id}/history", response={200: list[EditLine], **REFUSALS})
+def history(request: Request, scene_id: int) -> list[EditLine]:
+    """What was done, the newest first."""
+    row = row_for(request, scene_id)
+    done = row.changes.filter(kind=models.Change.Kind.DO).exclude(state=models.Change.State.DROPPED)
+    return [
+        EditLine(revision=e.revision, sentence=e.sentence, author=e.author.username, state=e.state, at=e.at)
+        for e in done.select_related("author").order_by("-revision")[:HISTORY_SHOWN]
+    ]
+
+
+def _changed(request: Request, done: log.Done, look: tuple[str, ...]) -> HttpResponse:
+    can_undo, can_redo = log.turns(done.row, request.auth)
+    keys = baking.keys(done.scene)
+    was = baking.keys(done.before)
+    seen = [thing for thing in look if thing in keys and keys[thing] != was.get(thing)]
+    return answered(ChangedOut(
+        revision=done.row.revision, sentence=done.sentence, patch=done.patch, keys=keys,
+        samples={thing: sealed(baking.samples(done.scene, thing)) for thing in seen},
+        can_undo=can_undo, can_redo=can_redo,
+    ))  # fmt: skip

@@ -1,0 +1,24 @@
+"""A scene that a route is asked about, for somebody who may look at it."""
+
+from heron.scene import Scene
+from mellow.actors import Request, permit
+from mellow.productions import models, rows
+
+
+def row_for(request: Request, scene_id: int) -> models.Scene:
+    """Its row.
+
+    Raises:
+        NotFound, Refused: there is none, or the actor may not look at it.
+    """
+    permit(request.auth, "look")
+    return rows.scene_row(scene_id)
+
+
+def looked_at(request: Request, scene_id: int) -> Scene:
+    """Its document.
+
+    Raises:
+        NotFound, Refused: as `row_for`.
+    """
+    return rows.load(row_for(request, scene_id))

@@ -1,0 +1,1 @@
+"""The database: Django's own for SQLite, whose connections are kept open between requests."""

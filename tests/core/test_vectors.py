@@ -1,0 +1,75 @@
+"""Patches that the core and the desk must both apply alike; the desk's tests read the same file."""
+
+import json
+from pathlib import Path
+
+import pytest
+
+from heron.commands import parse_commands, run
+from heron.demo import slack_tide
+from heron.scene import Patch, Scene, apply_patch, diff
+
+PATH = Path(__file__).parents[1] / "vectors" / "patches.json"
+#: What was done, and (where others were there too) what stood in the scene that the patch's author had not seen.
+CASES = {
+    "a camera's name": ([{"kind": "camera.set", "camera": "cam-a", "name": "Else"}], []),
+    "a shot moved": ([{"kind": "shot.move", "shot": "shot-040", "before": "shot-010"}], []),
+    "a camera deleted with its shot": ([{"kind": "things.delete", "ids": ["cam-b"]}], []),
+    "a shot put in where another was put in meanwhile": (
+        [{"kind": "shot.add", "camera": "cam-a", "before": "shot-020", "id": "mine", "name": "m"}],
+        [{"kind": "shot.add", "camera": "cam-b", "before": "shot-030", "id": "theirs", "name": "t"}],
+    ),
+    "an order changed where another was put in meanwhile": (
+        [{"kind": "shot.move", "shot": "shot-040", "before": "shot-010"}],
+        [{"kind": "shot.add", "camera": "cam-b", "before": "shot-010", "id": "theirs", "name": "t"}],
+    ),
+    "settings": ([{"kind": "scene.set", "name": "Else", "light_ev": 8}], []),
+}  # fmt: skip
+
+
+def small():
+    """The demo with little in it, so that the file can be read."""
+    demo = slack_tide()
+    return demo.having(
+        pieces=demo.pieces[:2], figures=(), movers=(), lenses=(), cameras=tuple(bare(demo.cameras))
+    )
+
+
+def bare(cameras):
+    plain = {"focus": {}, "mounted": None}
+    return [type(c).model_validate({**c.model_dump(), **plain}) for c in cameras[:4]]
+
+
+def made():
+    out = []
+    for says, (mine, theirs) in CASES.items():
+        before = small()
+        patch = diff(before, run(before, parse_commands(json.dumps(mine)))[0])
+        there = run(before, parse_commands(json.dumps(theirs)))[0] if theirs else before
+        plain = {"says": says, "patch": patch.model_dump(mode="json")}
+        out.append(
+            {
+                **plain,
+                "before": there.model_dump(mode="json"),
+                "after": apply_patch(there, patch).model_dump(mode="json"),
+            }
+        )
+    return out
+
+
+@pytest.mark.parametrize("case", range(len(CASES)))
+def test_the_file_is_what_the_core_does(case):
+    vector = json.loads(PATH.read_text())[case]
+    scene = apply_patch(Scene.model_validate(vector["before"]), Patch.model_validate(vector["patch"]))
+    assert scene.model_dump(mode="json") == vector["after"]
+    assert vector == made()[case], "Run `python tests/core/test_vectors.py` to write the file anew."
+
+
+def test_others_keep_their_place_beside_their_neighbour():
+    # By hand: theirs stood before 030, and before 010; mine came before 020, and 040 went first.
+    names = [[s["name"] for s in v["after"]["shots"]] for v in made()[3:5]]
+    assert names == [["010", "m", "020", "t", "030", "040"], ["t", "040", "010", "020", "030"]]
+
+
+if __name__ == "__main__":
+    PATH.write_text(json.dumps(made(), separators=(",", ":")) + "\n")

@@ -1,0 +1,67 @@
+import { expect, it } from "vitest";
+import { placesOf, rowAt, showTimecode, unpackCut, unpackSamples, unsealed } from "./samples";
+
+/** Packed as the core packs: header length, header, float32 rows of the columns that move. */
+function packed(header: object, rows: number[]): ArrayBuffer {
+  let text = JSON.stringify(header);
+  text += " ".repeat((4 - (text.length % 4)) % 4);
+  const out = new Uint8Array(4 + text.length + 4 * rows.length);
+  new DataView(out.buffer).setUint32(0, text.length, true);
+  out.set(new TextEncoder().encode(text), 4);
+  out.set(new Uint8Array(Float32Array.from(rows).buffer), 4 + text.length);
+  return out.buffer;
+}
+
+const HEADER = {
+  columns: ["x", "y", "z", "pan"],
+  first: 101,
+  last: 103,
+  facts: { keys: [1] },
+  still: { 1: 1.5 },
+};
+const SAMPLES = unpackSamples(packed(HEADER, [1, 10, 100, 2, 20, 200, 3, 30, 300]));
+
+it("fills in the columns that stand still", () => {
+  expect([...rowAt(SAMPLES, 102)]).toEqual([2, 1.5, 20, 200]);
+  expect(SAMPLES.columns).toEqual({ x: 0, y: 1, z: 2, pan: 3 });
+});
+
+it("stands at the nearest end outside its frames", () => {
+  expect([...rowAt(SAMPLES, 1)]).toEqual([1, 1.5, 10, 100]);
+  expect([...rowAt(SAMPLES, 999)]).toEqual([3, 1.5, 30, 300]);
+});
+
+it("takes places in turn, still or moving", () => {
+  expect([...placesOf(SAMPLES)]).toEqual([1, 1.5, 10, 2, 1.5, 20, 3, 1.5, 30]);
+});
+
+it("gives a row that never changes without copying", () => {
+  const still = unpackSamples(packed({ ...HEADER, still: { 0: 1, 1: 2, 2: 3, 3: 4 } }, []));
+  expect([...rowAt(still, 102)]).toEqual([1, 2, 3, 4]);
+});
+
+it("reads the cut's tables one behind the other", () => {
+  const header = { length: 2, drop: false, first: 7, shots: [] };
+  const text = JSON.stringify(header).padEnd(60, " ");
+  const table = [0, 0, 8, 9, 1, 2, 3, -1, 0];
+  const out = new Uint8Array(4 + 60 + 4 * table.length);
+  new DataView(out.buffer).setUint32(0, 60, true);
+  out.set(new TextEncoder().encode(text), 4);
+  out.set(new Uint8Array(Int32Array.from(table).buffer), 64);
+  const cut = unpackCut(out.buffer);
+  expect([[...cut.shot], [...cut.stage], [...cut.timecode], [...cut.firstCut]]).toEqual([
+    [0, 0],
+    [8, 9],
+    [1, 2, 3],
+    [-1, 0],
+  ]);
+});
+
+it("writes timecode with its own separator", () => {
+  expect(showTimecode(1_020_304, false)).toBe("01:02:03:04");
+  expect(showTimecode(10_000_000, true)).toBe("10:00:00;00");
+});
+
+it("opens sealed bytes", () => {
+  expect([...new Uint8Array(unsealed("AAH/"))]).toEqual([0, 1, 255]);
+});

@@ -1,0 +1,76 @@
+import { Trash2 } from "lucide-react";
+import type { KeyKind } from "../api/types";
+import type { KeysHere } from "../store/keys";
+import { send } from "../store/sending";
+import { complain, scrubStage } from "../store/view";
+import { deleteKeys, shapeKeys } from "../verbs/keys";
+
+const KINDS: KeyKind[] = ["held", "straight", "eased"];
+
+interface Props {
+  thing: string;
+  keys: KeysHere[];
+  stage: number;
+  locked?: boolean;
+}
+
+/** A thing's keys on place and direction: where they are, and how its curves come in and go out. */
+export function KeyTable({ thing, keys, stage, locked = false }: Props) {
+  const shape = async (frame: number, which: "before" | "after", kind: KeyKind) =>
+    complain(await send(shapeKeys(thing, frame, { [which]: kind }, "pose")));
+  return (
+    <table className="w-full text-sm">
+      <thead>
+        <tr className="text-left text-xs text-faint">
+          <th className="font-normal">Frame</th>
+          <th className="font-normal">Comes in</th>
+          <th className="font-normal">Goes out</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {keys.map((key) => (
+          <tr key={key.frame} className={key.frame === stage ? "bg-ochre/15" : ""}>
+            <td>
+              <button
+                type="button"
+                className="font-semibold text-ochre underline"
+                title={key.channels.length < 6 ? `On ${key.channels.join(", ")}` : "On place and direction"}
+                onClick={() => scrubStage(key.frame)}
+              >
+                {key.frame}
+              </button>
+            </td>
+            {(["before", "after"] as const).map((which) => (
+              <td key={which}>
+                <select
+                  aria-label={`${which === "before" ? "Comes in" : "Goes out"} at ${key.frame}`}
+                  className="field min-h-6! w-22 px-1!"
+                  value={key[which] ?? ""}
+                  disabled={locked}
+                  onChange={(e) => shape(key.frame, which, e.target.value as KeyKind)}
+                >
+                  {key[which] === null && <option value="">mixed</option>}
+                  {KINDS.filter((k) => which === "after" || k !== "held").map((k) => (
+                    <option key={k}>{k}</option>
+                  ))}
+                </select>
+              </td>
+            ))}
+            <td>
+              <button
+                type="button"
+                aria-label={`Delete the key at ${key.frame}`}
+                title="Delete this key"
+                disabled={locked}
+                onClick={async () => complain(await send(deleteKeys(thing, key.frame, "pose")))}
+              >
+                <Trash2 size={13} />
+              </button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,46 @@
+import type { Channel, KeyKind } from "../api/types";
+
+/** Keys of a thing at one frame, on however many of its channels. */
+export interface KeysHere {
+  frame: number;
+  channels: string[];
+  /** How the curves come in and go out; none where the channels differ. */
+  before: KeyKind | null;
+  after: KeyKind | null;
+}
+
+const isChannel = (value: unknown): value is Channel =>
+  typeof value === "object" && value !== null && "keys" in value && "rest" in value;
+
+/** The channels of a thing, its parts' too, by the names that commands call them by. */
+export function channelsOf(thing: object, before = ""): [string, Channel][] {
+  return Object.entries(thing).flatMap(([name, value]): [string, Channel][] => {
+    if (isChannel(value)) return [[`${before}${name}`, value]];
+    const parts = Array.isArray(value) ? value : [];
+    return parts.flatMap((part) =>
+      part && typeof part === "object" && "id" in part ? channelsOf(part, `${before}${part.id}.`) : [],
+    );
+  });
+}
+
+export const keyedIn = (thing: object, names: readonly string[]): boolean =>
+  channelsOf(thing).some(([name, channel]) => names.includes(name) && channel.keys.length > 0);
+
+/** All keys of a thing by frame: the union of its channels, or of some of them. */
+export function keysOf(thing: object, names?: readonly string[]): KeysHere[] {
+  const found = new Map<number, KeysHere>();
+  for (const [name, channel] of channelsOf(thing)) {
+    if (names && !names.includes(name)) continue;
+    for (const key of channel.keys) {
+      const here = found.get(key.frame);
+      if (!here) {
+        found.set(key.frame, { frame: key.frame, channels: [name], before: key.before, after: key.after });
+        continue;
+      }
+      here.channels.push(name);
+      if (here.before !== key.before) here.before = null;
+      if (here.after !== key.after) here.after = null;
+    }
+  }
+  return [...found.values()].sort((a, b) => a.frame - b.frame);
+}

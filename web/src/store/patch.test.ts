@@ -1,0 +1,30 @@
+import { describe, expect, it } from "vitest";
+import vectors from "../../../tests/vectors/patches.json";
+import type { Patch, Scene } from "../api/types";
+import { applyPatch, inOrder } from "./patch";
+
+/** Made by the core's tests, which hold the core to the same. */
+const VECTORS = vectors as unknown as { before: Scene; patch: Patch; after: Scene; says: string }[];
+
+describe("applyPatch", () => {
+  it.each(VECTORS.map((v) => [v.says, v] as const))("does as the core does: %s", (_, v) => {
+    expect(applyPatch(v.before, v.patch)).toEqual(v.after);
+  });
+
+  it("leaves what a patch does not name as the same object", () => {
+    const { before, patch } = VECTORS[0];
+    const after = applyPatch(before, patch);
+    const named = new Set(Object.keys(patch.items.cameras ?? {}));
+    for (const camera of after.cameras) if (!named.has(camera.id)) expect(before.cameras).toContain(camera);
+    expect(after.pieces).toBe(before.pieces);
+  });
+});
+
+describe("inOrder", () => {
+  it("keeps what it does not name behind the one it stood behind", () => {
+    expect(inOrder(["c", "a"], ["a", "new", "c"])).toEqual(["c", "a", "new"]);
+    expect(inOrder(["a"], ["first", "a"])).toEqual(["first", "a"]);
+    expect(inOrder(["gone", "a"], ["a"])).toEqual(["a"]);
+    expect(inOrder(undefined, ["b", "a"])).toEqual(["b", "a"]);
+  });
+});

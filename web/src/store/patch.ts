@@ -1,0 +1,27 @@
+import type { Patch, Scene, Table } from "../api/types";
+
+/** Ids in a wanted order; those it does not name stay behind the one they stood behind. */
+export function inOrder(wanted: string[] | undefined, now: string[]): string[] {
+  if (!wanted) return now;
+  const there = new Set(now);
+  const named = new Set(wanted);
+  const out = wanted.filter((id) => there.has(id));
+  now.forEach((id, i) => {
+    if (!named.has(id)) out.splice(i === 0 ? 0 : out.indexOf(now[i - 1]) + 1, 0, id);
+  });
+  return out;
+}
+
+/** The scene with a patch applied; what it does not name stays the same object. As the core does it. */
+export function applyPatch(scene: Scene, patch: Patch): Scene {
+  const out = { ...scene, ...(patch.settings as Partial<Scene>) } as Scene;
+  for (const table of new Set([...Object.keys(patch.items), ...Object.keys(patch.order)]) as Set<Table>) {
+    const now = new Map((out[table] as { id: string }[]).map((item) => [item.id, item]));
+    for (const [id, content] of Object.entries(patch.items[table] ?? {})) {
+      if (content === null) now.delete(id);
+      else now.set(id, content as unknown as { id: string });
+    }
+    (out[table] as unknown[]) = inOrder(patch.order[table], [...now.keys()]).map((id) => now.get(id));
+  }
+  return out;
+}

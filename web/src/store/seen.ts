@@ -1,0 +1,14 @@
+import { itemOf, useDocument } from "./document";
+import { useMoment } from "./moment";
+import { useView } from "./view";
+
+/** The camera that the picture looks through at this moment, as it is drawn. */
+export function useSeenCamera() {
+  const through = useView((s) => s.through);
+  const scene = useDocument((s) => s.shown);
+  const shot = useMoment((s) => s.shot);
+  const gap = useMoment((s) => s.gap);
+  if (through === "rover" || !scene) return undefined;
+  if (through === "cut") return gap ? undefined : itemOf(scene, "cameras", scene.shots[shot]?.camera ?? null);
+  return itemOf(scene, "cameras", through.camera);
+}

@@ -1,0 +1,262 @@
+import { ask, client } from "../api/client";
+import { unpackSamples, unsealed } from "../api/samples";
+import type { ChangedOut, ChangesOut, Command, PreviewOut, Problem, Scene, SceneOut } from "../api/types";
+import { EMPTY, useDocument } from "./document";
+import { applyPatch } from "./patch";
+import { CUT, fetchBaked, fetchRest, forgetSamples, takeIn, touch } from "./samples";
+
+/** With more cameras than this, those not looked through are fetched once the desk has opened. */
+const CAMERAS_AT_ONCE = 12;
+
+/** Things that are looked at: their samples come with the answer to a change. The view says which. */
+let looked: () => string[] = () => [];
+export function lookAt(things: () => string[]): void {
+  looked = things;
+}
+
+const look = () => [CUT, ...looked()].slice(0, 8);
+
+async function arrive(answer: ChangedOut): Promise<void> {
+  const before = useDocument.getState();
+  if (!before.scene || before.id === null) return;
+  for (const [thing, content] of Object.entries(answer.samples))
+    takeIn(thing, answer.keys[thing], unsealed(content));
+  await fetchBaked(before.id, answer.keys);
+  const tried = Object.keys(before.overlay?.samples ?? {});
+  useDocument.setState((now) => {
+    const scene = applyPatch(now.scene as Scene, answer.patch);
+    return {
+      revision: answer.revision,
+      scene,
+      shown: scene,
+      overlay: null,
+      keys: answer.keys,
+      canUndo: answer.can_undo,
+      canRedo: answer.can_redo,
+    };
+  });
+  touch([...tried, ...Object.keys(answer.samples)]);
+}
+
+const getScene = (id: number) =>
+  ask(client.GET("/api/scenes/{scene_id}", { params: { path: { scene_id: id } } }));
+
+let opening: { id: number; done: Promise<Problem | null> } | null = null;
+
+/** Begin to open a scene before the desk that will show it is there. */
+export function expectScene(id: number, through: string | null): void {
+  opening = { id, done: open(id, through) };
+}
+
+export function openScene(id: number, through: string | null = null): Promise<Problem | null> {
+  const early = opening?.id === id ? opening.done : null;
+  opening = null;
+  return early ?? open(id, through);
+}
+
+async function open(id: number, through: string | null): Promise<Problem | null> {
+  const { data, problem } = await getScene(id);
+  if (problem) return problem;
+  await adopt(data as SceneOut, through?.toUpperCase());
+  // The shapes are wanted when the picture draws; by then they are in the browser's store.
+  for (const [thing, key] of Object.entries((data as SceneOut).keys))
+    if (thing.startsWith("shape:"))
+      void fetch(`/api/scenes/${id}/shapes/${thing.slice(6)}.glb?key=${key}`).catch(() => {});
+  return null;
+}
+
+async function adopt(answer: SceneOut, through: string | null = null): Promise<void> {
+  if (useDocument.getState().id !== answer.id) forgetSamples();
+  const { cameras, shots } = answer.scene;
+  const many = cameras.length > CAMERAS_AT_ONCE;
+  const first = many ? (cameras.find((c) => c.letter === through)?.id ?? shots[0]?.camera) : null;
+  const later = new Set(many ? cameras.map((c) => c.id).filter((id) => id !== first) : []);
+  await fetchBaked(answer.id, answer.keys, new Set(Object.keys(answer.keys).filter((t) => !later.has(t))));
+  useDocument.setState({
+    id: answer.id,
+    revision: answer.revision,
+    scene: answer.scene,
+    shown: answer.scene,
+    overlay: null,
+    keys: answer.keys,
+    canUndo: answer.can_undo,
+    canRedo: answer.can_redo,
+  });
+  if (many) void fetchRest(answer.id, answer.keys);
+}
+
+export function closeScene(): void {
+  forgetSamples();
+  useDocument.setState({ ...EMPTY, busy: useDocument.getState().busy });
+}
+
+/** Changes go one after the other, each from what the last one left. */
+let line: Promise<unknown> = Promise.resolve();
+
+function inLine<T>(work: () => Promise<T>): Promise<T> {
+  const turn = line.then(work, work);
+  line = turn;
+  return turn;
+}
+
+function during<T>(work: () => Promise<T>): Promise<T> {
+  useDocument.setState((s) => ({ busy: s.busy + 1 }));
+  return inLine(work).finally(() => useDocument.setState((s) => ({ busy: s.busy - 1 })));
+}
+
+/** Do a command. `seen` is the revision its sender was looking at; left out, the newest one here. */
+export function send(command: Command, seen?: number): Promise<Problem | null> {
+  return during(async () => {
+    const { id, revision } = useDocument.getState();
+    if (id === null) return null;
+    const { data, problem } = await ask(
+      client.POST("/api/scenes/{scene_id}/commands", {
+        params: { path: { scene_id: id } },
+        body: { seen: seen ?? revision, command, look: look() },
+      }),
+    );
+    useDocument.setState({ unkept: problem?.not_kept ?? false });
+    if (problem) {
+      dropOverlay();
+      if (problem.status === 409) await catchUp();
+      return problem;
+    }
+    await land(data as ChangedOut);
+    return null;
+  });
+}
+
+export function turnBack(which: "undo" | "redo"): Promise<Problem | null> {
+  return during(async () => {
+    const { id } = useDocument.getState();
+    if (id === null) return null;
+    const asked = { params: { path: { scene_id: id } }, body: { look: look() } };
+    const { data, problem } = await ask(
+      which === "undo"
+        ? client.POST("/api/scenes/{scene_id}/undo", asked)
+        : client.POST("/api/scenes/{scene_id}/redo", asked),
+    );
+    useDocument.setState({ unkept: problem?.not_kept ?? false });
+    if (problem) return problem;
+    await land(data as ChangedOut);
+    return null;
+  });
+}
+
+/** Take in an answer; where someone else's changes lie between, those first, from the log. */
+async function land(answer: ChangedOut): Promise<void> {
+  const { revision } = useDocument.getState();
+  if (answer.revision === revision || answer.revision === revision + 1) await arrive(answer);
+  else await catchUp();
+}
+
+/** What changed since what is shown here, from the log, without loading the scene again. */
+async function catchUp(): Promise<void> {
+  const { id, revision, scene } = useDocument.getState();
+  if (id === null || !scene) return;
+  const { data } = await ask(
+    client.GET("/api/scenes/{scene_id}/changes", {
+      params: { path: { scene_id: id }, query: { since: revision } },
+    }),
+  );
+  if (!data) return;
+  const answer = data as ChangesOut;
+  if (answer.revision < revision || answer.changes.length !== answer.revision - revision) {
+    // The log here does not lead on from what is shown: begin anew.
+    const { data: whole } = await getScene(id);
+    if (whole) await adopt(whole as SceneOut);
+    return;
+  }
+  await fetchBaked(id, answer.keys);
+  useDocument.setState((now) => {
+    const next = answer.changes.reduce((s, change) => applyPatch(s, change.patch), now.scene as Scene);
+    return {
+      revision: answer.revision,
+      scene: next,
+      shown: now.overlay ? applyPatch(next, now.overlay.patch) : next,
+      keys: answer.keys,
+      canUndo: answer.can_undo,
+      canRedo: answer.can_redo,
+    };
+  });
+}
+
+/** Follow what others do to the scene that is open, as it happens; the answer ends it. */
+export function watchScene(onGone: () => void): () => void {
+  const { id, revision } = useDocument.getState();
+  const source = new EventSource(`/api/scenes/${id}/events?seen=${revision}`);
+  source.addEventListener("change", (e) => {
+    const newest = Number((e as MessageEvent).data);
+    void inLine(async () => {
+      if (newest > useDocument.getState().revision) await catchUp();
+    });
+  });
+  source.addEventListener("gone", () => {
+    source.close();
+    onGone();
+  });
+  return () => source.close();
+}
+
+export function dropOverlay(): void {
+  const { overlay } = useDocument.getState();
+  if (!overlay) return;
+  useDocument.setState((s) => ({ overlay: null, shown: s.scene }));
+  touch([...Object.keys(overlay.samples), CUT]);
+}
+
+let trying: { command: Command; first: number; last: number } | null = null;
+let underWay = false;
+let tryNumber = 0;
+
+/** Show what a command would do at a frame (or over a range), newest wins; returns at once. */
+export function tryOut(command: Command, first: number, last = first): void {
+  trying = { command, first, last };
+  if (!underWay) void tryNext();
+}
+
+/** Forget a try that has not come back yet. */
+export function endTry(): void {
+  trying = null;
+  tryNumber += 1;
+}
+
+/** What a command would do over some frames, or why it cannot be done. */
+export async function preview(command: Command, first: number, last = first) {
+  const { id } = useDocument.getState();
+  if (id === null) return { data: null, problem: null };
+  const { data, problem } = await ask(
+    client.POST("/api/scenes/{scene_id}/preview", {
+      params: { path: { scene_id: id } },
+      body: { command, frames: { first, last } },
+    }),
+  );
+  if (!data) return { data: null, problem };
+  const answer = data as PreviewOut;
+  const samples = Object.fromEntries(
+    Object.entries(answer.samples).map(([thing, content]) => [thing, unpackSamples(unsealed(content))]),
+  );
+  return { data: { patch: answer.patch, placed: answer.placed, samples }, problem: null };
+}
+
+async function tryNext(): Promise<void> {
+  underWay = true;
+  while (trying) {
+    const { command, first, last } = trying;
+    trying = null;
+    const number = tryNumber;
+    const started = performance.now();
+    const { data } = await preview(command, first, last);
+    if (data && number === tryNumber) {
+      const was = Object.keys(useDocument.getState().overlay?.samples ?? {});
+      useDocument.setState((s) => ({
+        overlay: data,
+        shown: s.scene ? applyPatch(s.scene, data.patch) : null,
+      }));
+      touch(new Set([...was, ...Object.keys(data.samples), ...(data.placed ? [CUT] : [])]));
+    }
+    const rest = 33 - (performance.now() - started);
+    if (trying && rest > 0) await new Promise((go) => setTimeout(go, rest));
+  }
+  underWay = false;
+}

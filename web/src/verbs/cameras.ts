@@ -1,0 +1,30 @@
+import { itemOf, useDocument } from "../store/document";
+import { poseOf } from "../store/loose";
+import { useMoment } from "../store/moment";
+import { roverPose } from "../store/rover";
+import { send } from "../store/sending";
+import { reveal } from "../store/space";
+import { cameraSeen, complain, lookThrough, useView } from "../store/view";
+import { made } from "./made";
+
+/** Make a camera from the view in the picture, then ask what it sees. */
+export async function newCamera(): Promise<void> {
+  const seen = cameraSeen();
+  const like = itemOf(useDocument.getState().scene, "cameras", seen);
+  const pose = (seen && poseOf(seen, useMoment.getState().stage)) || roverPose();
+  const id = made("cam");
+  // Without a camera to be like, the core gives the lens; it gives the name as well.
+  const more = like ? { lens: like.lens, focal: like.focal.rest } : {};
+  const problem = await send({ kind: "camera.add", id, pose, ...more });
+  if (!complain(problem)) return;
+  lookThrough({ camera: id });
+  const { scene } = useDocument.getState();
+  if (scene) reveal(scene, pose.x, pose.z);
+  useView.setState({ asking: { what: "name-camera", camera: id } });
+}
+
+/** The camera meant by a verb: the selected one, else the one looked through. */
+export function meantCamera(): string | null {
+  const { kind, ids } = useView.getState();
+  return kind === "camera" ? ids[0] : cameraSeen();
+}

@@ -1,0 +1,38 @@
+import { useDocument } from "../store/document";
+import { pause, useMoment } from "../store/moment";
+import { send } from "../store/sending";
+import { complain, notice, select } from "../store/view";
+import { made } from "./made";
+
+/** Put a camera on the assembly: the loop's range if one is set on the stage, else the scene's. */
+export async function addShot(camera: string): Promise<void> {
+  const { loop } = useMoment.getState();
+  const stage = loop?.clock === "stage" ? { stage: { first: loop.first, last: loop.last } } : {};
+  const id = made("shot");
+  const problem = await send({ kind: "shot.add", id, camera, ...stage });
+  if (complain(problem)) select("shot", [id]);
+}
+
+/** Cut here to a camera: the shot that is seen, or the first that shows this frame, at this stage frame. */
+export async function cutHere(camera: string | null): Promise<void> {
+  pause();
+  const { stage, clock, shot, gap } = useMoment.getState();
+  const at = useDocument.getState().scene?.shots[shot];
+  if (!at || gap) {
+    if (clock === "stage") notice("This stage frame is in no shot.", "Go into the cut, or add a shot first.");
+    else notice("There is no shot here to cut.", "Cut inside a shot, or add a shot.");
+    return;
+  }
+  const id = made("shot");
+  const problem = await send({
+    kind: "shot.cut",
+    id,
+    shot: at.id,
+    frame: stage,
+    ...(camera ? { camera } : {}),
+  });
+  if (complain(problem)) {
+    select("shot", [id]);
+    useMoment.setState({ shot: shot + 1 });
+  }
+}
