@@ -101,6 +101,15 @@ class Desk:
         box = self.page.locator(selector).first.bounding_box()
         return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
+    def steady(self, locator):
+        """Its box once it stays where it is: a card may still be filling above it."""
+        locator.scroll_into_view_if_needed()
+        was = None
+        while (box := locator.bounding_box()) != was:
+            was = box
+            self.page.wait_for_timeout(150)
+        return box
+
     def drag(self, start, by, steps=6, button="left", settle=150):
         mouse = self.page.mouse
         mouse.move(*start)

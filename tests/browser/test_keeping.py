@@ -21,8 +21,8 @@ def test_everything_is_undone_and_redone_and_there_after_a_reload(desk):
     after = desk.scene()
     assert after != before
     page.get_by_role("button", name="History").click()
-    page.get_by_label("History").locator("li").nth(2).wait_for()
-    lines = page.get_by_label("History").locator("li").all_inner_texts()
+    page.get_by_label("History").get_by_role("listitem").nth(2).wait_for()
+    lines = page.get_by_label("History").get_by_role("listitem").all_inner_texts()
     assert [line.splitlines()[0] for line in lines] == [
         "Deleted shot 030",
         "Set a key on camera A at 1001",

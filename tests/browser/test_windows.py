@@ -47,8 +47,7 @@ def test_a_hand_sends_what_it_touched_and_nothing_else(desk):
     before = desk.scene()["cameras"][1]
     sent = []
     page.on("request", lambda r: r.method == "POST" and sent.append(json.loads(r.post_data)["command"]))
-    page.locator("label", has_text="Tilt").scroll_into_view_if_needed()
-    label = page.locator("label", has_text="Tilt").bounding_box()
+    label = desk.steady(page.locator("label", has_text="Tilt"))
     desk.drag((label["x"] + 5, label["y"] + label["height"] / 2), (12, 0))
     page.get_by_test_id("loose").wait_for()
     assert sent and all(set(c) == {"kind", "thing", "frame", "keep", "tilt"} for c in sent)

@@ -55,6 +55,9 @@ COLUMNS = (
     "pupil_up_m",
     "near_m",
     "far_m",
+    # Where the axis meets the planes that bound what is sharp, as seen from above: 1/m along the floor.
+    "band_near_per_m",
+    "band_far_per_m",
 )
 
 
@@ -99,11 +102,13 @@ def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     gain = np.exp2(scene.surround.light_ev - ev + offset)
     pupil = drawn_pupil(focal, aperture, focus)
     n = len(t)
+    # A camera that looks straight down has no band to be seen from above: it is at its own foot.
+    level = np.maximum(np.abs(np.cos(np.radians(where[:, 4]))), 1e-6)
     return np.column_stack(
         [
             where, focal, view, aperture, focus, near, far, hyperfocal(focal, aperture, confusion), ev, offset, gain,
             # An anamorphic's bright spots stand upright: narrower across by the squeeze. Common practice.
-            pupil / camera.lens.squeeze, pupil, np.full(n, camera.near_m), np.full(n, camera.far_m),
+            pupil / camera.lens.squeeze, pupil, np.full(n, camera.near_m), np.full(n, camera.far_m), near / level, far / level,
         ]
     )  # fmt: skip
 

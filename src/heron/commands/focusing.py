@@ -7,6 +7,7 @@ from pydantic import Field
 from heron.commands.base import Command, Outcome, open_camera
 from heron.commands.fitting import fitted
 from heron.commands.keys import check_frame
+from heron.commands.pointing import Pointed, meant
 from heron.errors import Refused
 from heron.model import Id, changed
 from heron.optics.focus import nearest_possible
@@ -26,23 +27,24 @@ class SetFocus(Command):
 
     kind: Literal["focus.set"] = "focus.set"
     camera: Id
-    on: FocusOn
+    on: Pointed
     frame: FrameNumber | None = None
     force: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
-        said = f"Focused camera {camera.letter} on {called(scene, self.on)}"
+        on = meant(scene, self.on)
+        said = f"Focused camera {camera.letter} on {called(scene, on)}"
         marks = camera.focus.marks
         begun = [i for i, m in enumerate(marks) if self.frame is not None and m.frame - m.over <= self.frame]
         if begun:
             i = begun[-1]
-            marks = (*marks[:i], changed(marks[i], on=self.on), *marks[i + 1 :])
+            marks = (*marks[:i], changed(marks[i], on=on), *marks[i + 1 :])
             focus = changed(camera.focus, marks=marks)
             said += f" from {marks[i].frame}"
         else:
-            focus = changed(camera.focus, on=self.on)
-        return _focused(scene, camera, focus, self.on, said, force=self.force)
+            focus = changed(camera.focus, on=on)
+        return _focused(scene, camera, focus, on, said, force=self.force)
 
 
 class RackFocus(Command):
@@ -51,7 +53,7 @@ class RackFocus(Command):
     kind: Literal["focus.rack"] = "focus.rack"
     camera: Id
     frame: FrameNumber
-    on: FocusOn
+    on: Pointed
     over: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
     shape: Literal["straight", "eased"] = "straight"
     force: bool = False
@@ -59,13 +61,14 @@ class RackFocus(Command):
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
         check_frame(scene, self.frame)
+        on = meant(scene, self.on)
         others = [m for m in camera.focus.marks if m.frame != self.frame]
         before = max((m.frame for m in others if m.frame < self.frame), default=scene.frames.first)
         over = min(USUAL_RACK, self.frame - before) if self.over is None else self.over
-        mark = FocusMark(frame=self.frame, on=self.on, over=over, shape=self.shape)
+        mark = FocusMark(frame=self.frame, on=on, over=over, shape=self.shape)
         focus = changed(camera.focus, marks=tuple(sorted([*others, mark], key=lambda m: m.frame)))
-        said = f"Racked camera {camera.letter} to {called(scene, self.on)} at {self.frame} over {over} frames"
-        return _focused(scene, camera, focus, self.on, said, force=self.force)
+        said = f"Racked camera {camera.letter} to {called(scene, on)} at {self.frame} over {over} frames"
+        return _focused(scene, camera, focus, on, said, force=self.force)
 
 
 class SetMark(Command):

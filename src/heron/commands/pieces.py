@@ -10,7 +10,7 @@ from heron.errors import BadInput
 from heron.model import Colour, Degrees, Id, Label, Metres, Name, Size, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.stage.figure import Point2
-from heron.stage.fresh import FRESH, drawn
+from heron.stage.fresh import FRESH, drawn, sized
 from heron.stage.piece import Piece, PieceKind
 
 
@@ -83,6 +83,22 @@ class SetPiece(Command):
         return replace(
             scene, "pieces", changed(piece, **update)
         ), f"Changed {piece.name}'s {' and '.join(update)}"
+
+
+class SizePiece(Command):
+    """Size a piece by one of its corners, dragged to a place on the plan; the opposite corner stays."""
+
+    kind: Literal["piece.size"] = "piece.size"
+    piece: Id
+    #: Which corner, of its own across and along.
+    corner: tuple[Literal[-1, 1], Literal[-1, 1]]
+    to: Point2
+
+    def apply(self, scene: Scene) -> Outcome:
+        piece: Piece = find(scene, "pieces", self.piece)
+        after = changed(piece, **sized(piece, self.corner, self.to))
+        said = f"Sized {piece.name} to {after.width:g} × {after.depth:g} m"
+        return replace(scene, "pieces", after), said
 
 
 class GroupPieces(Command):

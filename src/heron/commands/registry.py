@@ -61,6 +61,7 @@ AnyCommand = Annotated[
     | pieces.AddPiece
     | pieces.DrawPiece
     | pieces.SetPiece
+    | pieces.SizePiece
     | pieces.GroupPieces,
     Field(discriminator="kind"),
 ]

@@ -3,7 +3,7 @@
 import math
 
 from heron.stage.figure import Look, Point2
-from heron.stage.piece import PieceKind
+from heron.stage.piece import Piece, PieceKind, into, place_on
 
 #: Height, thickness (of what is drawn along its length, or a post's least width), metres, and colour.
 FRESH: dict[PieceKind, tuple[float, float, str]] = {
@@ -50,6 +50,20 @@ def drawn(shape: PieceKind, start: Point2, end: Point2) -> dict[str, float]:
     return {
         "x": round(x, 3), "z": round(z, 3), "width": round(width, 3), "depth": round(depth, 3), "heading": round(heading, 3),
     }  # fmt: skip
+
+
+def sized(piece: Piece, corner: tuple[int, int], to: Point2) -> dict[str, float]:
+    """A piece's footprint with one corner dragged somewhere and the opposite one left where it is.
+
+    Returns:
+        x, z, width and depth in metres, to the millimetre; never thinner than 5 cm.
+    """
+    across, along = into(piece, *to)
+    fixed = (-corner[0] * piece.width / 2, -corner[1] * piece.depth / 2)
+    width, depth = max(abs(across - fixed[0]), 0.05), max(abs(along - fixed[1]), 0.05)
+    middle = (fixed[0] + corner[0] * width / 2, fixed[1] + corner[1] * depth / 2)
+    x, _, z = place_on(piece, middle[0] / piece.width, 0.0, middle[1] / piece.depth)
+    return {"x": round(x, 3), "z": round(z, 3), "width": round(width, 3), "depth": round(depth, 3)}
 
 
 def look_of(number: int) -> Look:

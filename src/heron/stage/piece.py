@@ -49,6 +49,23 @@ def place_on(piece: Piece, across: float, up: float, along: float) -> np.ndarray
     )
 
 
+def into(piece: Piece, x: Any, z: Any) -> tuple[Any, Any]:
+    """Metres across and along a piece from the middle of its footprint, of places on the stage."""
+    turn = math.radians(piece.heading)
+    dx, dz = x - piece.x, z - piece.z
+    return dx * math.cos(turn) - dz * math.sin(turn), dx * math.sin(turn) + dz * math.cos(turn)
+
+
+def shares_on(piece: Piece, x: float, y: float, z: float) -> tuple[float, float, float]:
+    """The inverse of `place_on`: across, up and along, of the place on or in the piece nearest to this one."""
+    across, along = into(piece, x, z)
+    return (
+        min(max(across / piece.width, -0.5), 0.5),
+        min(max((y - piece.base) / piece.height, 0.0), 1.0),
+        min(max(along / piece.depth, -0.5), 0.5),
+    )
+
+
 def walkable_height(
     pieces: tuple[Piece, ...], points: np.ndarray[tuple[int, int], np.dtype[np.float64]]
 ) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
@@ -64,10 +81,7 @@ def walkable_height(
     for piece in pieces:
         if piece.kind not in WALKABLE:
             continue
-        turn = math.radians(piece.heading)
-        dx, dz = points[:, 0] - piece.x, points[:, 1] - piece.z
-        across = dx * math.cos(turn) - dz * math.sin(turn)
-        along = dx * math.sin(turn) + dz * math.cos(turn)
+        across, along = into(piece, points[:, 0], points[:, 1])
         over = (np.abs(across) <= piece.width / 2) & (np.abs(along) <= piece.depth / 2)
         share = (0.5 - along / piece.depth) if piece.kind == "ramp" else np.ones(len(points))
         top = np.where(over, np.maximum(top, piece.base + piece.height * share), top)

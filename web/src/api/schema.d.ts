@@ -1006,7 +1006,7 @@ export interface components {
          */
         Columns: {
             /** Camera */
-            camera: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "focal_mm" | "horizontal_deg" | "vertical_deg" | "diagonal_deg" | "aperture" | "focus_per_m" | "sharp_near_per_m" | "sharp_far_per_m" | "hyperfocal_m" | "exposure_ev" | "offset_ev" | "gain" | "pupil_across_m" | "pupil_up_m" | "near_m" | "far_m")[];
+            camera: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "focal_mm" | "horizontal_deg" | "vertical_deg" | "diagonal_deg" | "aperture" | "focus_per_m" | "sharp_near_per_m" | "sharp_far_per_m" | "hyperfocal_m" | "exposure_ev" | "offset_ev" | "gain" | "pupil_across_m" | "pupil_up_m" | "near_m" | "far_m" | "band_near_per_m" | "band_far_per_m")[];
             /** Figure */
             figure: string[];
             /** Mover */
@@ -1018,7 +1018,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Look
              * @default []
@@ -1932,6 +1932,25 @@ export interface components {
             z: number;
         };
         /**
+         * PieceAt
+         * @description A set piece, pointed at where a place on the stage is, metres; without `y`, on its top.
+         */
+        PieceAt: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "piece_at";
+            /** Piece */
+            piece: string;
+            /** X */
+            x: number;
+            /** Y */
+            y?: number | null;
+            /** Z */
+            z: number;
+        };
+        /**
          * PlacedOut
          * @description Where a shot lies in the cut.
          */
@@ -1992,7 +2011,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             frames: components["schemas"]["Frames"];
         };
         /**
@@ -2110,7 +2129,7 @@ export interface components {
              */
             kind: "focus.rack";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["PieceAt"];
             /** Over */
             over?: number | null;
             /**
@@ -2339,7 +2358,7 @@ export interface components {
              */
             kind: "focus.set";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["PieceAt"];
         };
         /**
          * SetGlass
@@ -2573,6 +2592,29 @@ export interface components {
             /** Name */
             name: string;
             stage: components["schemas"]["Frames"];
+        };
+        /**
+         * SizePiece
+         * @description Size a piece by one of its corners, dragged to a place on the plan; the opposite corner stays.
+         */
+        SizePiece: {
+            /** Corner */
+            corner: [
+                -1 | 1,
+                -1 | 1
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "piece.size";
+            /** Piece */
+            piece: string;
+            /** To */
+            to: [
+                number,
+                number
+            ];
         };
         /**
          * Stand

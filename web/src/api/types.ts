@@ -71,6 +71,8 @@ export type KitLens = Scene["lenses"][number];
 /** Where something is: a place, or something it goes with. */
 export type Spot = Extract<Act, { kind: "point" }>["at"];
 export type FocusOn = Camera["focus"]["on"];
+/** What a hand points at; the core makes of it what is kept. */
+export type Pointed = Does<"focus.set">["on"];
 export type FrameLine = Schemas["FrameLine"];
 export type GlassOut = Schemas["GlassOut"];
 export type Compared = Schemas["ComparedOut"];

@@ -9,7 +9,7 @@ import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, scrubCut, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
-import { dragFrames, Lane, RuledStrip, useAlong, visible, xOf } from "./strip";
+import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "./strip";
 
 type Placed = { id: string; cut_first: number; cut_last: number };
 
@@ -31,53 +31,55 @@ function ShotBlock({
   const length = placed.cut_last - placed.cut_first + 1;
   const width = length * along.ppf;
   const colour = hue(camera?.letter ?? "A");
+  const hold = useFrameHold();
 
-  const trim = (edge: "first" | "last") => (e: React.PointerEvent) => {
-    const was = shot.stage;
-    const command = (by: number, keepPlace: boolean) => ({
-      kind: "shot.trim" as const,
-      shot: shot.id,
-      [edge]: was[edge] + by,
-      ripple: !keepPlace,
-    });
-    select("shot", [shot.id]);
-    dragFrames(
-      e,
-      along.ppf,
-      (by, ev) => {
-        const range = { ...was, [edge]: was[edge] + by };
-        setSays(`${range.first}–${range.last}, ${range.last - range.first + 1} f`);
-        tryOut(command(by, ev.altKey), useMoment.getState().stage);
-      },
-      async (by, ev) => {
+  const trim = (edge: "first" | "last") =>
+    hold(() => {
+      const was = shot.stage;
+      const command = (by: number, keepPlace: boolean) => ({
+        kind: "shot.trim" as const,
+        shot: shot.id,
+        [edge]: was[edge] + by,
+        ripple: !keepPlace,
+      });
+      select("shot", [shot.id]);
+      const cancel = () => {
         setSays(null);
         endTry();
-        if (by) complain(await send(command(by, ev.altKey)));
-        else dropOverlay();
-      },
-    );
-  };
+        dropOverlay();
+      };
+      return {
+        move: (by, hand) => {
+          const range = { ...was, [edge]: was[edge] + by };
+          setSays(`${range.first}–${range.last}, ${range.last - range.first + 1} f`);
+          tryOut(command(by, hand.alt), useMoment.getState().stage);
+        },
+        drop: async (by, hand) => {
+          if (!by) return cancel();
+          setSays(null);
+          endTry();
+          complain(await send(command(by, hand.alt)));
+        },
+        cancel,
+      };
+    });
 
-  const carry = (e: React.PointerEvent) => {
+  const carry = hold(() => {
     const start = xOf(along, placed.cut_first);
-    dragFrames(
-      e,
-      along.ppf,
-      (by) => onCarry(start + by * along.ppf + width / 2),
-      async (by) => {
+    return {
+      move: (by) => onCarry(start + by * along.ppf + width / 2),
+      drop: async (by) => {
         onCarry(null);
-        if (by === null) {
-          select("shot", [shot.id]);
-          return;
-        }
+        if (by === null) return select("shot", [shot.id]);
         const middle = (placed.cut_first + placed.cut_last) / 2 + by;
         const others = order.filter((p) => p.id !== shot.id);
         const to = others.filter((p) => (p.cut_first + p.cut_last) / 2 < middle).length;
         const before = others[to]?.id ?? null;
         if (to !== order.indexOf(placed)) complain(await send({ kind: "shot.move", shot: shot.id, before }));
       },
-    );
-  };
+      cancel: () => onCarry(null),
+    };
+  });
 
   return (
     <div
@@ -85,7 +87,7 @@ function ShotBlock({
       style={{ left: xOf(along, placed.cut_first), width: Math.max(width - 1, 2) }}
       data-shot={shot.name}
       title={`Shot ${shot.name}: ${camera?.letter} ${camera?.name}, stage ${shot.stage.first}–${shot.stage.last}`}
-      onPointerDown={carry}
+      {...carry}
       onDoubleClick={() => scrubCut(placed.cut_first)}
     >
       <div className="h-1.5" style={{ background: colour }} />
@@ -103,12 +105,12 @@ function ShotBlock({
       {says && width <= 90 && <div className="px-1 text-xs text-slate">{length}</div>}
       <div
         className="absolute inset-y-0 left-0 w-2 cursor-w-resize hover:bg-slate/40"
-        onPointerDown={trim("first")}
+        {...trim("first")}
         data-trim={`${shot.name}-first`}
       />
       <div
         className="absolute inset-y-0 right-0 w-2 cursor-e-resize hover:bg-slate/40"
-        onPointerDown={trim("last")}
+        {...trim("last")}
         data-trim={`${shot.name}-last`}
       />
     </div>

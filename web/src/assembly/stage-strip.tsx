@@ -1,7 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useMemo, useRef } from "react";
 import { catalogue } from "../api/queries";
-import { type Act, type Camera, type ChannelSpec, type Figure, type Mover, POSE } from "../api/types";
+import {
+  type Act,
+  type Camera,
+  type ChannelSpec,
+  type Command,
+  type Figure,
+  type Mover,
+  POSE,
+} from "../api/types";
 import { useDocument } from "../store/document";
 import { hue } from "../store/hues";
 import { type KeysHere, keysOf } from "../store/keys";
@@ -9,33 +17,42 @@ import { useMoment } from "../store/moment";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, scrubStage, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
+import { LongList } from "../ui/long-list";
 import { labelOf, moveKeys } from "../verbs/keys";
-import { dragFrames, Lane, RuledStrip, useAlong, visible, xOf } from "./strip";
+import { type FrameHeld, Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "./strip";
 
 const stage = () => useMoment.getState().stage;
 
+/** Tries a command at each frame it is dragged by, and does it where it is let go. */
+const trying = (command: (by: number) => Command, press?: () => void): FrameHeld => ({
+  move: (by) => tryOut(command(by), stage()),
+  drop: async (by) => {
+    endTry();
+    if (by === null) press?.();
+    if (by) complain(await send(command(by)));
+    else dropOverlay();
+  },
+  cancel: () => {
+    endTry();
+    dropOverlay();
+  },
+});
+
 function ActBlock({ figure, act, index }: { figure: Figure; act: Act; index: number }) {
   const along = useAlong();
+  const hold = useFrameHold();
   if (!visible(along, act.frames.first, act.frames.last)) return null;
   const width = (act.frames.last - act.frames.first + 1) * along.ppf;
-  const drag = (ends: ("first" | "last")[]) => (e: React.PointerEvent) => {
-    select("figure", [figure.id]);
-    const command = (by: number) => {
-      const frames = { ...act.frames };
-      for (const end of ends) frames[end] += by;
-      return { kind: "figure.act.set" as const, figure: figure.id, index, act: { ...act, frames } };
-    };
-    dragFrames(
-      e,
-      along.ppf,
-      (by) => tryOut(command(by), stage()),
-      async (by) => {
-        endTry();
-        if (by) complain(await send(command(by)));
-        else dropOverlay();
-      },
-    );
-  };
+  const drag = (ends: ("first" | "last")[]) =>
+    hold(() => {
+      select("figure", [figure.id]);
+      const command = (by: number) => {
+        const frames = { ...act.frames };
+        for (const end of ends) frames[end] += by;
+        return { kind: "figure.act.set" as const, figure: figure.id, index, act: { ...act, frames } };
+      };
+      return trying(command);
+    });
   return (
     <div
       className="absolute top-0.5 bottom-0.5 cursor-grab overflow-hidden rounded-[3px] px-1.5 text-xs leading-[18px] whitespace-nowrap text-white"
@@ -45,33 +62,25 @@ function ActBlock({ figure, act, index }: { figure: Figure; act: Act; index: num
         background: figure.look.coat,
       }}
       title={`${figure.name}: ${act.kind} ${act.frames.first}–${act.frames.last}`}
-      onPointerDown={drag(["first", "last"])}
+      {...drag(["first", "last"])}
     >
       {act.kind}
-      <div className="absolute inset-y-0 left-0 w-1.5 cursor-w-resize" onPointerDown={drag(["first"])} />
-      <div className="absolute inset-y-0 right-0 w-1.5 cursor-e-resize" onPointerDown={drag(["last"])} />
+      <div className="absolute inset-y-0 left-0 w-1.5 cursor-w-resize" {...drag(["first"])} />
+      <div className="absolute inset-y-0 right-0 w-1.5 cursor-e-resize" {...drag(["last"])} />
     </div>
   );
 }
 
 function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | "mover" }) {
   const along = useAlong();
+  const hold = useFrameHold();
   const specs = useQuery(catalogue).data?.channels[kind];
-  const drag = (frame: number) => (e: React.PointerEvent) => {
-    select(kind, [thing.id]);
-    const command = (by: number) => moveKeys(thing.id, frame, by);
-    dragFrames(
-      e,
-      along.ppf,
-      (by) => tryOut(command(by), stage()),
-      async (by) => {
-        endTry();
-        if (by === null) scrubStage(frame);
-        else if (by) complain(await send(command(by)));
-        else dropOverlay();
-      },
-    );
-  };
+  const drag = (frame: number) =>
+    hold(() => {
+      select(kind, [thing.id]);
+      const command = (by: number) => moveKeys(thing.id, frame, by);
+      return trying(command, () => scrubStage(frame));
+    });
   return keysOf(thing)
     .filter((k) => visible(along, k.frame, k.frame))
     .map((key) => (
@@ -82,7 +91,7 @@ function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | 
         title={`${keyWords(specs, key)} at ${key.frame}: drag to move in time`}
         className="absolute top-1 h-3.5 w-3.5 cursor-ew-resize"
         style={{ left: xOf(along, key.frame) + along.ppf / 2 - 7 }}
-        onPointerDown={drag(key.frame)}
+        {...drag(key.frame)}
         data-key={`${"letter" in thing ? thing.letter : thing.name}-${key.frame}`}
       >
         <svg viewBox="0 0 14 14" aria-hidden="true">
@@ -230,6 +239,11 @@ export function StageStrip({ rate }: { rate: number }) {
   const scene = useDocument((s) => s.shown);
   const ranges = useRanges();
   if (!scene) return null;
+  const lanes = [
+    ...scene.figures.map((thing) => ({ of: "figure" as const, thing })),
+    ...scene.cameras.map((thing) => ({ of: "camera" as const, thing })),
+    ...scene.movers.map((thing) => ({ of: "mover" as const, thing })),
+  ];
   return (
     <RuledStrip
       clock="stage"
@@ -241,20 +255,22 @@ export function StageStrip({ rate }: { rate: number }) {
       rate={rate}
       className="flex-1 border-t border-line"
     >
-      {scene.figures.map((f) => (
-        <PersonLane key={f.id} figure={f} />
-      ))}
-      {scene.cameras.map((c) => (
-        <CameraLane key={c.id} camera={c} ranges={ranges.get(c.id) ?? NOWHERE} />
-      ))}
-      {scene.movers.map((m) => (
-        <MoverLane key={m.id} mover={m} />
-      ))}
-      {scene.figures.length + scene.cameras.length === 0 && (
+      {lanes.length === 0 && (
         <p className="px-3 py-3 text-sm text-faint">
           What figures do and where cameras have keys will stand here, by frame.
         </p>
       )}
+      <LongList items={lanes} keyOf={(lane) => lane.thing.id} height={22} className="h-full" label="Lanes">
+        {(lane) =>
+          lane.of === "figure" ? (
+            <PersonLane figure={lane.thing} />
+          ) : lane.of === "camera" ? (
+            <CameraLane camera={lane.thing} ranges={ranges.get(lane.thing.id) ?? NOWHERE} />
+          ) : (
+            <MoverLane mover={lane.thing} />
+          )
+        }
+      </LongList>
     </RuledStrip>
   );
 }

@@ -1,6 +1,8 @@
+import { Slider } from "radix-ui";
 import {
   createContext,
   type ReactNode,
+  type PointerEvent as ReactPointerEvent,
   useContext,
   useEffect,
   useLayoutEffect,
@@ -9,6 +11,7 @@ import {
 } from "react";
 import type { Clock } from "../store/moment";
 import { pause, useMoment } from "../store/moment";
+import { type Hand, type Hold, useHold } from "../ui/hold";
 
 export const NAMES = 136;
 
@@ -108,22 +111,6 @@ export function RuledStrip({
     return useMoment.subscribe(place);
   });
 
-  const scrub = (e: React.PointerEvent) => {
-    if (e.button !== 0) return;
-    const el = e.currentTarget as HTMLElement;
-    el.setPointerCapture(e.pointerId);
-    pause();
-    const to = (x: number) => onScrub(Math.floor(from + (x - el.getBoundingClientRect().left) / ppf));
-    to(e.clientX);
-    const move = (ev: PointerEvent) => to(ev.clientX);
-    const up = () => {
-      el.removeEventListener("pointermove", move);
-      el.removeEventListener("pointerup", up);
-    };
-    el.addEventListener("pointermove", move);
-    el.addEventListener("pointerup", up);
-  };
-
   const steps = [1, 2, 5, rate / 2, rate, rate * 2, rate * 5, rate * 10, rate * 30, rate * 60, rate * 300];
   const step = Math.max(1, Math.round(steps.find((n) => n * ppf > 74) ?? rate * 600));
   const small = step > 1 && (step / 4) * ppf > 5 ? Math.max(1, Math.round(step / 4)) : step;
@@ -149,12 +136,7 @@ export function RuledStrip({
           >
             {name}
           </div>
-          <div
-            className="relative flex-1 cursor-ew-resize overflow-hidden"
-            onPointerDown={scrub}
-            role="presentation"
-            data-testid={`ruler-${clock}`}
-          >
+          <div className="relative flex-1 overflow-hidden" data-testid={`ruler-${clock}`}>
             {loop && (
               <div
                 className="absolute inset-y-0 bg-slate/25"
@@ -171,9 +153,10 @@ export function RuledStrip({
                 )}
               </div>
             ))}
+            <Scrubber clock={clock} name={name} label={label} onScrub={onScrub} />
           </div>
         </div>
-        <div className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto">{children}</div>
+        <div className="min-h-0 flex-1 overflow-hidden">{children}</div>
         <div
           ref={head}
           className={`pointer-events-none absolute inset-y-0 left-0 z-10 border-l-2 ${on ? "border-slate bg-slate/20" : "border-slate/40 bg-slate/5"}`}
@@ -181,6 +164,36 @@ export function RuledStrip({
         />
       </div>
     </Strip.Provider>
+  );
+}
+
+/** The frame under the playhead, dragged or stepped along the ruler. */
+function Scrubber({ clock, name, label, onScrub }: Pick<Props, "clock" | "name" | "label" | "onScrub">) {
+  const along = useAlong();
+  const { first, last, ppf } = along;
+  // While it plays the playhead moves by itself, sixty times a second: the ruler is not drawn again for it.
+  const now = useMoment((s) => (s.playing ? null : s[clock]));
+  const at = Math.min(Math.max(now ?? first, first), last);
+  return (
+    <Slider.Root
+      min={first}
+      max={Math.max(last, first + 1)}
+      value={[at]}
+      onValueChange={([frame]) => {
+        pause();
+        onScrub(Math.min(frame, last));
+      }}
+      className="absolute inset-y-0 flex touch-none cursor-ew-resize items-end"
+      // From the middle of the first frame to the middle of the last, so that a frame is what is pointed at.
+      style={{ left: xOf(along, first + 0.5), width: Math.max(last - first, 1) * ppf }}
+    >
+      <Slider.Track className="absolute inset-y-0" style={{ left: -ppf / 2, right: -ppf / 2 }} />
+      <Slider.Thumb
+        aria-label={`${name} ruler`}
+        aria-valuetext={now === null ? "playing" : label(at) || String(at)}
+        className={`block h-2 w-2 rounded-full ${now === null ? "opacity-0" : "bg-slate"}`}
+      />
+    </Slider.Root>
   );
 }
 
@@ -197,11 +210,7 @@ export function Lane({
   on?: boolean;
 }) {
   return (
-    <div
-      className={`flex border-b border-line/60 ${on ? "bg-slate-wash/60" : ""}`}
-      // Lanes out of sight are neither laid out nor painted.
-      style={{ height, contentVisibility: "auto", containIntrinsicHeight: height }}
-    >
+    <div className={`flex border-b border-line/60 ${on ? "bg-slate-wash/60" : ""}`} style={{ height }}>
       <div
         className="flex shrink-0 items-center overflow-hidden border-r border-line px-2 text-xs"
         style={{ width: NAMES }}
@@ -213,44 +222,30 @@ export function Lane({
   );
 }
 
-/**
- * Follow a drag along a strip in whole frames; `done` hears the last number, or null if it never moved.
- * Escape lets go with nothing done: then it hears 0.
- */
-export function dragFrames(
-  e: React.PointerEvent,
-  ppf: number,
-  move: (frames: number, ev: PointerEvent) => void,
-  done: (frames: number | null, ev: PointerEvent) => void,
-): void {
-  if (e.button !== 0) return;
-  e.stopPropagation();
-  const start = e.clientX;
-  let moved = false;
-  let last = 0;
-  const onMove = (ev: PointerEvent) => {
-    if (!moved && Math.abs(ev.clientX - start) < 3) return;
-    moved = true;
-    const frames = Math.round((ev.clientX - start) / ppf);
-    if (frames !== last) move(frames, ev);
-    last = frames;
-  };
-  const end = () => {
-    window.removeEventListener("pointermove", onMove);
-    window.removeEventListener("pointerup", onUp);
-    window.removeEventListener("keydown", onKey, true);
-  };
-  const onUp = (ev: PointerEvent) => {
-    end();
-    done(moved ? last : null, ev);
-  };
-  const onKey = (ev: KeyboardEvent) => {
-    if (ev.key !== "Escape") return;
-    ev.stopImmediatePropagation();
-    end();
-    done(0, e.nativeEvent);
-  };
-  window.addEventListener("pointermove", onMove);
-  window.addEventListener("pointerup", onUp);
-  window.addEventListener("keydown", onKey, true);
+/** Something held along a strip, in whole frames since it was taken; it never moved where `by` is null. */
+export interface FrameHeld {
+  move(by: number, hand: Hand): void;
+  drop(by: number | null, hand: Hand): void;
+  cancel(): void;
+}
+
+/** A hold in whole frames of the strip it is in. */
+export function useFrameHold(): (make: (e: ReactPointerEvent) => FrameHeld) => ReturnType<Hold> {
+  const hold = useHold();
+  const { ppf } = useAlong();
+  return (make) =>
+    hold((e) => {
+      if (e.button !== 0) return null;
+      const held = make(e);
+      let last = 0;
+      return {
+        move: (hand) => {
+          const by = Math.round(hand.dx / ppf);
+          if (by !== last) held.move(by, hand);
+          last = by;
+        },
+        drop: (hand, moved) => held.drop(moved ? Math.round(hand.dx / ppf) : null, hand),
+        cancel: held.cancel,
+      };
+    });
 }

@@ -56,7 +56,7 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
       {one && (
         <Section title="Size and place">
           {NUMBERS.map(([name, label, unit]) => {
-            const command = (v: number) => ({ kind: "piece.set", piece: one.id, [name]: v }) as Command;
+            const command = (v: number) => ({ kind: "piece.set" as const, piece: one.id, [name]: v });
             return (
               <NumberField
                 key={name}

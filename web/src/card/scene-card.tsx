@@ -9,6 +9,7 @@ import { complain, lookThrough, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
+import { Rows } from "../ui/long-list";
 import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
@@ -106,25 +107,26 @@ export function SceneCard({ scene }: { scene: Scene }) {
         {scene.cameras.length === 0 && (
           <p className="text-sm text-faint">None. Find a view with the rover and press N.</p>
         )}
-        {scene.cameras.map((c) => (
-          <button
-            type="button"
-            key={c.id}
-            className={line}
-            onClick={() => select("camera", [c.id])}
-            onDoubleClick={() => lookThrough({ camera: c.id })}
-          >
-            <Letter letter={c.letter} />
-            <span className="min-w-0 flex-1 truncate">{c.name}</span>
-            <span className="text-xs text-faint">{c.focal.rest} mm</span>
-            {c.locked && <Lock size={13} aria-label="Locked" />}
-            {c.hidden ? (
-              <EyeOff size={13} aria-label="Hidden" />
-            ) : (
-              <Eye size={13} className="opacity-30" aria-hidden="true" />
-            )}
-          </button>
-        ))}
+        <Rows items={scene.cameras} keyOf={(c) => c.id} height={30}>
+          {(c) => (
+            <button
+              type="button"
+              className={line}
+              onClick={() => select("camera", [c.id])}
+              onDoubleClick={() => lookThrough({ camera: c.id })}
+            >
+              <Letter letter={c.letter} />
+              <span className="min-w-0 flex-1 truncate">{c.name}</span>
+              <span className="text-xs text-faint">{c.focal.rest} mm</span>
+              {c.locked && <Lock size={13} aria-label="Locked" />}
+              {c.hidden ? (
+                <EyeOff size={13} aria-label="Hidden" />
+              ) : (
+                <Eye size={13} className="opacity-30" aria-hidden="true" />
+              )}
+            </button>
+          )}
+        </Rows>
       </Section>
       <Section
         title={`Figures and movers (${scene.figures.length + scene.movers.length})`}
@@ -141,37 +143,42 @@ export function SceneCard({ scene }: { scene: Scene }) {
           </Menu>
         }
       >
-        {scene.figures.map((f) => (
-          <button type="button" key={f.id} className={line} onClick={() => select("figure", [f.id])}>
-            <span className="h-3.5 w-3.5 rounded-full" style={{ background: f.look.coat }} />
-            <span className="flex-1 truncate">{f.name}</span>
-            <span className="text-xs text-faint">{f.stature.toFixed(2)} m</span>
-          </button>
-        ))}
-        {scene.movers.map((m) => (
-          <button type="button" key={m.id} className={line} onClick={() => select("mover", [m.id])}>
-            <span className="h-3.5 w-3.5 rounded-[3px]" style={{ background: m.colour }} />
-            <span className="flex-1 truncate">{m.name}</span>
-          </button>
-        ))}
+        <Rows items={scene.figures} keyOf={(f) => f.id} height={30}>
+          {(f) => (
+            <button type="button" className={line} onClick={() => select("figure", [f.id])}>
+              <span className="h-3.5 w-3.5 rounded-full" style={{ background: f.look.coat }} />
+              <span className="flex-1 truncate">{f.name}</span>
+              <span className="text-xs text-faint">{f.stature.toFixed(2)} m</span>
+            </button>
+          )}
+        </Rows>
+        <Rows items={scene.movers} keyOf={(m) => m.id} height={30}>
+          {(m) => (
+            <button type="button" className={line} onClick={() => select("mover", [m.id])}>
+              <span className="h-3.5 w-3.5 rounded-[3px]" style={{ background: m.colour }} />
+              <span className="flex-1 truncate">{m.name}</span>
+            </button>
+          )}
+        </Rows>
       </Section>
       <Section title={`Set (${scene.pieces.length} pieces)`}>
-        {groups.map(([name, pieces]) => (
-          <button
-            type="button"
-            key={name}
-            className={line}
-            onClick={() =>
-              select(
-                "piece",
-                (pieces ?? []).map((p) => p.id),
-              )
-            }
-          >
-            <span className="flex-1 truncate">{name || "Not in a group"}</span>
-            <span className="text-xs text-faint">{pieces?.length}</span>
-          </button>
-        ))}
+        <Rows items={groups} keyOf={([name]) => name} height={30}>
+          {([name, pieces]) => (
+            <button
+              type="button"
+              className={line}
+              onClick={() =>
+                select(
+                  "piece",
+                  (pieces ?? []).map((p) => p.id),
+                )
+              }
+            >
+              <span className="flex-1 truncate">{name || "Not in a group"}</span>
+              <span className="text-xs text-faint">{pieces?.length}</span>
+            </button>
+          )}
+        </Rows>
       </Section>
     </div>
   );

@@ -17,7 +17,7 @@ export function ShotCard({ shot }: { shot: Shot }) {
   const set = (what: Partial<Omit<Extract<Command, { kind: "shot.set" }>, "kind" | "shot">>, at?: number) =>
     send({ kind: "shot.set", shot: shot.id, ...what }, at);
   const trim = (end: "first" | "last") => (v: number, at: number) =>
-    send({ kind: "shot.trim", shot: shot.id, [end]: Math.round(v), ripple: true } as Command, at);
+    send({ kind: "shot.trim" as const, shot: shot.id, [end]: Math.round(v), ripple: true }, at);
   return (
     <div data-testid="shot-card">
       <div className="border-b border-line px-3 py-2.5">

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { history } from "../api/queries";
 import { useDocument } from "../store/document";
+import { LongList } from "../ui/long-list";
 
 /** What was done, newest first; what is undone stands lighter above. */
 export function HistoryPanel() {
@@ -8,13 +9,18 @@ export function HistoryPanel() {
   const revision = useDocument((s) => s.revision);
   const { data } = useQuery(history(id, revision));
   return (
-    <aside aria-label="History" className="h-full overflow-y-auto bg-paper">
+    <aside aria-label="History" className="flex h-full flex-col bg-paper">
       <h2 className="heading px-3 py-2">History</h2>
       {data?.length === 0 && <p className="px-3 text-sm text-faint">Nothing has been done here yet.</p>}
-      <ol>
-        {data?.map((edit) => (
-          <li
-            key={edit.revision}
+      <LongList
+        label="Edits, newest first"
+        items={data ?? []}
+        keyOf={(edit) => edit.revision}
+        height={46}
+        className="min-h-0 flex-1"
+      >
+        {(edit) => (
+          <div
             className={`border-b border-line/60 px-3 py-1.5 text-sm ${edit.state === "undone" ? "text-faint line-through" : ""}`}
           >
             {edit.sentence}
@@ -22,9 +28,9 @@ export function HistoryPanel() {
               {edit.author} · {new Date(edit.at).toLocaleTimeString()}
               {edit.state === "undone" && " · undone"}
             </span>
-          </li>
-        ))}
-      </ol>
+          </div>
+        )}
+      </LongList>
     </aside>
   );
 }

@@ -42,14 +42,20 @@ export function placeLink(): string {
 /** Keep the address at where the hand is, a little after it has come to rest. */
 export function followPlace(): () => void {
   let timer = 0;
+  const write = () => {
+    window.clearTimeout(timer);
+    if (useDocument.getState().id !== null && !useMoment.getState().playing)
+      history.replaceState(null, "", placeLink());
+  };
   const later = () => {
     window.clearTimeout(timer);
-    timer = window.setTimeout(() => {
-      if (useDocument.getState().id !== null && !useMoment.getState().playing)
-        history.replaceState(null, "", placeLink());
-    }, 250);
+    timer = window.setTimeout(write, 250);
   };
-  const ends = [useMoment.subscribe(later), useView.subscribe(later)];
+  const ends = [
+    useMoment.subscribe(later),
+    // What is looked through changes seldom: at once, so that a reload right after it comes back here.
+    useView.subscribe((now, was) => now.through !== was.through && write()),
+  ];
   return () => {
     window.clearTimeout(timer);
     for (const end of ends) end();

@@ -55,6 +55,8 @@ function letGo(): void {
 /** What each key does; the letters are in `KEYS` for people. */
 export function onKey(e: KeyboardEvent): void {
   const target = e.target as HTMLElement;
+  // An arrow that moved a slider or a tab has been used.
+  if (e.defaultPrevented) return;
   if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
   const mod = e.ctrlKey || e.metaKey;
   const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;

@@ -61,34 +61,30 @@ export const CameraMark = memo(function CameraMark({
       }
     });
   }, camera.id);
-  const carry = (e: React.PointerEvent) => {
-    if (e.button !== 0 || useView.getState().tool !== "select") return;
-    hold(e, (from) => {
-      const start = poseOf(camera.id, stage());
-      const moved = (at: Point, free: boolean) =>
-        start && {
-          x: snap(start.x + at[0] - from[0], free),
-          z: snap(start.z + at[1] - from[1], free),
-        };
-      const pick = () => select("camera", [camera.id]);
-      return placing(camera.id, moved, { pick, click: pick });
-    });
-  };
-  const turn = (e: React.PointerEvent) => {
-    if (e.button !== 0 || useView.getState().tool !== "select") return;
-    hold(e, (from) => {
-      const start = poseOf(camera.id, stage());
-      const turned = (at: Point, free: boolean) => {
-        if (!start) return null;
-        const was = headingOf(from[0] - start.x, from[1] - start.z);
-        const delta = headingOf(at[0] - start.x, at[1] - start.z) - was;
-        const pan = start.pan + ((((delta + 180) % 360) + 360) % 360) - 180;
-        return { pan: Math.round(pan * (free ? 100 : 2)) / (free ? 100 : 2) };
+  const carry = hold((from, e) => {
+    if (e.button !== 0 || useView.getState().tool !== "select") return null;
+    const start = poseOf(camera.id, stage());
+    const moved = (at: Point, free: boolean) =>
+      start && {
+        x: snap(start.x + at[0] - from[0], free),
+        z: snap(start.z + at[1] - from[1], free),
       };
-      const pick = () => select("camera", [camera.id]);
-      return placing(camera.id, turned, { pick, click: pick });
-    });
-  };
+    const pick = () => select("camera", [camera.id]);
+    return placing(camera.id, moved, { pick, click: pick });
+  });
+  const turn = hold((from, e) => {
+    if (e.button !== 0 || useView.getState().tool !== "select") return null;
+    const start = poseOf(camera.id, stage());
+    const turned = (at: Point, free: boolean) => {
+      if (!start) return null;
+      const was = headingOf(from[0] - start.x, from[1] - start.z);
+      const delta = headingOf(at[0] - start.x, at[1] - start.z) - was;
+      const pan = start.pan + ((((delta + 180) % 360) + 360) % 360) - 180;
+      return { pan: Math.round(pan * (free ? 100 : 2)) / (free ? 100 : 2) };
+    };
+    const pick = () => select("camera", [camera.id]);
+    return placing(camera.id, turned, { pick, click: pick });
+  });
   return (
     <g data-camera={camera.letter}>
       <path
@@ -120,7 +116,7 @@ export const CameraMark = memo(function CameraMark({
             stroke="transparent"
             strokeWidth={10}
             className="cursor-grab"
-            onPointerDown={turn}
+            {...turn}
           >
             <title>Drag to turn camera {camera.letter}</title>
           </line>
@@ -128,7 +124,7 @@ export const CameraMark = memo(function CameraMark({
       ))}
       <g
         ref={body}
-        onPointerDown={carry}
+        {...carry}
         onDoubleClick={() => lookThrough({ camera: camera.id })}
         className="cursor-move"
       >
@@ -161,12 +157,10 @@ export const CameraMark = memo(function CameraMark({
 /** What is sharp, across the wedge: from its near plane to its far one, or to the wedge's end. */
 function inFocus(row: Float32Array, x: number, y: number, reach: number, scale: number): string {
   const at = cameraColumns();
-  const [nearPer, farPer] = [row[at.sharp_near_per_m], row[at.sharp_far_per_m]];
-  // Seen from above, planes across a tilted axis lie nearer.
-  const flat = scale * Math.cos((row[at.tilt] * Math.PI) / 180);
+  const [nearPer, farPer] = [row[at.band_near_per_m], row[at.band_far_per_m]];
   const half = (row[at.horizontal_deg] * Math.PI) / 360;
-  const near = flat / Math.max(nearPer, 1e-6);
-  const far = Math.min(farPer > 1e-6 ? flat / farPer : reach, reach * Math.cos(half));
+  const near = scale / Math.max(nearPer, 1e-6);
+  const far = Math.min(farPer > 1e-6 ? scale / farPer : reach, reach * Math.cos(half));
   if (near >= far) return "";
   const [ax, ay] = ahead(row[at.pan]);
   const corner = (deep: number, side: number) => {
@@ -228,21 +222,19 @@ export function RoverMark({ hold }: { hold: TakeHold }) {
     const [ax, ay] = ahead(rover.bearing + (side * ROVER_ANGLE * 1.6) / 2);
     return `${x + ax * reach} ${y + ay * reach}`;
   });
-  const carry = (e: React.PointerEvent) => {
-    if (e.button !== 0) return;
-    hold(e, (from) => {
-      const start = useView.getState().rover;
-      return {
-        move: (p) =>
-          useView.setState({ rover: { ...start, x: start.x + p[0] - from[0], z: start.z + p[1] - from[1] } }),
-        drop: (_, moved) => {
-          if (!moved) lookThrough("rover");
-        },
-      };
-    });
-  };
+  const carry = hold((from, e) => {
+    if (e.button !== 0) return null;
+    const start = useView.getState().rover;
+    return {
+      move: (p) =>
+        useView.setState({ rover: { ...start, x: start.x + p[0] - from[0], z: start.z + p[1] - from[1] } }),
+      drop: (_, moved) => {
+        if (!moved) lookThrough("rover");
+      },
+    };
+  });
   return (
-    <g opacity={on ? 1 : 0.45} onPointerDown={carry} className="cursor-move" data-testid="rover-mark">
+    <g opacity={on ? 1 : 0.45} {...carry} className="cursor-move" data-testid="rover-mark">
       <title>The rover: drag to move it, click to look through it</title>
       <path d={`M${ends[0]} L${x} ${y} L${ends[1]}`} fill="none" stroke="var(--ink)" strokeDasharray="3 3" />
       <circle cx={x} cy={y} r={6} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.6} />

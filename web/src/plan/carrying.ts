@@ -4,26 +4,27 @@ import { useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import type { Point } from "../store/space";
 import { complain } from "../store/view";
+import type { Hand } from "../ui/hold";
 import type { Grab } from "./grab";
 
 interface Also {
   /** Before the first try: what the hand is on is selected. */
   pick?: () => void;
   /** A press without a move. */
-  click?: (e: PointerEvent) => void;
+  click?: (hand: Hand) => void;
 }
 
 /** Tries a command wherever the hand is, and does it where the hand lets go; with Alt, places are free. */
 export function carrying(command: (at: Point, free: boolean) => Command, also: Also = {}): Grab {
   return {
-    move: (at, e) => {
+    move: (at, hand) => {
       also.pick?.();
-      tryOut(command(at, e.altKey), useMoment.getState().stage);
+      tryOut(command(at, hand.alt), useMoment.getState().stage);
     },
-    drop: async (at, moved, e) => {
-      if (!moved) return also.click?.(e);
+    drop: async (at, moved, hand) => {
+      if (!moved) return also.click?.(hand);
       endTry();
-      complain(await send(command(at, e.altKey)));
+      complain(await send(command(at, hand.alt)));
     },
   };
 }
@@ -35,14 +36,14 @@ export function placing(
   also: Also = {},
 ): Grab {
   return {
-    move: (at, e) => {
+    move: (at, hand) => {
       also.pick?.();
-      const next = pose(at, e.altKey);
+      const next = pose(at, hand.alt);
       if (next) tryPose(camera, next);
     },
-    drop: (at, moved, e) => {
-      if (!moved) return also.click?.(e);
-      const next = pose(at, e.altKey);
+    drop: (at, moved, hand) => {
+      if (!moved) return also.click?.(hand);
+      const next = pose(at, hand.alt);
       if (next) void leavePose(camera, next);
     },
   };

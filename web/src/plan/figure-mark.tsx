@@ -111,40 +111,34 @@ export const FigureMark = memo(function FigureMark({
     group.current?.setAttribute("transform", `translate(${x} ${y})`);
     body.current?.setAttribute("transform", `rotate(${-row[3]})`);
   }, figure.id);
-  const down = (e: React.PointerEvent) => {
-    if (e.button !== 0 || useView.getState().tool !== "select") return;
-    if (useView.getState().picking) {
-      e.stopPropagation();
-      void focusOn({ kind: "figure", figure: figure.id, joint: "eyes" });
-      return;
-    }
-    hold(e, (from) => {
-      // Where it stands at this frame goes with the hand, and all it does with it.
-      const now = rowOf(figure.id, stage());
-      const [x, z] = now ? [now[0], now[2]] : [figure.x, figure.z];
-      const command = (at: Point, free: boolean) =>
-        put(figure.id, { x: snap(x + at[0] - from[0], free), z: snap(z + at[1] - from[1], free) });
-      const pick = () => select("figure", [figure.id]);
-      return carrying(command, { pick, click: pick });
-    });
-  };
-  const turn = (e: React.PointerEvent) =>
-    hold(e, () => {
-      const now = rowOf(figure.id, stage());
-      const command = (at: Point) => {
-        const wanted = headingOf(at[0] - (now?.[0] ?? 0), at[1] - (now?.[2] ?? 0));
-        const was = now?.[3] ?? 0;
-        // The way round that is turned less.
-        return put(figure.id, { pan: Math.round(was + ((((wanted - was + 180) % 360) + 360) % 360) - 180) });
-      };
-      return carrying(command);
-    });
+  const down = hold((from, e) => {
+    if (e.button !== 0 || useView.getState().tool !== "select") return null;
+    if (useView.getState().picking)
+      return { drop: () => void focusOn({ kind: "figure", figure: figure.id, joint: "eyes" }) };
+    // Where it stands at this frame goes with the hand, and all it does with it.
+    const now = rowOf(figure.id, stage());
+    const [x, z] = now ? [now[0], now[2]] : [figure.x, figure.z];
+    const command = (at: Point, free: boolean) =>
+      put(figure.id, { x: snap(x + at[0] - from[0], free), z: snap(z + at[1] - from[1], free) });
+    const pick = () => select("figure", [figure.id]);
+    return carrying(command, { pick, click: pick });
+  });
+  const turn = hold(() => {
+    const now = rowOf(figure.id, stage());
+    const command = (at: Point) => {
+      const wanted = headingOf(at[0] - (now?.[0] ?? 0), at[1] - (now?.[2] ?? 0));
+      const was = now?.[3] ?? 0;
+      // The way round that is turned less.
+      return put(figure.id, { pan: Math.round(was + ((((wanted - was + 180) % 360) + 360) % 360) - 180) });
+    };
+    return carrying(command);
+  });
   // A footprint: shoulders a quarter of the stature wide, the head over them.
   const half = Math.max(figure.stature * 0.13 * scale, 6);
   return (
     <g ref={group} data-figure={figure.name}>
       <g ref={body}>
-        <g onPointerDown={down} className="cursor-move">
+        <g {...down} className="cursor-move">
           <ellipse
             rx={half}
             ry={half * 0.55}
@@ -168,7 +162,7 @@ export const FigureMark = memo(function FigureMark({
               stroke="var(--slate)"
               strokeWidth={2}
               className="cursor-grab"
-              onPointerDown={turn}
+              {...turn}
             >
               <title>Drag to turn</title>
             </circle>
@@ -195,8 +189,8 @@ export const FigureMark = memo(function FigureMark({
 /** The points a selected figure's walks go through, to be dragged. */
 export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold }) {
   const space = useSpace();
-  const move = (index: number, which: number) => (e: React.PointerEvent) =>
-    hold(e, () => {
+  const move = (index: number, which: number) =>
+    hold(() => {
       const command = (at: Point, free: boolean) => {
         const act = figure.acts[index] as Extract<Act, { kind: "walk" }>;
         const points = act.points.map(
@@ -222,7 +216,7 @@ export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold })
               stroke={figure.look.coat}
               strokeWidth={2}
               className="cursor-move"
-              onPointerDown={move(index, which)}
+              {...move(index, which)}
             >
               <title>Drag to bend the walk</title>
             </rect>
@@ -250,30 +244,24 @@ export const MoverMark = memo(function MoverMark({
     const [x, y] = toSheet(useSpace.getState(), row[of.x], row[of.z]);
     group.current?.setAttribute("transform", `translate(${x} ${y}) rotate(${-row[of.pan]})`);
   }, mover.id);
-  const down = (e: React.PointerEvent) => {
-    if (e.button !== 0 || useView.getState().tool !== "select") return;
-    if (useView.getState().picking) {
-      e.stopPropagation();
-      void focusOn({ kind: "mover", mover: mover.id });
-      return;
-    }
-    hold(e, (from) => {
-      const command = (at: Point, free: boolean) => ({
-        kind: "things.move" as const,
-        ids: [mover.id],
-        dx: snap(at[0] - from[0], free),
-        dy: 0,
-        dz: snap(at[1] - from[1], free),
-      });
-      const pick = () => select("mover", [mover.id]);
-      return carrying(command, { pick, click: pick });
+  const down = hold((from, e) => {
+    if (e.button !== 0 || useView.getState().tool !== "select") return null;
+    if (useView.getState().picking) return { drop: () => void focusOn({ kind: "mover", mover: mover.id }) };
+    const command = (at: Point, free: boolean) => ({
+      kind: "things.move" as const,
+      ids: [mover.id],
+      dx: snap(at[0] - from[0], free),
+      dy: 0,
+      dz: snap(at[1] - from[1], free),
     });
-  };
+    const pick = () => select("mover", [mover.id]);
+    return carrying(command, { pick, click: pick });
+  });
   const line = { stroke: selected ? "var(--slate)" : "var(--ink)", strokeWidth: selected ? 2.2 : 1 };
   const l = 1.8 * scale;
   const b = 0.68 * scale;
   return (
-    <g ref={group} onPointerDown={down} className="cursor-move" data-mover={mover.name}>
+    <g ref={group} {...down} className="cursor-move" data-mover={mover.name}>
       <title>{mover.name}</title>
       {mover.shape === "boat" ? (
         <path

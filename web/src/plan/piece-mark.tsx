@@ -6,21 +6,13 @@ import { select, selectAlso, useView } from "../store/view";
 import { carrying } from "./carrying";
 import type { TakeHold } from "./grab";
 
-/** A piece's own across and along, metres, to the stage. */
-function placeOn(piece: Piece, across: number, along: number): Point {
-  const a = (piece.heading * Math.PI) / 180;
-  return [
-    piece.x + across * Math.cos(a) + along * Math.sin(a),
-    piece.z - across * Math.sin(a) + along * Math.cos(a),
-  ];
-}
-
-/** A place on the stage in a piece's own across and along, metres. */
-export function intoPiece(piece: Piece, [x, z]: Point): Point {
-  const a = (piece.heading * Math.PI) / 180;
-  const [dx, dz] = [x - piece.x, z - piece.z];
-  return [dx * Math.cos(a) - dz * Math.sin(a), dx * Math.sin(a) + dz * Math.cos(a)];
-}
+type Corner = [-1 | 1, -1 | 1];
+const CORNERS: Corner[] = [
+  [-1, -1],
+  [1, -1],
+  [1, 1],
+  [-1, 1],
+];
 
 /** Which pieces a hand on this one takes along: its group, unless it is selected alone. */
 function together(piece: Piece): string[] {
@@ -44,31 +36,30 @@ export const PieceMark = memo(function PieceMark({
   const [w, d] = [piece.width * space.scale, piece.depth * space.scale];
   const thin = piece.kind === "wall" || piece.kind === "backdrop";
   const line = selected ? "var(--slate)" : "var(--ink)";
-  const down = (e: React.PointerEvent) => {
-    if (e.button !== 0 || useView.getState().tool !== "select" || useView.getState().picking) return;
-    hold(e, (from) => {
-      const ids = together(piece);
-      const command = (at: Point, free: boolean) => ({
-        kind: "things.move" as const,
-        ids,
-        dx: snap(at[0] - from[0], free),
-        dz: snap(at[1] - from[1], free),
-        dy: 0,
-        turn: 0,
-      });
-      return carrying(command, {
-        pick: () => select("piece", ids),
-        click: (ev) => (ev.shiftKey ? selectAlso("piece", piece.id) : select("piece", ids)),
-      });
+  const down = hold((from, e) => {
+    if (e.button !== 0 || useView.getState().tool !== "select" || useView.getState().picking) return null;
+    const ids = together(piece);
+    const command = (at: Point, free: boolean) => ({
+      kind: "things.move" as const,
+      ids,
+      dx: snap(at[0] - from[0], free),
+      dz: snap(at[1] - from[1], free),
+      dy: 0,
+      turn: 0,
     });
-  };
+    return carrying(command, {
+      pick: () => select("piece", ids),
+      click: (hand) => (hand.shift ? selectAlso("piece", piece.id) : select("piece", ids)),
+    });
+  });
   return (
     <g
       transform={`translate(${px} ${py}) rotate(${-piece.heading})`}
-      onPointerDown={down}
+      {...down}
       onDoubleClick={() => select("piece", [piece.id])}
       className="cursor-move"
       data-piece={piece.name}
+      data-id={piece.id}
     >
       <title>{piece.group ? `${piece.name} (${piece.group})` : piece.name}</title>
       {piece.kind === "post" ? (
@@ -106,69 +97,53 @@ export const PieceMark = memo(function PieceMark({
 /** Corners to size a piece by, and a handle to turn it by. */
 export function PieceHandles({ piece, hold }: { piece: Piece; hold: TakeHold }) {
   const space = useSpace();
-  const corners: Point[] = [
-    [-1, -1],
-    [1, -1],
-    [1, 1],
-    [-1, 1],
-  ];
-  const resize = (sx: number, sz: number) => (e: React.PointerEvent) =>
-    hold(e, () => {
-      const fixed: Point = [(-sx * piece.width) / 2, (-sz * piece.depth) / 2];
-      const command = (at: Point, free: boolean) => {
-        const [across, along] = intoPiece(piece, at);
-        const width = Math.max(snap(Math.abs(across - fixed[0]), free), 0.05);
-        const depth = Math.max(snap(Math.abs(along - fixed[1]), free), 0.05);
-        const [x, z] = placeOn(piece, fixed[0] + (sx * width) / 2, fixed[1] + (sz * depth) / 2);
-        return { kind: "piece.set" as const, piece: piece.id, width, depth, x, z };
-      };
-      return carrying(command);
-    });
-  const turn = (e: React.PointerEvent) =>
-    hold(e, () => {
-      const command = (at: Point, free: boolean) => {
-        const heading = headingOf(at[0] - piece.x, at[1] - piece.z);
-        return { kind: "piece.set" as const, piece: piece.id, heading: free ? heading : Math.round(heading) };
-      };
-      return carrying(command);
-    });
-  const out = piece.depth / 2 + 22 / space.scale;
-  const [tx, ty] = toSheet(space, ...placeOn(piece, 0, -out));
-  const [mx, my] = toSheet(space, ...placeOn(piece, 0, -piece.depth / 2));
+  const [px, py] = toSheet(space, piece.x, piece.z);
+  const [w, d] = [(piece.width * space.scale) / 2, (piece.depth * space.scale) / 2];
+  const resize = (corner: Corner) =>
+    hold(() =>
+      carrying((at, free) => ({
+        kind: "piece.size",
+        piece: piece.id,
+        corner,
+        to: [snap(at[0], free), snap(at[1], free)],
+      })),
+    );
+  const turn = hold(() =>
+    carrying((at, free) => {
+      const heading = headingOf(at[0] - piece.x, at[1] - piece.z);
+      return { kind: "piece.set", piece: piece.id, heading: free ? heading : Math.round(heading) };
+    }),
+  );
   return (
-    <g>
-      <line x1={mx} y1={my} x2={tx} y2={ty} stroke="var(--slate)" />
+    <g transform={`translate(${px} ${py}) rotate(${-piece.heading})`}>
+      <line y1={-d} y2={-d - 22} stroke="var(--slate)" />
       <circle
-        cx={tx}
-        cy={ty}
+        cy={-d - 22}
         r={6}
         fill="var(--sheet)"
         stroke="var(--slate)"
         strokeWidth={2}
         className="cursor-grab"
-        onPointerDown={turn}
+        {...turn}
       >
         <title>Drag to turn</title>
       </circle>
-      {corners.map(([sx, sz]) => {
-        const [x, y] = toSheet(space, ...placeOn(piece, (sx * piece.width) / 2, (sz * piece.depth) / 2));
-        return (
-          <rect
-            key={`${sx}${sz}`}
-            x={x - 5}
-            y={y - 5}
-            width={10}
-            height={10}
-            fill="var(--sheet)"
-            stroke="var(--slate)"
-            strokeWidth={2}
-            className="cursor-nwse-resize"
-            onPointerDown={resize(sx, sz)}
-          >
-            <title>Drag to size</title>
-          </rect>
-        );
-      })}
+      {CORNERS.map((corner) => (
+        <rect
+          key={corner.join()}
+          x={corner[0] * w - 5}
+          y={corner[1] * d - 5}
+          width={10}
+          height={10}
+          fill="var(--sheet)"
+          stroke="var(--slate)"
+          strokeWidth={2}
+          className="cursor-nwse-resize"
+          {...resize(corner)}
+        >
+          <title>Drag to size</title>
+        </rect>
+      ))}
     </g>
   );
 }

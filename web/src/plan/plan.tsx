@@ -1,5 +1,5 @@
 import { Maximize, MousePointer2 } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { dropOverlay, endTry } from "../store/sending";
@@ -11,7 +11,7 @@ import { drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
 import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
 import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
 import { useGrab } from "./grab";
-import { intoPiece, PieceHandles, PieceMark } from "./piece-mark";
+import { PieceHandles, PieceMark } from "./piece-mark";
 
 const TOOLS: [Tool, string, string][] = [
   ["figure", "Figure", "Point at where it stands"],
@@ -112,11 +112,12 @@ export function Plan() {
   const [drawn, setDrawn] = useState<string | null>(null);
   const [walk, setWalk] = useState<Point[]>([]);
   const [over, setOver] = useState<Point | null>(null);
-  const hold = useGrab(sheet, () => {
+  const letGo = useCallback(() => {
     endTry();
     dropOverlay();
     setDrawn(null);
-  });
+  }, []);
+  const hold = useGrab(sheet, letGo);
 
   useEffect(() => {
     const el = sheet.current;
@@ -172,58 +173,41 @@ export function Plan() {
     return () => window.removeEventListener("keydown", end, true);
   }, [tool, walk]);
 
-  const background = (e: React.PointerEvent) => {
-    if (useView.getState().picking && e.button === 0) {
-      return hold(e, () => ({
-        move: () => {},
+  const background = hold((from, e) => {
+    const placed = (at: Point): Point => [snap(at[0], false), snap(at[1], false)];
+    if (useView.getState().picking && e.button === 0)
+      return {
         drop: ([x, z], moved) => {
           if (moved) return;
-          const under = [...(scene?.pieces ?? [])].reverse().find((p) => onPiece(p, x, z));
-          const own = under && onPiece(under, x, z);
-          if (under && own)
-            void focusOn({ kind: "piece", piece: under.id, across: own[0], up: 1, along: own[1] });
+          const piece = (e.target as Element).closest<SVGElement>("[data-id]")?.dataset.id;
+          if (piece) void focusOn({ kind: "piece_at", piece, x, z });
           else void focusOn({ kind: "point", x: snap(x, true), y: 0, z: snap(z, true), of: "the ground" });
         },
-      }));
-    }
-    if (tool === "figure" && e.button === 0) {
-      return hold(e, () => ({
-        move: () => {},
-        drop: (at) => void standFigure([snap(at[0], false), snap(at[1], false)]),
-      }));
-    }
-    if (tool === "walk" && e.button === 0) {
-      return hold(e, () => ({
-        move: () => {},
-        drop: (at, moved) => !moved && setWalk((w) => [...w, [snap(at[0], false), snap(at[1], false)]]),
-      }));
-    }
+      };
+    if (tool === "figure" && e.button === 0) return { drop: (at) => void standFigure(placed(at)) };
+    if (tool === "walk" && e.button === 0)
+      return { drop: (at, moved) => !moved && setWalk((w) => [...w, placed(at)]) };
     if (isPiece(tool) && e.button === 0) {
-      return hold(e, (from) => {
-        const a: Point = [snap(from[0], e.altKey), snap(from[1], e.altKey)];
-        const piece = drawing(tool, a);
-        setDrawn(piece.id);
-        return {
-          move: (at, ev) => piece.move([snap(at[0], ev.altKey), snap(at[1], ev.altKey)]),
-          drop: (at, moved, ev) => {
-            setDrawn(null);
-            void piece.drop(moved ? [snap(at[0], ev.altKey), snap(at[1], ev.altKey)] : [a[0] + 1, a[1] + 1]);
-          },
-        };
-      });
+      const a: Point = [snap(from[0], e.altKey), snap(from[1], e.altKey)];
+      const piece = drawing(tool, a);
+      setDrawn(piece.id);
+      return {
+        move: (at, hand) => piece.move([snap(at[0], hand.alt), snap(at[1], hand.alt)]),
+        drop: (at, moved, hand) => {
+          setDrawn(null);
+          void piece.drop(moved ? [snap(at[0], hand.alt), snap(at[1], hand.alt)] : [a[0] + 1, a[1] + 1]);
+        },
+      };
     }
-    const start = { ...useSpace.getState(), px: e.clientX, py: e.clientY };
-    hold(e, () => ({
-      move: (_, ev) =>
-        useSpace.setState({
-          cx: start.cx - (ev.clientX - start.px) / start.scale,
-          cz: start.cz - (ev.clientY - start.py) / start.scale,
-        }),
+    const start = useSpace.getState();
+    return {
+      move: (_, hand) =>
+        useSpace.setState({ cx: start.cx - hand.dx / start.scale, cz: start.cz - hand.dy / start.scale }),
       drop: (_, moved) => {
         if (!moved && tool === "select" && e.button === 0) select(null);
       },
-    }));
-  };
+    };
+  });
 
   const layer = "absolute inset-0 h-full w-full will-change-transform";
   const follow = (e: React.PointerEvent) => {
@@ -256,7 +240,7 @@ export function Plan() {
           role="application"
           aria-label="Ground plan of the stage"
           className={`${layer} touch-none ${tool === "select" && !picking ? "" : "cursor-crosshair"}`}
-          onPointerDown={background}
+          {...background}
           onPointerMove={follow}
           onDoubleClick={() => tool === "walk" && void drawWalk(walk)}
           onContextMenu={(e) => e.preventDefault()}
@@ -334,13 +318,6 @@ export function Plan() {
       </div>
     </section>
   );
-}
-
-/** Where a place on the plan lies on a piece, in shares of its width and depth; null beside it. */
-function onPiece(piece: Piece, x: number, z: number): Point | null {
-  const [across, along] = intoPiece(piece, [x, z]);
-  const [u, v] = [across / piece.width, along / piece.depth];
-  return Math.abs(u) <= 0.5 && Math.abs(v) <= 0.5 ? [u, v] : null;
 }
 
 /** The size of a piece while it is drawn. */

@@ -1,5 +1,5 @@
 import { beforeEach, expect, it, vi } from "vitest";
-import type { Command } from "../api/types";
+import type { Command, Scene } from "../api/types";
 import { useDocument } from "./document";
 import { endTry, send, tryOut } from "./sending";
 
@@ -22,12 +22,20 @@ vi.mock("../api/client", () => {
 
 beforeEach(() => {
   asked.length = 0;
-  const scene = { name: "S", cameras: [], figures: [], movers: [], pieces: [], lenses: [], shots: [] };
+  const scene: Partial<Scene> = {
+    name: "S",
+    cameras: [],
+    figures: [],
+    movers: [],
+    pieces: [],
+    lenses: [],
+    shots: [],
+  };
   useDocument.setState({
     id: 1,
     revision: 3,
-    scene: scene as never,
-    shown: scene as never,
+    scene: scene as Scene,
+    shown: scene as Scene,
     overlay: null,
     keys: {},
   });

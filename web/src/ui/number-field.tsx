@@ -1,6 +1,8 @@
 import { useEffect, useId, useRef, useState } from "react";
 import type { Problem } from "../api/types";
 import { useDocument } from "../store/document";
+import { dropOverlay, endTry } from "../store/sending";
+import { type Hand, useHold } from "./hold";
 
 export interface Remedy {
   label: string;
@@ -38,7 +40,6 @@ export function NumberField(props: Props) {
   const [way, setWay] = useState<Remedy | null>(null);
   const [dragged, setDragged] = useState<number | null>(null);
   const seen = useRef(0);
-  const start = useRef<{ x: number; value: number; moved: boolean } | null>(null);
   const id = useId();
   const shown = text ?? say(dragged ?? value, digits);
 
@@ -78,6 +79,30 @@ export function NumberField(props: Props) {
     return /^(inf|infinity|∞)$/.test(given) ? Number.POSITIVE_INFINITY : Number(given || Number.NaN);
   };
 
+  const hold = useHold();
+  const drag = hold((e) => {
+    if (disabled || e.button !== 0) return null;
+    seen.current = useDocument.getState().revision;
+    const was = value;
+    const at = (hand: Hand) =>
+      stepped(was, Math.round(hand.dx) * (hand.shift ? 0.1 : 1) * (props.ratio ? 0.25 : 1));
+    return {
+      move: (hand) => {
+        setDragged(at(hand));
+        onTry?.(at(hand));
+      },
+      drop: async (hand, moved) => {
+        if (moved) await keep(at(hand), was);
+        setDragged(null);
+      },
+      cancel: () => {
+        setDragged(null);
+        endTry();
+        dropOverlay();
+      },
+    };
+  });
+
   return (
     <div>
       <div className={`flex items-center ${props.compact ? "gap-1" : "gap-1.5"}`}>
@@ -85,33 +110,7 @@ export function NumberField(props: Props) {
           htmlFor={id}
           className={`min-w-0 flex-1 truncate text-sm text-faint ${disabled ? "" : "cursor-ew-resize"}`}
           title={disabled ? undefined : "Drag to change"}
-          onPointerDown={(e) => {
-            if (disabled || e.button !== 0) return;
-            e.currentTarget.setPointerCapture(e.pointerId);
-            seen.current = useDocument.getState().revision;
-            start.current = { x: e.clientX, value, moved: false };
-          }}
-          onPointerMove={(e) => {
-            const from = start.current;
-            if (!from) return;
-            const far = e.clientX - from.x;
-            if (!from.moved && Math.abs(far) < 3) return;
-            from.moved = true;
-            const next = stepped(
-              from.value,
-              Math.round(far) * (e.shiftKey ? 0.1 : 1) * (props.ratio ? 0.25 : 1),
-            );
-            setDragged(next);
-            onTry?.(next);
-          }}
-          onPointerUp={async (e) => {
-            const from = start.current;
-            start.current = null;
-            if (!from?.moved) return;
-            e.preventDefault();
-            if (dragged !== null) await keep(dragged, from.value);
-            setDragged(null);
-          }}
+          {...drag}
           onClick={(e) => dragged !== null && e.preventDefault()}
         >
           {label}

@@ -1,5 +1,5 @@
 import { ask, client } from "../api/client";
-import type { Camera, Command, FocusOn, GlassName, Problem } from "../api/types";
+import type { Camera, Command, GlassName, Pointed, Problem } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { send } from "../store/sending";
@@ -65,7 +65,7 @@ export function pickFocus(how: "focus" | "rack"): void {
 }
 
 /** Focus the camera on something pointed at, or rack to it at this frame. */
-export async function focusOn(on: FocusOn): Promise<void> {
+export async function focusOn(on: Pointed): Promise<void> {
   const { picking } = useView.getState();
   const camera = cameraOf(cameraSeen() ?? meantCamera());
   useView.setState({ picking: null });

@@ -1,28 +1,20 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect } from "react";
+import { useWheel } from "@use-gesture/react";
+import { type PointerEvent as ReactPointerEvent, useEffect, useRef } from "react";
 import { MathUtils, type Object3D, type PerspectiveCamera, Raycaster, Vector2, Vector3 } from "three";
 import type { Pose } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { leavePose, poseOf, type Touched, tryPose } from "../store/loose";
 import { pause, useMoment } from "../store/moment";
-import { endTry, send, tryOut } from "../store/sending";
-import { cameraSeen, complain, type Kind, select, selectAlso, useView } from "../store/view";
+import { dropOverlay, endTry, send, tryOut } from "../store/sending";
+import { cameraSeen, complain, type Kind, type RoverPose, select, selectAlso, useView } from "../store/view";
+import type { Hand, Held } from "../ui/hold";
 import { focusOn } from "../verbs/glass";
 import { pointedAt } from "./pointed-at";
 import { sights, stand } from "./sight";
 
-interface Grip {
-  kind: "look" | "slide" | "height";
-  x: number;
-  y: number;
-  moved: boolean;
-  pose: Pose | null;
-  camera: string | null;
-  piece?: { id: string; height: number; perPixel: number };
-  last: Touched | number | null;
-}
-
-const CALM = 4;
+/** What is held when the picture is pressed. */
+export type Grip = (e: ReactPointerEvent) => Held | null;
 
 /** What a click in the picture meets first. */
 function hit(
@@ -67,163 +59,142 @@ const tidy = (touched: Touched): Touched =>
   Object.fromEntries(Object.entries(touched).map(([k, v]) => [k, Math.round(v * 10_000) / 10_000]));
 
 /** The hand in the picture: the rover orbits, pans and dollies; a camera turns, trucks, booms and dollies. */
-export function Hand() {
+export function HandInPicture({ grip }: { grip: React.RefObject<Grip | null> }) {
   const { gl, camera, scene, size } = useThree();
   useEffect(() => {
     const eye = camera as PerspectiveCamera;
     const canvas = gl.domElement;
-    let grip: Grip | null = null;
-    let wheelPose: { camera: string; pose: Pose; touched: Touched } | null = null;
-    let wheelTimer = 0;
-
-    const where = (e: PointerEvent) => {
+    const where = (x: number, y: number) => {
       // The next picture may not have been drawn yet: what is pointed at is what it will show.
       const [sight] = sights(1, 1);
       if (sight) stand(eye, sight, size.width, size.height);
       const box = canvas.getBoundingClientRect();
-      return new Vector2(
-        ((e.clientX - box.left) / box.width) * 2 - 1,
-        1 - ((e.clientY - box.top) / box.height) * 2,
-      );
+      return new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
     };
 
-    const down = (e: PointerEvent) => {
-      if (e.button > 2) return;
-      canvas.setPointerCapture(e.pointerId);
+    const take = (e: ReactPointerEvent): Held => {
       const seen = cameraSeen();
       const slide = e.button !== 0 || e.shiftKey;
-      grip = {
-        kind: slide ? "slide" : "look",
-        x: e.clientX,
-        y: e.clientY,
-        moved: false,
-        camera: seen,
-        pose: seen ? poseOf(seen, useMoment.getState().stage) : null,
-        last: null,
+      const button = e.button;
+      const pose = seen ? poseOf(seen, useMoment.getState().stage) : null;
+      const cancel = () => {
+        endTry();
+        dropOverlay();
       };
-      if (useView.getState().through !== "rover" || slide) return;
-      const found = hit(scene, eye, where(e));
-      if (found && "handle" in found) {
-        const piece = itemOf(useDocument.getState().scene, "pieces", found.handle);
-        if (!piece) return;
-        const far = eye.position.distanceTo(new Vector3(piece.x, piece.base + piece.height, piece.z));
-        const perPixel = (2 * far * Math.tan(MathUtils.degToRad(eye.fov / 2))) / size.height;
-        grip = { ...grip, kind: "height", piece: { id: piece.id, height: piece.height, perPixel } };
-      }
-    };
-
-    const move = (e: PointerEvent) => {
-      if (!grip) return;
-      const dx = e.clientX - grip.x;
-      const dy = e.clientY - grip.y;
-      if (!grip.moved && Math.hypot(dx, dy) < CALM) return;
-      if (!grip.moved && grip.camera) pause();
-      grip.moved = true;
-      if (grip.kind === "height" && grip.piece) {
-        const height = Math.max(0.01, grip.piece.height - dy * grip.piece.perPixel);
-        grip.last = Math.round(height * 100) / 100;
-        tryOut({ kind: "piece.set", piece: grip.piece.id, height: grip.last }, useMoment.getState().stage);
-        return;
+      const drop = (hand: Hand, moved: boolean, done: () => unknown) =>
+        moved ? done() : button === 0 && click(hand);
+      const piece =
+        useView.getState().through === "rover" && !slide ? raised(where(e.clientX, e.clientY)) : null;
+      if (piece) {
+        const height = (hand: Hand) =>
+          Math.round(Math.max(0.01, piece.height - hand.dy * piece.perPixel) * 100) / 100;
+        const command = (hand: Hand) =>
+          ({ kind: "piece.set", piece: piece.id, height: height(hand) }) as const;
+        return {
+          move: (hand) => tryOut(command(hand), useMoment.getState().stage),
+          drop: (hand, moved) =>
+            drop(hand, moved, async () => {
+              endTry();
+              complain(await send(command(hand)));
+            }),
+          cancel,
+        };
       }
       if (useView.getState().through === "rover") {
-        roam(grip, dx, dy, size.height);
-        grip.x = e.clientX;
-        grip.y = e.clientY;
-        return;
+        const { rover } = useView.getState();
+        return {
+          move: (hand) => useView.setState({ rover: roamed(rover, slide, hand, size.height) }),
+          drop: (hand, moved) => drop(hand, moved, () => {}),
+          cancel: () => useView.setState({ rover }),
+        };
       }
-      if (!grip.camera || !grip.pose) return;
       const perPixel = eye.fov / size.height;
       const reach = 0.01;
-      const pose =
-        grip.kind === "look"
-          ? turned(grip.pose, dx, dy, perPixel)
-          : slid(grip.pose, -dx * reach, dy * reach, 0);
-      grip.last = tidy(pose);
-      tryPose(grip.camera, grip.last);
+      const next = (hand: Hand) =>
+        tidy(
+          slide
+            ? slid(pose as Pose, -hand.dx * reach, hand.dy * reach, 0)
+            : turned(pose as Pose, hand.dx, hand.dy, perPixel),
+        );
+      return {
+        move: (hand) => {
+          pause();
+          if (seen && pose) tryPose(seen, next(hand));
+        },
+        drop: (hand, moved) => drop(hand, moved, () => seen && pose && leavePose(seen, next(hand))),
+        cancel,
+      };
     };
 
-    const up = async (e: PointerEvent) => {
-      const held = grip;
-      grip = null;
-      if (!held) return;
-      if (!held.moved) return click(e);
-      if (held.kind === "height" && held.piece && typeof held.last === "number") {
-        endTry();
-        complain(await send({ kind: "piece.set", piece: held.piece.id, height: held.last }));
-      } else if (held.camera && held.last && typeof held.last === "object")
-        await leavePose(held.camera, held.last);
+    const raised = (at: Vector2) => {
+      const found = hit(scene, eye, at);
+      const piece =
+        found && "handle" in found && itemOf(useDocument.getState().scene, "pieces", found.handle);
+      if (!piece) return null;
+      const far = eye.position.distanceTo(new Vector3(piece.x, piece.base + piece.height, piece.z));
+      const perPixel = (2 * far * Math.tan(MathUtils.degToRad(eye.fov / 2))) / size.height;
+      return { id: piece.id, height: piece.height, perPixel };
     };
 
-    const click = (e: PointerEvent) => {
-      if (e.button !== 0) return;
-      if (useView.getState().picking) return void focusOn(pointedAt(scene, eye, where(e)));
-      const found = hit(scene, eye, where(e));
+    const click = (hand: Hand) => {
+      if (useView.getState().picking) return void focusOn(pointedAt(scene, eye, where(hand.x, hand.y)));
+      const found = hit(scene, eye, where(hand.x, hand.y));
       if (!found || "handle" in found) {
-        if (!e.shiftKey) select(null);
-      } else if (e.shiftKey) selectAlso(found.kind, found.id);
+        if (!hand.shift) select(null);
+      } else if (hand.shift) selectAlso(found.kind, found.id);
       else select(found.kind, [found.id]);
     };
 
-    const wheel = (e: WheelEvent) => {
-      e.preventDefault();
+    grip.current = take;
+    return () => {
+      grip.current = null;
+    };
+  }, [gl, camera, scene, size, grip]);
+
+  const wheeled = useRef<{ camera: string; pose: Pose } | null>(null);
+  useWheel(
+    ({ event, delta: [, dy], last }) => {
+      event.preventDefault();
       const { through, rover } = useView.getState();
       if (through === "rover") {
-        const distance = MathUtils.clamp(rover.distance * Math.exp(e.deltaY * 0.0012), 0.4, 400);
+        const distance = MathUtils.clamp(rover.distance * Math.exp(dy * 0.0012), 0.4, 400);
         useView.setState({ rover: { ...rover, distance } });
         return;
       }
       const seen = cameraSeen();
       if (!seen) return;
       pause();
-      const from = wheelPose?.camera === seen ? wheelPose.pose : poseOf(seen, useMoment.getState().stage);
+      const from =
+        wheeled.current?.camera === seen ? wheeled.current.pose : poseOf(seen, useMoment.getState().stage);
       if (!from) return;
-      const touched = tidy(slid(from, 0, 0, -e.deltaY * 0.003));
-      wheelPose = { camera: seen, pose: { ...from, ...touched }, touched };
-      tryPose(seen, touched);
-      window.clearTimeout(wheelTimer);
-      wheelTimer = window.setTimeout(() => {
-        const done = wheelPose;
-        wheelPose = null;
-        if (done) void leavePose(done.camera, done.touched);
-      }, 260);
-    };
-
-    const cancel = (e: Event) => e.preventDefault();
-    canvas.addEventListener("pointerdown", down);
-    canvas.addEventListener("pointermove", move);
-    canvas.addEventListener("pointerup", up);
-    canvas.addEventListener("wheel", wheel, { passive: false });
-    canvas.addEventListener("contextmenu", cancel);
-    return () => {
-      canvas.removeEventListener("pointerdown", down);
-      canvas.removeEventListener("pointermove", move);
-      canvas.removeEventListener("pointerup", up);
-      canvas.removeEventListener("wheel", wheel);
-      canvas.removeEventListener("contextmenu", cancel);
-    };
-  }, [gl, camera, scene, size]);
+      const touched = tidy(slid(from, 0, 0, -dy * 0.003));
+      wheeled.current = last ? null : { camera: seen, pose: { ...from, ...touched } };
+      if (last) void leavePose(seen, touched);
+      else tryPose(seen, touched);
+    },
+    { target: { current: gl.domElement }, eventOptions: { passive: false } },
+  );
   return null;
 }
 
-function roam(grip: Grip, dx: number, dy: number, high: number): void {
-  const { rover } = useView.getState();
-  if (grip.kind === "look") {
-    const height = MathUtils.clamp(rover.height + dy * 0.3, -5, 89);
-    useView.setState({ rover: { ...rover, bearing: rover.bearing - dx * 0.35, height } });
-    return;
-  }
+/** The rover after the hand has moved over the picture: round what it looks at, or along with the hand. */
+function roamed(from: RoverPose, slide: boolean, { dx, dy }: Hand, high: number): RoverPose {
+  if (!slide)
+    return {
+      ...from,
+      bearing: from.bearing - dx * 0.35,
+      height: MathUtils.clamp(from.height + dy * 0.3, -5, 89),
+    };
   // The point it looks at moves with the hand, in the plane of the picture.
-  const perPixel = (rover.distance * 0.65) / high;
-  const b = MathUtils.degToRad(rover.bearing);
-  const h = MathUtils.degToRad(rover.height);
+  const perPixel = (from.distance * 0.65) / high;
+  const b = MathUtils.degToRad(from.bearing);
+  const h = MathUtils.degToRad(from.height);
   const right = -dx * perPixel;
   const up = dy * perPixel;
-  useView.setState({
-    rover: {
-      ...rover,
-      x: rover.x + Math.cos(b) * right - Math.sin(b) * Math.sin(h) * up,
-      y: Math.max(rover.y + Math.cos(h) * up, 0),
-      z: rover.z - Math.sin(b) * right - Math.cos(b) * Math.sin(h) * up,
-    },
-  });
+  return {
+    ...from,
+    x: from.x + Math.cos(b) * right - Math.sin(b) * Math.sin(h) * up,
+    y: Math.max(from.y + Math.cos(h) * up, 0),
+    z: from.z - Math.sin(b) * right - Math.cos(b) * Math.sin(h) * up,
+  };
 }

@@ -1,38 +1,53 @@
 import { Canvas } from "@react-three/fiber";
-import { Suspense } from "react";
+import { Suspense, useRef, useState } from "react";
+import { PerspectiveCamera } from "three";
+import { useHold } from "../ui/hold";
 import { CameraBodies } from "./camera-bodies";
 import { Develop } from "./darkroom/develop";
 import { Figures, Movers } from "./figures";
-import { Hand } from "./hand";
+import { type Grip, HandInPicture } from "./hand";
 import { Pieces, SelectedPieces } from "./pieces";
 import { SurroundOfStage } from "./surround";
 
+/** An eye that stands where the samples say: nobody else sets its projection. */
+function eye(): PerspectiveCamera & { manual: true } {
+  return Object.assign(new PerspectiveCamera(), { manual: true as const });
+}
+
 /** The stage drawn from where the picture looks. */
 export function Picture() {
+  const [camera] = useState(eye);
+  const grip = useRef<Grip>(null);
+  const hold = useHold();
   return (
-    <Canvas
-      frameloop="demand"
-      flat
-      gl={{ antialias: false, powerPreference: "high-performance" }}
-      camera={{ manual: true } as never}
-      // Asking for each program's errors would wait for its compilation, one after the other.
-      onCreated={({ gl }) => {
-        gl.debug.checkShaderErrors = false;
-      }}
-      style={{ touchAction: "none" }}
-      aria-label="The stage through the chosen viewpoint"
-      role="img"
+    <div
+      className="h-full w-full touch-none"
+      onContextMenu={(e) => e.preventDefault()}
+      {...hold((e) => grip.current?.(e) ?? null)}
     >
-      <Develop />
-      <Hand />
-      <SurroundOfStage />
-      <Suspense fallback={null}>
-        <Pieces />
-        <SelectedPieces />
-      </Suspense>
-      <Figures />
-      <Movers />
-      <CameraBodies />
-    </Canvas>
+      <Canvas
+        frameloop="demand"
+        flat
+        gl={{ antialias: false, powerPreference: "high-performance" }}
+        camera={camera}
+        // Asking for each program's errors would wait for its compilation, one after the other.
+        onCreated={({ gl }) => {
+          gl.debug.checkShaderErrors = false;
+        }}
+        aria-label="The stage through the chosen viewpoint"
+        role="img"
+      >
+        <Develop />
+        <HandInPicture grip={grip} />
+        <SurroundOfStage />
+        <Suspense fallback={null}>
+          <Pieces />
+          <SelectedPieces />
+        </Suspense>
+        <Figures />
+        <Movers />
+        <CameraBodies />
+      </Canvas>
+    </div>
   );
 }

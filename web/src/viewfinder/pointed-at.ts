@@ -1,8 +1,5 @@
 import {
   type Bone,
-  type InstancedMesh,
-  MathUtils,
-  Matrix4,
   type Mesh,
   type Object3D,
   type PerspectiveCamera,
@@ -11,15 +8,14 @@ import {
   type Vector2,
   Vector3,
 } from "three";
-import type { FocusOn } from "../api/types";
+import type { Pointed } from "../api/types";
 
 const SPOT = new Vector3();
-const OWN = new Matrix4();
 /** Joints of the head: whoever points at a head means the eyes. */
 const HEAD = new Set(["head", "neck"]);
 
 /** What is under a point of the picture, as something to focus on; the sky is infinity. */
-export function pointedAt(root: Object3D, eye: PerspectiveCamera, at: Vector2): FocusOn {
+export function pointedAt(root: Object3D, eye: PerspectiveCamera, at: Vector2): Pointed {
   const ray = new Raycaster();
   ray.setFromCamera(at, eye);
   ray.near = eye.near;
@@ -39,21 +35,8 @@ export function pointedAt(root: Object3D, eye: PerspectiveCamera, at: Vector2): 
   if (owner?.kind === "figure")
     return { kind: "figure", figure: owner.id, joint: nearestJoint(hit.object, hit.point) };
   const piece = hit.object.userData.pick?.ids[hit.instanceId ?? 0];
-  if (piece) {
-    // In the piece's own measure, so that focus goes with it when it is moved, turned or sized.
-    (hit.object as InstancedMesh).getMatrixAt(hit.instanceId ?? 0, OWN);
-    const own = hit.point.clone().applyMatrix4(OWN.invert());
-    const half = (n: number) => MathUtils.clamp(round(n), -0.5, 0.5);
-    return {
-      kind: "piece",
-      piece,
-      across: half(own.x),
-      up: MathUtils.clamp(round(own.y), 0, 1),
-      along: half(own.z),
-    };
-  }
-  const { x, y, z } = hit.point;
-  return { kind: "point", x: round(x), y: round(y), z: round(z), of: "the ground" };
+  const place = { x: round(hit.point.x), y: round(hit.point.y), z: round(hit.point.z) };
+  return piece ? { kind: "piece_at", piece, ...place } : { kind: "point", ...place, of: "the ground" };
 }
 
 const round = (n: number) => Math.round(n * 1000) / 1000;

@@ -1,0 +1,60 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { Fragment, type ReactNode, useRef } from "react";
+
+interface Props<T> {
+  items: readonly T[];
+  keyOf: (item: T, index: number) => string | number;
+  /** A row's usual height, pixels; taller ones are measured. */
+  height: number;
+  children: (item: T, index: number) => ReactNode;
+  className?: string;
+  label?: string;
+}
+
+/** Rows that may be thousands: only those in sight, and a few beyond, are laid out. */
+export function LongList<T>({ items, keyOf, height, children, className = "", label }: Props<T>) {
+  const room = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: items.length,
+    getScrollElement: () => room.current,
+    estimateSize: () => height,
+    getItemKey: (i) => keyOf(items[i], i),
+    overscan: 6,
+    // Before it is laid out, as where there is no layout at all.
+    initialRect: { width: 300, height: 600 },
+  });
+  return (
+    <div
+      ref={room}
+      className={`overflow-x-hidden overflow-y-auto ${className}`}
+      role="list"
+      aria-label={label}
+    >
+      <div className="relative w-full" style={{ height: rows.getTotalSize() }} role="presentation">
+        {rows.getVirtualItems().map((row) => (
+          <div
+            key={row.key}
+            ref={rows.measureElement}
+            data-index={row.index}
+            role="listitem"
+            aria-setsize={items.length}
+            aria-posinset={row.index + 1}
+            className="absolute inset-x-0 top-0"
+            style={{ transform: `translateY(${row.start}px)` }}
+          >
+            {children(items[row.index], row.index)}
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+/** The same rows in the page itself while they are few, in a list of their own once they are many. */
+export function Rows<T>(props: Props<T>) {
+  if (props.items.length <= 30)
+    return props.items.map((item, i) => (
+      <Fragment key={props.keyOf(item, i)}>{props.children(item, i)}</Fragment>
+    ));
+  return <LongList {...props} className={`max-h-80 ${props.className ?? ""}`} />;
+}
