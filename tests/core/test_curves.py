@@ -71,3 +71,10 @@ def test_eased_never_overshoots_and_passes_through_its_keys(points):
 
 def test_no_keys_is_the_rest_value():
     assert list(evaluate(Channel(rest=35.0), np.arange(3))) == [35.0] * 3
+
+
+def test_channels_are_alike_by_what_they_hold_though_both_were_evaluated():
+    one, two = (Channel(keys=(Key(frame=1, value=0.0), Key(frame=9, value=2.0))) for _ in range(2))
+    for channel in (one, two):
+        evaluate(channel, np.arange(10.0))
+    assert one == two

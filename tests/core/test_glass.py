@@ -62,13 +62,13 @@ def test_shutter_and_stop_arithmetic():
     )
 
 
-@pytest.mark.parametrize("hold", ["shutter", "iso", "exposure"])
+@pytest.mark.parametrize("hold", ["shutter", "iso", "exposure", None])
 def test_a_stop_can_change_and_the_exposure_hold(hold):
     scene = after(DEMO, {"kind": "camera.glass", "camera": "cam-b", "aperture": 4, "shutter_deg": 90})
-    held, sentence = one(scene, kind="camera.glass", camera="cam-b", aperture=5.6, hold=hold)
+    held, sentence = one(scene, kind="camera.glass", camera="cam-b", aperture=5.6, **({"hold": hold} if hold else {}))
     assert at(held, "B", 1200)["gain"] == pytest.approx(at(scene, "B", 1200)["gain"], rel=1e-9)
     assert "held by" in sentence
-    changed, _ = one(scene, kind="camera.glass", camera="cam-b", aperture=5.6)
+    changed, _ = one(scene, kind="camera.glass", camera="cam-b", aperture=5.6, hold="nothing")
     assert at(changed, "B", 1200)["gain"] == pytest.approx(at(scene, "B", 1200)["gain"] * (4 / 5.6) ** 2)
 
 

@@ -6,7 +6,7 @@ pytestmark = pytest.mark.django_db
 
 
 def test_what_the_lens_cannot_is_a_422_that_may_be_forced(desk):
-    command = {"kind": "camera.glass", "camera": "cam-b", "aperture": 1.0}
+    command = {"kind": "camera.glass", "camera": "cam-b", "aperture": 1.0, "hold": "nothing"}
     refused = desk.do(**command)
     assert refused.status_code == 422
     assert (refused.json()["can_force"], refused.json()["field"]) == (True, "force")

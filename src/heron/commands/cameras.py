@@ -4,15 +4,20 @@ from typing import Any, Literal
 
 from pydantic import Field
 
+from heron.bake import Bake
 from heron.commands.base import Command, Outcome, free_name, open_camera
 from heron.commands.fitting import fitted, rest_of
+from heron.commands.keys import check_frame
 from heron.curves import Channel
 from heron.errors import BadInput
+from heron.framing.in_view import framed
 from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
-from heron.optics import FILM_BACKS, Gate, Lens
+from heron.optics import Gate, Lens
 from heron.optics.backs import FilmBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import POSE, Camera, Scene, find, letter_after
+from heron.scene.focus import Focus, FocusOn
+from heron.timebase.frames import FrameNumber
 
 
 class Pose(Model):
@@ -27,27 +32,44 @@ class Pose(Model):
 
 
 class AddCamera(Command):
-    """Make a camera; it gets the next free letter, and without a name the next free one."""
+    """Make a camera; it gets the next free letter, and without a name the next free one.
+
+    Film back and first lens are the scene's own unless they are named; it is focused on what it frames.
+    """
 
     kind: Literal["camera.add"] = "camera.add"
     id: Id = Field(default_factory=lambda: new_id("cam"))
     name: Name | None = None
     pose: Pose
-    focal: float = Field(default=35.0, ge=SHORTEST_MM, le=LONGEST_MM)
-    lens: Lens = Lens(back=FILM_BACKS[0].back)
+    focal: float | None = Field(default=None, ge=SHORTEST_MM, le=LONGEST_MM)
+    lens: Lens | None = None
+    focus: FocusOn | None = None
+    #: The frame at which it is looked what it frames.
+    frame: FrameNumber | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         letter = letter_after({c.letter for c in scene.cameras})
         name = self.name or free_name("View", {c.name for c in scene.cameras}, first=len(scene.cameras) + 1)
         channels = {n: Channel(rest=getattr(self.pose, n)) for n in POSE}
+        focal = scene.first_lens.focal_mm if self.focal is None else self.focal
+        prime = next((one for one in scene.lenses if one.prime and one.shortest_mm == focal), None)
         camera = Camera(
             id=self.id,
             letter=letter,
             name=name,
-            lens=self.lens,
-            focal=Channel(rest=self.focal),
+            lens=self.lens or scene.first_lens.on,
+            focal=Channel(rest=focal),
+            mounted=prime.id if prime else None,
             **channels,
         )
+        if prime and camera.stop(camera.aperture.rest) < prime.widest:
+            camera = changed(
+                camera, aperture=camera.aperture.at_rest(camera.spec("aperture").kept(prime.widest))
+            )
+        frame = scene.frames.first if self.frame is None else self.frame
+        check_frame(scene, frame)
+        on = self.focus or framed(Bake(scene), camera, frame)
+        camera = changed(camera, focus=Focus(on=on))
         return scene.having(cameras=(*scene.cameras, camera)), f"Made camera {letter} “{name}”"
 
 

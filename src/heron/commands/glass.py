@@ -125,7 +125,7 @@ class SetGlass(Command):
     camera: Id
     aperture: float | None = Field(default=None, ge=WIDEST_STOP, le=NARROWEST_STOP)
     #: What gives when the stop changes, so that the exposure holds.
-    hold: Literal["nothing", "shutter", "iso", "exposure"] = "nothing"
+    hold: Literal["nothing", "shutter", "iso", "exposure"] = "iso"
     exposure: float | None = Field(default=None, ge=-20.0, le=20.0)
     shutter_deg: float | None = Field(default=None, ge=SMALLEST_SHUTTER, le=LARGEST_SHUTTER)
     iso: float | None = Field(default=None, ge=SLOWEST_ISO, le=FASTEST_ISO)

@@ -2,18 +2,20 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import StringConstraints
+from pydantic import Field, StringConstraints
 
 from heron.commands.base import Command, Outcome
 from heron.errors import BadInput
 from heron.model import Name, changed
-from heron.optics import Delivery
+from heron.optics import Delivery, Gate
+from heron.optics.backs import FilmBack
+from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import Scene
 from heron.timebase import Frames, Rate
 
 
 class SetScene(Command):
-    """Change the scene's name, rate, range, delivery aspect, light or the cut's first timecode."""
+    """Change the scene's name, rate, range, delivery aspect, light, first lens or the cut's first timecode."""
 
     kind: Literal["scene.set"] = "scene.set"
     name: Name | None = None
@@ -23,6 +25,11 @@ class SetScene(Command):
     cut_start: Annotated[str, StringConstraints(strip_whitespace=True)] | None = None
     #: The exposure value at ISO 100 that shows the stage as it is lit.
     light_ev: float | None = None
+    #: What every new camera gets.
+    first_back: FilmBack | None = None
+    first_gate: Gate | None = None
+    first_squeeze: float | None = Field(default=None, ge=0.5, le=2.5)
+    first_focal: float | None = Field(default=None, ge=SHORTEST_MM, le=LONGEST_MM)
 
     def apply(self, scene: Scene) -> Outcome:
         update: dict[str, Any] = {}
@@ -37,6 +44,25 @@ class SetScene(Command):
         if self.light_ev is not None:
             update["surround"] = changed(scene.surround, light_ev=self.light_ev)
             said.append(f"light to EV {self.light_ev:g}")
+        update |= self._first(scene, said)
         if not update:
             raise BadInput("Nothing to set was named.", "Give a name, rate, frames, delivery or cut_start.")
         return scene.having(**update), f"Set the scene's {', '.join(said)}"
+
+    def _first(self, scene: Scene, said: list[str]) -> dict[str, Any]:
+        """What of the first lens changes."""
+        was = scene.first_lens
+        on = {"back": self.first_back, "gate": self.first_gate, "squeeze": self.first_squeeze}
+        on = {name: value for name, value in on.items() if value is not None}
+        if self.first_back is not None:
+            said.append(f"first film back to {self.first_back.name or 'a custom one'}")
+        if self.first_gate is not None:
+            said.append(f"first gate to {self.first_gate}")
+        if self.first_squeeze is not None:
+            said.append(f"first squeeze to {self.first_squeeze:g}")
+        if self.first_focal is not None:
+            said.append(f"first lens to {self.first_focal:g} mm")
+        if not on and self.first_focal is None:
+            return {}
+        focal = was.focal_mm if self.first_focal is None else self.first_focal
+        return {"first_lens": changed(was, on=changed(was.on, **on), focal_mm=focal)}

@@ -18,9 +18,12 @@ from heron.curves.channel import Channel
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class _Prepared:
-    """A channel's keys as arrays: (k,) frames and values, (k − 1,) of each segment."""
+    """A channel's keys as arrays: (k,) frames and values, (k − 1,) of each segment.
+
+    One is never compared with another: channels are, by what they hold.
+    """
 
     x: Floats
     y: Floats

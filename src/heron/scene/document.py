@@ -7,7 +7,8 @@ from pydantic import AfterValidator, Field, model_validator
 
 from heron.errors import HeronError
 from heron.model import Colour, Model, Name
-from heron.optics import DELIVERIES, FIRST_KIT, Delivery, KitLens
+from heron.optics import DELIVERIES, FILM_BACKS, FIRST_KIT, Delivery, KitLens, Lens
+from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene.camera import Camera
 from heron.scene.links import has_links, links, loops
 from heron.scene.shot import Shot
@@ -34,6 +35,14 @@ class Surround(Model):
     light_ev: float = Field(default=9.6, ge=-10, le=25)
 
 
+class FirstLens(Model):
+    """What a new camera gets: film back, gate and squeeze, and a focal length."""
+
+    on: Lens = Lens(back=FILM_BACKS[0].back)
+    #: On the usual back it sees as much upright as the rover does.
+    focal_mm: float = Field(default=32.0, ge=SHORTEST_MM, le=LONGEST_MM)
+
+
 class Scene(Model):
     """Everything an artist made: the document that is stored, sent, undone and exported."""
 
@@ -45,6 +54,7 @@ class Scene(Model):
     delivery: Delivery = DELIVERIES[2]
     cut_start: Annotated[str, AfterValidator(plain_timecode)] = "01:00:00:00"
     surround: Surround = Surround()
+    first_lens: FirstLens = FirstLens()
     figures: tuple[Figure, ...] = Field(default=(), max_length=200)
     movers: tuple[Mover, ...] = Field(default=(), max_length=200)
     pieces: tuple[Piece, ...] = Field(default=(), max_length=5000)
