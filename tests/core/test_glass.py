@@ -65,7 +65,9 @@ def test_shutter_and_stop_arithmetic():
 @pytest.mark.parametrize("hold", ["shutter", "iso", "exposure", None])
 def test_a_stop_can_change_and_the_exposure_hold(hold):
     scene = after(DEMO, {"kind": "camera.glass", "camera": "cam-b", "aperture": 4, "shutter_deg": 90})
-    held, sentence = one(scene, kind="camera.glass", camera="cam-b", aperture=5.6, **({"hold": hold} if hold else {}))
+    held, sentence = one(
+        scene, kind="camera.glass", camera="cam-b", aperture=5.6, **({"hold": hold} if hold else {})
+    )
     assert at(held, "B", 1200)["gain"] == pytest.approx(at(scene, "B", 1200)["gain"], rel=1e-9)
     assert "held by" in sentence
     changed, _ = one(scene, kind="camera.glass", camera="cam-b", aperture=5.6, hold="nothing")

@@ -39,7 +39,9 @@ def framed(bake: Bake, camera: Camera, frame: int) -> FocusOn:
             return best[1]
     row = here.at(frame)
     eye = np.array([row["x"], row["y"], row["z"]])
-    axis = pan_tilt_roll(*(np.array([row[name]]) for name in ("pan", "tilt", "roll"))).apply([0.0, 0.0, -1.0])[0]
+    axis = pan_tilt_roll(*(np.array([row[name]]) for name in ("pan", "tilt", "roll"))).apply(
+        [0.0, 0.0, -1.0]
+    )[0]
     hits = [(far, piece) for piece in bake.scene.pieces if (far := meets(piece, eye, axis)) is not None]
     ground = -eye[1] / axis[1] if axis[1] < -1e-6 and eye[1] > 0 else np.inf
     far, piece = min(hits, key=lambda hit: hit[0], default=(np.inf, None))

@@ -479,13 +479,16 @@ export interface components {
         /**
          * AddCamera
          * @description Make a camera; it gets the next free letter, and without a name the next free one.
+         *
+         *     Film back and first lens are the scene's own unless they are named; it is focused on what it frames.
          */
         AddCamera: {
-            /**
-             * Focal
-             * @default 35
-             */
-            focal?: number;
+            /** Focal */
+            focal?: number | null;
+            /** Focus */
+            focus?: (components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"]) | null;
+            /** Frame */
+            frame?: number | null;
             /** Id */
             id?: string;
             /**
@@ -493,18 +496,7 @@ export interface components {
              * @enum {string}
              */
             kind: "camera.add";
-            /**
-             * @default {
-             *       "back": {
-             *         "height_mm": 24,
-             *         "name": "Full-frame still",
-             *         "width_mm": 36
-             *       },
-             *       "gate": "fit",
-             *       "squeeze": 1
-             *     }
-             */
-            lens?: components["schemas"]["Lens"];
+            lens?: components["schemas"]["Lens"] | null;
             /** Name */
             name?: string | null;
             pose: components["schemas"]["Pose"];
@@ -1327,6 +1319,29 @@ export interface components {
             name?: string;
             /** Width Mm */
             width_mm: number;
+        };
+        /**
+         * FirstLens
+         * @description What a new camera gets: film back, gate and squeeze, and a focal length.
+         */
+        FirstLens: {
+            /**
+             * Focal Mm
+             * @default 32
+             */
+            focal_mm?: number;
+            /**
+             * @default {
+             *       "back": {
+             *         "height_mm": 24,
+             *         "name": "Full-frame still",
+             *         "width_mm": 36
+             *       },
+             *       "gate": "fit",
+             *       "squeeze": 1
+             *     }
+             */
+            on?: components["schemas"]["Lens"];
         };
         /**
          * Focus
@@ -2167,6 +2182,21 @@ export interface components {
              */
             figures?: components["schemas"]["Figure"][];
             /**
+             * @default {
+             *       "focal_mm": 32,
+             *       "on": {
+             *         "back": {
+             *           "height_mm": 24,
+             *           "name": "Full-frame still",
+             *           "width_mm": 36
+             *         },
+             *         "gate": "fit",
+             *         "squeeze": 1
+             *       }
+             *     }
+             */
+            first_lens?: components["schemas"]["FirstLens"];
+            /**
              * Format
              * @default heron-scene
              * @constant
@@ -2382,7 +2412,7 @@ export interface components {
             force?: boolean;
             /**
              * Hold
-             * @default nothing
+             * @default iso
              * @enum {string}
              */
             hold?: "nothing" | "shutter" | "iso" | "exposure";
@@ -2517,12 +2547,19 @@ export interface components {
         };
         /**
          * SetScene
-         * @description Change the scene's name, rate, range, delivery aspect, light or the cut's first timecode.
+         * @description Change the scene's name, rate, range, delivery aspect, light, first lens or the cut's first timecode.
          */
         SetScene: {
             /** Cut Start */
             cut_start?: string | null;
             delivery?: components["schemas"]["Delivery"] | null;
+            first_back?: components["schemas"]["FilmBack"] | null;
+            /** First Focal */
+            first_focal?: number | null;
+            /** First Gate */
+            first_gate?: ("fit" | "fill" | "width" | "height") | null;
+            /** First Squeeze */
+            first_squeeze?: number | null;
             frames?: components["schemas"]["Frames"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript

@@ -14,6 +14,7 @@ import { useDocument } from "../store/document";
 import { hue } from "../store/hues";
 import { type KeysHere, keysOf } from "../store/keys";
 import { useMoment } from "../store/moment";
+import { useOnAir } from "../store/seen";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, scrubStage, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
@@ -130,6 +131,7 @@ function useRanges(): Map<string, Range[]> {
 
 const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera; ranges: Range[] }) {
   const on = useView((s) => s.kind === "camera" && s.ids.includes(camera.id));
+  const air = useOnAir() === camera.id;
   return (
     <Lane
       on={on}
@@ -140,7 +142,7 @@ const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera
           onClick={() => select("camera", [camera.id])}
           onDoubleClick={() => lookThrough({ camera: camera.id })}
         >
-          <Letter letter={camera.letter} size={17} />
+          <Letter letter={camera.letter} size={17} air={air} />
           <span className="truncate">{camera.name}</span>
         </button>
       }

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Eye, EyeOff, Lock, Plus } from "lucide-react";
 import { ask, client } from "../api/client";
 import { catalogue, useRateName } from "../api/queries";
-import type { Command, Delivery, Scene } from "../api/types";
+import type { Command, Delivery, Does, Scene } from "../api/types";
 import { useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, select, useView } from "../store/view";
@@ -80,6 +80,7 @@ export function SceneCard({ scene }: { scene: Scene }) {
           }}
         />
       </Section>
+      <FirstLens scene={scene} />
       <Section title="Delivery aspect">
         <div className="flex flex-wrap gap-1">
           {choices?.deliveries.map((d) => (
@@ -181,5 +182,41 @@ export function SceneCard({ scene }: { scene: Scene }) {
         </Rows>
       </Section>
     </div>
+  );
+}
+
+/** Film back and lens that every new camera gets. */
+function FirstLens({ scene }: { scene: Scene }) {
+  const backs = useQuery(catalogue).data?.film_backs ?? [];
+  const set = (what: Omit<Does<"scene.set">, "kind">, at?: number) =>
+    send({ kind: "scene.set", ...what }, at);
+  const { on, focal_mm } = scene.first_lens;
+  const back = backs.find(
+    (b) => b.back.width_mm === on.back.width_mm && b.back.height_mm === on.back.height_mm,
+  );
+  const primes = scene.lenses.filter((l) => l.shortest_mm === l.longest_mm).map((l) => l.shortest_mm);
+  return (
+    <Section title="New cameras get">
+      <Choice
+        label="Film back"
+        value={back?.back.name ?? "custom"}
+        options={[
+          ...backs.map((b) => ({ value: b.back.name, label: `${b.back.name} (${b.standard})` })),
+          ...(back ? [] : [{ value: "custom", label: `${on.back.width_mm} × ${on.back.height_mm} mm` }]),
+        ]}
+        onSet={async (name) => {
+          const next = backs.find((b) => b.back.name === name);
+          if (next) complain(await set({ first_back: next.back }));
+        }}
+      />
+      <Choice
+        label="Lens"
+        value={String(focal_mm)}
+        options={[...new Set([...primes, focal_mm])]
+          .sort((a, b) => a - b)
+          .map((mm) => ({ value: String(mm), label: `${mm} mm` }))}
+        onSet={async (mm) => complain(await set({ first_focal: Number(mm) }))}
+      />
+    </Section>
   );
 }

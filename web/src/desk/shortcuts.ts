@@ -1,7 +1,8 @@
 import { useDocument } from "../store/document";
 import { dropLoose, setKey, useLoose } from "../store/loose";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
-import { lookThrough, select, setLooks, useView } from "../store/view";
+import { lookThrough, select, setLooks, swapPictures, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
 import { meantCamera, newCamera } from "../verbs/cameras";
 import { cutHere } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
@@ -24,6 +25,9 @@ export const KEYS: [string, string][] = [
   [", .", "Shorter, longer lens from the same place"],
   ["< >", "Shorter, longer lens keeping the figure's size"],
   ["L", "Compare lenses"],
+  ["V", "The two pictures change places (Shift: side by side)"],
+  ["I", "Show or put away the small picture"],
+  ["W", "The picture in the whole window"],
   ...LOOK_KEYS.map(([, key, label]): [string, string] => [key, label]),
   ["X", "Cut here to the selected camera"],
   ["Delete", "Delete what is selected (Shift: a shot leaves a gap)"],
@@ -45,7 +49,8 @@ function loopEnd(which: "first" | "last"): void {
 
 function letGo(): void {
   const { tool, picking, comparing } = useView.getState();
-  if (picking) useView.setState({ picking: null });
+  if (useView.getState().whole) useView.setState({ whole: false });
+  else if (picking) useView.setState({ picking: null });
   else if (comparing) useView.setState({ comparing: null });
   else if (tool !== "select") useView.setState({ tool: "select" });
   else if (useLoose.getState().loose) dropLoose();
@@ -86,6 +91,9 @@ export function onKey(e: KeyboardEvent): void {
     "<": () => void stepLens(-1, "size"),
     ">": () => void stepLens(1, "size"),
     l: toggleCompare,
+    v: () => (e.shiftKey ? useWishes.setState((s) => ({ inset: true, beside: !s.beside })) : swapPictures()),
+    i: () => useWishes.setState((s) => ({ inset: !s.inset })),
+    w: () => useView.setState((s) => ({ whole: !s.whole })),
     Delete: () => void removeSelected(e.shiftKey),
     Backspace: () => void removeSelected(e.shiftKey),
     Escape: letGo,

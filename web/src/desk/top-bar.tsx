@@ -4,6 +4,7 @@ import { useDocument } from "../store/document";
 import { notice, select, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Menu, MenuItem } from "../ui/menu";
+import { Notices } from "../ui/notices";
 import { redo, undo } from "../verbs/things";
 import { placeLink } from "./place";
 
@@ -78,7 +79,9 @@ export function TopBar({
         {scene &&
           `${rateName(scene.rate)} fps · ${scene.frames.first}–${scene.frames.last} · ${scene.delivery.label}`}
       </span>
-      <span className="flex-1" />
+      <div className="relative h-full min-w-4 flex-1">
+        <Notices />
+      </div>
       <span
         className={`w-16 text-right text-xs ${unkept ? "font-semibold text-brick" : "text-faint"}`}
         aria-live="polite"

@@ -6,9 +6,11 @@ import { cameraRow, poseOf, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { ROVER_ANGLE, roverPlace } from "../store/rover";
 import { cameraColumns, rowOf, useVersion } from "../store/samples";
-import { ahead, headingOf, type Point, snap, toSheet, useSpace } from "../store/space";
+import { useOnAir } from "../store/seen";
+import { ahead, headingOf, type Point, toSheet, useSpace } from "../store/space";
 import { lookThrough, select, useView } from "../store/view";
-import { placing } from "./carrying";
+import { carry } from "../verbs/carry";
+import { carriedOver, placing } from "./carrying";
 import { PathMark } from "./figure-mark";
 import type { TakeHold } from "./grab";
 import { useLive } from "./live";
@@ -16,6 +18,14 @@ import { useLive } from "./live";
 const stage = () => useMoment.getState().stage;
 const LONG = 9;
 const SHORT = 2.6;
+const LABEL = {
+  fontSize: 12,
+  fontWeight: 600,
+  fill: "var(--ink)",
+  stroke: "var(--sheet)",
+  strokeWidth: 3,
+  paintOrder: "stroke",
+};
 
 /** A camera: its letter, and a wedge of its true horizontal field of view. Body moves it, edge turns it. */
 export const CameraMark = memo(function CameraMark({
@@ -35,6 +45,7 @@ export const CameraMark = memo(function CameraMark({
   const grips = useRef<(SVGLineElement | null)[]>([]);
   const loose = useLoose((s) => s.loose?.camera === camera.id);
   const colour = hue(camera.letter);
+  const air = useOnAir() === camera.id;
   useLive(() => {
     const row = cameraRow(camera.id, stage());
     if (!row) return;
@@ -61,16 +72,9 @@ export const CameraMark = memo(function CameraMark({
       }
     });
   }, camera.id);
-  const carry = hold((from, e) => {
+  const carrying = hold((from, e) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return null;
-    const start = poseOf(camera.id, stage());
-    const moved = (at: Point, free: boolean) =>
-      start && {
-        x: snap(start.x + at[0] - from[0], free),
-        z: snap(start.z + at[1] - from[1], free),
-      };
-    const pick = () => select("camera", [camera.id]);
-    return placing(camera.id, moved, { pick, click: pick });
+    return carriedOver(carry("camera", camera.id), from, () => select("camera", [camera.id]));
   });
   const turn = hold((from, e) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return null;
@@ -124,13 +128,30 @@ export const CameraMark = memo(function CameraMark({
       ))}
       <g
         ref={body}
-        {...carry}
+        {...carrying}
         onDoubleClick={() => lookThrough({ camera: camera.id })}
         className="cursor-move"
       >
         <title>
           {camera.letter} {camera.name}: drag to move, double-click to look through
         </title>
+        {air && (
+          <g data-air={camera.letter}>
+            <rect
+              x={-15}
+              y={-15}
+              width={30}
+              height={30}
+              rx={6}
+              fill="none"
+              stroke="var(--ink)"
+              strokeWidth={2.4}
+            />
+            <text y={27} textAnchor="middle" {...LABEL}>
+              on air
+            </text>
+          </g>
+        )}
         <rect
           x={-10}
           y={-10}
@@ -222,7 +243,7 @@ export function RoverMark({ hold }: { hold: TakeHold }) {
     const [ax, ay] = ahead(rover.bearing + (side * ROVER_ANGLE * 1.6) / 2);
     return `${x + ax * reach} ${y + ay * reach}`;
   });
-  const carry = hold((from, e) => {
+  const carrying = hold((from, e) => {
     if (e.button !== 0) return null;
     const start = useView.getState().rover;
     return {
@@ -234,7 +255,7 @@ export function RoverMark({ hold }: { hold: TakeHold }) {
     };
   });
   return (
-    <g opacity={on ? 1 : 0.45} {...carry} className="cursor-move" data-testid="rover-mark">
+    <g opacity={on ? 1 : 0.45} {...carrying} className="cursor-move" data-testid="rover-mark">
       <title>The rover: drag to move it, click to look through it</title>
       <path d={`M${ends[0]} L${x} ${y} L${ends[1]}`} fill="none" stroke="var(--ink)" strokeDasharray="3 3" />
       <circle cx={x} cy={y} r={6} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.6} />

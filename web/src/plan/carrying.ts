@@ -5,6 +5,7 @@ import { endTry, send, tryOut } from "../store/sending";
 import type { Point } from "../store/space";
 import { complain } from "../store/view";
 import type { Hand } from "../ui/hold";
+import type { Carried } from "../verbs/carry";
 import type { Grab } from "./grab";
 
 interface Also {
@@ -46,5 +47,24 @@ export function placing(
       const next = pose(at, hand.alt);
       if (next) void leavePose(camera, next);
     },
+  };
+}
+
+/** Something carried over the plan by a hand that took it at a place. */
+export function carriedOver(what: Carried | null, from: Point, click: (hand: Hand) => void): Grab | null {
+  if (!what) return null;
+  const by = (at: Point, hand: Hand) => ({
+    dx: at[0] - from[0],
+    dy: 0,
+    dz: at[1] - from[1],
+    free: hand.alt,
+    through: hand.shift,
+  });
+  return {
+    move: (at, hand) => {
+      what.pick();
+      what.show(by(at, hand));
+    },
+    drop: (at, moved, hand) => (moved ? void what.keep(by(at, hand)) : click(hand)),
   };
 }

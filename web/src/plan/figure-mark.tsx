@@ -1,26 +1,17 @@
 import { memo, useMemo, useRef } from "react";
 import { placesOf } from "../api/samples";
-import type { Act, Does, Figure, Mover } from "../api/types";
-import type { Touched } from "../store/loose";
+import type { Act, Figure, Mover } from "../api/types";
 import { useMoment } from "../store/moment";
 import { moverColumns, rowOf, samplesOf, useVersion } from "../store/samples";
 import { headingOf, type Point, snap, toSheet, useSpace } from "../store/space";
 import { select, useView } from "../store/view";
+import { carry, put } from "../verbs/carry";
 import { focusOn } from "../verbs/glass";
-import { carrying } from "./carrying";
+import { carriedOver, carrying } from "./carrying";
 import type { TakeHold } from "./grab";
 import { useLive } from "./live";
 
 const stage = () => useMoment.getState().stage;
-
-/** Be here at this frame, the whole path with it. */
-const put = (thing: string, touched: Touched): Does<"thing.put"> => ({
-  kind: "thing.put",
-  thing,
-  frame: stage(),
-  keep: "path",
-  ...touched,
-});
 
 /** Where something goes over the scene, as points on the stage for each frame. */
 function usePath(thing: string): { points: Point[]; first: number } | null {
@@ -115,13 +106,7 @@ export const FigureMark = memo(function FigureMark({
     if (e.button !== 0 || useView.getState().tool !== "select") return null;
     if (useView.getState().picking)
       return { drop: () => void focusOn({ kind: "figure", figure: figure.id, joint: "eyes" }) };
-    // Where it stands at this frame goes with the hand, and all it does with it.
-    const now = rowOf(figure.id, stage());
-    const [x, z] = now ? [now[0], now[2]] : [figure.x, figure.z];
-    const command = (at: Point, free: boolean) =>
-      put(figure.id, { x: snap(x + at[0] - from[0], free), z: snap(z + at[1] - from[1], free) });
-    const pick = () => select("figure", [figure.id]);
-    return carrying(command, { pick, click: pick });
+    return carriedOver(carry("figure", figure.id), from, () => select("figure", [figure.id]));
   });
   const turn = hold(() => {
     const now = rowOf(figure.id, stage());
@@ -247,15 +232,7 @@ export const MoverMark = memo(function MoverMark({
   const down = hold((from, e) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return null;
     if (useView.getState().picking) return { drop: () => void focusOn({ kind: "mover", mover: mover.id }) };
-    const command = (at: Point, free: boolean) => ({
-      kind: "things.move" as const,
-      ids: [mover.id],
-      dx: snap(at[0] - from[0], free),
-      dy: 0,
-      dz: snap(at[1] - from[1], free),
-    });
-    const pick = () => select("mover", [mover.id]);
-    return carrying(command, { pick, click: pick });
+    return carriedOver(carry("mover", mover.id), from, () => select("mover", [mover.id]));
   });
   const line = { stroke: selected ? "var(--slate)" : "var(--ink)", strokeWidth: selected ? 2.2 : 1 };
   const l = 1.8 * scale;

@@ -1,9 +1,9 @@
 import { memo } from "react";
 import type { Piece } from "../api/types";
-import { useDocument } from "../store/document";
-import { headingOf, type Point, snap, toSheet, useSpace } from "../store/space";
+import { headingOf, snap, toSheet, useSpace } from "../store/space";
 import { select, selectAlso, useView } from "../store/view";
-import { carrying } from "./carrying";
+import { carry } from "../verbs/carry";
+import { carriedOver, carrying } from "./carrying";
 import type { TakeHold } from "./grab";
 
 type Corner = [-1 | 1, -1 | 1];
@@ -13,14 +13,6 @@ const CORNERS: Corner[] = [
   [1, 1],
   [-1, 1],
 ];
-
-/** Which pieces a hand on this one takes along: its group, unless it is selected alone. */
-function together(piece: Piece): string[] {
-  const { kind, ids } = useView.getState();
-  if (kind === "piece" && ids.includes(piece.id)) return ids;
-  const pieces = useDocument.getState().scene?.pieces ?? [];
-  return piece.group ? pieces.filter((p) => p.group === piece.group).map((p) => p.id) : [piece.id];
-}
 
 export const PieceMark = memo(function PieceMark({
   piece,
@@ -38,19 +30,8 @@ export const PieceMark = memo(function PieceMark({
   const line = selected ? "var(--slate)" : "var(--ink)";
   const down = hold((from, e) => {
     if (e.button !== 0 || useView.getState().tool !== "select" || useView.getState().picking) return null;
-    const ids = together(piece);
-    const command = (at: Point, free: boolean) => ({
-      kind: "things.move" as const,
-      ids,
-      dx: snap(at[0] - from[0], free),
-      dz: snap(at[1] - from[1], free),
-      dy: 0,
-      turn: 0,
-    });
-    return carrying(command, {
-      pick: () => select("piece", ids),
-      click: (hand) => (hand.shift ? selectAlso("piece", piece.id) : select("piece", ids)),
-    });
+    const what = carry("piece", piece.id);
+    return carriedOver(what, from, (hand) => (hand.shift ? selectAlso("piece", piece.id) : what?.pick()));
   });
   return (
     <g

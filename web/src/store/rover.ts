@@ -17,6 +17,22 @@ export function roverPlace(rover: RoverPose): { x: number; y: number; z: number 
   };
 }
 
+/** The rover at a pose, level; the place it looks at lies so far ahead of it. */
+export function roverTo(pose: Pose, distance: number): RoverPose {
+  const height = Math.min(Math.max(-pose.tilt, -80), 89);
+  const [b, h] = [pose.pan * RADIANS, height * RADIANS];
+  const flat = Math.cos(h) * distance;
+  return {
+    // It may look up, but never from under the floor.
+    x: pose.x - Math.sin(b) * flat,
+    y: Math.max(pose.y, 0.05) - Math.sin(h) * distance,
+    z: pose.z - Math.cos(b) * flat,
+    bearing: pose.pan,
+    height,
+    distance,
+  };
+}
+
 /** Where the rover stands, level, as a pose for a new camera. */
 export function roverPose(): Pose {
   const { rover } = useView.getState();

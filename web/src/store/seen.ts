@@ -12,3 +12,10 @@ export function useSeenCamera() {
   if (through === "cut") return gap ? undefined : itemOf(scene, "cameras", scene.shots[shot]?.camera ?? null);
   return itemOf(scene, "cameras", through.camera);
 }
+
+/** The camera that is on air at this moment of the cut, or null. */
+export function useOnAir(): string | null {
+  const shots = useDocument((s) => s.scene?.shots);
+  const shot = useMoment((s) => (s.gap ? -1 : s.shot));
+  return shots?.[shot]?.camera ?? null;
+}

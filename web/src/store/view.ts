@@ -67,6 +67,10 @@ interface View {
   rover: RoverPose;
   joint: string | null;
   dim: boolean;
+  /** The camera last selected or looked through: the small picture's, while the rover looks. */
+  lastCamera: string | null;
+  /** The picture has the whole window. */
+  whole: boolean;
   notices: { id: number; text: string; remedy: string; wrong: boolean; notKept: boolean }[];
   asking:
     | null
@@ -87,6 +91,8 @@ export const useView = create<View>(() => ({
   rover: { x: 0, y: 1.2, z: 0, bearing: 35, height: 14, distance: 16 },
   joint: null,
   dim: false,
+  lastCamera: null,
+  whole: false,
   notices: [],
   asking: null,
 }));
@@ -95,6 +101,7 @@ export function select(kind: Kind | null, ids: string[] = []): void {
   useView.setState((s) => ({
     kind: ids.length ? kind : null,
     ids,
+    lastCamera: kind === "camera" && ids.length ? ids[0] : s.lastCamera,
     joint: ids[0] === s.ids[0] ? s.joint : null,
   }));
 }
@@ -137,13 +144,16 @@ export function scrubCut(frame: number): void {
 
 let number = 0;
 
-/** Say something where the work is; a refusal stays until it is put away. */
+/** Milliseconds that something is said for: time to see it, and to read it at 15 letters a second. */
+const readingTime = (text: string) => 2500 + (text.length * 1000) / 15;
+
+/** Say something for as long as reading it takes; what is not kept is said until it is put away. */
 export function notice(text: string, remedy = "", wrong = true, notKept = false): void {
   const id = ++number;
   useView.setState((s) => ({
-    notices: [...s.notices.filter((n) => n.text !== text), { id, text, remedy, wrong, notKept }].slice(-3),
+    notices: [...s.notices.filter((n) => n.text !== text), { id, text, remedy, wrong, notKept }].slice(-2),
   }));
-  if (!wrong) setTimeout(() => putAway(id), 4000);
+  if (!notKept) setTimeout(() => putAway(id), readingTime(text + remedy));
 }
 
 export function complain(problem: Problem | null): boolean {
@@ -162,6 +172,21 @@ export function cameraSeen(): string | null {
   const { shot, gap } = useMoment.getState();
   const shots = useDocument.getState().scene?.shots ?? [];
   return gap || shot < 0 ? null : (shots[shot]?.camera ?? null);
+}
+
+/** The camera in the small picture while the rover looks: the one last chosen, else the first. */
+export function insetCamera(): string | null {
+  const cameras = useDocument.getState().scene?.cameras ?? [];
+  const { lastCamera } = useView.getState();
+  return (cameras.find((c) => c.id === lastCamera) ?? cameras[0])?.id ?? null;
+}
+
+/** The big picture and the small one change places. */
+export function swapPictures(): void {
+  const { through } = useView.getState();
+  const camera = insetCamera();
+  if (through !== "rover") lookThrough("rover");
+  else if (camera) lookThrough({ camera });
 }
 
 /** Let go of what is no longer there. */

@@ -15,7 +15,8 @@ export async function newCamera(): Promise<void> {
   const id = made("cam");
   // Without a camera to be like, the core gives the lens; it gives the name as well.
   const more = like ? { lens: like.lens, focal: like.focal.rest } : {};
-  const problem = await send({ kind: "camera.add", id, pose, ...more });
+  const frame = useMoment.getState().stage;
+  const problem = await send({ kind: "camera.add", id, pose, frame, ...more });
   if (!complain(problem)) return;
   lookThrough({ camera: id });
   const { scene } = useDocument.getState();

@@ -4,6 +4,7 @@ import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { send } from "../store/sending";
 import { cameraSeen, complain, notice, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
 import { meantCamera } from "./cameras";
 import { setKeyOn } from "./keys";
 
@@ -37,7 +38,8 @@ export function glassCommand(camera: Camera, name: GlassName, value: number, for
   const key = camera[name].keys.some((k) => k.frame === stage());
   if (key) return setKeyOn(camera.id, name, stage(), value, force);
   if (name === "focal") return { kind: "camera.set", camera: camera.id, focal: value, force };
-  return { kind: "camera.glass", camera: camera.id, [name]: value, force };
+  const hold = name === "aperture" ? { hold: useWishes.getState().hold } : {};
+  return { kind: "camera.glass", camera: camera.id, [name]: value, force, ...hold };
 }
 
 export const keyGlass = (camera: string, name: GlassName, value: number) =>

@@ -9,6 +9,8 @@ import {
   LineBasicMaterial,
   type LineSegments,
   MathUtils,
+  type PerspectiveCamera,
+  type Sprite,
   SRGBColorSpace,
 } from "three";
 import { placesOf } from "../api/samples";
@@ -19,16 +21,20 @@ import { keysOf } from "../store/keys";
 import { cameraRow } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { cameraColumns, samplesOf, useVersion } from "../store/samples";
+import { useOnAir } from "../store/seen";
 import { useView } from "../store/view";
 import { paint } from "./darkroom/paint";
+import { MARKS } from "./sight";
 import { standAt } from "./stand-at";
 
 const REACH = 1.3;
+/** A letter in the picture is never smaller, pixels. */
+const LEAST = 17;
 const BODY = paint({ tint: "#4a4a48" });
 const BODY_CHOSEN = paint({ tint: "#35597f" });
 const BARREL = paint({ tint: "#2b2b2a" });
 
-function letterPicture(letter: string): CanvasTexture {
+function letterPicture(letter: string, air: boolean): CanvasTexture {
   const canvas = document.createElement("canvas");
   canvas.width = canvas.height = 64;
   const pen = canvas.getContext("2d") as CanvasRenderingContext2D;
@@ -41,6 +47,14 @@ function letterPicture(letter: string): CanvasTexture {
   pen.textAlign = "center";
   pen.textBaseline = "middle";
   pen.fillText(letter, 32, 34);
+  if (air) {
+    pen.lineWidth = 7;
+    pen.strokeStyle = "#ffffff";
+    pen.stroke();
+    pen.lineWidth = 3;
+    pen.strokeStyle = "#22282e";
+    pen.stroke();
+  }
   const texture = new CanvasTexture(canvas);
   texture.colorSpace = SRGBColorSpace;
   return texture;
@@ -50,7 +64,10 @@ function letterPicture(letter: string): CanvasTexture {
 function CameraBody({ camera }: { camera: Camera }) {
   const group = useRef<Group>(null);
   const edges = useRef<LineSegments>(null);
-  const texture = useMemo(() => letterPicture(camera.letter), [camera.letter]);
+  const label = useRef<Sprite>(null);
+  const body = useRef<Group>(null);
+  const air = useOnAir() === camera.id;
+  const texture = useMemo(() => letterPicture(camera.letter, air), [camera.letter, air]);
   const geometry = useMemo(() => {
     const made = new BufferGeometry();
     made.setAttribute("position", new BufferAttribute(new Float32Array(16 * 3), 3));
@@ -60,11 +77,20 @@ function CameraBody({ camera }: { camera: Camera }) {
   useEffect(() => () => geometry.dispose(), [geometry]);
   const selected = useView((s) => s.kind === "camera" && s.ids.includes(camera.id));
   const colour = hue(camera.letter);
-  useFrame(() => {
+  useFrame(({ camera: eye, size: room }) => {
+    const rover = eye as PerspectiveCamera;
     const row = cameraRow(camera.id, useMoment.getState().stage);
     if (!row || !group.current) return;
     const of = cameraColumns();
     standAt(group.current, row, of);
+    // Never smaller than can be read: what is far off stands larger.
+    const far = rover.position.distanceTo(group.current.position);
+    const high = (LEAST * 2 * far * Math.tan(MathUtils.degToRad(rover.fov / 2))) / Math.max(room.height, 1);
+    const size = Math.max(high, air ? 0.42 : 0.34);
+    label.current?.scale.set(size, size, 1);
+    label.current?.position.setY(0.2 + size / 2);
+    const grown = Math.max(1, high / 0.34);
+    body.current?.scale.setScalar(grown);
     const w = Math.tan(MathUtils.degToRad(row[of.horizontal_deg] / 2)) * REACH;
     const h = Math.tan(MathUtils.degToRad(row[of.vertical_deg] / 2)) * REACH;
     const corners = [
@@ -85,18 +111,24 @@ function CameraBody({ camera }: { camera: Camera }) {
   });
   return (
     <group ref={group}>
-      <mesh userData={{ pick: { kind: "camera", ids: [camera.id] } }} position={[0, 0, 0.14]}>
-        <boxGeometry args={[0.18, 0.22, 0.32]} />
-        <primitive object={selected ? BODY_CHOSEN : BODY} attach="material" />
-      </mesh>
-      <mesh position={[0, 0, -0.07]} rotation={[Math.PI / 2, 0, 0]}>
-        <cylinderGeometry args={[0.055, 0.085, 0.14, 14]} />
-        <primitive object={BARREL} attach="material" />
-      </mesh>
-      <lineSegments ref={edges} geometry={geometry} frustumCulled={false}>
+      <group ref={body}>
+        <mesh
+          layers={MARKS}
+          userData={{ pick: { kind: "camera", ids: [camera.id] } }}
+          position={[0, 0, 0.14]}
+        >
+          <boxGeometry args={[0.18, 0.22, 0.32]} />
+          <primitive object={selected ? BODY_CHOSEN : BODY} attach="material" />
+        </mesh>
+        <mesh layers={MARKS} position={[0, 0, -0.07]} rotation={[Math.PI / 2, 0, 0]}>
+          <cylinderGeometry args={[0.055, 0.085, 0.14, 14]} />
+          <primitive object={BARREL} attach="material" />
+        </mesh>
+      </group>
+      <lineSegments layers={MARKS} ref={edges} geometry={geometry} frustumCulled={false}>
         <lineBasicMaterial color={colour} transparent opacity={selected ? 1 : 0.55} />
       </lineSegments>
-      <sprite position={[0, 0.36, 0.1]} scale={[0.34, 0.34, 1]} renderOrder={7}>
+      <sprite layers={MARKS} ref={label} position={[0, 0.36, 0.1]} renderOrder={7}>
         <spriteMaterial map={texture} depthTest={false} fog={false} />
       </sprite>
     </group>
@@ -122,6 +154,7 @@ function CameraPath({ camera }: { camera: Camera }) {
     const keys = frames.map((f) => places.subarray(at(f), at(f) + 3));
     const line = new Line(path, new LineBasicMaterial({ color: hue(camera.letter) }));
     line.frustumCulled = false;
+    line.layers.set(MARKS);
     return { path, line, keys };
   }, [camera, version]);
   useEffect(
@@ -135,11 +168,16 @@ function CameraPath({ camera }: { camera: Camera }) {
   return (
     <>
       <primitive object={made.line} />
-      <points geometry={made.path} frustumCulled={false}>
+      <points layers={MARKS} geometry={made.path} frustumCulled={false}>
         <pointsMaterial color={hue(camera.letter)} size={3} sizeAttenuation={false} />
       </points>
       {made.keys.map((key) => (
-        <mesh key={key.join()} position={[key[0], key[1], key[2]]} rotation={[0, 0, Math.PI / 4]}>
+        <mesh
+          layers={MARKS}
+          key={key.join()}
+          position={[key[0], key[1], key[2]]}
+          rotation={[0, 0, Math.PI / 4]}
+        >
           <boxGeometry args={[0.1, 0.1, 0.1]} />
           <meshBasicMaterial color="#a96f12" />
         </mesh>
@@ -151,8 +189,6 @@ function CameraPath({ camera }: { camera: Camera }) {
 /** Cameras as the rover sees them. */
 export function CameraBodies() {
   const cameras = useDocument((s) => s.shown?.cameras);
-  const rover = useView((s) => s.through === "rover");
-  if (!rover) return null;
   return cameras
     ?.filter((camera) => !camera.hidden)
     .map((camera) => (

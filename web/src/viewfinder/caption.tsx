@@ -8,6 +8,7 @@ import { useSeenCamera } from "../store/seen";
 import { useView } from "../store/view";
 import { focusInForce, focusName, metres } from "../store/words";
 import { Letter } from "../ui/badge";
+import { count } from "../ui/count";
 
 /** Shot, lens and state of what is seen, to be read in two seconds. */
 export function Caption() {
@@ -26,13 +27,11 @@ export function Caption() {
   const focused = camera && scene ? focusName(scene, focusInForce(camera, stage)) : "";
   const shown = through === "cut" && scene && shot >= 0 ? scene.shots[shot] : null;
   return (
-    <div className="flex h-11 items-center gap-3 border-t border-line px-3" data-testid="caption">
+    <div className="flex h-10 items-center gap-3 border-t border-line px-3" data-testid="caption">
       {through === "rover" && (
         <>
           <b>Rover</b>
-          <span className="text-sm text-faint">
-            never records · drag orbits · Shift-drag pans · wheel dollies · F frames what is selected
-          </span>
+          <span className="text-sm text-faint">looks freely and never records</span>
         </>
       )}
       {through !== "rover" && !camera && <b>Gap</b>}
@@ -57,7 +56,7 @@ export function Caption() {
             className={`flex items-center gap-1 text-sm whitespace-nowrap ${key ? "font-semibold text-ochre" : "text-faint"}`}
           >
             {keys > 0 && <Diamond size={13} fill={key ? "currentColor" : "none"} />}
-            {key ? `Key at ${stage}` : keys > 0 ? `${keys} keys` : "Still"}
+            {key ? `Key at ${stage}` : keys > 0 ? count(keys, "key") : "Still"}
           </span>
         </>
       )}

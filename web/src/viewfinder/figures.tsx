@@ -10,6 +10,7 @@ import { useView } from "../store/view";
 import { OVER } from "./darkroom/develop";
 import { redraw } from "./darkroom/redraw";
 import { loadGroup } from "./shapes";
+import { MARKS } from "./sight";
 import { standAt } from "./stand-at";
 
 /** A copy of a shape from the server, loaded again when its content changes. */
@@ -62,7 +63,6 @@ function Body({ figure }: { figure: Figure }) {
     return found;
   }, [shape]);
   const selected = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
-  const rover = useView((s) => s.through === "rover");
   const joint = useView((s) => (s.kind === "figure" && s.ids[0] === figure.id ? s.joint : null));
   useFrame(() => {
     const row = rowOf(figure.id, useMoment.getState().stage);
@@ -84,8 +84,8 @@ function Body({ figure }: { figure: Figure }) {
       <mesh ref={proxy} visible={false} userData={{ pick: { kind: "figure", ids: [figure.id] } }}>
         <boxGeometry args={[0.55, figure.stature, 0.55]} />
       </mesh>
-      {selected && rover && (
-        <mesh ref={ring} rotation={[-Math.PI / 2, 0, 0]} renderOrder={4}>
+      {selected && (
+        <mesh layers={MARKS} ref={ring} rotation={[-Math.PI / 2, 0, 0]} renderOrder={4}>
           <ringGeometry args={[0.36, 0.42, 40]} />
           <meshBasicMaterial color="#35597f" depthTest={false} transparent />
         </mesh>

@@ -13,10 +13,10 @@ export function LooseBar() {
   return (
     <div
       role="status"
-      className="flex flex-wrap items-center gap-2 border-t border-ochre bg-ochre/15 px-3 py-1.5 text-sm"
+      className="-mx-3 flex h-8 min-w-0 flex-1 items-center gap-1.5 bg-ochre/15 px-3 text-ink"
       data-testid="loose"
     >
-      <span className="min-w-0 flex-1">
+      <span className="min-w-0 flex-1 truncate">
         <b>
           Camera {camera.letter} moved at {loose.frame}, not kept.
         </b>{" "}

@@ -5,7 +5,7 @@ import { useHold } from "../ui/hold";
 import { CameraBodies } from "./camera-bodies";
 import { Develop } from "./darkroom/develop";
 import { Figures, Movers } from "./figures";
-import { type Grip, HandInPicture } from "./hand";
+import { type Grip, HandInPicture } from "./hand/hand";
 import { Pieces, SelectedPieces } from "./pieces";
 import { SurroundOfStage } from "./surround";
 

@@ -17,6 +17,7 @@ import { PAINT } from "./darkroom/paint";
 import { redraw } from "./darkroom/redraw";
 import { CASTS } from "./darkroom/shadow";
 import { useUnitPieces } from "./shapes";
+import { MARKS } from "./sight";
 
 const UP = new Vector3(0, 1, 0);
 const BOX = new EdgesGeometry(new BoxGeometry(1, 1, 1).translate(0, 0.5, 0));
@@ -62,13 +63,14 @@ export function Pieces() {
 /** Outlines of what is selected, and a handle on the top of a single piece; for the rover only. */
 export function SelectedPieces() {
   const pieces = useDocument((s) => s.shown?.pieces);
-  const ids = useView((s) => (s.kind === "piece" && s.through === "rover" ? s.ids : null));
+  const ids = useView((s) => (s.kind === "piece" ? s.ids : null));
   const chosen = ids ? (pieces ?? []).filter((p) => ids.includes(p.id)) : [];
   const one = chosen.length === 1 ? chosen[0] : null;
   return (
     <>
       {chosen.map((piece) => (
         <lineSegments
+          layers={MARKS}
           key={piece.id}
           geometry={BOX}
           matrixAutoUpdate={false}
@@ -80,6 +82,7 @@ export function SelectedPieces() {
       ))}
       {one && (
         <mesh
+          layers={MARKS}
           position={[one.x, one.base + one.height + 0.3, one.z]}
           renderOrder={6}
           userData={{ handle: { what: "height", id: one.id } }}

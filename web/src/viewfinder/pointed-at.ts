@@ -41,7 +41,8 @@ export function pointedAt(root: Object3D, eye: PerspectiveCamera, at: Vector2): 
 
 const round = (n: number) => Math.round(n * 1000) / 1000;
 
-function ownerOf(node: Object3D): { kind: string; id: string } | null {
+/** What a drawn shape is part of. */
+export function ownerOf(node: Object3D): { kind: string; id: string } | null {
   for (let at: Object3D | null = node; at; at = at.parent) if (at.userData.owner) return at.userData.owner;
   return null;
 }

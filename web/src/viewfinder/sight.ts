@@ -4,7 +4,7 @@ import { cameraRow } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { ROVER_ANGLE, roverPlace } from "../store/rover";
 import { cameraColumns, samplesOf } from "../store/samples";
-import { cameraSeen, useView } from "../store/view";
+import { cameraSeen, insetCamera, useView } from "../store/view";
 
 /** What the lens does to a drawing, as the core worked it out. */
 export interface Glass {
@@ -32,6 +32,9 @@ export interface Sight {
 function turnTo(eye: PerspectiveCamera, pan: number, tilt: number, roll: number): void {
   eye.rotation.set(MathUtils.degToRad(tilt), MathUtils.degToRad(pan), MathUtils.degToRad(roll), "YXZ");
 }
+
+/** Things in this layer are seen by the rover alone. */
+export const MARKS = 5;
 
 const WHOLE: Sight["box"] = [0, 0, 1, 1];
 
@@ -76,11 +79,24 @@ export function sights(aspect: number, room: number): Sight[] {
   return [{ row, blades: bladesOf(seen), over: overscan()?.over ?? [1, 1], box: WHOLE }];
 }
 
+/** What the small picture shows: the camera last chosen while the rover looks, else the rover. */
+export function otherSight(): Sight | null {
+  const { through, comparing } = useView.getState();
+  if (comparing) return null;
+  if (through !== "rover") return { row: null, blades: 0, over: [1, 1], box: WHOLE };
+  const camera = insetCamera();
+  const row = camera ? cameraRow(camera, useMoment.getState().stage) : null;
+  return camera && row ? { row, blades: bladesOf(camera), over: [1, 1], box: WHOLE } : null;
+}
+
 const bladesOf = (camera: string) => (samplesOf(camera)?.facts.blades as number) ?? 0;
 
 /** Stand the drawing's eye at a sight, and say what the lens there does; null where there is no lens. */
 export function stand(eye: PerspectiveCamera, sight: Sight, wide: number, high: number): Glass | null {
   const { row, over } = sight;
+  // Marks for whoever stages are on no film.
+  if (row) eye.layers.disable(MARKS);
+  else eye.layers.enable(MARKS);
   if (!row) {
     const { rover } = useView.getState();
     const { x, y, z } = roverPlace(rover);

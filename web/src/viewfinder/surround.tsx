@@ -12,10 +12,10 @@ import {
 } from "three";
 import type { Scene } from "../api/types";
 import { useDocument } from "../store/document";
-import { useView } from "../store/view";
 import { LIGHT, paint } from "./darkroom/paint";
 import { redraw } from "./darkroom/redraw";
 import { aimSun } from "./darkroom/shadow";
+import { MARKS } from "./sight";
 
 /** Brightness of the sky and of the sun on a white thing that faces them. */
 const SKY = 0.86;
@@ -83,7 +83,6 @@ function skyPaint(low: string, high: string): ShaderMaterial {
 export function SurroundOfStage() {
   const surround = useDocument((s) => s.shown?.surround);
   const scene = useDocument((s) => s.shown);
-  const rover = useView((s) => s.through === "rover");
   const camera = useThree((s) => s.camera);
   const dome = useRef<Mesh>(null);
   const sky = useMemo(() => (surround ? skyPaint(surround.sky_low, surround.sky_high) : null), [surround]);
@@ -108,11 +107,9 @@ export function SurroundOfStage() {
         <sphereGeometry args={[1000, 24, 16]} />
       </mesh>
       <mesh geometry={FLOOR} material={ground} userData={{ focus: true }} />
-      {rover && (
-        <gridHelper args={[40, 40, "#5d6a70", "#7f8a8c"]} position={[0, 0.006, 0]}>
-          <lineBasicMaterial attach="material" color="#69757a" transparent opacity={0.28} fog />
-        </gridHelper>
-      )}
+      <gridHelper layers={MARKS} args={[40, 40, "#5d6a70", "#7f8a8c"]} position={[0, 0.006, 0]}>
+        <lineBasicMaterial attach="material" color="#69757a" transparent opacity={0.28} fog />
+      </gridHelper>
     </>
   );
 }

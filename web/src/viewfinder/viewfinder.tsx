@@ -1,31 +1,35 @@
-import { Plus } from "lucide-react";
+import { Maximize2, Minimize2, PictureInPicture2, Plus } from "lucide-react";
 import { Tabs } from "radix-ui";
 import { lazy, Suspense, useLayoutEffect, useRef, useState } from "react";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { useVersion } from "../store/samples";
-import { useSeenCamera } from "../store/seen";
+import { useOnAir, useSeenCamera } from "../store/seen";
 import { lookThrough, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { newCamera } from "../verbs/cameras";
 import { Caption } from "./caption";
 import { CompareLabels } from "./compare";
 import { FrameLines } from "./frame-lines";
+import { Inset } from "./inset";
+import { laidOut } from "./layout";
+import { Line } from "./line";
 import { LinesMenu } from "./lines-menu";
-import { LooseBar } from "./loose-bar";
 import { MissingBar } from "./missing-bar";
-import { Notices } from "./notices";
 import { overscan } from "./sight";
 
 const Picture = lazy(() => import("./picture").then((m) => ({ default: m.Picture })));
-const MAT = 14;
 
 /** What to look through: the rover, each camera, the cut. */
 function LookTabs() {
   const cameras = useDocument((s) => s.scene?.cameras) ?? [];
   const shots = useDocument((s) => s.scene?.shots.length) ?? 0;
   const through = useView((s) => s.through);
+  const whole = useView((s) => s.whole);
+  const inset = useWishes((s) => s.inset);
+  const onAir = useOnAir();
   const at = typeof through === "object" ? through.camera : through;
   const tab =
     "flex h-7 shrink-0 items-center gap-1.5 rounded-[3px] border border-transparent px-2 text-sm hover:bg-well disabled:opacity-40 data-[state=active]:border-slate data-[state=active]:bg-slate-wash data-[state=active]:font-semibold";
@@ -50,7 +54,7 @@ function LookTabs() {
             title={`${camera.name}${i < 9 ? `  (${i + 1})` : ""}`}
             className={`${tab} ${camera.hidden ? "opacity-50" : ""}`}
           >
-            <Letter letter={camera.letter} />
+            <Letter letter={camera.letter} air={camera.id === onAir} />
             {at === camera.id && <span className="max-w-44 truncate"> {camera.name}</span>}
           </Tabs.Trigger>
         ))}
@@ -66,6 +70,22 @@ function LookTabs() {
       </Tabs.List>
       <span className="flex-1" />
       {at !== "rover" && <LinesMenu />}
+      <Button
+        tip={inset ? "Put the small picture away" : "Show the other picture beside this one"}
+        hint="I"
+        on={inset}
+        onClick={() => useWishes.setState({ inset: !inset })}
+      >
+        <PictureInPicture2 size={14} />
+      </Button>
+      <Button
+        tip={whole ? "Back to the desk" : "The picture alone in the whole window"}
+        hint="W"
+        on={whole}
+        onClick={() => useView.setState({ whole: !whole })}
+      >
+        {whole ? <Minimize2 size={14} /> : <Maximize2 size={14} />}
+      </Button>
       <Button tip="Make a camera from this view" hint="N" onClick={newCamera}>
         <Plus size={14} /> Camera
       </Button>
@@ -78,7 +98,8 @@ export function Viewfinder() {
   const room = useRef<HTMLDivElement>(null);
   const [space, setSpace] = useState({ width: 0, height: 0 });
   const through = useView((s) => s.through);
-  const aspect = useDocument((s) => s.shown?.delivery.aspect) ?? 16 / 9;
+  const picture = useDocument((s) => s.shown?.delivery.aspect) ?? 16 / 9;
+  const cameras = useDocument((s) => s.shown?.cameras.length) ?? 0;
   const black = useMoment((s) => s.gap) && through === "cut";
 
   // Before the first painting, so that the picture need not wait for a second one.
@@ -94,16 +115,27 @@ export function Viewfinder() {
 
   const comparing = useView((s) => s.comparing !== null);
   const picking = useView((s) => s.picking);
+  const whole = useView((s) => s.whole);
+  const { inset, beside, insetWidth, insetNarrow } = useWishes();
   useView((s) => s.looks.outside);
   useVersion(useSeenCamera()?.id ?? "");
   const rover = through === "rover" || comparing;
   // With what lies outside the frame shown, the picture is larger than the frame in it.
   const beyond = rover ? null : overscan();
   const [overX, overY] = beyond?.over ?? [1, 1];
-  const whole = (aspect * overX) / overY;
-  const most = { width: space.width - 2 * MAT, height: space.height - 2 * MAT };
-  const width = rover ? space.width : Math.floor(Math.min(most.width, most.height * whole));
-  const height = rover ? space.height : Math.round(width / whole);
+  const other = inset && !comparing && (through !== "rover" || cameras > 0);
+  const places = laidOut({
+    room: space,
+    aspect: rover ? null : (picture * overX) / overY,
+    inset: other
+      ? {
+          aspect: through === "rover" ? picture : 16 / 9,
+          width: through === "rover" ? insetWidth : insetNarrow,
+          beside,
+        }
+      : null,
+  });
+  const { width, height } = places.main;
   const inner = {
     left: `${50 - 50 / overX}%`,
     right: `${50 - 50 / overX}%`,
@@ -118,7 +150,7 @@ export function Viewfinder() {
       activationMode="manual"
       role="region"
       aria-label="Viewfinder"
-      className="flex h-full min-w-0 flex-col bg-paper"
+      className={`flex min-w-0 flex-col bg-paper ${whole ? "fixed inset-0 z-40" : "h-full"}`}
     >
       <LookTabs />
       <Tabs.Content
@@ -130,15 +162,7 @@ export function Viewfinder() {
         data-testid="mat"
       >
         {width > 10 && height > 10 && (
-          <div
-            className={`absolute ${picking ? "cursor-crosshair" : ""}`}
-            style={{
-              width,
-              height,
-              left: Math.round((space.width - width) / 2),
-              top: Math.round((space.height - height) / 2),
-            }}
-          >
+          <div className={`absolute ${picking ? "cursor-crosshair" : ""}`} style={places.main}>
             <Suspense
               fallback={
                 <p className="grid h-full place-items-center text-sm text-white/80">Drawing the stage…</p>
@@ -165,13 +189,12 @@ export function Viewfinder() {
             )}
           </div>
         )}
-        <Notices />
-        <PickHint />
+        {places.inset && <Inset place={places.inset} />}
         <EmptyHint />
       </Tabs.Content>
       <MissingBar />
-      <LooseBar />
       <Caption />
+      <Line />
     </Tabs.Root>
   );
 }
@@ -217,20 +240,5 @@ function EmptyHint() {
         view here is good, press <b>N</b> to make a camera from it.
       </p>
     </div>
-  );
-}
-
-/** What the next click does, while a hand is about to point at what to focus on. */
-function PickHint() {
-  const picking = useView((s) => s.picking);
-  const stage = useMoment((s) => s.stage);
-  if (!picking) return null;
-  return (
-    <p className="pointer-events-none absolute inset-x-0 bottom-3 z-10 mx-auto w-fit rounded bg-slate px-3 py-1 text-sm text-sheet">
-      {picking === "focus"
-        ? "Click what to focus on, here or on the plan."
-        : `Click what to rack to: it is reached at ${stage}.`}{" "}
-      Esc leaves it.
-    </p>
   );
 }

@@ -1,64 +1,64 @@
-import { create } from "zustand";
 import type { Camera } from "../../api/types";
 import { useDocument } from "../../store/document";
 import { cameraColumns } from "../../store/samples";
 import { send } from "../../store/sending";
+import { useWishes } from "../../store/wishes";
 import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { Section } from "../section";
 import { GlassField } from "./glass-field";
 
 const HOLDS = [
-  { value: "nothing", label: "the picture" },
-  { value: "shutter", label: "the shutter" },
-  { value: "iso", label: "the ISO" },
-  { value: "exposure", label: "the offset" },
+  { value: "iso", label: "as bright: ISO gives" },
+  { value: "shutter", label: "as bright: shutter gives" },
+  { value: "exposure", label: "as bright: offset gives" },
+  { value: "nothing", label: "brighter or darker" },
 ] as const;
 
 /** A third of a stop, as a ratio of f-numbers: what lens barrels click at. */
 const THIRD = 2 ** (1 / 6);
 
-/** The artist's choice, the same for every camera. */
-const useHold = create<{ hold: (typeof HOLDS)[number]["value"] }>(() => ({ hold: "nothing" }));
-
-/** The stop, and what gives when it changes so that the exposure holds. */
+/** The stop, what the picture does when it changes, and what that has come to. */
 export function StopField({ camera, row }: { camera: Camera; row: Float32Array }) {
-  const hold = useHold((s) => s.hold);
-  const stop = row[cameraColumns().aperture];
-  if (camera.aperture.keys.length > 0 || hold === "nothing")
-    return (
+  const hold = useWishes((s) => s.hold);
+  const at = cameraColumns();
+  const brighter = Math.log2(row[at.gain] || 1);
+  const keyed = camera.aperture.keys.length > 0;
+  return (
+    <>
       <GlassField
         camera={camera}
         name="aperture"
         label="Stop"
         front="f/"
-        value={stop}
+        value={row[at.aperture]}
         digits={1}
         ratio={THIRD}
       />
-    );
-  const set = (aperture: number, force: boolean, seen?: number) =>
-    send({ kind: "camera.glass", camera: camera.id, aperture, hold, force }, seen);
-  return (
-    <NumberField
-      label="Stop"
-      front="f/"
-      value={stop}
-      digits={1}
-      ratio={THIRD}
-      disabled={camera.locked}
-      onSet={(aperture, seen) => set(aperture, false, seen)}
-      remedy={(problem, aperture) =>
-        problem.can_force ? { label: "Force it", act: () => set(aperture, true) } : null
-      }
-    />
+      {keyed ? (
+        <p className="text-xs text-faint">The stop has keys: the picture gets brighter and darker with it.</p>
+      ) : (
+        <Choice
+          label="Picture stays"
+          value={hold}
+          options={HOLDS}
+          disabled={camera.locked}
+          onSet={(next) => useWishes.setState({ hold: next })}
+        />
+      )}
+      {Math.abs(brighter) >= 0.05 && (
+        <p className="text-xs text-faint" data-testid="brightness">
+          Now {Math.abs(brighter).toFixed(1)} stops {brighter > 0 ? "brighter" : "darker"} than the stage is
+          lit.
+        </p>
+      )}
+    </>
   );
 }
 
 /** Shutter, sensitivity and offset, and the exposure they come to with the stop. */
 export function ExposureSection({ camera, row }: { camera: Camera; row: Float32Array | null }) {
   const light = useDocument((s) => s.shown?.surround.light_ev) ?? 0;
-  const hold = useHold((s) => s.hold);
   const at = cameraColumns();
   const set = (what: object, seen?: number) =>
     send({ kind: "camera.glass", camera: camera.id, ...what }, seen);
@@ -73,13 +73,6 @@ export function ExposureSection({ camera, row }: { camera: Camera; row: Float32A
   );
   return (
     <Section title="Exposure" folded={told} side={<span className="text-xs text-faint">{told}</span>}>
-      <Choice
-        label="With the stop gives"
-        value={hold}
-        options={HOLDS}
-        disabled={camera.locked || camera.aperture.keys.length > 0}
-        onSet={(next) => useHold.setState({ hold: next })}
-      />
       <div className="grid grid-cols-2 gap-x-2">
         <NumberField
           label="Shutter"

@@ -6,13 +6,14 @@ import { useLoose } from "../../store/loose";
 import { useMoment } from "../../store/moment";
 import { CUT, useVersions } from "../../store/samples";
 import { useView } from "../../store/view";
-import { type Glass, nudge, type Sight, sights, stand, through } from "../sight";
+import { type Glass, nudge, otherSight, type Sight, sights, stand, through } from "../sight";
 import { Exposures } from "./exposures";
 import { opening, THROUGH } from "./opening";
 import { LIGHT } from "./paint";
 import { Quick } from "./quick";
 import { onRedraw } from "./redraw";
 import { drawShadow, strayShadow } from "./shadow";
+import { drawSmall, small } from "./small";
 
 const SETTLED_MS = 140;
 const COARSEST = 0.5;
@@ -34,6 +35,7 @@ export function Develop() {
   const { invalidate, gl, setDpr } = useThree();
   const exposures = useMemo(() => new Exposures(gl), [gl]);
   const quick = useMemo(() => new Quick(), []);
+  const quickSmall = useMemo(() => new Quick(), []);
   const now = useRef({
     shadowStale: true,
     fresh: true,
@@ -43,6 +45,10 @@ export function Develop() {
     timer: 0,
     shown: false,
     room: 0,
+    // The small picture gives way first: it is drawn with every one, or every few, of the big one's.
+    every: 1,
+    turn: 0,
+    smallDue: false,
   });
   useEffect(() => {
     gl.autoClear = false;
@@ -104,8 +110,17 @@ export function Develop() {
       return lens;
     };
 
+    if (resting && state.smallDue) {
+      // It was left out while things moved: once more, and the big one over it.
+      state.fresh = true;
+      state.every = 1;
+      invalidate();
+    }
     if (!resting) {
       strayShadow(0, 0);
+      state.turn += 1;
+      if (state.turn % state.every === 0) lay(eye, scene, looks.blur);
+      else state.smallDue = true;
       const glass = alone?.row ? stand(eye, alone, width, height) : null;
       if (glass && (looks.blur || looks.sharp)) {
         quick.resize(width, height);
@@ -210,6 +225,23 @@ export function Develop() {
     return glass;
   }
 
+  /** The small picture, before the big one. */
+  function lay(eye: PerspectiveCamera, scene: Scene, blur: boolean): void {
+    now.current.smallDue = false;
+    const sight = small.sheet && otherSight();
+    if (!sight) return;
+    drawSmall(gl, (wide, high) => {
+      const glass = stand(eye, sight, wide, high);
+      LIGHT.gain.value = glass?.gain ?? 1;
+      if (!glass || !blur) return gl.render(scene, eye);
+      quickSmall.resize(wide, high);
+      gl.setRenderTarget(quickSmall.one);
+      gl.clear();
+      gl.render(scene, eye);
+      quickSmall.show(gl, eye, glass);
+    });
+  }
+
   /** Marks that lie over the picture. */
   function over(eye: PerspectiveCamera, scene: Scene, sight: Sight | null, width: number, height: number) {
     if (!sight || !useView.getState().joint) return;
@@ -230,6 +262,10 @@ export function Develop() {
     state.slow = took > 400 ? 0 : took > 60 ? state.slow + 1 : Math.max(state.slow - 2, 0);
     if (state.slow < 6 || state.share <= COARSEST) return;
     state.slow = 0;
+    if (small.sheet && state.every < 8) {
+      state.every *= 2;
+      return;
+    }
     state.share = Math.max(state.share - 0.25, COARSEST);
     setDpr(state.share * window.devicePixelRatio);
   }

@@ -1,0 +1,23 @@
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+import type { Does } from "../api/types";
+
+/** What gives when the stop changes. */
+export type Hold = NonNullable<Does<"camera.glass">["hold"]>;
+
+interface Wishes {
+  hold: Hold;
+  /** The small picture: shown at all, side by side with the big one, and how wide it stands docked, pixels. */
+  inset: boolean;
+  beside: boolean;
+  insetWidth: number;
+  /** The same while a camera looks, which leaves its frame less room. */
+  insetNarrow: number;
+}
+
+/** How somebody likes to work: the same in every scene, and remembered from day to day. */
+export const useWishes = create<Wishes>()(
+  persist((): Wishes => ({ hold: "iso", inset: true, beside: false, insetWidth: 168, insetNarrow: 120 }), {
+    name: "heron-wishes",
+  }),
+);

@@ -1,0 +1,85 @@
+import type { Command, Does } from "../api/types";
+import { itemOf, useDocument } from "../store/document";
+import { leavePose, poseOf, type Touched, tryPose } from "../store/loose";
+import { useMoment } from "../store/moment";
+import { rowOf } from "../store/samples";
+import { endTry, send, tryOut } from "../store/sending";
+import { snap } from "../store/space";
+import { complain, type Kind, select, useView } from "../store/view";
+
+/** How far something is carried, metres on the stage; `free` is off the steps of 5 cm, `through` through what it would rest on. */
+export interface By {
+  dx: number;
+  dy: number;
+  dz: number;
+  free: boolean;
+  through?: boolean;
+}
+
+/** Something carried by hand, on the plan or in the picture: shown as it goes, done where it is let go. */
+export interface Carried {
+  pick(): void;
+  show(by: By): void;
+  keep(by: By): Promise<unknown>;
+}
+
+const stage = () => useMoment.getState().stage;
+
+/** A command tried wherever the hand is, and done where it lets go. */
+export function trying(pick: () => void, command: (by: By) => Command): Carried {
+  return {
+    pick,
+    show: (by) => tryOut(command(by), stage()),
+    keep: async (by) => {
+      endTry();
+      return complain(await send(command(by)));
+    },
+  };
+}
+
+/** Which pieces a hand on this one takes along: its group, unless it is selected alone. */
+function together(piece: string): string[] {
+  const { kind, ids } = useView.getState();
+  if (kind === "piece" && ids.includes(piece)) return ids;
+  const pieces = useDocument.getState().scene?.pieces ?? [];
+  const group = pieces.find((p) => p.id === piece)?.group;
+  return group ? pieces.filter((p) => p.group === group).map((p) => p.id) : [piece];
+}
+
+/** Be here at this frame, the whole path with it. */
+export const put = (thing: string, touched: Touched): Does<"thing.put"> => ({
+  kind: "thing.put",
+  thing,
+  frame: stage(),
+  keep: "path",
+  ...touched,
+});
+
+/** What happens to something that is carried; null for what is not carried by hand. */
+export function carry(kind: Kind, id: string): Carried | null {
+  const pick = () => select(kind, [id]);
+  if (kind === "camera") {
+    const start = poseOf(id, stage());
+    if (!start) return null;
+    // A camera stays loose where it has keys, until it is decided what becomes of its path.
+    const pose = ({ dx, dy, dz, free }: By): Touched =>
+      dy ? { y: snap(start.y + dy, free) } : { x: snap(start.x + dx, free), z: snap(start.z + dz, free) };
+    return { pick, show: (by) => tryPose(id, pose(by)), keep: (by) => leavePose(id, pose(by)) };
+  }
+  if (kind === "figure") {
+    const figure = itemOf(useDocument.getState().scene, "figures", id);
+    const row = rowOf(id, stage());
+    if (!figure) return null;
+    const [x, z] = row ? [row[0], row[2]] : [figure.x, figure.z];
+    return trying(pick, ({ dx, dz, free }) => put(id, { x: snap(x + dx, free), z: snap(z + dz, free) }));
+  }
+  if (kind === "mover" || kind === "piece") {
+    const ids = kind === "piece" ? together(id) : [id];
+    const by = ({ dx, dy, dz, free }: By) => ({ dx: snap(dx, free), dy: snap(dy, free), dz: snap(dz, free) });
+    return trying(
+      () => select(kind, ids),
+      (hand) => ({ kind: "things.move", ids, ...by(hand) }),
+    );
+  }
+  return null;
+}

@@ -1,0 +1,222 @@
+import { useThree } from "@react-three/fiber";
+import { useWheel } from "@use-gesture/react";
+import { type PointerEvent as ReactPointerEvent, useEffect, useRef } from "react";
+import { Plane, Raycaster, Vector2, Vector3 } from "three";
+import type { Pose } from "../../api/types";
+import { itemOf, useDocument } from "../../store/document";
+import { leavePose, poseOf, type Touched, tryPose } from "../../store/loose";
+import { pause, useMoment } from "../../store/moment";
+import { roverPlace, roverTo } from "../../store/rover";
+import { dropOverlay, endTry, send, tryOut } from "../../store/sending";
+import { cameraSeen, complain, select, selectAlso, useView } from "../../store/view";
+import type { Hand, Held } from "../../ui/hold";
+import { type Carried, carry } from "../../verbs/carry";
+import { focusOn } from "../../verbs/glass";
+import { pointedAt } from "../pointed-at";
+import { sights, stand } from "../sight";
+import { bodyAt, carries, heldPoint, wayOf } from "./held";
+import { dollied, looked, rolled, rounded, slid, tidy } from "./moves";
+
+/** What is held when the picture is pressed. */
+export type Grip = (e: ReactPointerEvent) => Held | null;
+
+/** Degrees for each pixel that a drag goes round by. */
+const ROUND = 0.35;
+/** With Alt, a drag is this much finer. */
+const FINE = 0.1;
+/** How much nearer a step of the wheel goes. */
+const WHEEL = 0.0012;
+
+/** The hand, finer with Alt; with Ctrl only along its longer direction. */
+function meant({ dx, dy, alt, ctrl }: Hand): [number, number] {
+  const much = alt ? FINE : 1;
+  const [x, y] = [dx * much, dy * much];
+  if (!ctrl) return [x, y];
+  return Math.abs(x) >= Math.abs(y) ? [x, 0] : [0, y];
+}
+
+/** What moves: the camera that is looked through, or the rover. */
+function mover(): { from: Pose; show(to: Touched): void; keep(to: Touched): unknown; cancel(): void } | null {
+  const seen = cameraSeen();
+  if (seen) {
+    const from = poseOf(seen, useMoment.getState().stage);
+    const cancel = () => {
+      endTry();
+      dropOverlay();
+    };
+    return from && { from, show: (to) => tryPose(seen, to), keep: (to) => leavePose(seen, to), cancel };
+  }
+  if (useView.getState().through !== "rover") return null;
+  const { rover } = useView.getState();
+  const from = { ...roverPlace(rover), pan: rover.bearing, tilt: -rover.height, roll: 0 };
+  const show = (to: Touched) => useView.setState({ rover: roverTo({ ...from, ...to }, rover.distance) });
+  return { from, show, keep: show, cancel: () => useView.setState({ rover }) };
+}
+
+/**
+ * The hand in the picture: the same gestures for the rover and for a camera. A drag looks about, with Shift it
+ * slides, with the right button it goes round what it holds (with Shift it rolls); the wheel goes nearer. In the
+ * rover's picture a drag on a body carries it.
+ */
+export function HandInPicture({ grip }: { grip: React.RefObject<Grip | null> }) {
+  const { gl, camera, scene, size } = useThree();
+  const eye = camera as import("three").PerspectiveCamera;
+  const where = (x: number, y: number) => {
+    // The next picture may not have been drawn yet: what is pointed at is what it will show.
+    const [sight] = sights(1, 1);
+    if (sight) stand(eye, sight, size.width, size.height);
+    const box = gl.domElement.getBoundingClientRect();
+    return new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
+  };
+  const pixels = () => gl.domElement.getBoundingClientRect();
+
+  const click = (hand: Hand) => {
+    if (useView.getState().picking) return void focusOn(pointedAt(scene, eye, where(hand.x, hand.y)));
+    const found = bodyAt(scene, eye, where(hand.x, hand.y));
+    if (!found || "handle" in found) {
+      if (!hand.shift) select(null);
+    } else if (hand.shift) selectAlso(found.kind, found.id);
+    else select(found.kind, [found.id]);
+  };
+
+  /** A piece's height, by the handle over it. */
+  const raising = (id: string, at: Vector2): Held | null => {
+    const piece = itemOf(useDocument.getState().scene, "pieces", id);
+    if (!piece) return null;
+    const top = new Vector3(piece.x, piece.base + piece.height, piece.z);
+    const lift = vertical(at, top);
+    const command = (hand: Hand) => {
+      const high = Math.max(0.01, piece.height + lift(hand));
+      return { kind: "piece.set", piece: id, height: Math.round(high * 100) / 100 } as const;
+    };
+    return {
+      move: (hand) => tryOut(command(hand), useMoment.getState().stage),
+      drop: async (hand, moved) => {
+        if (!moved) return;
+        endTry();
+        complain(await send(command(hand)));
+      },
+      cancel: () => {
+        endTry();
+        dropOverlay();
+      },
+    };
+  };
+
+  /** How far up the hand has come, metres, on an upright plane through a place. */
+  const vertical = (at: Vector2, place: Vector3) => {
+    const facing = eye.getWorldDirection(new Vector3()).setY(0).normalize();
+    const on = onPlane(new Plane().setFromNormalAndCoplanarPoint(facing, place), at);
+    return (hand: Hand) => on(...meant(hand)).y;
+  };
+
+  /** How far the hand has come on a plane, metres on the stage; the eye as it stood at the press. */
+  const onPlane = (plane: Plane, at: Vector2) => {
+    const still = eye.clone();
+    const box = pixels();
+    const meets = (x: number, y: number) => {
+      const ray = new Raycaster();
+      ray.setFromCamera(new Vector2(at.x + (2 * x) / box.width, at.y - (2 * y) / box.height), still);
+      return ray.ray.intersectPlane(plane, new Vector3());
+    };
+    const start = meets(0, 0) ?? new Vector3();
+    let last = start;
+    return (x: number, y: number) => {
+      // Beyond the horizon there is no floor: it stays where it was.
+      const now = meets(x, y);
+      if (now && now.distanceTo(still.position) < 200) last = now;
+      return last.clone().sub(start);
+    };
+  };
+
+  /** A body in the rover's picture, carried over the floor; with Shift, in height. */
+  const carrying = (what: Carried, at: Vector2, place: Vector3, upright: boolean): Held => {
+    const flat = onPlane(new Plane(new Vector3(0, 1, 0), -place.y), at);
+    const lift = vertical(at, place);
+    const by = (hand: Hand) => {
+      if (upright) return { dx: 0, dy: lift(hand), dz: 0, free: hand.alt };
+      const { x, z } = flat(...meant(hand));
+      return { dx: x, dy: 0, dz: z, free: hand.alt };
+    };
+    return {
+      move: (hand) => {
+        what.pick();
+        what.show(by(hand));
+      },
+      drop: (hand, moved) => (moved ? void what.keep(by(hand)) : click(hand)),
+      cancel: () => {
+        endTry();
+        dropOverlay();
+      },
+    };
+  };
+
+  const take = (e: ReactPointerEvent): Held | null => {
+    const at = where(e.clientX, e.clientY);
+    const [left, shift] = [e.button === 0, e.shiftKey];
+    if (left && useView.getState().through === "rover" && !useView.getState().picking) {
+      const found = bodyAt(scene, eye, at);
+      if (found && "handle" in found) return raising(found.handle, at);
+      const what = found && carries(found.kind, found.id) ? carry(found.kind, found.id) : null;
+      if (found && what) return carrying(what, at, found.at, shift && found.kind !== "figure");
+    }
+    const moves = mover();
+    const box = pixels();
+    const still = eye.clone();
+    const way = (dx: number, dy: number) =>
+      wayOf(still, new Vector2(at.x + (2 * dx) / box.width, at.y - (2 * dy) / box.height));
+    const held = heldPoint(scene, eye, at);
+    const next = (hand: Hand): Touched => {
+      const from = moves?.from as Pose;
+      const [dx, dy] = meant(hand);
+      if (left)
+        return shift
+          ? slid(from, held, way(dx, dy), hand.ctrl && dy === 0)
+          : looked(from, way(0, 0), way(dx, dy));
+      return shift ? rolled(from, way(0, 0), way(dx, dy)) : rounded(from, held, -dx * ROUND, dy * ROUND);
+    };
+    return {
+      move: (hand) => {
+        pause();
+        moves?.show(tidy(next(hand)));
+      },
+      drop: (hand, moved) => {
+        if (!moved) return left && click(hand);
+        void moves?.keep(tidy(next(hand)));
+      },
+      cancel: () => moves?.cancel(),
+    };
+  };
+
+  useEffect(() => {
+    grip.current = take;
+    return () => {
+      grip.current = null;
+    };
+  });
+
+  const wheeled = useRef<{ what: NonNullable<ReturnType<typeof mover>>; held: Vector3; by: number } | null>(
+    null,
+  );
+  useWheel(
+    ({ event, delta: [, dy], first, last }) => {
+      event.preventDefault();
+      if (first || !wheeled.current) {
+        const what = mover();
+        if (!what) return;
+        pause();
+        const held = heldPoint(scene, eye, where(event.clientX, event.clientY));
+        wheeled.current = { what, held, by: 0 };
+      }
+      const { what, held } = wheeled.current;
+      wheeled.current.by += dy * (event.altKey ? FINE : 1);
+      const touched = tidy(dollied(what.from, held, Math.exp(wheeled.current.by * WHEEL)));
+      if (last) {
+        wheeled.current = null;
+        void what.keep(touched);
+      } else what.show(touched);
+    },
+    { target: { current: gl.domElement }, eventOptions: { passive: false } },
+  );
+  return null;
+}

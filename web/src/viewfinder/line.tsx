@@ -1,0 +1,46 @@
+import { useLoose } from "../store/loose";
+import { useMoment } from "../store/moment";
+import { cameraSeen, useView } from "../store/view";
+import { LooseBar } from "./loose-bar";
+
+/** One line under the picture, always there: what is loose, what the next click does, else what the hand can do. */
+export function Line() {
+  const loose = useLoose((s) => s.loose);
+  const picking = useView((s) => s.picking);
+  const through = useView((s) => s.through);
+  const stage = useMoment((s) => s.stage);
+  useMoment((s) => s.shot);
+  const rover = through === "rover";
+  const hand = rover || cameraSeen() !== null;
+  return (
+    <div className="flex h-8 items-center border-t border-line px-3 text-xs text-faint" data-testid="line">
+      {picking ? (
+        <p className="w-full rounded bg-slate px-2 py-0.5 text-center text-sheet">
+          {picking === "focus"
+            ? "Click what to focus on, here or on the plan."
+            : `Click what to rack to: it is reached at ${stage}.`}{" "}
+          Esc leaves it.
+        </p>
+      ) : loose ? (
+        <LooseBar />
+      ) : hand ? (
+        <p className="truncate" title={WHOLE}>
+          {rover && "Drag a body to move it, Shift in height · "}
+          <b>drag</b> looks · <b>Shift</b> slides · <b>right</b> goes round
+          {!rover && (
+            <>
+              {" "}
+              · <b>right Shift</b> rolls
+            </>
+          )}{" "}
+          · <b>wheel</b> nearer · <b>Alt</b> finer · <b>Ctrl</b> straight
+        </p>
+      ) : (
+        <p>The cut is black here.</p>
+      )}
+    </div>
+  );
+}
+
+const WHOLE =
+  "Drag to look about; Shift-drag to slide along and up; right-drag to go round what is under the pointer; Shift-right-drag to roll; wheel to go nearer. Alt makes any of them ten times finer, Ctrl keeps to the longer direction.";
