@@ -13,7 +13,9 @@ from heron.cut import Clocks, lay_out
 from heron.demo import slack_tide
 from heron.errors import HeronError, Refused
 from heron.formats.otio import write_otio
-from heron.scene import empty_scene
+from heron.model import changed
+from heron.scene import Shot, empty_scene, find
+from heron.timebase import Frames
 
 DEMO = slack_tide()
 
@@ -107,3 +109,28 @@ def test_otio_read_back_adds_up_to_the_cut(commands, rate):
 def test_an_empty_cut_is_not_handed_over():
     with pytest.raises(Refused, match="no shots"):
         write_otio(empty_scene("E"))
+
+
+def added(scene, **more):
+    command = {"kind": "shot.add", "camera": "cam-a", "id": "shot-new", **more}
+    return find(run_one(scene, parse_commands(json.dumps(command))[0])[0], "shots", "shot-new").stage
+
+
+def test_a_shot_that_is_added_fits_what_is_there():
+    bare = changed(slack_tide(), shots=())
+    # From the playhead on, for five seconds at 24: common practice for a first assembly.
+    assert added(bare, playhead=1100) == Frames(first=1100, last=1219)
+    assert added(bare) == Frames(first=1001, last=1120)
+    assert added(bare, playhead=1300) == Frames(first=1300, last=1320)
+    assert added(changed(bare, rate="48/1"), playhead=1001) == Frames(first=1001, last=1240)
+    assert added(bare, stage={"first": 1200, "last": 1201}) == Frames(first=1200, last=1201)
+    one = changed(
+        bare, shots=(Shot(id="s", name="010", camera="cam-a", stage=Frames(first=1050, last=1090)),)
+    )
+    # In a shot already: on from where the last one ended. Before one: up to it.
+    assert added(one, playhead=1050).first == added(one, playhead=1090).first == 1091
+    assert added(one, playhead=1010) == Frames(first=1010, last=1049)
+    assert added(one, playhead=1091).first == 1091
+    whole = changed(bare, shots=(Shot(id="s", name="010", camera="cam-a", stage=bare.frames),))
+    with pytest.raises(Refused, match=r"last frame, 1320.*[Ll]oop"):
+        added(whole, playhead=1200)

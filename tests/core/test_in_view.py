@@ -35,7 +35,7 @@ def hull(piece):
     else:
         points = [(s * w, y, t * d) for s in (-1, 1) for t in (-1, 1) for y in (0.0, h)]
     turned = Rotation.from_euler("Y", piece.heading, degrees=True).apply(np.array(points))
-    return Delaunay(turned + [piece.x, piece.base, piece.z])
+    return Delaunay(turned + np.array([piece.x, piece.base, piece.z]))
 
 
 metres = st.floats(-5, 5)

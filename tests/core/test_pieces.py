@@ -107,3 +107,98 @@ def test_the_band_on_the_plan_is_where_the_axis_passes_what_is_sharp(tilt):
     for plane, band in (("sharp_near_per_m", "band_near_per_m"), ("sharp_far_per_m", "band_far_per_m")):
         along_floor = np.hypot(axis[0], axis[2]) / at[plane]
         assert 1 / at[band] == pytest.approx(along_floor, rel=1e-9, abs=1e-4)
+
+
+def pieces(scene):
+    return {p.id: p for p in scene.pieces}
+
+
+BARE = changed(DEMO, pieces=(), shots=(), cameras=(), figures=(), movers=())
+STEP = {
+    "kind": "piece.add",
+    "id": "set-step",
+    "shape": "platform",
+    "x": 0,
+    "z": 0,
+    "width": 4,
+    "depth": 2,
+    "height": 0.4,
+}
+CRATE = {
+    "kind": "piece.add",
+    "id": "set-crate",
+    "shape": "box",
+    "x": 5,
+    "z": 0,
+    "width": 1,
+    "depth": 1,
+    "height": 1,
+}
+LID = {
+    "kind": "piece.add",
+    "id": "set-lid",
+    "shape": "box",
+    "x": 5,
+    "z": 0,
+    "base": 1,
+    "width": 1,
+    "depth": 1,
+    "height": 0.2,
+}
+YARD = run(BARE, parse_commands(json.dumps([STEP, CRATE, LID])))[0]
+
+
+@pytest.mark.parametrize(
+    ("shape", "size"),
+    [
+        ("post", (0.2, 0.2, 2.0)),
+        ("wall", (3.0, 0.15, 2.6)),
+        ("box", (1.0, 1.0, 1.0)),
+        ("backdrop", (6.0, 0.1, 4.0)),
+    ],
+)
+def test_a_press_without_a_drag_puts_up_one_of_a_sane_size_square_to_the_plan(shape, size):
+    scene = one(YARD, kind="piece.draw", id="set-new", shape=shape, start=[9, 9], end=[9, 9])
+    new = pieces(scene)["set-new"]
+    assert (new.width, new.depth, new.height) == size
+    assert (new.x, new.z, new.base, new.heading) == (9, 9, 0, 0)
+
+
+def test_what_is_put_up_on_something_stands_on_it():
+    scene = one(YARD, kind="piece.draw", id="set-new", shape="post", start=[1, 0.5], end=[1, 0.5])
+    assert pieces(scene)["set-new"].base == 0.4
+    scene = one(YARD, kind="piece.draw", id="set-new", shape="post", start=[5.2, 0], end=[5.2, 0])
+    assert pieces(scene)["set-new"].base == 1.2
+
+
+def test_what_is_dragged_on_to_something_climbs_it_with_what_stands_on_it_and_comes_down_again():
+    crate = {"kind": "things.move", "ids": ["set-crate", "set-lid"], "dx": -4}
+    up = pieces(one(YARD, **crate, climb=True))
+    assert (up["set-crate"].base, up["set-lid"].base) == (0.4, 1.4)
+    through = pieces(one(YARD, **crate))
+    assert (through["set-crate"].base, through["set-lid"].base) == (0, 1)
+    back = one(
+        one(YARD, **crate, climb=True), kind="things.move", ids=["set-crate", "set-lid"], dx=4, climb=True
+    )
+    assert pieces(back) == pieces(YARD)
+    # What hangs in the air stays at its height.
+    hung = one(YARD, kind="piece.set", piece="set-lid", base=3)
+    assert pieces(one(hung, kind="things.move", ids=["set-lid"], dx=-4, climb=True))["set-lid"].base == 3
+
+
+def test_the_end_of_a_walk_that_counts_is_moved_and_the_other_stays():
+    def odile(scene):
+        return find(scene, "figures", "fig-odile")
+
+    walk = next(i for i, act in enumerate(odile(DEMO).acts) if act.kind == "walk")
+    frames, points = odile(DEMO).acts[walk].frames, odile(DEMO).acts[walk].points
+    put = {"kind": "thing.put", "thing": "fig-odile", "keep": "end", "x": 0.5, "z": 9.0}
+    start, said = run_one(DEMO, parse_commands(json.dumps({**put, "frame": frames.first}))[0])
+    assert said == "Moved where Odile starts; the walk ends where it did"
+    assert (odile(start).x, odile(start).z) == (0.5, 9.0) and odile(start).acts == odile(DEMO).acts
+    end, said = run_one(DEMO, parse_commands(json.dumps({**put, "frame": frames.last}))[0])
+    assert said == "Moved where Odile walks to; the walk starts where it did"
+    assert odile(end).acts[walk].points == (*points[:-1], (0.5, 9.0))
+    assert (odile(end).x, odile(end).z) == (odile(DEMO).x, odile(DEMO).z)
+    there = Bake(end, Keeper()).rows(odile(end), np.array([frames.last]))[0]
+    assert (there[0], there[2]) == pytest.approx((0.5, 9.0), abs=1e-9)

@@ -11,7 +11,7 @@ from heron.model import Colour, Degrees, Id, Label, Metres, Name, Size, changed,
 from heron.scene import Scene, find, replace
 from heron.stage.figure import Point2
 from heron.stage.fresh import FRESH, drawn, sized
-from heron.stage.piece import Piece, PieceKind
+from heron.stage.piece import Piece, PieceKind, support
 
 
 class AddPiece(Command):
@@ -39,7 +39,10 @@ class AddPiece(Command):
 
 
 class DrawPiece(Command):
-    """Put up a set piece drawn on the plan from one point to another; its other sizes are the usual ones."""
+    """Put up a set piece drawn on the plan from one point to another; its other sizes are the usual ones.
+
+    It stands on what lies under its middle.
+    """
 
     kind: Literal["piece.draw"] = "piece.draw"
     id: Id = Field(default_factory=lambda: new_id("set"))
@@ -51,7 +54,14 @@ class DrawPiece(Command):
         height, _, colour = FRESH[self.shape]
         place = drawn(self.shape, self.start, self.end)
         add = AddPiece.model_validate(
-            {"id": self.id, "shape": self.shape, "height": height, "colour": colour, **place}
+            {
+                "id": self.id,
+                "shape": self.shape,
+                "height": height,
+                "colour": colour,
+                "base": round(support(scene.pieces, place["x"], place["z"]), 4),
+                **place,
+            }
         )
         return add.apply(scene)
 

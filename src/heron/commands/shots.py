@@ -9,8 +9,11 @@ from heron.cut import Clocks, lay_out
 from heron.errors import Refused
 from heron.model import Id, Name, changed, new_id
 from heron.scene import Scene, Shot, find, replace
-from heron.timebase import MAX_FRAMES, Frames
+from heron.timebase import MAX_FRAMES, Frames, parse_rate
 from heron.timebase.frames import FrameNumber
+
+#: The longest a shot is made unasked, seconds: common practice for a first assembly.
+USUAL_SHOT_S = 5
 
 
 def next_name(shots: tuple[Shot, ...], after: int | None = None) -> str:
@@ -49,6 +52,9 @@ class AddShot(Command):
     """Put a camera's view of a stage range into the cut.
 
     before:  |010|020|      before 020:  |010|new|020|      left out:  |010|020|new|
+
+    Without a range it begins at the playhead if no shot shows that frame, else where the last shot ended; and
+    goes on to the next frame that is shown already or to the scene's last, for five seconds at most.
     """
 
     kind: Literal["shot.add"] = "shot.add"
@@ -58,6 +64,8 @@ class AddShot(Command):
     #: The shot it comes before; left out, it comes last.
     before: Id | None = None
     name: Name | None = None
+    #: The stage frame the playhead is on.
+    playhead: FrameNumber | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         camera = find(scene, "cameras", self.camera)
@@ -65,12 +73,28 @@ class AddShot(Command):
         if self.name is not None:
             refuse_taken(scene, "shots", self.name)
         name = self.name or next_name(scene.shots, at - 1 if 0 < at < len(scene.shots) else None)
-        shot = Shot(id=self.id, name=name, camera=camera.id, stage=self.stage or scene.frames)
+        shot = Shot(id=self.id, name=name, camera=camera.id, stage=self.stage or self._fitting(scene))
         shots = (*scene.shots[:at], shot, *scene.shots[at:])
         return (
             scene.having(shots=shots),
             f"Added shot {name} on camera {camera.letter}, {shot.stage} ({shot.stage.count} f)",
         )
+
+    def _fitting(self, scene: Scene) -> Frames:
+        """A range that fits what is there."""
+        shown, last = [shot.stage for shot in scene.shots], scene.frames.last
+        first = scene.frames.first if self.playhead is None else self.playhead
+        if first not in scene.frames or any(first in stage for stage in shown):
+            first = shown[-1].last + 1 if shown else scene.frames.first
+        if first > last:
+            raise Refused(
+                f"The cut shows the stage to its last frame, {last}, already.",
+                "Loop the frames that the shot is to show and add it again, or make the scene longer.",
+                field="stage",
+            )
+        until = min([stage.first - 1 for stage in shown if stage.first > first], default=last)
+        most = round(USUAL_SHOT_S * float(parse_rate(scene.rate)))
+        return Frames(first=first, last=min(until, last, first + most - 1))
 
 
 class CutShot(Command):

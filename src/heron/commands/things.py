@@ -25,14 +25,16 @@ from heron.model import Degrees, Id, Metres, Name, changed, new_id
 from heron.rigs.be_here import be_here
 from heron.scene import POSE, Camera, Scene, letter_after, replace
 from heron.scene.document import called
-from heron.stage.body.carry import carried
+from heron.stage.body.carry import carried, moved_end
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
-from heron.stage.piece import Piece
+from heron.stage.piece import Piece, support
 from heron.stage.reference import Tables
 from heron.timebase.frames import FrameNumber
 
 Ids = Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
+#: A piece this near to what is under it stands on it, metres.
+_STANDS = 0.01
 #: What a hand can take hold of.
 ON_STAGE: tuple[Tables, ...] = ("figures", "movers", "pieces", "cameras")
 #: How far beside the original a copy stands, (x, z) in metres; a camera's copy sees what it saw.
@@ -45,14 +47,15 @@ class PutThing(Command):
     """Be here at this frame: only what is named is changed, in stage terms, metres and degrees.
 
     keep: `key` sets keys on what is named; `pose` on all of place and direction, the rest where it is;
-    `path` moves its whole path so that it is there at the
-    frame; `rest` is for what has no keys.
+    `path` moves its whole path so that it is there at the frame; `rest` is for what has no keys.
+    `end` moves the nearer end of a figure's walks: its start before and while it first walks, where it
+    walks to after; the other ends stay.
     """
 
     kind: Literal["thing.put"] = "thing.put"
     thing: Id
     frame: FrameNumber
-    keep: Literal["key", "pose", "path", "rest"]
+    keep: Literal["key", "pose", "path", "rest", "end"]
     x: Metres | None = None
     y: Metres | None = None
     z: Metres | None = None
@@ -67,7 +70,10 @@ class PutThing(Command):
         if not wanted:
             raise BadInput("No place or direction was named.", "Give x, y, z, pan, tilt or roll.")
         if isinstance(thing, Figure):
-            return replace(scene, table, self._figure(scene, thing, wanted)), f"Moved {thing.name}"
+            new, said = self._figure(scene, thing, wanted)
+            return replace(scene, table, new), said
+        if self.keep == "end":
+            raise BadInput("Only a figure's walk has ends to move.", "Move its whole path, or set a key.")
         if self.keep in ("key", "pose"):
             check_frame(scene, self.frame)
         new, verb = self._keyed(scene, thing, wanted)
@@ -111,7 +117,7 @@ class PutThing(Command):
         }[self.keep]
         return thing.with_channels(channels), verb
 
-    def _figure(self, scene: Scene, figure: Figure, wanted: dict[str, float]) -> Figure:
+    def _figure(self, scene: Scene, figure: Figure, wanted: dict[str, float]) -> tuple[Figure, str]:
         if self.keep in ("key", "pose"):
             raise Refused(
                 f"{figure.name} has no keys: it goes where its acts take it.",
@@ -129,7 +135,9 @@ class PutThing(Command):
             row = Bake(scene).rows(figure, np.array([self.frame]))[0]
             now = (float(row[0]), float(row[2]), float(row[3]))
         there = (wanted.get("x", now[0]), wanted.get("z", now[1]), wanted.get("pan", now[2]))
-        return carried(figure, now, there)
+        if self.keep == "end":
+            return moved_end(figure, self.frame, there)
+        return carried(figure, now, there), f"Moved {figure.name}"
 
 
 class MoveThings(Command):
@@ -141,6 +149,8 @@ class MoveThings(Command):
     dy: Metres = 0.0
     dz: Metres = 0.0
     turn: Degrees = 0.0
+    #: Set pieces that stand on something stand on what is there when they arrive.
+    climb: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         chosen = chosen_things(scene, self.ids)
@@ -154,10 +164,22 @@ class MoveThings(Command):
         new: dict[Tables, list[Any]] = {}
         for table, item in chosen:
             new.setdefault(table, []).append(self._moved(unlocked(item), middle))
+        if self.climb and "pieces" in new:
+            rise = self._rise(scene, [item for table, item in chosen if table == "pieces"], new["pieces"])
+            new["pieces"] = [changed(piece, base=round(piece.base + rise, 4)) for piece in new["pieces"]]
         for table, items in new.items():
             scene = replace(scene, table, *items)
         word = "Turned" if self.turn and not (self.dx or self.dy or self.dz) else "Moved"
         return scene, f"{word} {things_called([item for _, item in chosen])}"
+
+    def _rise(self, scene: Scene, was: list[Piece], now: list[Piece]) -> float:
+        """How much higher what the pieces stand on is now; what stands on one of them goes with it."""
+        these = frozenset(piece.id for piece in was)
+        for old, new in zip(was, now, strict=True):
+            under = support(scene.pieces, old.x, old.z, these)
+            if abs(old.base - under) < _STANDS:
+                return support(scene.pieces, new.x, new.z, these) - under
+        return 0.0
 
     @staticmethod
     def _middle(items: list[Any]) -> tuple[float, float]:

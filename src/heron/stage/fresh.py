@@ -23,18 +23,33 @@ _GARMENTS = ("skirt", "coat", "plain")
 MOVERS = {"boat": ("Boat", "#4f6f8a"), "heron": ("Heron", "#7d8a96")}
 #: The least a drawn thing is long, metres.
 _LEAST = 0.1
+#: What a press without a drag puts up: across and along, metres, square to the plan.
+USUAL: dict[PieceKind, tuple[float, float]] = {
+    "box": (1.0, 1.0), "post": (0.2, 0.2), "wall": (3.0, 0.15), "platform": (2.0, 2.0), "ramp": (1.5, 2.0), "backdrop": (6.0, 0.1),
+}  # fmt: skip
+#: A drag shorter than this is a press, metres.
+_PRESS = 0.03
 
 
 def drawn(shape: PieceKind, start: Point2, end: Point2) -> dict[str, float]:
     """The footprint of a piece drawn from one point on the floor to another.
 
-    A wall or backdrop runs from one to the other; a post stands on the first, as wide as twice the
+    A press without a drag puts up one of the usual size. A wall or backdrop runs from one to the other; a post stands on the first, as wide as twice the
     way to the second; any other has them as opposite corners.
 
     Returns:
         x, z, width, depth in metres and heading in degrees, to the millimetre.
     """
     dx, dz = end[0] - start[0], end[1] - start[1]
+    if math.hypot(dx, dz) < _PRESS:
+        width, depth = USUAL[shape]
+        return {
+            "x": round(start[0], 3),
+            "z": round(start[1], 3),
+            "width": width,
+            "depth": depth,
+            "heading": 0.0,
+        }
     x, z = (start[0] + end[0]) / 2, (start[1] + end[1]) / 2
     thick = FRESH[shape][1]
     heading = 0.0

@@ -66,6 +66,15 @@ def shares_on(piece: Piece, x: float, y: float, z: float) -> tuple[float, float,
     )
 
 
+def support(pieces: tuple[Piece, ...], x: float, z: float, without: frozenset[str] = frozenset()) -> float:
+    """The height a set piece stands on at a place: the floor's, or that of the highest top under it, metres.
+
+    Platforms, ramps and boxes bear others; `without` names those that are not there.
+    """
+    bearing = tuple(p for p in pieces if p.id not in without)
+    return float(_tops(bearing, np.array([[x, z]]), WALKABLE | {"box"})[0])
+
+
 def walkable_height(
     pieces: tuple[Piece, ...], points: np.ndarray[tuple[int, int], np.dtype[np.float64]]
 ) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
@@ -77,9 +86,17 @@ def walkable_height(
     Returns:
         (n,) float64 metres; 0 is the floor.
     """
+    return _tops(pieces, points, WALKABLE)
+
+
+def _tops(
+    pieces: tuple[Piece, ...],
+    points: np.ndarray[tuple[int, int], np.dtype[np.float64]],
+    kinds: frozenset[PieceKind],
+) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
     top = np.zeros(len(points))
     for piece in pieces:
-        if piece.kind not in WALKABLE:
+        if piece.kind not in kinds:
             continue
         across, along = into(piece, points[:, 0], points[:, 1])
         over = (np.abs(across) <= piece.width / 2) & (np.abs(along) <= piece.depth / 2)

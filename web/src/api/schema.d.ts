@@ -655,6 +655,9 @@ export interface components {
          * @description Put a camera's view of a stage range into the cut.
          *
          *     before:  |010|020|      before 020:  |010|new|020|      left out:  |010|020|new|
+         *
+         *     Without a range it begins at the playhead if no shot shows that frame, else where the last shot ended; and
+         *     goes on to the next frame that is shown already or to the scene's last, for five seconds at most.
          */
         AddShot: {
             /** Before */
@@ -670,6 +673,8 @@ export interface components {
             kind: "shot.add";
             /** Name */
             name?: string | null;
+            /** Playhead */
+            playhead?: number | null;
             stage?: components["schemas"]["Frames"] | null;
         };
         /**
@@ -1161,6 +1166,8 @@ export interface components {
         /**
          * DrawPiece
          * @description Put up a set piece drawn on the plan from one point to another; its other sizes are the usual ones.
+         *
+         *     It stands on what lies under its middle.
          */
         DrawPiece: {
             /** End */
@@ -1666,6 +1673,11 @@ export interface components {
          */
         MoveThings: {
             /**
+             * Climb
+             * @default false
+             */
+            climb?: boolean;
+            /**
              * Dx
              * @default 0
              */
@@ -2093,8 +2105,9 @@ export interface components {
          * @description Be here at this frame: only what is named is changed, in stage terms, metres and degrees.
          *
          *     keep: `key` sets keys on what is named; `pose` on all of place and direction, the rest where it is;
-         *     `path` moves its whole path so that it is there at the
-         *     frame; `rest` is for what has no keys.
+         *     `path` moves its whole path so that it is there at the frame; `rest` is for what has no keys.
+         *     `end` moves the nearer end of a figure's walks: its start before and while it first walks, where it
+         *     walks to after; the other ends stay.
          */
         PutThing: {
             /** Frame */
@@ -2103,7 +2116,7 @@ export interface components {
              * Keep
              * @enum {string}
              */
-            keep: "key" | "pose" | "path" | "rest";
+            keep: "key" | "pose" | "path" | "rest" | "end";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

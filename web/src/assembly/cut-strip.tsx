@@ -4,12 +4,30 @@ import { showTimecode } from "../api/samples";
 import type { Shot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { hue } from "../store/hues";
-import { useMoment } from "../store/moment";
+import { pause, useMoment } from "../store/moment";
 import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
-import { complain, scrubCut, select, useView } from "../store/view";
+import { complain, type Edge, scrubCut, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "./strip";
+
+/** The frames at the edge that is trimmed: at a joint the outgoing one and the incoming one, else the one at the edge. */
+function edgesAt(
+  shot: Shot,
+  range: { first: number; last: number },
+  edge: "first" | "last",
+  order: Placed[],
+): Edge[] {
+  const shots = useDocument.getState().scene?.shots ?? [];
+  const at = order.findIndex((p) => p.id === shot.id);
+  const own: Edge = { shot: shot.name, camera: shot.camera, frame: range[edge], side: edge };
+  const next = shots.find((s) => s.id === order[at + (edge === "last" ? 1 : -1)]?.id);
+  const gap = (edge === "last" ? next?.gap_before : shot.gap_before) ?? 0;
+  if (!next || gap > 0) return [own];
+  const side = edge === "last" ? "first" : "last";
+  const other: Edge = { shot: next.name, camera: next.camera, frame: next.stage[side], side };
+  return edge === "last" ? [own, other] : [other, own];
+}
 
 type Placed = { id: string; cut_first: number; cut_last: number };
 
@@ -32,10 +50,17 @@ function ShotBlock({
   const width = length * along.ppf;
   const colour = hue(camera?.letter ?? "A");
   const hold = useFrameHold();
+  const frames = useDocument((s) => s.scene?.frames) ?? shot.stage;
 
   const trim = (edge: "first" | "last") =>
     hold(() => {
       const was = shot.stage;
+      // It stops at one frame, and at the ends of the stage.
+      const [least, most] =
+        edge === "first"
+          ? [frames.first - was.first, was.last - was.first]
+          : [was.first - was.last, frames.last - was.last];
+      const within = (by: number) => Math.min(Math.max(by, least), most);
       const command = (by: number, keepPlace: boolean) => ({
         kind: "shot.trim" as const,
         shot: shot.id,
@@ -43,21 +68,29 @@ function ShotBlock({
         ripple: !keepPlace,
       });
       select("shot", [shot.id]);
-      const cancel = () => {
+      pause();
+      const over = () => {
         setSays(null);
+        useView.setState({ edges: null });
         endTry();
+      };
+      const cancel = () => {
+        over();
         dropOverlay();
       };
       return {
-        move: (by, hand) => {
+        move: (asked, hand) => {
+          const by = within(asked);
           const range = { ...was, [edge]: was[edge] + by };
-          setSays(`${range.first}–${range.last}, ${range.last - range.first + 1} f`);
+          const length = range.last - range.first + 1;
+          setSays(`${range.first}–${range.last}, ${length} f`);
+          useView.setState({ edges: edgesAt(shot, range, edge, order) });
           tryOut(command(by, hand.alt), useMoment.getState().stage);
         },
-        drop: async (by, hand) => {
+        drop: async (asked, hand) => {
+          const by = asked && within(asked);
           if (!by) return cancel();
-          setSays(null);
-          endTry();
+          over();
           complain(await send(command(by, hand.alt)));
         },
         cancel,
@@ -65,15 +98,22 @@ function ShotBlock({
     });
 
   const carry = hold(() => {
-    const start = xOf(along, placed.cut_first);
+    const others = order.filter((p) => p.id !== shot.id);
+    const joint = (by: number) => {
+      const middle = (placed.cut_first + placed.cut_last) / 2 + by;
+      return others.filter((p) => (p.cut_first + p.cut_last) / 2 < middle).length;
+    };
     return {
-      move: (by) => onCarry(start + by * along.ppf + width / 2),
+      // The mark stands at the joint it would be dropped into.
+      move: (by) => {
+        const to = joint(by);
+        const frame = others[to]?.cut_first ?? (others[to - 1]?.cut_last ?? -1) + 1;
+        onCarry(xOf(along, frame));
+      },
       drop: async (by) => {
         onCarry(null);
         if (by === null) return select("shot", [shot.id]);
-        const middle = (placed.cut_first + placed.cut_last) / 2 + by;
-        const others = order.filter((p) => p.id !== shot.id);
-        const to = others.filter((p) => (p.cut_first + p.cut_last) / 2 < middle).length;
+        const to = joint(by);
         const before = others[to]?.id ?? null;
         if (to !== order.indexOf(placed)) complain(await send({ kind: "shot.move", shot: shot.id, before }));
       },

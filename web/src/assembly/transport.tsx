@@ -79,7 +79,7 @@ export function Transport() {
       <Button
         tip={
           camera
-            ? "Put this camera on the assembly as a shot, over the stage loop or the whole scene"
+            ? "Put this camera on the assembly as a shot: over the loop, else from the playhead on"
             : "Choose a camera first"
         }
         disabled={!camera}

@@ -2,6 +2,8 @@ import { Maximize, MousePointer2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { rowOf } from "../store/samples";
 import { dropOverlay, endTry } from "../store/sending";
 import { fit, type Point, snap, toSheet, toStage, useSpace } from "../store/space";
 import { select, type Tool, useView } from "../store/view";
@@ -195,7 +197,7 @@ export function Plan() {
         move: (at, hand) => piece.move([snap(at[0], hand.alt), snap(at[1], hand.alt)]),
         drop: (at, moved, hand) => {
           setDrawn(null);
-          void piece.drop(moved ? [snap(at[0], hand.alt), snap(at[1], hand.alt)] : [a[0] + 1, a[1] + 1]);
+          void piece.drop(moved ? [snap(at[0], hand.alt), snap(at[1], hand.alt)] : a);
         },
       };
     }
@@ -228,7 +230,8 @@ export function Plan() {
     kind === "piece" && ids.length === 1 ? scene?.pieces.find((p) => p.id === ids[0]) : undefined;
   const figure = kind === "figure" ? scene?.figures.find((f) => f.id === ids[0]) : undefined;
   const shape = scene?.pieces.find((p) => p.id === drawn);
-  const trail = walk.length || (tool === "walk" && over) ? [...walk, ...(over ? [over] : [])] : [];
+  const start = tool === "walk" && figure ? walkStart(figure.id) : null;
+  const trail = tool === "walk" ? [...(start ? [start] : []), ...walk, ...(over ? [over] : [])] : [];
 
   return (
     <section aria-label="Plan" className="relative flex h-full min-w-0 flex-col bg-sheet">
@@ -318,6 +321,12 @@ export function Plan() {
       </div>
     </section>
   );
+}
+
+/** Where a walk that is drawn now would begin: where the figure stands at this frame, or when it is free again. */
+function walkStart(figure: string): Point | null {
+  const row = rowOf(figure, useMoment.getState().stage);
+  return row ? [row[0], row[2]] : null;
 }
 
 /** The size of a piece while it is drawn. */

@@ -54,7 +54,17 @@ function remembered(): Looks {
   }
 }
 
+/** A frame at an end of a shot, shown while that end is trimmed. */
+export interface Edge {
+  shot: string;
+  camera: string;
+  frame: number;
+  side: "first" | "last";
+}
+
 interface View {
+  /** What the picture shows while an edge is trimmed: one frame, or at a joint the outgoing and the incoming. */
+  edges: Edge[] | null;
   looks: Looks;
   /** The next click in the picture or on the plan says what the camera is focused on, or racks to. */
   picking: "focus" | "rack" | null;
@@ -82,6 +92,7 @@ interface View {
 
 export const useView = create<View>(() => ({
   looks: remembered(),
+  edges: null,
   picking: null,
   comparing: null,
   through: "rover",

@@ -71,14 +71,18 @@ export function carry(kind: Kind, id: string): Carried | null {
     const row = rowOf(id, stage());
     if (!figure) return null;
     const [x, z] = row ? [row[0], row[2]] : [figure.x, figure.z];
-    return trying(pick, ({ dx, dz, free }) => put(id, { x: snap(x + dx, free), z: snap(z + dz, free) }));
+    // The end that counts here goes with the hand; with Shift all of the walk.
+    return trying(pick, ({ dx, dz, free, through }) => ({
+      ...put(id, { x: snap(x + dx, free), z: snap(z + dz, free) }),
+      keep: through ? "path" : "end",
+    }));
   }
   if (kind === "mover" || kind === "piece") {
     const ids = kind === "piece" ? together(id) : [id];
     const by = ({ dx, dy, dz, free }: By) => ({ dx: snap(dx, free), dy: snap(dy, free), dz: snap(dz, free) });
     return trying(
       () => select(kind, ids),
-      (hand) => ({ kind: "things.move", ids, ...by(hand) }),
+      (hand) => ({ kind: "things.move", ids, ...by(hand), climb: !hand.dy && !hand.through }),
     );
   }
   return null;

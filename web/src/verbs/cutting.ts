@@ -4,10 +4,10 @@ import { send } from "../store/sending";
 import { complain, notice, select } from "../store/view";
 import { made } from "./made";
 
-/** Put a camera on the assembly: the loop's range if one is set on the stage, else the scene's. */
+/** Put a camera on the assembly: the loop's range if one is set on the stage, else what fits from the playhead on. */
 export async function addShot(camera: string): Promise<void> {
-  const { loop } = useMoment.getState();
-  const stage = loop?.clock === "stage" ? { stage: { first: loop.first, last: loop.last } } : {};
+  const { loop, stage: playhead } = useMoment.getState();
+  const stage = loop?.clock === "stage" ? { stage: { first: loop.first, last: loop.last } } : { playhead };
   const id = made("shot");
   const problem = await send({ kind: "shot.add", id, camera, ...stage });
   if (complain(problem)) select("shot", [id]);

@@ -1,13 +1,12 @@
-import { useFrame } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { type Bone, type Group, type Mesh, type Object3D, type SkinnedMesh, Vector3 } from "three";
 import { clone } from "three/addons/utils/SkeletonUtils.js";
 import type { Figure, Mover } from "../api/types";
 import { useDocument } from "../store/document";
-import { useMoment } from "../store/moment";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
 import { useView } from "../store/view";
 import { OVER } from "./darkroom/develop";
+import { usePosed } from "./darkroom/posing";
 import { redraw } from "./darkroom/redraw";
 import { loadGroup } from "./shapes";
 import { MARKS } from "./sight";
@@ -64,8 +63,8 @@ function Body({ figure }: { figure: Figure }) {
   }, [shape]);
   const selected = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
   const joint = useView((s) => (s.kind === "figure" && s.ids[0] === figure.id ? s.joint : null));
-  useFrame(() => {
-    const row = rowOf(figure.id, useMoment.getState().stage);
+  usePosed((frame) => {
+    const row = rowOf(figure.id, frame);
     if (!row || bones.length === 0) return;
     pose(bones, row);
     ring.current?.position.set(row[0], row[1] + 0.02, row[2]);
@@ -108,8 +107,8 @@ export function Figures() {
 function Thing({ mover }: { mover: Mover }) {
   const shape = useShape(mover.id);
   const group = useRef<Group>(null);
-  useFrame(() => {
-    const row = rowOf(mover.id, useMoment.getState().stage);
+  usePosed((frame) => {
+    const row = rowOf(mover.id, frame);
     if (!row || !group.current) return;
     standAt(group.current, row, moverColumns());
   });

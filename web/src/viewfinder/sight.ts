@@ -3,7 +3,7 @@ import type { CameraColumn } from "../api/types";
 import { cameraRow } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { ROVER_ANGLE, roverPlace } from "../store/rover";
-import { cameraColumns, samplesOf } from "../store/samples";
+import { cameraColumns, rowOf, samplesOf } from "../store/samples";
 import { cameraSeen, insetCamera, useView } from "../store/view";
 
 /** What the lens does to a drawing, as the core worked it out. */
@@ -25,6 +25,8 @@ export interface Sight {
   blades: number;
   /** How much more than the delivery frame is drawn, each way. */
   over: [number, number];
+  /** The stage frame it shows, where that is not the moment's. */
+  frame?: number;
   /** Where on the picture, in shares of it from the lower left. */
   box: [number, number, number, number];
 }
@@ -66,7 +68,16 @@ export function sideBySide(count: number, aspect: number, room: number): Sight["
 
 /** All that the picture shows at this moment. */
 export function sights(aspect: number, room: number): Sight[] {
-  const { through, comparing } = useView.getState();
+  const { through, comparing, edges } = useView.getState();
+  if (edges) {
+    const boxes = sideBySide(edges.length, aspect, room);
+    return edges.flatMap(({ camera, frame }, i) => {
+      const row = rowOf(camera, frame);
+      return row
+        ? [{ row, blades: bladesOf(camera), over: [1, 1] as [number, number], box: boxes[i], frame }]
+        : [];
+    });
+  }
   if (comparing) {
     const boxes = sideBySide(comparing.found.length, aspect, room);
     const blades = bladesOf(comparing.camera);
@@ -81,8 +92,8 @@ export function sights(aspect: number, room: number): Sight[] {
 
 /** What the small picture shows: the camera last chosen while the rover looks, else the rover. */
 export function otherSight(): Sight | null {
-  const { through, comparing } = useView.getState();
-  if (comparing) return null;
+  const { through, comparing, edges } = useView.getState();
+  if (comparing || edges) return null;
   if (through !== "rover") return { row: null, blades: 0, over: [1, 1], box: WHOLE };
   const camera = insetCamera();
   const row = camera ? cameraRow(camera, useMoment.getState().stage) : null;

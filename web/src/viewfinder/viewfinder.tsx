@@ -12,6 +12,7 @@ import { Button } from "../ui/button";
 import { newCamera } from "../verbs/cameras";
 import { Caption } from "./caption";
 import { CompareLabels } from "./compare";
+import { EdgeLabels } from "./edges";
 import { FrameLines } from "./frame-lines";
 import { Inset } from "./inset";
 import { laidOut } from "./layout";
@@ -119,11 +120,12 @@ export function Viewfinder() {
   const { inset, beside, insetWidth, insetNarrow } = useWishes();
   useView((s) => s.looks.outside);
   useVersion(useSeenCamera()?.id ?? "");
-  const rover = through === "rover" || comparing;
+  const edges = useView((s) => s.edges !== null);
+  const rover = through === "rover" || comparing || edges;
   // With what lies outside the frame shown, the picture is larger than the frame in it.
   const beyond = rover ? null : overscan();
   const [overX, overY] = beyond?.over ?? [1, 1];
-  const other = inset && !comparing && (through !== "rover" || cameras > 0);
+  const other = inset && !comparing && !edges && (through !== "rover" || cameras > 0);
   const places = laidOut({
     room: space,
     aspect: rover ? null : (picture * overX) / overY,
@@ -178,8 +180,9 @@ export function Viewfinder() {
               {!rover && <FrameLines />}
             </div>
             {beyond && <Outside inner={inner} back={beyond.back} over={beyond.over} />}
+            {edges && <EdgeLabels width={width} height={height} />}
             {comparing && <CompareLabels width={width} height={height} />}
-            {black && (
+            {black && !edges && (
               <div
                 className="absolute inset-0 grid place-items-center bg-black text-sm text-white/60"
                 data-testid="black"

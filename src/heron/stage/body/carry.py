@@ -29,3 +29,22 @@ def carried(figure: Figure, now: Standing, there: Standing) -> Figure:
     x, z = moved(figure.x, figure.z)
     heading = figure.heading + there[2] - now[2]
     return changed(figure, x=x, z=z, heading=heading, acts=tuple(acts))
+
+
+def moved_end(figure: Figure, frame: int, there: Standing) -> tuple[Figure, str]:
+    """The figure with the end of a walk that counts at a frame at another place; the other ends stay.
+
+    Returns:
+        the figure, and what was done as a sentence.
+    """
+    walks = [i for i, act in enumerate(figure.acts) if isinstance(act, Walk)]
+    done = [i for i in walks if figure.acts[i].frames.last <= frame]
+    x, z, heading = there
+    if not done:
+        said = f"Moved where {figure.name} starts" + ("; the walk ends where it did" if walks else "")
+        return changed(figure, x=x, z=z, heading=heading), said
+    i = done[-1]
+    walk = figure.acts[i]
+    assert isinstance(walk, Walk)
+    acts = (*figure.acts[:i], changed(walk, points=(*walk.points[:-1], (x, z))), *figure.acts[i + 1 :])
+    return changed(figure, acts=acts), f"Moved where {figure.name} walks to; the walk starts where it did"

@@ -10,6 +10,7 @@ import { type Glass, nudge, otherSight, type Sight, sights, stand, through } fro
 import { Exposures } from "./exposures";
 import { opening, THROUGH } from "./opening";
 import { LIGHT } from "./paint";
+import { poseStage } from "./posing";
 import { Quick } from "./quick";
 import { onRedraw } from "./redraw";
 import { drawShadow, strayShadow } from "./shadow";
@@ -19,6 +20,8 @@ const SETTLED_MS = 140;
 const COARSEST = 0.5;
 /** Drawings that a picture at rest is made of: smooth edges, and soft edges of shadows. */
 const PLAIN = 16;
+/** Drawings of the frames at an edge that is trimmed: each needs the stage posed anew. */
+const AT_EDGES = 4;
 /** Drawings through a lens that already look like one picture. */
 const ENOUGH = 12;
 const EVERY = 6;
@@ -49,6 +52,8 @@ export function Develop() {
     every: 1,
     turn: 0,
     smallDue: false,
+    /** The frame that the shadows were drawn at. */
+    shaded: Number.NaN,
   });
   useEffect(() => {
     gl.autoClear = false;
@@ -89,10 +94,17 @@ export function Develop() {
     state.room = room;
     const resting = !state.fresh;
     if (resting && exposures.count === 0) setDpr(window.devicePixelRatio);
-    if (state.shadowStale) {
+    const moment = useMoment.getState().stage;
+    let anew = state.fresh;
+    /** Stand the stage as it is at a frame, with its shadows. */
+    const stage = (frame: number) => {
+      const moved = poseStage(frame, anew);
+      anew = false;
+      if (!(moved && frame !== state.shaded) && !state.shadowStale) return;
       drawShadow(gl, scene);
+      state.shaded = frame;
       state.shadowStale = false;
-    }
+    };
     const { width, height } = gl.domElement;
     const { looks } = useView.getState();
     const seen = sights(there.delivery.aspect, width / height);
@@ -105,6 +117,8 @@ export function Develop() {
       gl.setClearColor(0x777777, 1);
       gl.clear();
       for (const sight of seen) {
+        stage(sight.frame ?? moment);
+        gl.setRenderTarget(into);
         lens = drawOne(eye, scene, into, sight, n, looks.blur);
       }
       return lens;
@@ -119,8 +133,10 @@ export function Develop() {
     if (!resting) {
       strayShadow(0, 0);
       state.turn += 1;
-      if (state.turn % state.every === 0) lay(eye, scene, looks.blur);
-      else state.smallDue = true;
+      if (state.turn % state.every === 0) {
+        stage(moment);
+        lay(eye, scene, looks.blur);
+      } else state.smallDue = true;
       const glass = alone?.row ? stand(eye, alone, width, height) : null;
       if (glass && (looks.blur || looks.sharp)) {
         quick.resize(width, height);
@@ -304,5 +320,6 @@ function onlyCameras(now: Counts, was: Counts): boolean {
 /** A lens's picture needs many drawings; one without, or not yet told how its opening is shaped, only a few. */
 function wanted(seen: Sight[], blur: boolean): number {
   const lens = blur && seen.some((sight) => sight.row && opening(sight.blades));
+  if (seen.some((sight) => sight.frame !== undefined)) return AT_EDGES;
   return seen.length === 0 ? 0 : lens ? THROUGH : PLAIN;
 }
