@@ -114,7 +114,7 @@ def test_hide_lock_duplicate_and_delete_with_its_shots_named(desk):
     assert page.locator("[data-camera=B]").count() == 0
     page.get_by_role("button", name="Duplicate with its keys").click()
     desk.kept()
-    assert camera(desk, "F")["name"] == "Odile over Bram 2"
+    assert camera(desk, "F")["name"] == "Odile over Bram, copy"
     page.get_by_role("tab", name="Camera B").click()
     page.get_by_role("button", name="Delete", exact=True).click()
     assert "Shot 020 is on this camera" in page.get_by_role("dialog").inner_text()

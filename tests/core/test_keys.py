@@ -288,7 +288,7 @@ def test_copies_stand_beside_and_have_free_names():
         post.z - find(DEMO, "pieces", "set-13").z,
     ) == ("Mooring post 5", 0.5, 0.5)
     assert (bram.name, bram.x - DEMO.figures[1].x) == ("Bram 2", pytest.approx(0.8))
-    assert (b.letter, b.name, b.x, b.locked) == ("F", "Odile over Bram 2", camera(DEMO).x, False)
+    assert (b.letter, b.name, b.x, b.locked) == ("F", "Odile over Bram, copy", camera(DEMO).x, False)
     assert boat.name == "Rowing boat 2"
     named, _ = one(DEMO, kind="things.duplicate", ids=["cam-a"], copies=["cam-z"], name="Wider")
     assert (named.cameras[-1].id, named.cameras[-1].name) == ("cam-z", "Wider")
@@ -303,11 +303,11 @@ def test_copies_stand_beside_and_have_free_names():
         ("post", (0.3, 0.4), {"x": 0, "z": 0, "width": 1.0, "depth": 1.0, "heading": 0, "height": 2.0}),
         ("wall", (0, -4), {"x": 0, "z": -2, "width": 4, "depth": 0.15, "heading": -90, "height": 2.6}),
         ("backdrop", (4, 0), {"x": 2, "z": 0, "width": 4, "depth": 0.1, "heading": 0, "height": 4.0}),
-        ("ramp", (0, 0), {"width": 0.05, "depth": 0.05, "height": 0.5}),
-        ("box", (0, 0), {"width": 0.05, "depth": 0.05}),
+        ("ramp", (0.04, 0), {"width": 0.05, "depth": 0.05, "height": 0.5}),
+        ("box", (0, 0.04), {"width": 0.05, "depth": 0.05}),
         ("platform", (2, 0), {"width": 2, "depth": 0.05, "height": 0.3}),
-        ("wall", (0, 0), {"width": 0.1, "depth": 0.15}),
-        ("post", (0, 0), {"width": 0.2, "depth": 0.2}),
+        ("wall", (0.04, 0), {"width": 0.1, "depth": 0.15}),
+        ("post", (0.04, 0), {"width": 0.2, "depth": 0.2}),
     ],
 )
 def test_what_is_drawn_lies_where_it_was_drawn(shape, end, expected):

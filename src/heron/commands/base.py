@@ -98,10 +98,19 @@ def capital(sentence: str) -> str:
     return sentence[:1].upper() + sentence[1:]
 
 
-def copy_name(name: str, taken: set[str]) -> str:
-    """A name for a copy: the name with the next free number behind it."""
+def copy_name(name: str, taken: set[str], *, says: bool = False) -> str:
+    """A name for a copy: with the next free number; or one that `says` what it is, `Close on Odile, copy`."""
     stem = name.rstrip("0123456789").rstrip() or name
-    return free_name(stem, taken, first=2)
+    if not says:
+        return free_name(stem, taken, first=2)
+    low = {other.lower() for other in taken}
+    stem = stem if stem.endswith(_COPY) else name
+    first = f"{stem.removesuffix(_COPY)[: 80 - len(_COPY)].rstrip()}{_COPY}"
+    return free_name(first, taken, first=2) if first.lower() in low else first
+
+
+#: What a copy is called, behind its name.
+_COPY = ", copy"
 
 
 def free_name(stem: str, taken: set[str], first: int = 1) -> str:

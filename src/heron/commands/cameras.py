@@ -5,9 +5,10 @@ from typing import Any, Literal
 from pydantic import Field
 
 from heron.bake import Bake
-from heron.commands.base import Command, Outcome, free_name, open_camera
+from heron.commands.base import Command, Outcome, all_called, free_name, open_camera
 from heron.commands.fitting import fitted, rest_of
 from heron.commands.keys import check_frame
+from heron.commands.things import Ids, chosen_things
 from heron.curves import Channel
 from heron.errors import BadInput
 from heron.framing.in_view import framed
@@ -71,6 +72,20 @@ class AddCamera(Command):
         on = self.focus or framed(Bake(scene), camera, frame)
         camera = changed(camera, focus=Focus(on=on))
         return scene.having(cameras=(*scene.cameras, camera)), f"Made camera {letter} “{name}”"
+
+
+class ShowCameras(Command):
+    """Show cameras on the stage and the plan, or hide them; a locked one too, since nothing it sees changes."""
+
+    kind: Literal["cameras.show"] = "cameras.show"
+    ids: Ids
+    shown: bool
+
+    def apply(self, scene: Scene) -> Outcome:
+        chosen = [item for _, item in chosen_things(scene, self.ids, ("cameras",))]
+        after = replace(scene, "cameras", *(changed(c, hidden=not self.shown) for c in chosen))
+        what = all_called(chosen) if len(chosen) <= 6 else f"{len(chosen)} cameras"
+        return after, f"{'Showed' if self.shown else 'Hid'} {what}"
 
 
 class SetCamera(Command):

@@ -35,6 +35,7 @@ AnyCommand = Annotated[
     | keys.ShapeKeys
     | cameras.AddCamera
     | cameras.SetCamera
+    | cameras.ShowCameras
     | glass.MountLens
     | glass.SetGlass
     | focusing.SetFocus

@@ -14,6 +14,12 @@ from heron.scene import Scene
 from heron.timebase import Frames, Rate
 
 
+_LIGHT = {
+    "light_ev": "light to EV {:g}", "sun_bearing": "sun to {:g}° of bearing", "sun_height": "sun to {:g}° of height",
+    "fill": "fill to {:g}", "rim": "rim to {:g}",
+}  # fmt: skip
+
+
 class SetScene(Command):
     """Change the scene's name, rate, range, delivery aspect, light, first lens or the cut's first timecode."""
 
@@ -24,7 +30,12 @@ class SetScene(Command):
     delivery: Delivery | None = None
     cut_start: Annotated[str, StringConstraints(strip_whitespace=True)] | None = None
     #: The exposure value at ISO 100 that shows the stage as it is lit.
-    light_ev: float | None = None
+    light_ev: float | None = Field(default=None, ge=-10, le=25)
+    #: Where the sun stands: bearing as pan, height above the horizon, degrees.
+    sun_bearing: float | None = Field(default=None, ge=-360, le=360)
+    sun_height: float | None = Field(default=None, ge=1, le=90)
+    fill: float | None = Field(default=None, ge=0, le=2)
+    rim: float | None = Field(default=None, ge=0, le=2)
     #: What every new camera gets.
     first_back: FilmBack | None = None
     first_gate: Gate | None = None
@@ -41,9 +52,10 @@ class SetScene(Command):
             if value is not None:
                 update[field] = value
                 said.append(f"{word} to {getattr(value, 'label', value)}")
-        if self.light_ev is not None:
-            update["surround"] = changed(scene.surround, light_ev=self.light_ev)
-            said.append(f"light to EV {self.light_ev:g}")
+        light = {name: value for name in _LIGHT if (value := getattr(self, name)) is not None}
+        if light:
+            update["surround"] = changed(scene.surround, **light)
+            said += [_LIGHT[name].format(value) for name, value in light.items()]
         update |= self._first(scene, said)
         if not update:
             raise BadInput("Nothing to set was named.", "Give a name, rate, frames, delivery or cut_start.")

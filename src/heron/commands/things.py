@@ -224,7 +224,7 @@ class DuplicateThings(Command):
         for (table, old), id_ in zip(chosen, new_ids, strict=True):
             there = getattr(scene, table)
             name = (
-                self.name if self.name and len(chosen) == 1 else copy_name(old.name, {i.name for i in there})
+                self.name if self.name and len(chosen) == 1 else copy_name(old.name, {i.name for i in there}, says=table == "cameras")
             )
             if table != "cameras":
                 refuse_taken(scene, table, name)

@@ -33,6 +33,10 @@ class Surround(Model):
     sun_height: float = Field(default=45.0, ge=1, le=90)
     #: The exposure value at ISO 100 that shows the stage as it is lit.
     light_ev: float = Field(default=9.6, ge=-10, le=25)
+    #: Light from where the picture is taken, that keeps faces readable in shade, in shares of the sky's.
+    fill: float = Field(default=0.25, ge=0, le=2)
+    #: Light on the edges that turn away, in shares of the sun's.
+    rim: float = Field(default=0.15, ge=0, le=2)
 
 
 class FirstLens(Model):

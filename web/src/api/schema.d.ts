@@ -1015,7 +1015,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Look
              * @default []
@@ -2038,7 +2038,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             frames: components["schemas"]["Frames"];
         };
         /**
@@ -2251,8 +2251,10 @@ export interface components {
             shots?: components["schemas"]["Shot"][];
             /**
              * @default {
+             *       "fill": 0.25,
              *       "ground": "#a39a84",
              *       "light_ev": 9.6,
+             *       "rim": 0.15,
              *       "sky_high": "#b9c6cc",
              *       "sky_low": "#e8e2d4",
              *       "sun_bearing": 40,
@@ -2566,6 +2568,8 @@ export interface components {
             /** Cut Start */
             cut_start?: string | null;
             delivery?: components["schemas"]["Delivery"] | null;
+            /** Fill */
+            fill?: number | null;
             first_back?: components["schemas"]["FilmBack"] | null;
             /** First Focal */
             first_focal?: number | null;
@@ -2585,6 +2589,12 @@ export interface components {
             name?: string | null;
             /** Rate */
             rate?: string | null;
+            /** Rim */
+            rim?: number | null;
+            /** Sun Bearing */
+            sun_bearing?: number | null;
+            /** Sun Height */
+            sun_height?: number | null;
         };
         /**
          * SetShot
@@ -2644,6 +2654,21 @@ export interface components {
             stage: components["schemas"]["Frames"];
         };
         /**
+         * ShowCameras
+         * @description Show cameras on the stage and the plan, or hide them; a locked one too, since nothing it sees changes.
+         */
+        ShowCameras: {
+            /** Ids */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cameras.show";
+            /** Shown */
+            shown: boolean;
+        };
+        /**
          * SizePiece
          * @description Size a piece by one of its corners, dragged to a place on the plan; the opposite corner stays.
          */
@@ -2684,6 +2709,11 @@ export interface components {
          */
         Surround: {
             /**
+             * Fill
+             * @default 0.25
+             */
+            fill?: number;
+            /**
              * Ground
              * @default #a39a84
              */
@@ -2693,6 +2723,11 @@ export interface components {
              * @default 9.6
              */
             light_ev?: number;
+            /**
+             * Rim
+             * @default 0.15
+             */
+            rim?: number;
             /**
              * Sky High
              * @default #b9c6cc

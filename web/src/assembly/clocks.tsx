@@ -1,25 +1,28 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { showTimecode } from "../api/samples";
+import type { CutTable } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { CUT, cutTable, useVersion } from "../store/samples";
-import { scrubCut, scrubStage } from "../store/view";
+import { notice, scrubCut, scrubStage } from "../store/view";
 
 function Clock({
   name,
   value,
   on,
   onType,
+  wide,
 }: {
   name: string;
   value: string;
   on: boolean;
-  onType?: (n: number) => void;
+  onType?: (text: string) => void;
+  wide?: boolean;
 }) {
   const [text, setText] = useState<string | null>(null);
+  const dropped = useRef(false);
   const done = () => {
-    const n = Number.parseInt(text ?? "", 10);
-    if (!Number.isNaN(n)) onType?.(n);
+    if (text !== null && text !== value) onType?.(text.trim());
     setText(null);
   };
   return (
@@ -27,16 +30,23 @@ function Clock({
       <span className="text-xs text-faint">{name}</span>
       {onType ? (
         <input
-          aria-label={`${name} frame`}
-          className={`w-14 rounded-sm bg-transparent text-lg font-semibold ${on ? "text-slate" : ""}`}
+          aria-label={wide ? `${name} timecode` : `${name} frame`}
+          className={`${wide ? "w-28" : "w-14"} rounded-sm bg-transparent text-lg font-semibold ${on ? "text-slate" : ""}`}
           value={text ?? value}
           onFocus={(e) => e.currentTarget.select()}
           onChange={(e) => setText(e.target.value)}
-          onBlur={done}
+          onBlur={() => {
+            if (dropped.current) setText(null);
+            else done();
+            dropped.current = false;
+          }}
           onKeyDown={(e) => {
             e.stopPropagation();
             if (e.key === "Enter") e.currentTarget.blur();
-            if (e.key === "Escape") setText(null);
+            if (e.key === "Escape") {
+              dropped.current = true;
+              e.currentTarget.blur();
+            }
           }}
         />
       ) : (
@@ -44,6 +54,30 @@ function Clock({
       )}
     </div>
   );
+}
+
+/** A frame that was typed; what is none is said. */
+function frame(text: string, go: (n: number) => void): void {
+  if (/^-?\d+$/.test(text)) go(Number(text));
+  else notice("That is no frame.", "Type a whole number.");
+}
+
+/** Go to a timecode of the cut, typed with or without its colons; few digits are the last of it. */
+function goTimecode(table: CutTable, text: string): void {
+  const digits = text.replace(/\D/g, "");
+  const asked = Number(digits);
+  const labels = table.timecode;
+  // Fewer than all eight leave the hours, or more, as they are here.
+  const lead = 10 ** digits.length;
+  const here = labels[useMoment.getState().cut] ?? labels[0];
+  const wanted = digits.length >= 8 ? asked : here - (here % lead) + asked;
+  const at = labels.indexOf(wanted);
+  if (digits && at >= 0) {
+    scrubCut(at);
+    return;
+  }
+  const [first, last] = [labels[0], labels[labels.length - 1]].map((t) => showTimecode(t, table.drop));
+  notice("The cut has no such timecode.", `It runs from ${first} to ${last}.`);
 }
 
 /** The same moment three ways: stage frame, shot frame, cut timecode. */
@@ -57,17 +91,24 @@ export function Clocks() {
   const inCut = (clock === "cut" || shot >= 0) && table && table.length > 0;
   return (
     <div className="flex items-baseline gap-4" data-testid="clocks">
-      <Clock name="Stage" value={gap ? "—" : String(stage)} on={clock === "stage"} onType={scrubStage} />
+      <Clock
+        name="Stage"
+        value={gap ? "—" : String(stage)}
+        on={clock === "stage"}
+        onType={(text) => frame(text, scrubStage)}
+      />
       <Clock
         name={shotName ? `Shot ${shotName}` : "Shot"}
         value={placed && !gap ? String(cut - placed.cut_first + 1) : "—"}
         on={false}
-        onType={placed ? (n) => scrubCut(placed.cut_first + n - 1) : undefined}
+        onType={placed ? (text) => frame(text, (n) => scrubCut(placed.cut_first + n - 1)) : undefined}
       />
       <Clock
         name="Cut"
         value={inCut ? showTimecode(table.timecode[cut], table.drop) : "—"}
         on={clock === "cut"}
+        wide
+        onType={inCut && table ? (text) => goTimecode(table, text) : undefined}
       />
     </div>
   );

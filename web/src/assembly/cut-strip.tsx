@@ -29,6 +29,32 @@ function edgesAt(
   return edge === "last" ? [own, other] : [other, own];
 }
 
+/** The keyboard on a shot: along the shots, its ends, and its place in the cut. */
+function shotKey(e: React.KeyboardEvent, shot: Shot, order: Placed[]): void {
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+  const at = order.findIndex((p) => p.id === shot.id);
+  const shots = useDocument.getState().scene?.shots ?? [];
+  const trim = (edge: "first" | "last") =>
+    send({ kind: "shot.trim", shot: shot.id, [edge]: shot.stage[edge] + (by ?? 0), ripple: true });
+  if (e.key === "Enter" || e.key === " ") select("shot", [shot.id]);
+  else if (!by) return;
+  else if (e.shiftKey) void trim("last").then(complain);
+  else if (e.altKey) void trim("first").then(complain);
+  else if (e.ctrlKey || e.metaKey) {
+    const others = order.filter((p) => p.id !== shot.id);
+    const before = others[at + by]?.id ?? null;
+    if (at + by >= 0 && at + by < order.length)
+      void send({ kind: "shot.move", shot: shot.id, before }).then(complain);
+  } else {
+    const next = shots.find((s) => s.id === order[at + by]?.id);
+    if (next) {
+      select("shot", [next.id]);
+      document.querySelector<HTMLElement>(`[data-shot="${CSS.escape(next.name)}"]`)?.focus();
+    }
+  }
+  e.preventDefault();
+}
+
 type Placed = { id: string; cut_first: number; cut_last: number };
 
 function ShotBlock({
@@ -126,11 +152,16 @@ function ShotBlock({
       className={`absolute top-1 bottom-1 overflow-hidden rounded-[3px] border bg-sheet ${selected ? "border-slate ring-2 ring-slate" : "border-ink/50"}`}
       style={{ left: xOf(along, placed.cut_first), width: Math.max(width - 1, 2) }}
       data-shot={shot.name}
+      role="button"
+      tabIndex={0}
+      aria-label={`Shot ${shot.name}, camera ${camera?.letter}, ${length} frames`}
+      aria-pressed={selected}
+      onKeyDown={(e) => shotKey(e, shot, order)}
       title={`Shot ${shot.name}: ${camera?.letter} ${camera?.name}, stage ${shot.stage.first}–${shot.stage.last}`}
       {...carry}
       onDoubleClick={() => scrubCut(placed.cut_first)}
     >
-      <div className="h-1.5" style={{ background: colour }} />
+      <div className="h-1" style={{ background: colour }} />
       <div className="flex items-center gap-1.5 px-2 py-0.5 text-sm whitespace-nowrap">
         <b>{shot.name}</b>
         {width > 60 && camera && <Letter letter={camera.letter} size={18} />}
@@ -228,10 +259,10 @@ export function CutStrip({ rate }: { rate: number }) {
   const table = cutTable();
   const last = Math.max((table?.length ?? 0) - 1, rate * 4);
   const label = (f: number) =>
-    table && f <= table.length ? showTimecode(table.timecode[f], table.drop).slice(3) : "";
+    table && f <= table.length ? showTimecode(table.timecode[f], table.drop) : "";
   return (
     <RuledStrip clock="cut" name="Cut" first={0} last={last} onScrub={scrubCut} label={label} rate={rate}>
-      <Lane name="Shots" height={62}>
+      <Lane name="Shots" height={54}>
         <Shots />
       </Lane>
     </RuledStrip>

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { memo, useMemo, useRef } from "react";
+import { ChevronsDownUp, ChevronsUpDown } from "lucide-react";
+import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { catalogue } from "../api/queries";
 import {
   type Act,
@@ -11,16 +12,21 @@ import {
   POSE,
 } from "../api/types";
 import { useDocument } from "../store/document";
-import { hue } from "../store/hues";
+import { lineHue } from "../store/hues";
 import { type KeysHere, keysOf } from "../store/keys";
-import { useMoment } from "../store/moment";
+import { rate, useMoment } from "../store/moment";
 import { useOnAir } from "../store/seen";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, scrubStage, select, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
 import { LongList } from "../ui/long-list";
-import { labelOf, moveKeys } from "../verbs/keys";
-import { type FrameHeld, Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "./strip";
+import { deleteKeys, labelOf, moveKeys } from "../verbs/keys";
+import { type FrameHeld, Lane, LaneHeight, RuledStrip, useAlong, useFrameHold, visible, xOf } from "./strip";
+
+/** How tall a lane is, pixels. */
+const TALL = 22;
+const THIN = 15;
 
 const stage = () => useMoment.getState().stage;
 
@@ -56,7 +62,7 @@ function ActBlock({ figure, act, index }: { figure: Figure; act: Act; index: num
     });
   return (
     <div
-      className="absolute top-0.5 bottom-0.5 cursor-grab overflow-hidden rounded-[3px] px-1.5 text-xs leading-[18px] whitespace-nowrap text-white"
+      className="absolute top-0.5 bottom-0.5 cursor-grab overflow-hidden rounded-[3px] flex items-center px-1.5 text-xs leading-none whitespace-nowrap text-white"
       style={{
         left: xOf(along, act.frames.first),
         width: Math.max(width - 1, 2),
@@ -90,8 +96,18 @@ function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | 
         key={key.frame}
         aria-label={`Key at ${key.frame}`}
         title={`${keyWords(specs, key)} at ${key.frame}: drag to move in time`}
-        className="absolute top-1 h-3.5 w-3.5 cursor-ew-resize"
+        className="absolute top-1/2 h-3.5 w-3.5 -translate-y-1/2 cursor-ew-resize"
         style={{ left: xOf(along, key.frame) + along.ppf / 2 - 7 }}
+        onKeyDown={(e) => {
+          const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+          const gone = e.key === "Delete" || e.key === "Backspace";
+          if (!by && !gone) return;
+          e.preventDefault();
+          const far = (by ?? 0) * (e.shiftKey ? Math.round(rate()) : 1);
+          void send(gone ? deleteKeys(thing.id, key.frame) : moveKeys(thing.id, key.frame, far)).then(
+            complain,
+          );
+        }}
         {...drag(key.frame)}
         data-key={`${"letter" in thing ? thing.letter : thing.name}-${key.frame}`}
       >
@@ -138,11 +154,11 @@ const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera
       name={
         <button
           type="button"
-          className="flex min-w-0 items-center gap-1.5"
+          className="flex min-w-0 items-center gap-1.5 pl-0.5"
           onClick={() => select("camera", [camera.id])}
           onDoubleClick={() => lookThrough({ camera: camera.id })}
         >
-          <Letter letter={camera.letter} size={17} air={air} />
+          <Letter letter={camera.letter} size={14} air={air} />
           <span className="truncate">{camera.name}</span>
         </button>
       }
@@ -167,7 +183,7 @@ function FocusMarks({ camera }: { camera: Camera }) {
           key={mark.frame}
           aria-label={`Focus arrives at ${mark.frame}`}
           title={`Focus racks over ${mark.over} frames and arrives at ${mark.frame}`}
-          className="absolute top-1 h-3.5"
+          className="absolute top-1/2 h-3.5 -translate-y-1/2"
           style={{ left: x - mark.over * along.ppf, width: mark.over * along.ppf + 6 }}
           onClick={() => scrubStage(mark.frame)}
         >
@@ -186,11 +202,11 @@ function CoveredRanges({ camera, ranges }: { camera: Camera; ranges: Range[] }) 
       <div
         key={name}
         title={`Shot ${name} shows ${first}–${last}`}
-        className="absolute top-[7px] h-2 rounded-full opacity-60"
+        className="absolute top-1/2 h-2 -translate-y-1/2 rounded-full opacity-60"
         style={{
           left: xOf(along, first),
           width: (last - first + 1) * along.ppf,
-          background: hue(camera.letter),
+          background: lineHue(camera.letter),
         }}
       />
     ));
@@ -208,7 +224,7 @@ function PersonLane({ figure }: { figure: Figure }) {
           onClick={() => select("figure", [figure.id])}
         >
           <span
-            className="inline-block h-3 w-3 shrink-0 rounded-full"
+            className="inline-block h-2.5 w-2.5 shrink-0 rounded-full"
             style={{ background: figure.look.coat }}
           />
           <span className="truncate">{figure.name}</span>
@@ -240,16 +256,48 @@ function MoverLane({ mover }: { mover: Mover }) {
 export function StageStrip({ rate }: { rate: number }) {
   const scene = useDocument((s) => s.shown);
   const ranges = useRanges();
+  const folded = useWishes((s) => s.folded);
+  const onAir = useOnAir();
+  const ids = useView((s) => s.ids);
+  const room = useRef<HTMLDivElement>(null);
+  const [high, setHigh] = useState(0);
+  const there = scene !== null;
+  useLayoutEffect(() => {
+    const el = room.current;
+    if (!el || !there) return;
+    const measure = () => setHigh(el.clientHeight);
+    measure();
+    const watch = new ResizeObserver(measure);
+    watch.observe(el);
+    return () => watch.disconnect();
+  }, [there]);
   if (!scene) return null;
-  const lanes = [
+  const all = [
     ...scene.figures.map((thing) => ({ of: "figure" as const, thing })),
     ...scene.cameras.map((thing) => ({ of: "camera" as const, thing })),
     ...scene.movers.map((thing) => ({ of: "mover" as const, thing })),
   ];
+  const lanes = folded
+    ? all.filter(({ of, thing }) => of === "figure" || thing.id === onAir || ids.includes(thing.id))
+    : all;
+  // As tall as they fit, and never too thin to read.
+  const height = Math.round(Math.min(Math.max(high / Math.max(lanes.length, 1), THIN), TALL));
   return (
     <RuledStrip
       clock="stage"
       name="Stage"
+      more={
+        <button
+          type="button"
+          className="text-faint hover:text-ink"
+          title={folded ? "Show every lane" : "Only figures, what is selected and what is on air"}
+          aria-label={folded ? "Show every lane" : "Fold the lanes"}
+          aria-pressed={folded}
+          onClick={() => useWishes.setState({ folded: !folded })}
+        >
+          {folded ? <ChevronsUpDown size={14} /> : <ChevronsDownUp size={14} />}
+        </button>
+      }
       first={scene.frames.first}
       last={scene.frames.last}
       onScrub={scrubStage}
@@ -262,17 +310,28 @@ export function StageStrip({ rate }: { rate: number }) {
           What figures do and where cameras have keys will stand here, by frame.
         </p>
       )}
-      <LongList items={lanes} keyOf={(lane) => lane.thing.id} height={22} className="h-full" label="Lanes">
-        {(lane) =>
-          lane.of === "figure" ? (
-            <PersonLane figure={lane.thing} />
-          ) : lane.of === "camera" ? (
-            <CameraLane camera={lane.thing} ranges={ranges.get(lane.thing.id) ?? NOWHERE} />
-          ) : (
-            <MoverLane mover={lane.thing} />
-          )
-        }
-      </LongList>
+      <div ref={room} className="h-full">
+        <LaneHeight value={height}>
+          <LongList
+            items={lanes}
+            keyOf={(lane) => lane.thing.id}
+            height={height}
+            className="h-full"
+            label="Lanes"
+            shown={lanes.findIndex((lane) => ids.includes(lane.thing.id))}
+          >
+            {(lane) =>
+              lane.of === "figure" ? (
+                <PersonLane figure={lane.thing} />
+              ) : lane.of === "camera" ? (
+                <CameraLane camera={lane.thing} ranges={ranges.get(lane.thing.id) ?? NOWHERE} />
+              ) : (
+                <MoverLane mover={lane.thing} />
+              )
+            }
+          </LongList>
+        </LaneHeight>
+      </div>
     </RuledStrip>
   );
 }

@@ -41,6 +41,8 @@ interface Props {
   rate: number;
   children: ReactNode;
   className?: string;
+  /** Beside its name. */
+  more?: ReactNode;
 }
 
 /** A ruler with its lanes: drag the ruler to scrub, wheel to move along, Ctrl-wheel to go closer. */
@@ -54,6 +56,7 @@ export function RuledStrip({
   rate,
   children,
   className = "",
+  more,
 }: Props) {
   const room = useRef<HTMLDivElement>(null);
   const head = useRef<HTMLDivElement>(null);
@@ -134,7 +137,8 @@ export function RuledStrip({
             className={`flex shrink-0 items-center px-2 text-xs ${on ? "font-semibold text-slate" : "text-faint"}`}
             style={{ width: NAMES }}
           >
-            {name}
+            <span className="flex-1">{name}</span>
+            {more}
           </div>
           <div className="relative flex-1 overflow-hidden" data-testid={`ruler-${clock}`}>
             {loop && (
@@ -197,11 +201,15 @@ function Scrubber({ clock, name, label, onScrub }: Pick<Props, "clock" | "name" 
   );
 }
 
+const Height = createContext(22);
+/** How tall the lanes inside it are, pixels. */
+export const LaneHeight = Height.Provider;
+
 /** One lane: its name on the left, its contents along the frames. */
 export function Lane({
   name,
   children,
-  height = 22,
+  height,
   on,
 }: {
   name: ReactNode;
@@ -209,8 +217,12 @@ export function Lane({
   height?: number;
   on?: boolean;
 }) {
+  const usual = useContext(Height);
   return (
-    <div className={`flex border-b border-line/60 ${on ? "bg-slate-wash/60" : ""}`} style={{ height }}>
+    <div
+      className={`flex border-b border-line/60 ${on ? "bg-slate-wash/60" : ""}`}
+      style={{ height: height ?? usual }}
+    >
       <div
         className="flex shrink-0 items-center overflow-hidden border-r border-line px-2 text-xs"
         style={{ width: NAMES }}

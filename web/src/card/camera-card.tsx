@@ -13,7 +13,7 @@ import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
-import { duplicateSelected, removeSelected } from "../verbs/things";
+import { duplicateSelected, removeCamera } from "../verbs/things";
 import { fieldOf } from "./channel-field";
 import { ClippingSection } from "./glass/clipping-section";
 import { ExposureSection } from "./glass/exposure-section";
@@ -26,7 +26,6 @@ import { Section } from "./section";
 export function CameraCard({ camera }: { camera: Camera }) {
   const stage = useMoment((s) => s.stage);
   useVersion(camera.id);
-  useLoose((s) => s.loose);
   const seen = useView((s) => typeof s.through === "object" && s.through.camera === camera.id);
   const specs = useQuery(catalogue).data?.channels.camera;
   const row = cameraRow(camera.id, stage);
@@ -41,6 +40,8 @@ export function CameraCard({ camera }: { camera: Camera }) {
     }
     return send({ kind: "thing.put", thing: camera.id, frame: stage, keep: "rest", ...touched }, at);
   };
+  // A key is due where the camera was moved by hand and nothing keeps it.
+  const due = useLoose((s) => s.loose?.camera === camera.id && s.loose.frame === stage);
   const here = keysOf(camera, POSE).some((k) => k.frame === stage);
   return (
     <div data-testid="camera-card">
@@ -76,7 +77,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
         <Button tip="Duplicate with its keys" hint="Ctrl D" onClick={duplicateSelected}>
           <Copy size={14} />
         </Button>
-        <Button tip="Delete" hint="Delete" disabled={camera.locked} onClick={() => removeSelected()}>
+        <Button tip="Delete" hint="Delete" onClick={() => removeCamera(camera.id)}>
           <Trash2 size={14} />
         </Button>
       </div>
@@ -86,7 +87,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
         title="Place and direction"
         side={
           <Button
-            tone={here ? "plain" : "ochre"}
+            tone={due ? "ochre" : "plain"}
             tip={here ? "Set the key at this frame again" : "Set a key on place and direction at this frame"}
             hint="K"
             disabled={camera.locked}

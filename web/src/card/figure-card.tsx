@@ -4,7 +4,7 @@ import { catalogue } from "../api/queries";
 import type { Act, Command, Does, Figure, Problem, Spot } from "../api/types";
 import { useDocument } from "../store/document";
 import type { Touched } from "../store/loose";
-import { useMoment } from "../store/moment";
+import { rate, useMoment } from "../store/moment";
 import { samplesOf, useVersion } from "../store/samples";
 import { endTry, send, tryOut } from "../store/sending";
 import { complain, scrubStage, useView } from "../store/view";
@@ -159,6 +159,7 @@ function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index:
       digits={0}
       step={1}
       unit="f"
+      perSecond={rate()}
       onSet={(v, at) => set({ ...act, frames: { ...act.frames, [end]: Math.round(v) } }, at)}
     />
   );

@@ -3,7 +3,7 @@ import { Eye, EyeOff, Lock, Plus } from "lucide-react";
 import { ask, client } from "../api/client";
 import { catalogue, useRateName } from "../api/queries";
 import type { Command, Delivery, Does, Scene } from "../api/types";
-import { useMoment } from "../store/moment";
+import { rate, useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
@@ -20,7 +20,6 @@ const line = "flex min-w-0 items-center gap-2 rounded-[3px] px-1 py-0.5 text-lef
 
 /** The scene itself, and everything on its stage by name. */
 export function SceneCard({ scene }: { scene: Scene }) {
-  const stage = useMoment((s) => s.stage);
   const choices = useQuery(catalogue).data;
   const rateName = useRateName();
   const set = (what: Partial<Omit<Extract<Command, { kind: "scene.set" }>, "kind">>, at?: number) =>
@@ -42,6 +41,7 @@ export function SceneCard({ scene }: { scene: Scene }) {
           digits={0}
           step={1}
           unit="f"
+          perSecond={rate()}
           onSet={(first, at) => set({ frames: { ...scene.frames, first: Math.round(first) } }, at)}
         />
         <NumberField
@@ -50,6 +50,7 @@ export function SceneCard({ scene }: { scene: Scene }) {
           digits={0}
           step={1}
           unit="f"
+          perSecond={rate()}
           onSet={(last, at) => set({ frames: { ...scene.frames, last: Math.round(last) } }, at)}
         />
         <TextField
@@ -67,20 +68,9 @@ export function SceneCard({ scene }: { scene: Scene }) {
             <span className="text-faint">Empty: any focal length will do.</span>
           )}
         </p>
-        <NumberField
-          label="The stage is lit for"
-          value={scene.surround.light_ev}
-          unit="EV"
-          digits={1}
-          step={0.1}
-          onTry={(light_ev) => tryOut({ kind: "scene.set", light_ev }, stage)}
-          onSet={(light_ev, at) => {
-            endTry();
-            return set({ light_ev }, at);
-          }}
-        />
       </Section>
       <FirstLens scene={scene} />
+      <Light scene={scene} />
       <Section title="Delivery aspect">
         <div className="flex flex-wrap gap-1">
           {choices?.deliveries.map((d) => (
@@ -217,6 +207,38 @@ function FirstLens({ scene }: { scene: Scene }) {
           .map((mm) => ({ value: String(mm), label: `${mm} mm` }))}
         onSet={async (mm) => complain(await set({ first_focal: Number(mm) }))}
       />
+    </Section>
+  );
+}
+
+const LIGHTS = [
+  ["sun_bearing", "Sun's bearing", "°", 1, 0],
+  ["sun_height", "Sun's height", "°", 1, 0],
+  ["fill", "Fill in the shade", "", 0.02, 2],
+  ["rim", "Rim on edges", "", 0.02, 2],
+  ["light_ev", "The stage is lit for", "EV", 0.1, 1],
+] as const;
+
+/** Sun, fill and rim; the sun can be turned on the plan too. */
+function Light({ scene }: { scene: Scene }) {
+  const stage = useMoment((s) => s.stage);
+  return (
+    <Section title="Light">
+      {LIGHTS.map(([name, label, unit, step, digits]) => (
+        <NumberField
+          key={name}
+          label={label}
+          value={scene.surround[name]}
+          unit={unit}
+          step={step}
+          digits={digits}
+          onTry={(value) => tryOut({ kind: "scene.set", [name]: value }, stage)}
+          onSet={(value, at) => {
+            endTry();
+            return send({ kind: "scene.set", [name]: value }, at);
+          }}
+        />
+      ))}
     </Section>
   );
 }

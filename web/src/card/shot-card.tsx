@@ -1,6 +1,7 @@
 import { Trash2 } from "lucide-react";
 import type { Command, Shot } from "../api/types";
 import { useDocument } from "../store/document";
+import { rate } from "../store/moment";
 import { CUT, placedShots, useVersion } from "../store/samples";
 import { send } from "../store/sending";
 import { complain, scrubCut } from "../store/view";
@@ -48,6 +49,7 @@ export function ShotCard({ shot }: { shot: Shot }) {
           digits={0}
           step={1}
           unit="f"
+          perSecond={rate()}
           onSet={trim("first")}
         />
         <NumberField
@@ -56,6 +58,7 @@ export function ShotCard({ shot }: { shot: Shot }) {
           digits={0}
           step={1}
           unit="f"
+          perSecond={rate()}
           onSet={trim("last")}
         />
         <p className="text-sm text-faint">
@@ -71,10 +74,12 @@ export function ShotCard({ shot }: { shot: Shot }) {
         )}
         <NumberField
           label="Black before it"
+          counts
           value={shot.gap_before}
           digits={0}
           step={1}
           unit="f"
+          perSecond={rate()}
           onSet={(v, at) => set({ gap_before: Math.round(v) }, at)}
         />
         <Button

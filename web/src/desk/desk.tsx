@@ -7,13 +7,14 @@ import { useDocument } from "../store/document";
 import { recallLoose } from "../store/loose";
 import { pause, settle } from "../store/moment";
 import { closeScene, lookAt, openScene, watchScene } from "../store/sending";
+import { useSpace } from "../store/space";
 import { cameraSeen, prune, useView } from "../store/view";
 import { Boundary } from "../ui/boundary";
 import { frameSelected } from "../verbs/things";
 import { Viewfinder } from "../viewfinder/viewfinder";
 import { Dialogs } from "./dialogs";
 import { HistoryPanel } from "./history-panel";
-import { followPlace, goTo, type Place } from "./place";
+import { followPlace, goTo, keepView, type Place, recallView } from "./place";
 import { onKey } from "./shortcuts";
 import { TopBar } from "./top-bar";
 
@@ -34,8 +35,10 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
     void openScene(place.scene, place.look).then(async (problem) => {
       if (gone) return;
       if (problem) return setPhase(`${problem.title} ${problem.remedy}`);
-      frameSelected();
+      const back = recallView(place.scene);
+      if (!back) frameSelected();
       goTo(place);
+      useSpace.setState({ recalled: back });
       setPhase("open");
       await recallLoose();
     });
@@ -50,6 +53,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
     if (phase !== "open") return;
     const ends = [
       followPlace(),
+      keepView(),
       useDocument.subscribe((now, was) => {
         if (now.scene === was.scene) return;
         prune();

@@ -1,12 +1,14 @@
 import { useState } from "react";
 import { itemOf, useDocument } from "../store/document";
 import { send } from "../store/sending";
-import { complain, useView } from "../store/view";
+import { useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
+import { deleteThings } from "../verbs/things";
+import { ACTIONS, keyShown, ON_PANELS } from "./actions";
+import { FindDialog } from "./find-dialog";
 import { KitDialog } from "./kit-dialog";
-import { KEYS } from "./shortcuts";
 
 const close = () => useView.setState({ asking: null });
 
@@ -16,17 +18,20 @@ export function Dialogs() {
   if (!asking) return null;
   if (asking.what === "name-camera") return <NameCamera id={asking.camera} />;
   if (asking.what === "delete-camera") return <DeleteCamera id={asking.camera} />;
+  if (asking.what === "find") return <FindDialog onClose={close} />;
   if (asking.what === "kit") return <KitDialog onClose={close} />;
   return (
     <Dialog title="Keys" onClose={close}>
       <table className="w-full text-sm">
         <tbody>
-          {KEYS.map(([key, does]) => (
-            <tr key={key} className="border-b border-line/60">
-              <td className="py-1 pr-4 font-semibold whitespace-nowrap">{key}</td>
-              <td>{does}</td>
-            </tr>
-          ))}
+          {[...ACTIONS.filter((a) => a.keys).map((a) => [keyShown(a), a.does]), ...ON_PANELS].map(
+            ([key, does]) => (
+              <tr key={key} className="border-b border-line/60">
+                <td className="py-1 pr-4 font-semibold whitespace-nowrap">{key}</td>
+                <td>{does}</td>
+              </tr>
+            ),
+          )}
         </tbody>
       </table>
     </Dialog>
@@ -96,7 +101,7 @@ function DeleteCamera({ id }: { id: string }) {
           tone="wrong"
           onClick={async () => {
             close();
-            complain(await send({ kind: "things.delete", ids: [id] }));
+            await deleteThings([id]);
           }}
         >
           Delete camera and {shots.length === 1 ? "shot" : "shots"}

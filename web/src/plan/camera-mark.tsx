@@ -1,6 +1,7 @@
 import { memo, useMemo, useRef } from "react";
 import { type Camera, POSE } from "../api/types";
-import { hue, onHue } from "../store/hues";
+import { useDocument } from "../store/document";
+import { hue, lineHue, onHue } from "../store/hues";
 import { keysOf } from "../store/keys";
 import { cameraRow, poseOf, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
@@ -10,6 +11,7 @@ import { useOnAir } from "../store/seen";
 import { ahead, headingOf, type Point, toSheet, useSpace } from "../store/space";
 import { lookThrough, select, useView } from "../store/view";
 import { carry } from "../verbs/carry";
+import { placed } from "./badges";
 import { carriedOver, placing } from "./carrying";
 import { PathMark } from "./figure-mark";
 import type { TakeHold } from "./grab";
@@ -41,10 +43,12 @@ export const CameraMark = memo(function CameraMark({
   const fill = useRef<SVGPathElement>(null);
   const drawn = useRef<{ row?: Float32Array; space?: object; selected?: boolean }>({});
   const band = useRef<SVGPathElement>(null);
+  const tie = useRef<SVGPathElement>(null);
   const edges = useRef<(SVGLineElement | null)[]>([]);
   const grips = useRef<(SVGLineElement | null)[]>([]);
   const loose = useLoose((s) => s.loose?.camera === camera.id);
   const colour = hue(camera.letter);
+  const line = lineHue(camera.letter);
   const air = useOnAir() === camera.id;
   useLive(() => {
     const row = cameraRow(camera.id, stage());
@@ -55,7 +59,11 @@ export const CameraMark = memo(function CameraMark({
     drawn.current = { row, space, selected };
     const of = cameraColumns();
     const [x, y] = toSheet(space, row[of.x], row[of.z]);
-    body.current?.setAttribute("transform", `translate(${x} ${y})`);
+    const shown = useDocument.getState().shown;
+    const [bx, by] = (shown && placed(shown, stage(), space).letters.get(camera.id)) ?? [x, y];
+    body.current?.setAttribute("transform", `translate(${bx} ${by})`);
+    // A letter that had to give way is tied to where its camera is.
+    tie.current?.setAttribute("d", bx === x && by === y ? "" : `M${bx} ${by} L${x} ${y}`);
     const reach = (selected ? LONG : SHORT) * space.scale;
     const ends = [1, -1].map((side) => {
       const [ax, ay] = ahead(row[of.pan] + (side * row[of.horizontal_deg]) / 2);
@@ -94,20 +102,20 @@ export const CameraMark = memo(function CameraMark({
       <path
         ref={band}
         data-band={camera.letter}
-        fill={colour}
+        fill={line}
         fillOpacity={0.3}
-        stroke={colour}
+        stroke={line}
         strokeWidth={1.2}
         pointerEvents="none"
       />
-      <path ref={fill} fill={colour} fillOpacity={selected ? 0.13 : 0.09} pointerEvents="none" />
+      <path ref={fill} fill={line} fillOpacity={selected ? 0.13 : 0.09} pointerEvents="none" />
       {[0, 1].map((i) => (
         <g key={i}>
           <line
             ref={(el) => {
               edges.current[i] = el;
             }}
-            stroke={colour}
+            stroke={line}
             strokeWidth={selected ? 1.8 : 1}
             strokeDasharray={loose ? "5 4" : undefined}
             pointerEvents="none"
@@ -126,6 +134,7 @@ export const CameraMark = memo(function CameraMark({
           </line>
         </g>
       ))}
+      <path ref={tie} stroke={line} strokeWidth={1.5} pointerEvents="none" />
       <g
         ref={body}
         {...carrying}
@@ -202,7 +211,7 @@ export const CameraPathMark = memo(function CameraPathMark({
   const keys = useMemo(() => keysOf(camera, POSE).map((k) => k.frame), [camera]);
   return (
     <>
-      {keys.length > 1 && <PathMark thing={camera.id} colour={hue(camera.letter)} strong={selected} />}
+      {keys.length > 1 && <PathMark thing={camera.id} colour={lineHue(camera.letter)} strong={selected} />}
       {keys.length > 0 && selected && <KeyMarks camera={camera} frames={keys} />}
     </>
   );

@@ -61,6 +61,7 @@ export function carriedOver(what: Carried | null, from: Point, click: (hand: Han
     through: hand.shift,
   });
   return {
+    goesOn: true,
     move: (at, hand) => {
       what.pick();
       what.show(by(at, hand));

@@ -1,12 +1,14 @@
 import { memo, useMemo, useRef } from "react";
 import { placesOf } from "../api/samples";
 import type { Act, Figure, Mover } from "../api/types";
+import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { moverColumns, rowOf, samplesOf, useVersion } from "../store/samples";
 import { headingOf, type Point, snap, toSheet, useSpace } from "../store/space";
 import { select, useView } from "../store/view";
 import { carry, put } from "../verbs/carry";
 import { focusOn } from "../verbs/glass";
+import { placed } from "./badges";
 import { carriedOver, carrying } from "./carrying";
 import type { TakeHold } from "./grab";
 import { useLive } from "./live";
@@ -94,6 +96,7 @@ export const FigureMark = memo(function FigureMark({
 }) {
   const group = useRef<SVGGElement>(null);
   const body = useRef<SVGGElement>(null);
+  const label = useRef<SVGTextElement>(null);
   const scale = useSpace((s) => s.scale);
   useLive(() => {
     const row = rowOf(figure.id, stage());
@@ -101,6 +104,9 @@ export const FigureMark = memo(function FigureMark({
     const [x, y] = toSheet(useSpace.getState(), row[0], row[2]);
     group.current?.setAttribute("transform", `translate(${x} ${y})`);
     body.current?.setAttribute("transform", `rotate(${-row[3]})`);
+    const shown = useDocument.getState().shown;
+    const name = shown && placed(shown, stage(), useSpace.getState()).names.get(figure.id);
+    if (name) label.current?.setAttribute("transform", `translate(${name[0]} ${name[1] + 4})`);
   }, figure.id);
   const down = hold((from, e) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return null;
@@ -155,7 +161,7 @@ export const FigureMark = memo(function FigureMark({
         )}
       </g>
       <text
-        y={half + 14}
+        ref={label}
         textAnchor="middle"
         fontSize={12}
         fontWeight={selected ? 600 : 500}
@@ -163,7 +169,8 @@ export const FigureMark = memo(function FigureMark({
         stroke="var(--sheet)"
         strokeWidth={3}
         paintOrder="stroke"
-        pointerEvents="none"
+        className="cursor-pointer"
+        {...down}
       >
         {figure.name}
       </text>

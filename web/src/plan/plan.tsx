@@ -1,4 +1,15 @@
-import { Maximize, MousePointer2 } from "lucide-react";
+import {
+  Box,
+  BrickWall,
+  Cylinder,
+  Footprints,
+  Image,
+  Layers2,
+  Maximize,
+  MousePointer2,
+  PersonStanding,
+  TriangleRight,
+} from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
@@ -11,51 +22,89 @@ import { Button } from "../ui/button";
 import { focusOn } from "../verbs/glass";
 import { drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
 import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
+import { Elevation } from "./elevation";
 import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
 import { useGrab } from "./grab";
+import { usePlanKeys } from "./keyboard";
 import { PieceHandles, PieceMark } from "./piece-mark";
+import { SunMark } from "./sun";
 
-const TOOLS: [Tool, string, string][] = [
-  ["figure", "Figure", "Point at where it stands"],
-  ["walk", "Walk", "Click points for the selected figure; Enter ends"],
-  ["box", "Box", "Drag its footprint"],
-  ["post", "Post", "Drag from its middle"],
-  ["wall", "Wall", "Drag its length"],
-  ["platform", "Platform", "A step or platform figures stand on: drag its footprint"],
-  ["ramp", "Ramp", "Drag its footprint; it rises up the sheet"],
-  ["backdrop", "Backdrop", "Drag its length"],
+const TOOLS: { tool: Tool; label: string; tip: string; icon: typeof Box }[] = [
+  { tool: "figure", label: "Figure", tip: "Figure: point at where it stands", icon: PersonStanding },
+  {
+    tool: "walk",
+    label: "Walk",
+    tip: "Walk: click points for the selected figure; double-click ends",
+    icon: Footprints,
+  },
+  { tool: "box", label: "Box", tip: "Box: drag its footprint, or press for a metre", icon: Box },
+  {
+    tool: "post",
+    label: "Post",
+    tip: "Post: press where it stands, or drag from its middle",
+    icon: Cylinder,
+  },
+  { tool: "wall", label: "Wall", tip: "Wall: drag its length, or press for 3 m", icon: BrickWall },
+  {
+    tool: "platform",
+    label: "Platform",
+    tip: "Platform or step that figures stand on: drag its footprint",
+    icon: Layers2,
+  },
+  {
+    tool: "ramp",
+    label: "Ramp",
+    tip: "Ramp: drag its footprint; it rises up the sheet",
+    icon: TriangleRight,
+  },
+  { tool: "backdrop", label: "Backdrop", tip: "Backdrop: drag its length, or press for 6 m", icon: Image },
 ];
 
 function Tools() {
   const tool = useView((s) => s.tool);
   const figure = useView((s) => s.kind === "figure");
+  const seenFrom = useView((s) => s.seenFrom);
+  const flat = "border-transparent! bg-transparent px-0! w-7";
   return (
-    <div
-      className="flex flex-wrap items-center gap-0.5 px-1.5 py-1"
-      role="toolbar"
-      aria-label="Staging tools"
-    >
+    <div className="flex items-center px-1 py-1" role="toolbar" aria-label="Staging tools">
       <Button
         tip="Select and drag"
         hint="Esc"
         on={tool === "select"}
-        className="border-transparent!"
+        className="w-7 border-transparent! px-0!"
         onClick={() => useView.setState({ tool: "select" })}
       >
-        <MousePointer2 size={14} />
+        <MousePointer2 size={15} />
       </Button>
-      {TOOLS.map(([name, label, tip]) => (
+      {TOOLS.map(({ tool: name, label, tip, icon: Icon }) => (
         <Button
           key={name}
           tip={name === "walk" && !figure ? "Choose a figure first, then draw its walk" : tip}
           on={tool === name}
-          disabled={name === "walk" && !figure}
-          className="border-transparent! bg-transparent px-1.5!"
+          aria-label={label}
+          disabled={(name === "walk" && !figure) || seenFrom !== "above"}
+          className={flat}
           onClick={() => useView.setState({ tool: tool === name ? "select" : name })}
         >
-          {label}
+          <Icon size={16} />
         </Button>
       ))}
+      <span className="min-w-1 flex-1" />
+      <select
+        aria-label="The plan is seen"
+        title="Seen from above, or as an elevation  (E)"
+        className="field w-[4.6rem] text-xs"
+        value={seenFrom}
+        onKeyDown={(e) => e.stopPropagation()}
+        onChange={(e) => {
+          useView.setState({ seenFrom: e.target.value as typeof seenFrom, tool: "select" });
+          e.currentTarget.blur();
+        }}
+      >
+        <option value="above">Above</option>
+        <option value="front">Front</option>
+        <option value="side">Side</option>
+      </select>
     </div>
   );
 }
@@ -110,6 +159,7 @@ export function Plan() {
   const ids = useView((s) => s.ids);
   const tool = useView((s) => s.tool);
   const picking = useView((s) => s.picking);
+  const seenFrom = useView((s) => s.seenFrom);
   const space = useSpace();
   const [drawn, setDrawn] = useState<string | null>(null);
   const [walk, setWalk] = useState<Point[]>([]);
@@ -131,7 +181,7 @@ export function Plan() {
       const { scene: now, id } = useDocument.getState();
       if (now && id !== fitted.current && entry.contentRect.width > 20) {
         fitted.current = id ?? -1;
-        fit(now);
+        if (!useSpace.getState().recalled) fit(now);
       }
     });
     watch.observe(el);
@@ -158,7 +208,7 @@ export function Plan() {
   useEffect(() => {
     if (scene && sceneId !== fitted.current && useSpace.getState().width > 20) {
       fitted.current = sceneId ?? -1;
-      fit(scene);
+      if (!useSpace.getState().recalled) fit(scene);
     }
   }, [scene, sceneId]);
   useEffect(() => {
@@ -167,9 +217,11 @@ export function Plan() {
       return;
     }
     const end = (e: KeyboardEvent) => {
-      if (e.key === "Enter") void drawWalk(walk);
+      // On the plan itself Enter puts a point down first.
+      const here = document.activeElement === sheet.current;
+      if (e.key === "Enter" && !here) void drawWalk(walk);
       if (e.key === "Backspace") setWalk((w) => w.slice(0, -1));
-      if (e.key === "Enter" || e.key === "Backspace") e.stopImmediatePropagation();
+      if ((e.key === "Enter" && !here) || e.key === "Backspace") e.stopImmediatePropagation();
     };
     window.addEventListener("keydown", end, true);
     return () => window.removeEventListener("keydown", end, true);
@@ -211,6 +263,20 @@ export function Plan() {
     };
   });
 
+  /** A press of Enter where the arrows have moved the point to. */
+  const press = (at: Point) => {
+    const [x, z] = at;
+    if (useView.getState().picking)
+      void focusOn({ kind: "point", x: snap(x, true), y: 0, z: snap(z, true), of: "the ground" });
+    else if (tool === "figure") void standFigure(at);
+    else if (isPiece(tool)) void drawing(tool, at).drop(at);
+    else if (tool === "walk") {
+      const before = walk[walk.length - 1];
+      if (before && before[0] === x && before[1] === z) void drawWalk(walk);
+      else setWalk([...walk, at]);
+    }
+  };
+  const { cross, onKeyDown } = usePlanKeys(press);
   const layer = "absolute inset-0 h-full w-full will-change-transform";
   const follow = (e: React.PointerEvent) => {
     if (tool !== "walk") return;
@@ -237,11 +303,15 @@ export function Plan() {
     <section aria-label="Plan" className="relative flex h-full min-w-0 flex-col bg-sheet">
       <Tools />
       <div className="relative min-h-0 flex-1 border-t border-line">
+        {seenFrom !== "above" && <Elevation from={seenFrom} />}
         {/* What stands still while the scene plays is a picture of its own, so that it is not painted again. */}
         <svg
           ref={sheet}
           role="application"
           aria-label="Ground plan of the stage"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a surface that is worked by keys
+          tabIndex={0}
+          onKeyDown={onKeyDown}
           className={`${layer} touch-none ${tool === "select" && !picking ? "" : "cursor-crosshair"}`}
           {...background}
           onPointerMove={follow}
@@ -291,10 +361,12 @@ export function Plan() {
             {scene?.figures.map((f) => (
               <FigureMark key={f.id} figure={f} selected={chosen("figure", f.id)} hold={hold} />
             ))}
+            <SunMark hold={hold} />
             <RoverMark hold={hold} />
             {figure && tool === "select" && <WalkPoints figure={figure} hold={hold} />}
             {onePiece && tool === "select" && <PieceHandles piece={onePiece} hold={hold} />}
             {shape && <Drawn shape={shape} />}
+            {cross && <Cross at={toSheet(space, ...cross)} />}
             {trail.length > 0 && (
               <polyline
                 points={trail.map(([x, z]) => toSheet(space, x, z).join()).join(" ")}
@@ -315,11 +387,24 @@ export function Plan() {
         </div>
         {tool !== "select" && (
           <p className="pointer-events-none absolute inset-x-2 top-2 rounded bg-slate px-2 py-1 text-center text-xs text-sheet">
-            {TOOLS.find((t) => t[0] === tool)?.[2]}. Esc puts the tool down.
+            {TOOLS.find((t) => t.tool === tool)?.tip}. Esc puts the tool down.
           </p>
         )}
       </div>
     </section>
+  );
+}
+
+/** Where the keyboard points. */
+function Cross({ at: [x, y] }: { at: Point }) {
+  return (
+    <path
+      d={`M${x - 12} ${y} h24 M${x} ${y - 12} v24`}
+      stroke="var(--slate)"
+      strokeWidth={2}
+      pointerEvents="none"
+      data-testid="cross"
+    />
   );
 }
 

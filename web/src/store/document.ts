@@ -23,6 +23,8 @@ interface DocumentState {
   busy: number;
   /** The last change could not be stored: it is nowhere but where it was typed. */
   unkept: boolean;
+  /** What the last change was, as the history says it. */
+  said: string;
 }
 
 export const EMPTY: DocumentState = {
@@ -36,6 +38,7 @@ export const EMPTY: DocumentState = {
   canRedo: false,
   busy: 0,
   unkept: false,
+  said: "",
 };
 
 export const useDocument = create<DocumentState>(() => EMPTY);

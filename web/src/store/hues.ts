@@ -10,3 +10,6 @@ export function hue(letter: string): string {
 
 /** A colour for the letter on its hue. */
 export const onHue = (letter: string): string => (PALE.has(hue(letter)) ? "#14181c" : "#ffffff");
+
+/** A camera's hue for a thin line: lighter in the dim room, where the dark ones would be lost. */
+export const lineHue = (letter: string): string => `color-mix(in oklab, ${hue(letter)}, white var(--lift))`;

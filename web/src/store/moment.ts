@@ -84,8 +84,8 @@ export function step(by: number): void {
   go(here() + by);
 }
 
-/** Frames a second as a number, only for the wall clock. */
-function rate(): number {
+/** Frames a second as a number, only for the wall clock and to show seconds. */
+export function rate(): number {
   const [top, bottom] = (useDocument.getState().scene?.rate ?? "24/1").split("/").map(Number);
   return top / bottom;
 }

@@ -27,6 +27,7 @@ async function arrive(answer: ChangedOut): Promise<void> {
     const scene = applyPatch(now.scene as Scene, answer.patch);
     return {
       revision: answer.revision,
+      said: answer.sentence,
       scene,
       shown: scene,
       overlay: null,
@@ -260,3 +261,6 @@ async function tryNext(): Promise<void> {
   }
   underWay = false;
 }
+
+/** What the last change was, as the history says it. */
+export const lastSentence = (): string => useDocument.getState().said;

@@ -8,9 +8,18 @@ export interface Space {
   scale: number;
   width: number;
   height: number;
+  /** It was brought back as it was left: it need not be fitted to the scene. */
+  recalled: boolean;
 }
 
-export const useSpace = create<Space>(() => ({ cx: 0, cz: 0, scale: 26, width: 300, height: 400 }));
+export const useSpace = create<Space>(() => ({
+  cx: 0,
+  cz: 0,
+  scale: 26,
+  width: 300,
+  height: 400,
+  recalled: false,
+}));
 
 export type Point = [number, number];
 

@@ -79,6 +79,10 @@ interface View {
   dim: boolean;
   /** The camera last selected or looked through: the small picture's, while the rover looks. */
   lastCamera: string | null;
+  /** From where the plan is seen: from above, or as an elevation. */
+  seenFrom: "above" | "front" | "side";
+  /** No marks in the picture: nothing but what the lens sees. */
+  bare: boolean;
   /** The picture has the whole window. */
   whole: boolean;
   notices: { id: number; text: string; remedy: string; wrong: boolean; notKept: boolean }[];
@@ -87,6 +91,7 @@ interface View {
     | { what: "name-camera"; camera: string }
     | { what: "delete-camera"; camera: string }
     | { what: "keys" }
+    | { what: "find" }
     | { what: "kit" };
 }
 
@@ -104,6 +109,8 @@ export const useView = create<View>(() => ({
   dim: false,
   lastCamera: null,
   whole: false,
+  bare: false,
+  seenFrom: "above",
   notices: [],
   asking: null,
 }));

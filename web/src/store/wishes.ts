@@ -13,11 +13,23 @@ interface Wishes {
   insetWidth: number;
   /** The same while a camera looks, which leaves its frame less room. */
   insetNarrow: number;
+  /** Only the lanes of figures, of what is selected and of what is on air. */
+  folded: boolean;
 }
 
 /** How somebody likes to work: the same in every scene, and remembered from day to day. */
 export const useWishes = create<Wishes>()(
-  persist((): Wishes => ({ hold: "iso", inset: true, beside: false, insetWidth: 168, insetNarrow: 120 }), {
-    name: "heron-wishes",
-  }),
+  persist(
+    (): Wishes => ({
+      hold: "iso",
+      inset: true,
+      beside: false,
+      insetWidth: 168,
+      insetNarrow: 120,
+      folded: false,
+    }),
+    {
+      name: "heron-wishes",
+    },
+  ),
 );

@@ -11,7 +11,7 @@ export function Letter({ letter, size = 20, air = false }: { letter: string; siz
         width: size,
         height: size,
         fontSize: Math.max(12, size * 0.62),
-        boxShadow: air ? "0 0 0 1.5px var(--sheet), 0 0 0 3.5px var(--ink)" : undefined,
+        boxShadow: air ? "0 0 0 1.5px var(--sheet), 0 0 0 3.5px var(--ink)" : "0 0 0 var(--rim) var(--faint)",
       }}
       data-air={air || undefined}
       title={air ? "On air: the cut shows it at this moment" : undefined}

@@ -22,7 +22,10 @@ export function Choice<T extends string>({ label, value, options, disabled, onSe
         value={value}
         disabled={disabled}
         onChange={(e) => onSet(e.target.value as T)}
-        onKeyDown={(e) => e.stopPropagation()}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === "Escape") e.currentTarget.blur();
+        }}
       >
         {options.map((o) => (
           <option key={o.value} value={o.value}>

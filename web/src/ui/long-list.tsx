@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { Fragment, type ReactNode, useRef } from "react";
+import { Fragment, type ReactNode, useEffect, useRef } from "react";
 
 interface Props<T> {
   items: readonly T[];
@@ -9,10 +9,12 @@ interface Props<T> {
   children: (item: T, index: number) => ReactNode;
   className?: string;
   label?: string;
+  /** A row that must be in sight. */
+  shown?: number;
 }
 
 /** Rows that may be thousands: only those in sight, and a few beyond, are laid out. */
-export function LongList<T>({ items, keyOf, height, children, className = "", label }: Props<T>) {
+export function LongList<T>({ items, keyOf, height, children, className = "", label, shown = -1 }: Props<T>) {
   const room = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: items.length,
@@ -23,6 +25,12 @@ export function LongList<T>({ items, keyOf, height, children, className = "", la
     // Before it is laid out, as where there is no layout at all.
     initialRect: { width: 300, height: 600 },
   });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another row, or other heights, are the reason to run
+  useEffect(() => {
+    if (shown >= 0) rows.scrollToIndex(shown);
+  }, [shown, height]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: rows of another height are measured anew
+  useEffect(() => rows.measure(), [height]);
   return (
     <div
       ref={room}

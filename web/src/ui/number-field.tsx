@@ -3,6 +3,7 @@ import type { Problem } from "../api/types";
 import { useDocument } from "../store/document";
 import { dropOverlay, endTry } from "../store/sending";
 import { type Hand, useHold } from "./hold";
+import { typed } from "./sum";
 
 export interface Remedy {
   label: string;
@@ -15,6 +16,10 @@ interface Props {
   front?: string;
   /** Infinity is a value; it is typed as inf. */
   endless?: boolean;
+  /** It is in frames, at so many a second: seconds can be typed, as `2.5s`. */
+  perSecond?: number;
+  /** It counts frames, and is said in seconds too. */
+  counts?: boolean;
   /** What may be done about a refusal, in place of correcting the number. */
   remedy?: (problem: Problem, value: number) => Remedy | null;
   value: number;
@@ -52,7 +57,7 @@ export function NumberField(props: Props) {
   /** `was` is the value before the hand: while it drags, what is shown is already what it tries. */
   const keep = async (next: number, was = value): Promise<boolean> => {
     if (Number.isNaN(next) || (!props.endless && !Number.isFinite(next))) {
-      setProblem(`${label} must be a number. Type one, or press Escape.`);
+      setProblem(`${label} must be a number, or a sum like 3*24. Type one, or press Escape.`);
       return false;
     }
     if (Number(next.toFixed(6)) === Number(was.toFixed(6))) {
@@ -74,10 +79,7 @@ export function NumberField(props: Props) {
   };
 
   const stepped = (from: number, by: number) => (props.ratio ? from * props.ratio ** by : from + by * step);
-  const typed = () => {
-    const given = (text ?? "").replace(",", ".").replace(/^f\//i, "").trim().toLowerCase();
-    return /^(inf|infinity|∞)$/.test(given) ? Number.POSITIVE_INFINITY : Number(given || Number.NaN);
-  };
+  const entered = () => typed(text ?? "", value, props.perSecond);
 
   const hold = useHold();
   const drag = hold((e) => {
@@ -128,13 +130,13 @@ export function NumberField(props: Props) {
             e.currentTarget.select();
           }}
           onChange={(e) => setText(e.target.value)}
-          onBlur={() => text !== null && !problem && keep(typed())}
+          onBlur={() => text !== null && !problem && keep(entered())}
           onKeyDown={(e) => {
             e.stopPropagation();
             if (e.key === "Enter") {
               // Back to the desk's own keys, unless it is refused and must be mended here.
               const input = e.currentTarget;
-              void keep(text === null ? value : typed()).then((done) => done && input.blur());
+              void keep(text === null ? value : entered()).then((done) => done && input.blur());
             } else if (e.key === "Escape") {
               setText(null);
               setProblem(null);
@@ -144,12 +146,16 @@ export function NumberField(props: Props) {
               const sign = e.key === "ArrowUp" ? 1 : -1;
               seen.current = useDocument.getState().revision;
               void keep(
-                stepped(text === null ? value : typed(), sign * (e.shiftKey ? (props.ratio ? 3 : 10) : 1)),
+                stepped(text === null ? value : entered(), sign * (e.shiftKey ? (props.ratio ? 3 : 10) : 1)),
               );
             } else return;
           }}
         />
-        <span className={`${props.compact ? "min-w-3" : "w-7"} text-xs text-faint`}>{unit}</span>
+        <span
+          className={`${props.compact ? "min-w-3" : props.counts ? "w-16 whitespace-nowrap" : "w-7"} text-xs text-faint`}
+        >
+          {props.counts && props.perSecond ? `f · ${(value / props.perSecond).toFixed(2)} s` : unit}
+        </span>
       </div>
       {problem && (
         <p role="alert" className="mt-0.5 rounded-sm bg-brick-wash px-1.5 py-0.5 text-xs text-brick">

@@ -17,6 +17,7 @@ export function TextField({ label, value, disabled, placeholder, bare, onSet }: 
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const seen = useRef(0);
+  const dropped = useRef(false);
   const input = useRef<HTMLInputElement>(null);
   const keep = async () => {
     if (text === null || text === value) {
@@ -45,13 +46,19 @@ export function TextField({ label, value, disabled, placeholder, bare, onSet }: 
           seen.current = useDocument.getState().revision;
         }}
         onChange={(e) => setText(e.target.value)}
-        onBlur={() => !problem && keep()}
+        onBlur={() => {
+          if (!problem && !dropped.current) void keep();
+          dropped.current = false;
+        }}
         onKeyDown={(e) => {
           e.stopPropagation();
           if (e.key === "Enter") void keep();
           if (e.key === "Escape") {
+            // The old value again, and the keyboard is the desk's.
+            dropped.current = true;
             setText(null);
             setProblem(null);
+            e.currentTarget.blur();
           }
         }}
       />

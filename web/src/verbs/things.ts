@@ -2,8 +2,8 @@ import { useDocument } from "../store/document";
 import { poseOf } from "../store/loose";
 import { goStage, useMoment } from "../store/moment";
 import { rowOf } from "../store/samples";
-import { send, turnBack } from "../store/sending";
-import { complain, select, useView } from "../store/view";
+import { lastSentence, send, turnBack } from "../store/sending";
+import { complain, lookThrough, notice, select, useView } from "../store/view";
 import { made } from "./made";
 
 export async function removeSelected(leaveGap = false): Promise<void> {
@@ -13,16 +13,41 @@ export async function removeSelected(leaveGap = false): Promise<void> {
     complain(await send({ kind: "shot.delete", shot: ids[0], leave_gap: leaveGap }));
     return;
   }
-  const used = useDocument.getState().scene?.shots.some((s) => kind === "camera" && s.camera === ids[0]);
-  if (used) useView.setState({ asking: { what: "delete-camera", camera: ids[0] } });
-  else complain(await send({ kind: "things.delete", ids }));
+  if (kind === "camera") return notice("A camera is deleted on its card.", "Press the bin there.", false);
+  await deleteThings(ids);
+}
+
+/** Delete a camera, from its card; the desk asks first where shots would go with it. */
+export async function removeCamera(id: string): Promise<void> {
+  const { scene } = useDocument.getState();
+  const used = scene?.shots.some((s) => s.camera === id);
+  const locked = scene?.cameras.find((c) => c.id === id)?.locked;
+  if (used && !locked) useView.setState({ asking: { what: "delete-camera", camera: id } });
+  else await deleteThings([id]);
+}
+
+/** Delete things; what was let go with them is said. */
+export async function deleteThings(ids: string[]): Promise<void> {
+  if (!complain(await send({ kind: "things.delete", ids }))) return;
+  const [did, ...more] = lastSentence().split("; ");
+  if (more.length)
+    notice(
+      `${did}.`,
+      `${more.join("; ")}.`.replace(/^./, (c) => c.toUpperCase()),
+      false,
+    );
 }
 
 export async function duplicateSelected(): Promise<void> {
   const { kind, ids } = useView.getState();
   if (!kind || kind === "shot" || ids.length === 0) return;
   const copies = ids.map(() => made(kind.slice(0, 3)));
-  if (complain(await send({ kind: "things.duplicate", ids, copies }))) select(kind, copies);
+  if (!complain(await send({ kind: "things.duplicate", ids, copies }))) return;
+  const { through } = useView.getState();
+  // Who looked through the camera goes on with the copy.
+  if (typeof through === "object" && ids.includes(through.camera))
+    lookThrough({ camera: copies[ids.indexOf(through.camera)] });
+  select(kind, copies);
 }
 
 export async function undo(): Promise<void> {

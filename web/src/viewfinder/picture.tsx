@@ -5,7 +5,7 @@ import { useHold } from "../ui/hold";
 import { CameraBodies } from "./camera-bodies";
 import { Develop } from "./darkroom/develop";
 import { Figures, Movers } from "./figures";
-import { type Grip, HandInPicture } from "./hand/hand";
+import { type Grip, HandInPicture, type Keys } from "./hand/hand";
 import { Pieces, SelectedPieces } from "./pieces";
 import { SurroundOfStage } from "./surround";
 
@@ -18,10 +18,16 @@ function eye(): PerspectiveCamera & { manual: true } {
 export function Picture() {
   const [camera] = useState(eye);
   const grip = useRef<Grip>(null);
+  const keys = useRef<Keys>(null);
   const hold = useHold();
   return (
     <div
-      className="h-full w-full touch-none"
+      className="h-full w-full touch-none -outline-offset-2"
+      role="application"
+      aria-label="Picture: the arrows look about"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a surface that is worked by keys
+      tabIndex={0}
+      onKeyDown={(e) => keys.current?.(e)}
       onContextMenu={(e) => e.preventDefault()}
       {...hold((e) => grip.current?.(e) ?? null)}
     >
@@ -38,7 +44,7 @@ export function Picture() {
         role="img"
       >
         <Develop />
-        <HandInPicture grip={grip} />
+        <HandInPicture grip={grip} keys={keys} />
         <SurroundOfStage />
         <Suspense fallback={null}>
           <Pieces />

@@ -106,7 +106,7 @@ const bladesOf = (camera: string) => (samplesOf(camera)?.facts.blades as number)
 export function stand(eye: PerspectiveCamera, sight: Sight, wide: number, high: number): Glass | null {
   const { row, over } = sight;
   // Marks for whoever stages are on no film.
-  if (row) eye.layers.disable(MARKS);
+  if (row || useView.getState().bare) eye.layers.disable(MARKS);
   else eye.layers.enable(MARKS);
   if (!row) {
     const { rover } = useView.getState();

@@ -97,6 +97,8 @@ export function SurroundOfStage() {
     LIGHT.sunLight.value.set("#fff1d8").multiplyScalar(SUN);
     LIGHT.skyLight.value.set(surround.sky_high).multiplyScalar(SKY);
     LIGHT.groundLight.value.set(surround.ground).multiplyScalar(SKY);
+    LIGHT.fillLight.value.set(surround.sky_low).multiplyScalar(SKY * surround.fill);
+    LIGHT.rimLight.value.set("#fff1d8").multiplyScalar(SUN * surround.rim);
     LIGHT.haze.value.set(surround.sky_low);
     redraw();
   }, [surround, centre]);

@@ -117,6 +117,7 @@ export function Viewfinder() {
   const comparing = useView((s) => s.comparing !== null);
   const picking = useView((s) => s.picking);
   const whole = useView((s) => s.whole);
+  const bare = useView((s) => s.bare);
   const { inset, beside, insetWidth, insetNarrow } = useWishes();
   useView((s) => s.looks.outside);
   useVersion(useSeenCamera()?.id ?? "");
@@ -177,7 +178,7 @@ export function Viewfinder() {
               style={rover ? { inset: 0 } : inner}
               data-testid="frame"
             >
-              {!rover && <FrameLines />}
+              {!rover && !bare && <FrameLines />}
             </div>
             {beyond && <Outside inner={inner} back={beyond.back} over={beyond.over} />}
             {edges && <EdgeLabels width={width} height={height} />}

@@ -3,7 +3,7 @@ import { Crosshair, Trash2 } from "lucide-react";
 import { glassAt } from "../../api/queries";
 import type { Camera, CameraColumn, Problem } from "../../api/types";
 import { useDocument } from "../../store/document";
-import { useMoment } from "../../store/moment";
+import { rate, useMoment } from "../../store/moment";
 import { cameraColumns, samplesOf } from "../../store/samples";
 import { endTry, send, tryOut } from "../../store/sending";
 import { complain, scrubStage, useView } from "../../store/view";
@@ -55,7 +55,6 @@ export function FocusSection({ camera, row }: { camera: Camera; row: Float32Arra
         <Button
           tip="Click what to rack to; it is reached at this frame"
           hint="Shift G"
-          tone="ochre"
           on={picking === "rack"}
           disabled={camera.locked}
           onClick={() => pickFocus("rack")}
@@ -167,8 +166,9 @@ function Marks({ camera }: { camera: Camera }) {
             />
             <NumberField
               label="Over"
-              compact
+              counts
               unit="f"
+              perSecond={rate()}
               value={mark.over}
               digits={0}
               step={1}

@@ -114,7 +114,7 @@ export function Develop() {
     const draw = (into: WebGLRenderTarget | null, n: number | null): Glass | null => {
       let lens: Glass | null = null;
       gl.setRenderTarget(into);
-      gl.setClearColor(0x777777, 1);
+      gl.setClearColor(useView.getState().dim ? 0x3c3c3c : 0x777777, 1);
       gl.clear();
       for (const sight of seen) {
         stage(sight.frame ?? moment);

@@ -9,6 +9,9 @@ export const LIGHT = {
   sunLight: { value: new Color() },
   skyLight: { value: new Color() },
   groundLight: { value: new Color() },
+  /** Light from the eye's side, and on edges that turn away from it. */
+  fillLight: { value: new Color() },
+  rimLight: { value: new Color() },
   haze: { value: new Color() },
   hazeFrom: { value: 30 },
   hazeOver: { value: 200 },
@@ -65,7 +68,7 @@ export function paint({ tint = "#ffffff" }: Paint = {}): ShaderMaterial {
     uniforms: { ...LIGHT, tint: { value: new Color(tint) } },
     vertexShader: /* glsl */ `
       ${BONES}
-      uniform vec3 sunWay, sunLight, skyLight, groundLight, tint;
+      uniform vec3 sunWay, sunLight, skyLight, groundLight, fillLight, rimLight, tint;
       uniform mat4 toShade;
       varying vec3 vSky, vSun, vShade;
       varying float vDeep;
@@ -79,6 +82,11 @@ export function paint({ tint = "#ffffff" }: Paint = {}): ShaderMaterial {
           own *= color.rgb;
         #endif
         vSky = own * mix(groundLight, skyLight, 0.5 * way.y + 0.5);
+        vec3 toEye = normalize(cameraPosition - stand);
+        float turned = max(dot(way, toEye), 0.0);
+        vSky += own * fillLight * (0.4 + 0.6 * turned);
+        // An edge catches light from behind: more of its own white, less of its colour.
+        vSky += mix(vec3(1.0), own, 0.6) * rimLight * pow(1.0 - turned, 3.0) * clamp(0.6 + way.y, 0.0, 1.0);
         vSun = own * sunLight * max(dot(way, sunWay), 0.0);
         vShade = (toShade * vec4(stand + way * 0.03, 1.0)).xyz;
         vec4 seen = viewMatrix * vec4(stand, 1.0);

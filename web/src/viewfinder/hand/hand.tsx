@@ -20,6 +20,13 @@ import { dollied, looked, rolled, rounded, slid, tidy } from "./moves";
 /** What is held when the picture is pressed. */
 export type Grip = (e: ReactPointerEvent) => Held | null;
 
+/** What the keyboard does on the picture. */
+export type Keys = (e: React.KeyboardEvent) => void;
+
+/** What one press of an arrow comes to: degrees, shares of the distance, and how much nearer. */
+const TURN = 1;
+const STEP = 0.02;
+const NEARER = 1.05;
 /** Degrees for each pixel that a drag goes round by. */
 const ROUND = 0.35;
 /** With Alt, a drag is this much finer. */
@@ -58,7 +65,13 @@ function mover(): { from: Pose; show(to: Touched): void; keep(to: Touched): unkn
  * slides, with the right button it goes round what it holds (with Shift it rolls); the wheel goes nearer. In the
  * rover's picture a drag on a body carries it.
  */
-export function HandInPicture({ grip }: { grip: React.RefObject<Grip | null> }) {
+export function HandInPicture({
+  grip,
+  keys,
+}: {
+  grip: React.RefObject<Grip | null>;
+  keys: React.RefObject<Keys | null>;
+}) {
   const { gl, camera, scene, size } = useThree();
   const eye = camera as import("three").PerspectiveCamera;
   const where = (x: number, y: number) => {
@@ -188,10 +201,45 @@ export function HandInPicture({ grip }: { grip: React.RefObject<Grip | null> }) 
     };
   };
 
+  /** The arrows do what a drag does, about what is in the middle of the picture. */
+  const press = (e: React.KeyboardEvent) => {
+    const middle = new Vector2(0, 0);
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
+    const nearer = { PageUp: 1 / NEARER, PageDown: NEARER }[e.key];
+    const picks = e.key === "Enter" && useView.getState().picking;
+    if (e.altKey || !(way || nearer || picks)) return;
+    e.preventDefault();
+    where(0, 0);
+    if (picks) return void focusOn(pointedAt(scene, eye, middle));
+    const what = mover();
+    if (!what) return;
+    pause();
+    const { from } = what;
+    const held = heldPoint(scene, eye, middle);
+    const [x, y] = way ?? [0, 0];
+    const far = held.distanceTo(eye.position);
+    const to = nearer
+      ? dollied(from, held, 1 / nearer)
+      : e.ctrlKey || e.metaKey
+        ? rounded(from, held, x * TURN, y * TURN)
+        : e.shiftKey
+          ? slid(
+              from,
+              held,
+              new Vector3(-x * STEP, -y * STEP, 0).multiplyScalar(far).add(inside(held)),
+              y === 0,
+            )
+          : { pan: from.pan - x * TURN, tilt: from.tilt + y * TURN };
+    void what.keep(tidy(to));
+  };
+  /** A place of the stage in the eye's own frame. */
+  const inside = (place: Vector3) => place.clone().applyMatrix4(eye.matrixWorldInverse);
+
   useEffect(() => {
     grip.current = take;
+    keys.current = press;
     return () => {
-      grip.current = null;
+      grip.current = keys.current = null;
     };
   });
 

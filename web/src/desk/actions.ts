@@ -1,0 +1,160 @@
+import { useDocument } from "../store/document";
+import { dropLoose, setKey, useLoose } from "../store/loose";
+import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
+import { lookThrough, notice, select, setLooks, swapPictures, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
+import { meantCamera, newCamera, showCameras } from "../verbs/cameras";
+import { addShot, cutHere } from "../verbs/cutting";
+import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
+import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
+import { LOOK_KEYS } from "../viewfinder/lines-menu";
+
+/** Something a person can do: by its key, or by finding it by what it does. */
+export interface Action {
+  does: string;
+  /** The keys that do it, as `keyOf` writes them; the first is shown. */
+  keys?: string[];
+  /** How the first key is shown, where its name is no word. */
+  shown?: string;
+  run(): unknown;
+}
+
+/** A key as it is written in the table: `Ctrl+Shift+z`. Shift is said of letters and named keys alone. */
+export function keyOf(e: KeyboardEvent): string {
+  const letter = e.key.length === 1;
+  const name = letter ? e.key.toLowerCase() : e.key;
+  const shift = e.shiftKey && (!letter || /[a-z]/.test(name));
+  return `${e.ctrlKey || e.metaKey ? "Ctrl+" : ""}${e.altKey ? "Alt+" : ""}${shift ? "Shift+" : ""}${name}`;
+}
+
+function second(): number {
+  const [top, bottom] = (useDocument.getState().scene?.rate ?? "24/1").split("/").map(Number);
+  return Math.round(top / bottom);
+}
+
+function loopEnd(which: "first" | "last"): void {
+  const { clock, loop } = useMoment.getState();
+  const whole = span(clock);
+  const was = loop?.clock === clock ? loop : whole;
+  const range = { first: was.first, last: was.last, [which]: here() };
+  if (range.last <= range.first)
+    loopRange(which === "first" ? { first: here(), last: whole.last } : { first: whole.first, last: here() });
+  else loopRange(range);
+}
+
+function letGo(): void {
+  const { tool, picking, comparing, whole } = useView.getState();
+  if (whole) useView.setState({ whole: false });
+  else if (picking) useView.setState({ picking: null });
+  else if (comparing) useView.setState({ comparing: null });
+  else if (tool !== "select") useView.setState({ tool: "select" });
+  else if (useLoose.getState().loose) dropLoose();
+  else select(null);
+}
+
+function keyCamera(): void {
+  const camera = meantCamera();
+  if (camera) void setKey(camera);
+  else notice("No camera is chosen.", "Look through one, or select one, then set its key.");
+}
+
+function shotOf(): void {
+  const camera = meantCamera();
+  if (camera) void addShot(camera);
+  else notice("No camera is chosen.", "Select the camera that the shot is on.");
+}
+
+const edge = (which: "first" | "last") => go(span(useMoment.getState().clock)[which]);
+const wish = useWishes.setState;
+
+/** Everything that has a key or a name of its own, in the order in which people are told. */
+export const ACTIONS: Action[] = [
+  { does: "Play, pause", keys: [" "], shown: "Space", run: toggle },
+  { does: "A frame back", keys: ["ArrowLeft"], shown: "←", run: () => step(-1) },
+  { does: "A frame on", keys: ["ArrowRight"], shown: "→", run: () => step(1) },
+  { does: "A second back", keys: ["Shift+ArrowLeft"], shown: "Shift ←", run: () => step(-second()) },
+  { does: "A second on", keys: ["Shift+ArrowRight"], shown: "Shift →", run: () => step(second()) },
+  { does: "To the first frame", keys: ["Home"], run: () => edge("first") },
+  { does: "To the last frame", keys: ["End"], run: () => edge("last") },
+  { does: "Loop from this frame", keys: ["Shift+Home"], run: () => loopEnd("first") },
+  { does: "Loop to this frame", keys: ["Shift+End"], run: () => loopEnd("last") },
+  { does: "Loop all of it again", keys: ["Shift+Escape"], run: () => loopRange(null) },
+  { does: "Look through the rover", keys: ["0"], run: () => lookThrough("rover") },
+  {
+    does: "Watch the cut",
+    keys: ["c"],
+    run: () => useDocument.getState().scene?.shots.length && lookThrough("cut"),
+  },
+  { does: "Have the two pictures change places", keys: ["v"], run: swapPictures },
+  {
+    does: "Put the two pictures side by side, or dock the small one",
+    keys: ["Shift+v"],
+    run: () => wish((s) => ({ inset: true, beside: !s.beside })),
+  },
+  { does: "Show or put away the small picture", keys: ["i"], run: () => wish((s) => ({ inset: !s.inset })) },
+  {
+    does: "Give the picture the whole window",
+    keys: ["w"],
+    run: () => useView.setState((s) => ({ whole: !s.whole })),
+  },
+  {
+    does: "Clear every mark from the picture, or bring them back",
+    keys: ["h"],
+    run: () => useView.setState((s) => ({ bare: !s.bare })),
+  },
+  { does: "Frame what is selected with the rover", keys: ["f"], run: frameSelected },
+  { does: "Make a camera from this view", keys: ["n"], run: () => void newCamera() },
+  { does: "Set a key on the camera", keys: ["k"], run: keyCamera },
+  { does: "Point at what to focus on", keys: ["g"], run: () => pickFocus("focus") },
+  { does: "Point at what to rack to", keys: ["Shift+g"], run: () => pickFocus("rack") },
+  { does: "A shorter lens from the same place", keys: [","], run: () => void stepLens(-1, "place") },
+  { does: "A longer lens from the same place", keys: ["."], run: () => void stepLens(1, "place") },
+  { does: "A shorter lens that keeps the figure's size", keys: ["<"], run: () => void stepLens(-1, "size") },
+  { does: "A longer lens that keeps the figure's size", keys: [">"], run: () => void stepLens(1, "size") },
+  { does: "Compare lenses", keys: ["l"], run: toggleCompare },
+  ...LOOK_KEYS.map(([name, key, label]) => ({
+    does: `${label}: show or hide`,
+    keys: [key.toLowerCase()],
+    run: () => setLooks({ [name]: !useView.getState().looks[name] }),
+  })),
+  {
+    does: "Turn the plan into an elevation from the front, from the side, and back",
+    keys: ["e"],
+    run: () => useView.setState((s) => ({ seenFrom: NEXT[s.seenFrom] })),
+  },
+  { does: "Cut here to the selected camera", keys: ["x"], run: () => void cutHere(meantCamera()) },
+  { does: "Add a shot of the selected camera", keys: ["Shift+x"], run: shotOf },
+  { does: "Hide every camera on the stage", run: () => showCameras(false) },
+  { does: "Show every camera on the stage", run: () => showCameras(true) },
+  { does: "Delete what is selected", keys: ["Delete", "Backspace"], run: () => void removeSelected() },
+  { does: "Delete the shot, leaving a gap", keys: ["Shift+Delete"], run: () => void removeSelected(true) },
+  { does: "Duplicate what is selected", keys: ["Ctrl+d"], run: () => void duplicateSelected() },
+  { does: "Undo", keys: ["Ctrl+z"], run: () => void undo() },
+  { does: "Redo", keys: ["Ctrl+Shift+z", "Ctrl+y"], run: () => void redo() },
+  { does: "Let go: of a tool, an unkept move, the selection", keys: ["Escape"], shown: "Esc", run: letGo },
+  { does: "Find an action", keys: ["/"], run: () => useView.setState({ asking: { what: "find" } }) },
+  { does: "Show all keys", keys: ["?"], run: () => useView.setState({ asking: { what: "keys" } }) },
+];
+
+const NEXT = { above: "front", front: "side", side: "above" } as const;
+
+/** What is done on a panel that has the keyboard, besides. */
+export const ON_PANELS: [string, string][] = [
+  ["1 … 9", "Look through a camera"],
+  ["Plan: arrows", "Move what is selected, with Shift by large steps; with a tool, move its point"],
+  ["Plan: Enter", "With a tool, put it here; twice in one place ends a walk"],
+  ["Plan: Page Down, Page Up", "Select the next, the last thing on the stage"],
+  ["Picture: arrows", "Look about; Shift slides, Ctrl goes round; Page Up, Page Down nearer, farther"],
+  ["Picture: Enter", "While pointing at a focus, take what is in the middle"],
+  ["Shot: arrows", "Go along the shots; Shift trims its end, Alt its beginning, Ctrl moves it in the cut"],
+  ["Key: arrows", "Move it a frame, with Shift a second; Delete deletes it"],
+];
+
+/** How an action's key is shown. */
+export function keyShown({ keys, shown }: Action): string {
+  if (shown) return shown;
+  const [key] = keys ?? [""];
+  const parts = key.split("+");
+  const last = parts[parts.length - 1];
+  return [...parts.slice(0, -1), last.length === 1 ? last.toUpperCase() : last].join(" ");
+}

@@ -1,0 +1,73 @@
+import type { Scene } from "../api/types";
+import { cameraRow, useLoose } from "../store/loose";
+import { cameraColumns, rowOf, useVersions } from "../store/samples";
+import { ahead, type Point, type Space, toSheet } from "../store/space";
+
+/** How large a letter stands on the plan, and a name, pixels. */
+const BADGE = 23;
+const LETTER = 7;
+const LINE = 15;
+
+interface Boxed {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+}
+
+const meets = (a: Boxed, b: Boxed) =>
+  Math.abs(a.x - b.x) < (a.w + b.w) / 2 && Math.abs(a.y - b.y) < (a.h + b.h) / 2;
+
+export interface Places {
+  /** Where each camera's letter stands: at the camera, or behind it where another's is. */
+  letters: Map<string, Point>;
+  /** Where each figure's name stands from the figure. */
+  names: Map<string, Point>;
+}
+
+let kept: { of: unknown[]; places: Places } | null = null;
+
+/** Places for all that is written on the plan, so that nothing lies on anything. */
+export function placed(scene: Scene, frame: number, space: Space): Places {
+  const from = [frame, space, scene, useVersions.getState().of, useLoose.getState().loose];
+  if (kept?.of.every((part, i) => part === from[i])) return kept.places;
+  const of = cameraColumns();
+  const taken: Boxed[] = [];
+  const letters = new Map<string, Point>();
+  for (const camera of scene.cameras) {
+    const row = camera.hidden ? null : cameraRow(camera.id, frame);
+    if (!row) continue;
+    const [x, y] = toSheet(space, row[of.x], row[of.z]);
+    const [dx, dy] = ahead(row[of.pan]);
+    let spot: Boxed = { x, y, w: BADGE, h: BADGE };
+    for (let k = 1; k < 9 && taken.some((box) => meets(box, spot)); k++)
+      spot = { ...spot, x: x - dx * k * 12, y: y - dy * k * 12 };
+    taken.push(spot);
+    letters.set(camera.id, [spot.x, spot.y]);
+  }
+  const names = new Map<string, Point>();
+  for (const figure of scene.figures) {
+    const row = rowOf(figure.id, frame);
+    if (!row) continue;
+    const [x, y] = toSheet(space, row[0], row[2]);
+    const half = Math.max(figure.stature * 0.13 * space.scale, 6);
+    const w = figure.name.length * LETTER + 4;
+    const ways: Point[] = [
+      [0, half + 12],
+      [half + w / 2 + 4, 2],
+      [-half - w / 2 - 4, 2],
+      [0, -half - 12],
+      [half + w / 2, half + 10],
+      [-half - w / 2, half + 10],
+    ];
+    const free = ways.find(
+      ([dx, dy]) => !taken.some((box) => meets(box, { x: x + dx, y: y + dy, w, h: LINE })),
+    );
+    const [dx, dy] = free ?? ways[0];
+    taken.push({ x: x + dx, y: y + dy, w, h: LINE });
+    names.set(figure.id, [dx, dy]);
+  }
+  const places = { letters, names };
+  kept = { of: from, places };
+  return places;
+}
