@@ -39,7 +39,7 @@ def test_in_time_of_its_own_an_act_is_as_asked():
 
 def test_a_walk_waits_too_and_starts_from_where_the_figure_will_be():
     after = one(
-        DEMO, kind="figure.walk", figure="fig-bram", first=1130, points=[[0.15, -11.06]], when_free=True
+        DEMO, kind="figure.walk", figure="fig-bram", first=1130, points=[[0.15, -9.34]], when_free=True
     )
     walk = next(a for a in after.figures[1].acts if a.kind == "walk")
     assert walk.frames.first == 1151  # he turns until 1150

@@ -16,7 +16,7 @@ from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
 from heron.optics import Gate, Lens
 from heron.optics.backs import FilmBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
-from heron.scene import POSE, Camera, Scene, find, letter_after
+from heron.scene import POSE, Camera, Scene, find, letter_after, replace
 from heron.scene.focus import Focus, FocusOn
 from heron.timebase.frames import FrameNumber
 

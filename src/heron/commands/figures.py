@@ -6,11 +6,13 @@ import numpy as np
 from pydantic import Field
 
 from heron.commands.base import Command, Outcome, free_name, refuse_taken
+from heron.commands.pacing import check_pace, heading_at, start_of
 from heron.errors import BadInput, Refused
 from heron.model import Degrees, Id, Metres, Name, changed, new_id
 from heron.scene import Scene, find, replace
-from heron.stage.body.travel import COMFORTABLE_SPEED, frames_to_walk
-from heron.stage.figure import AnyAct, Figure, Holds, Idle, Look, Point2, Walk
+from heron.stage.body.pace import COMFORTABLE_SPEED
+from heron.stage.body.travel import frames_to_walk
+from heron.stage.figure import AnyAct, Figure, Holds, Idle, Look, Point2, Stand, Walk
 from heron.stage.fresh import look_of
 from heron.stage.path import FloorPath
 from heron.timebase import MAX_FRAMES, Frames, parse_rate
@@ -82,15 +84,17 @@ class WalkFigure(Command):
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         begin = _free_from(figure, self.first) if self.when_free else self.first
-        earlier = [a for a in figure.acts if isinstance(a, Walk) and a.frames.last < begin]
-        start = earlier[-1].points[-1] if earlier else (figure.x, figure.z)
-        length = FloorPath(np.array([start, *self.points])).length
+        start = start_of(figure, Stand(frames=Frames(first=begin, last=begin)))
+        points = np.array([start, *self.points])
+        length = FloorPath(points).length
         if length < 0.05:
             raise Refused("This walk goes nowhere.", "Draw it at least a step long.", field="points")
         fps = float(parse_rate(scene.rate))
-        last = self.last if self.last is not None else begin + frames_to_walk(length, self.speed, fps)
-        if self.last is None and last > scene.frames.last:
-            last = max(scene.frames.last, begin + 2)
+        last = self.last
+        if last is None:
+            last = begin + frames_to_walk(points, heading_at(scene, figure, begin), self.speed, fps)
+            # Where the scene ends sooner it is walked faster, as far as a person can.
+            last = max(min(last, scene.frames.last), begin + 2)
         act = Walk(frames=Frames(first=begin, last=last), points=self.points)
         return AddAct(figure=self.figure, act=act).apply(scene)
 
@@ -108,7 +112,9 @@ class AddAct(Command):
         figure: Figure = find(scene, "figures", self.figure)
         act = _fitted(scene, figure, self.act) if self.when_free else self.act
         acts = tuple(sorted([*figure.acts, act], key=lambda a: a.frames.first))
-        return replace(scene, "figures", changed(figure, acts=acts)), _said("Had", figure, act)
+        after = changed(figure, acts=acts)
+        check_pace(scene, figure, act)
+        return replace(scene, "figures", after), _said("Had", figure, act)
 
 
 class SetAct(Command):
@@ -123,6 +129,7 @@ class SetAct(Command):
         figure: Figure = find(scene, "figures", self.figure)
         kept = _without(figure, self.index)
         acts = tuple(sorted([*kept, self.act], key=lambda a: a.frames.first))
+        check_pace(scene, changed(figure, acts=tuple(kept)), self.act)
         return replace(scene, "figures", changed(figure, acts=acts)), _said("Now have", figure, self.act)
 
 

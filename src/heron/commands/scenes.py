@@ -13,7 +13,6 @@ from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import Scene
 from heron.timebase import Frames, Rate
 
-
 _LIGHT = {
     "light_ev": "light to EV {:g}", "sun_bearing": "sun to {:g}° of bearing", "sun_height": "sun to {:g}° of height",
     "fill": "fill to {:g}", "rim": "rim to {:g}",

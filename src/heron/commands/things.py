@@ -19,6 +19,7 @@ from heron.commands.base import (
 )
 from heron.commands.keys import check_frame
 from heron.commands.letting_go import delete
+from heron.commands.pacing import check_pace
 from heron.curves import Key, evaluate
 from heron.errors import BadInput, Refused
 from heron.model import Degrees, Id, Metres, Name, changed, new_id
@@ -26,7 +27,7 @@ from heron.rigs.be_here import be_here
 from heron.scene import POSE, Camera, Scene, letter_after, replace
 from heron.scene.document import called
 from heron.stage.body.carry import carried, moved_end
-from heron.stage.figure import Figure
+from heron.stage.figure import Figure, Walk
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece, support
 from heron.stage.reference import Tables
@@ -136,7 +137,11 @@ class PutThing(Command):
             now = (float(row[0]), float(row[2]), float(row[3]))
         there = (wanted.get("x", now[0]), wanted.get("z", now[1]), wanted.get("pan", now[2]))
         if self.keep == "end":
-            return moved_end(figure, self.frame, there)
+            moved, said = moved_end(figure, self.frame, there)
+            for act in moved.acts:
+                if isinstance(act, Walk):
+                    check_pace(scene, moved, act)
+            return moved, said
         return carried(figure, now, there), f"Moved {figure.name}"
 
 
@@ -224,7 +229,9 @@ class DuplicateThings(Command):
         for (table, old), id_ in zip(chosen, new_ids, strict=True):
             there = getattr(scene, table)
             name = (
-                self.name if self.name and len(chosen) == 1 else copy_name(old.name, {i.name for i in there}, says=table == "cameras")
+                self.name
+                if self.name and len(chosen) == 1
+                else copy_name(old.name, {i.name for i in there}, says=table == "cameras")
             )
             if table != "cameras":
                 refuse_taken(scene, table, name)

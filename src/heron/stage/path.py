@@ -4,9 +4,15 @@ from typing import Any
 
 import numpy as np
 from scipy.interpolate import CubicHermiteSpline
+from scipy.ndimage import gaussian_filter1d
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-_SAMPLES_A_LEG = 48
+#: Samples lie about this far apart along a path, metres; a leg has at least, and at most, so many.
+_APART, _FEWEST, _MOST = 0.05, 24, 400
+#: A corner sharper than this is turned on the spot, degrees: a walker does not swing round it.
+SHARP = 100.0
+#: A body comes round over this much of its path, metres: it leads into a bend and out of it.
+_ROUND_M = 0.22
 
 
 class FloorPath:
@@ -18,30 +24,74 @@ class FloorPath:
 
     def __init__(self, points: Floats) -> None:
         """`points`: (k, 2) float64, x and z in metres; neighbours at the same place are merged."""
-        apart = np.r_[True, np.hypot(*np.diff(points, axis=0).T) > 1e-6] if len(points) > 1 else [True]
-        points = points[np.asarray(apart)]
+        points = merged(points)
         if len(points) < 2:
             self.length = 0.0
             self._at, self._xz = np.zeros(2), np.repeat(points[:1], 2, axis=0)
+            self._heading = np.zeros(2)
             return
         chord = np.r_[0.0, np.cumsum(np.hypot(*np.diff(points, axis=0).T))]
+        legs = np.diff(chord)
+        way = np.diff(points, axis=0) / legs[:, None]
         slope = np.empty_like(points)
-        slope[0] = (points[1] - points[0]) / (chord[1] - chord[0])
-        slope[-1] = (points[-1] - points[-2]) / (chord[-1] - chord[-2])
-        slope[1:-1] = (points[2:] - points[:-2]) / (chord[2:] - chord[:-2])[:, None]
-        u = np.linspace(0.0, chord[-1], _SAMPLES_A_LEG * (len(points) - 1) + 1)
-        self._xz = CubicHermiteSpline(chord, points, slope)(u)
+        slope[0], slope[-1] = way[0], way[-1]
+        # The nearer neighbour has more say, so that a short leg beside a long one is not overshot.
+        slope[1:-1] = (way[:-1] * legs[1:, None] + way[1:] * legs[:-1, None]) / (legs[1:] + legs[:-1])[
+            :, None
+        ]
+        spline = CubicHermiteSpline(chord, points, slope)
+        counts = np.clip(np.ceil(legs / _APART), _FEWEST, _MOST).astype(int)
+        u = np.r_[
+            np.concatenate(
+                [
+                    np.linspace(a, b, n, endpoint=False)
+                    for a, b, n in zip(chord, chord[1:], counts, strict=False)
+                ]
+            ),
+            chord[-1],
+        ]
+        self._xz = spline(u)
         self._at = np.r_[0.0, np.cumsum(np.hypot(*np.diff(self._xz, axis=0).T))]
         self.length = float(self._at[-1])
+        dx, dz = spline(u, 1).T
+        bare = np.degrees(np.unwrap(np.arctan2(-dx, -dz)))
+        even = np.linspace(0.0, self.length, max(int(self.length / _APART), 2) + 1)
+        smooth = gaussian_filter1d(
+            np.interp(even, self._at, bare),
+            _ROUND_M / (even[1] - even[0]) if self.length else 1.0,
+            mode="nearest",
+        )
+        self._even, self._heading = even, np.asarray(smooth)
 
     def place(self, distance: Floats) -> Floats:
         """(n,) metres along → (n, 2) x and z, metres."""
         return np.stack([np.interp(distance, self._at, self._xz[:, i]) for i in (0, 1)], axis=-1)
 
     def heading(self, distance: Floats) -> Floats:
-        """(n,) metres along → (n,) degrees, unwrapped along the path, 0 towards −Z."""
-        step = max(self.length * 1e-3, 1e-4)
-        ahead = self.place(np.minimum(distance + step, self.length))
-        behind = self.place(np.maximum(distance - step, 0.0))
-        dx, dz = (ahead - behind).T
-        return np.asarray(np.degrees(np.unwrap(np.arctan2(-dx, -dz))))
+        """(n,) metres along → (n,) degrees, unwrapped along the path, 0 towards −Z; a body's, which comes round."""
+        if self.length == 0.0:
+            return np.zeros(len(distance))
+        return np.asarray(np.interp(distance, self._even, self._heading))
+
+
+def merged(points: Floats) -> Floats:
+    """The points, less those at the place of the one before."""
+    if len(points) < 2:
+        return points
+    kept = [points[0]]
+    for point in points[1:]:
+        if np.hypot(*(point - kept[-1])) > 1e-6:
+            kept.append(point)
+    return np.array(kept)
+
+
+def at_corners(points: Floats) -> list[Floats]:
+    """The path in parts that are each walked in one go: it ends and begins anew at every sharp corner."""
+    points = merged(points)
+    if len(points) < 3:
+        return [points]
+    way = np.diff(points, axis=0)
+    bearing = np.degrees(np.arctan2(-way[:, 0], -way[:, 1]))
+    turn = (np.diff(bearing) + 180.0) % 360.0 - 180.0
+    cuts = [0, *(np.flatnonzero(np.abs(turn) > SHARP) + 1).tolist(), len(points) - 1]
+    return [points[a : b + 1] for a, b in zip(cuts, cuts[1:], strict=False)]

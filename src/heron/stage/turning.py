@@ -13,7 +13,7 @@ Floats = np.ndarray[Any, np.dtype[np.float64]]
 
 
 class Turns:
-    """Many rotations: `quat` is (n, 4) float64, x y z w, of length one."""
+    """Many rotations: `quat` is (..., 4) float64, x y z w, of length one."""
 
     __slots__ = ("quat",)
 
@@ -40,28 +40,27 @@ class Turns:
     def __mul__(self, other: "Turns") -> "Turns":
         """First `other`, then this."""
         a, b = self.quat, other.quat
-        ax, ay, az, aw = a[:, 0], a[:, 1], a[:, 2], a[:, 3]
-        bx, by, bz, bw = b[:, 0], b[:, 1], b[:, 2], b[:, 3]
+        ax, ay, az, aw = a[..., 0], a[..., 1], a[..., 2], a[..., 3]
+        bx, by, bz, bw = b[..., 0], b[..., 1], b[..., 2], b[..., 3]
         out = np.empty(np.broadcast_shapes(a.shape, b.shape))
-        out[:, 0] = aw * bx + ax * bw + ay * bz - az * by
-        out[:, 1] = aw * by - ax * bz + ay * bw + az * bx
-        out[:, 2] = aw * bz + ax * by - ay * bx + az * bw
-        out[:, 3] = aw * bw - ax * bx - ay * by - az * bz
+        out[..., 0] = aw * bx + ax * bw + ay * bz - az * by
+        out[..., 1] = aw * by - ax * bz + ay * bw + az * bx
+        out[..., 2] = aw * bz + ax * by - ay * bx + az * bw
+        out[..., 3] = aw * bw - ax * bx - ay * by - az * bz
         return Turns(out)
 
     def apply(self, vectors: Any) -> Floats:
-        """Vectors turned: (n, 3) or one (3,), giving (n, 3)."""
+        """Vectors turned: one for each rotation, or one (3,) for all, giving (n, 3)."""
         v = np.asarray(vectors, dtype=np.float64)
-        v = v.reshape(-1, 3)
         q = self.quat
-        x, y, z, w = q[:, 0], q[:, 1], q[:, 2], q[:, 3]
-        vx, vy, vz = v[:, 0], v[:, 1], v[:, 2]
+        x, y, z, w = q[..., 0], q[..., 1], q[..., 2], q[..., 3]
+        vx, vy, vz = v[..., 0], v[..., 1], v[..., 2]
         # v + 2·w·(q × v) + 2·q × (q × v)
         cx, cy, cz = 2 * (y * vz - z * vy), 2 * (z * vx - x * vz), 2 * (x * vy - y * vx)
-        out = np.empty((np.broadcast_shapes(x.shape, vx.shape)[0], 3))
-        out[:, 0] = vx + w * cx + y * cz - z * cy
-        out[:, 1] = vy + w * cy + z * cx - x * cz
-        out[:, 2] = vz + w * cz + x * cy - y * cx
+        out = np.empty((*np.broadcast_shapes(x.shape, vx.shape), 3))
+        out[..., 0] = vx + w * cx + y * cz - z * cy
+        out[..., 1] = vy + w * cy + z * cx - x * cz
+        out[..., 2] = vz + w * cz + x * cy - y * cx
         return out
 
 
@@ -78,5 +77,26 @@ def about(axis: str, degrees: np.ndarray[Any, Any]) -> Turns:
 
 
 def pan_tilt_roll(pan: np.ndarray[Any, Any], tilt: np.ndarray[Any, Any], roll: np.ndarray[Any, Any]) -> Turns:
-    """(n,) degrees each: pan about world up, then tilt about right, then roll about the axis."""
-    return about("Y", pan) * about("X", tilt) * about("Z", roll)
+    """Degrees each, of one shape: pan about world up, then tilt about right, then roll about the axis."""
+    half = [np.radians(np.asarray(v, dtype=np.float64)) / 2 for v in (pan, tilt, roll)]
+    (sy, sx, sz), (cy, cx, cz) = [np.sin(h) for h in half], [np.cos(h) for h in half]
+    quat = np.empty((*np.broadcast_shapes(sy.shape, sx.shape, sz.shape), 4))
+    quat[..., 0] = cy * sx * cz + sy * cx * sz
+    quat[..., 1] = sy * cx * cz - cy * sx * sz
+    quat[..., 2] = cy * cx * sz - sy * sx * cz
+    quat[..., 3] = cy * cx * cz + sy * sx * sz
+    return Turns(quat)
+
+
+def slerp(one: Floats, two: Floats, share: Floats) -> Floats:
+    """(n, 4) a share (n,) of the way from one rotation to another, the shorter way round."""
+    dot = np.sum(one * two, axis=-1)
+    two = np.where(dot[:, None] < 0, -two, two)
+    angle = np.arccos(np.clip(np.abs(dot), 0.0, 1.0))
+    sin = np.sin(angle)
+    near = sin < 1e-6
+    safe = np.where(near, 1.0, sin)
+    a = np.where(near, 1 - share, np.sin((1 - share) * angle) / safe)
+    b = np.where(near, share, np.sin(share * angle) / safe)
+    out = a[:, None] * one + b[:, None] * two
+    return np.asarray(out / np.linalg.norm(out, axis=-1, keepdims=True))

@@ -5,107 +5,157 @@ raises a hanging arm forward, bends an elbow, and lifts the face.
 """
 
 import hashlib
-from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
+from heron.stage.body.travel import Where, pointing_side
 from heron.stage.figure import Act, Figure, PointAt, Talk
-from heron.stage.reference import Spot
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-#: Angles of some joints over frames: (n, 3) degrees each.
-Angles = dict[str, Floats]
+#: Joints above the hips that bend, in the order of the tree.
+UPPER = (
+    "spine", "chest", "neck", "head", "clavicle_r", "shoulder_r", "elbow_r", "wrist_r", "knuckle_r",
+    "clavicle_l", "shoulder_l", "elbow_l", "wrist_l", "knuckle_l",
+)  # fmt: skip
+_AT = {name: i for i, name in enumerate(UPPER)}
 #: Seconds in which one gesture gives way to another.
 BLEND_S = 0.35
+#: Who turns to point turns eyes and head first, the shoulder after, then the feet: seconds of each (common practice).
+HEAD_S, ARM_AFTER_S, ARM_S = 0.45, 0.15, 0.6
+#: The upper arm of a walker swings through 32°, 24 back and 8 forward, at a free speed; the elbow bends from
+#: about 20° behind to 45° ahead: Murray, Sepic and Barnard (1967), from memory.
+SHOULDER_SWING, SHOULDER_MIDDLE = 32.0, -8.0
+ELBOW_SWING, ELBOW_MIDDLE = 25.0, 32.0
+#: The step length, in shares of stature, at that speed.
+_FREE_STEP = 0.44
+
+
+@dataclass(frozen=True)
+class Pointing:
+    """An arm that points: which, where to (n, 3) metres, and how far it is raised, (n,) 0 to 1."""
+
+    side: str
+    target: Floats
+    weight: Floats
+
+
+def eased(u: Floats) -> Floats:
+    """0 to 1 with soft ends."""
+    u = np.clip(u, 0.0, 1.0)
+    return np.asarray(u * u * (3 - 2 * u))
 
 
 def weight(act: Act, t: Floats, fps: float) -> Floats:
     """(n,) how far an act is under way: 0 outside, 1 well inside."""
     blend = min(BLEND_S * fps, act.frames.count / 2)
-    u = np.clip(np.minimum(t - act.frames.first + 1, act.frames.stop - t) / max(blend, 1e-6), 0.0, 1.0)
-    return u * u * (3 - 2 * u)
+    return eased(np.minimum(t - act.frames.first + 1, act.frames.stop - t) / max(blend, 1e-6))
+
+
+def _for(act: Act, t: Floats, fps: float, after: float, takes: float) -> Floats:
+    """(n,) a weight that rises `after` seconds into an act over so many, and falls as it ends."""
+    rise = (t - act.frames.first - after * fps) / max(takes * fps, 1e-6)
+    return np.asarray(eased(rise) * eased((act.frames.stop - t) / max(takes * fps, 1e-6)))
 
 
 def upper_body(
-    figure: Figure,
-    t: Floats,
-    fps: float,
-    walking: Floats,
-    swing: Floats,
-    chest: Floats,
-    heading: Floats,
-    where: Callable[[Spot], Floats],
-) -> Angles:
-    """Angles of every joint above the hips.
+    figure: Figure, t: Floats, fps: float, walking: Floats, swing: Floats, chest: Floats, heading: Floats, where: Where,
+) -> tuple[Floats, list[Pointing]]:  # fmt: skip
+    """(n, 14, 3) angles of `UPPER`, and the arms that point.
 
     Args:
         walking: (n,) weight of walking.
         swing: (n,) how far the left foot is ahead of the right, in shares of stature.
         chest: (n, 3) place of the shoulders, metres.
         heading: (n,) degrees.
-        where: (n, 3) place of something else on the stage, metres.
     """
     seconds = t / fps
     seed = int(hashlib.sha256(figure.id.encode()).hexdigest()[:8], 16) % 1000 / 1000 * 20
-    stand = _standing(seconds + seed, swing, walking)
-    talk_w, talk = np.zeros(len(t)), _talking(seconds + seed)
-    point_w, point = np.zeros(len(t)), _pointing(np.zeros(len(t)), np.zeros(len(t)))
+    out = _standing(seconds + seed, swing, walking)
+    talk, points = np.zeros(len(t)), np.zeros(len(t))
+    pointing: list[Pointing] = []
+    looks: list[tuple[Floats, Floats, Floats]] = []
+    side = pointing_side(figure)
     for act in figure.acts:
-        w = weight(act, t, fps)
         if isinstance(act, Talk):
-            talk_w = np.maximum(talk_w, w)
+            talk = np.maximum(talk, weight(act, t, fps))
         elif isinstance(act, PointAt):
-            yaw, rise = _towards(where(act.at) - chest, heading)
-            new = _pointing(yaw, rise)
-            share = (w > point_w)[:, None]
-            point = {k: np.where(share, new.get(k, 0.0), point.get(k, 0.0)) for k in {*point, *new}}
-            point_w = np.maximum(point_w, w)
-    if figure.idle != "stand":
-        free = np.clip(1 - walking - talk_w - point_w, 0.0, 1.0)
-        if figure.idle == "talk":
-            talk_w = talk_w + free
-        else:
-            point_w = point_w + free
-    out = dict(stand)
-    for w, gesture in ((talk_w, talk), (point_w, point)):
-        for name, angles in gesture.items():
-            out[name] = out[name] + w[:, None] * (angles - out[name])
+            target = where(act.at)
+            yaw, rise = _towards(target - chest, heading)
+            # An arm goes up once the body has come round far enough for it.
+            near = eased((115.0 - np.abs(yaw)) / 40.0)
+            arm = _for(act, t, fps, ARM_AFTER_S, ARM_S) * near
+            pointing.append(Pointing(side, target, arm))
+            points = np.maximum(points, arm)
+            looks.append((_for(act, t, fps, 0.0, HEAD_S), yaw, rise))
+    free = np.clip(1 - walking - talk - points, 0.0, 1.0)
+    if figure.idle == "talk":
+        talk = talk + free
+    elif figure.idle == "point":
+        turn = np.radians(heading)
+        ahead = chest + 20.0 * np.stack([-np.sin(turn), np.zeros(len(t)), -np.cos(turn)], axis=-1)
+        pointing.append(Pointing(side, ahead, free))
+    if talk.any():
+        _blend(out, _talking(seconds + seed), talk)
+    for share, yaw, rise in looks:
+        twist = np.clip(yaw * 0.25, -22.0, 22.0)
+        head = np.clip(yaw - twist, -70.0, 70.0)
+        up = np.clip(rise, -35.0, 45.0)
+        _blend(
+            out,
+            {"chest": _rows(len(t), 0.0, twist), "neck": _rows(len(t), 0.3 * up, 0.35 * head),
+             "head": _rows(len(t), 0.5 * up, 0.6 * head)},
+            share,
+        )  # fmt: skip
     if figure.holds == "oar":
-        out |= _gripping(len(t))
-    return out
+        for name, angles in _gripping(len(t)).items():
+            out[:, _AT[name]] = angles
+    return out, pointing
+
+
+def _blend(out: Floats, gesture: dict[str, Floats], share: Floats) -> None:
+    for name, angles in gesture.items():
+        i = _AT[name]
+        out[:, i] += share[:, None] * (angles - out[:, i])
 
 
 def _rows(n: int, pitch: Any = 0.0, yaw: Any = 0.0, roll: Any = 0.0) -> Floats:
-    return np.stack(
-        [np.broadcast_to(np.asarray(v, dtype=np.float64), (n,)) for v in (pitch, yaw, roll)], axis=-1
-    )
+    out = np.empty((n, 3))
+    out[:, 0], out[:, 1], out[:, 2] = pitch, yaw, roll
+    return out
 
 
-def _standing(s: Floats, swing: Floats, walking: Floats) -> Angles:
+def _standing(s: Floats, swing: Floats, walking: Floats) -> Floats:
+    """Standing easy; and as far as feet are apart, the arms against them."""
     n = len(s)
+    out = np.zeros((n, len(UPPER), 3))
     breath = np.sin(2 * np.pi * 0.24 * s)
     sway = np.sin(2 * np.pi * 0.11 * s) * (1 - walking)
-    arm = 95.0 * swing
-    return {
-        "spine": _rows(n, 0.6 * breath - 2.5 * walking, 0.0, 0.8 * sway),
-        "chest": _rows(n, 0.8 * breath, -14.0 * swing, -0.6 * sway),
-        "neck": _rows(n, 1.5 * walking, 8.0 * swing, 0.0),
-        "head": _rows(n, 0.5 * breath, 5.0 * swing + 1.5 * sway, 0.0),
-        "clavicle_r": _rows(n),
-        "clavicle_l": _rows(n),
-        "shoulder_r": _rows(n, 2.0 + arm, 0.0, 8.0),
-        "shoulder_l": _rows(n, 2.0 - arm, 0.0, -8.0),
-        "elbow_r": _rows(n, 12.0 + np.maximum(arm, -8.0) * 0.6 + 6.0 * walking),
-        "elbow_l": _rows(n, 12.0 + np.maximum(-arm, -8.0) * 0.6 + 6.0 * walking),
-        "wrist_r": _rows(n, 4.0, 0.0, 0.0),
-        "wrist_l": _rows(n, 4.0, 0.0, 0.0),
-        "knuckle_r": _rows(n, 10.0),
-        "knuckle_l": _rows(n, 10.0),
-    }
+    stride = np.clip(swing / _FREE_STEP, -1.3, 1.3)
+
+    def put(name: str, pitch: Any = 0.0, yaw: Any = 0.0, roll: Any = 0.0) -> None:
+        row = out[:, _AT[name]]
+        row[:, 0], row[:, 1], row[:, 2] = pitch, yaw, roll
+
+    put("spine", 0.6 * breath - 2.5 * walking, 0.0, 0.8 * sway)
+    put("chest", 0.8 * breath, -6.0 * stride, -0.6 * sway)
+    put("neck", 1.5 * walking, 3.0 * stride)
+    put("head", 0.5 * breath, 3.0 * stride + 1.5 * sway)
+    for side, sign in (("r", 1.0), ("l", -1.0)):
+        # The arm goes forward with the other leg.
+        ahead = sign * stride
+        put(
+            f"shoulder_{side}", 2.0 * (1 - walking) + walking * (SHOULDER_MIDDLE + SHOULDER_SWING / 2 * ahead),
+            0.0, sign * (8.0 - 3.0 * walking),
+        )  # fmt: skip
+        put(f"elbow_{side}", 12.0 * (1 - walking) + walking * (ELBOW_MIDDLE + ELBOW_SWING / 2 * ahead))
+        put(f"wrist_{side}", 4.0)
+        put(f"knuckle_{side}", 10.0 + 6.0 * walking)
+    return out
 
 
-def _talking(s: Floats) -> Angles:
+def _talking(s: Floats) -> dict[str, Floats]:
     n = len(s)
 
     def wave(hertz: float, shift: float) -> Floats:
@@ -127,16 +177,17 @@ def _talking(s: Floats) -> Angles:
     }
 
 
-#: Pitch of shoulder, elbow and wrist with something upright in the hand, degrees.
+#: Pitch of shoulder, elbow and wrist with something upright in the hand, degrees; how far out the arm is.
 GRIP = (16.0, 74.0, 0.0)
+GRIP_OUT = 26.0
 
 
-def _gripping(n: int) -> Angles:
-    """The right arm with something long held upright in front of it."""
+def _gripping(n: int) -> dict[str, Floats]:
+    """The right arm with something long held upright beside it."""
     shoulder, elbow, wrist = GRIP
     return {
         "clavicle_r": _rows(n),
-        "shoulder_r": _rows(n, shoulder, 0.0, 10.0),
+        "shoulder_r": _rows(n, shoulder, -GRIP_OUT, 10.0),
         "elbow_r": _rows(n, elbow),
         "wrist_r": _rows(n, wrist),
         "knuckle_r": _rows(n, 70.0),
@@ -149,23 +200,3 @@ def _towards(line: Floats, heading: Floats) -> tuple[Floats, Floats]:
     yaw = (yaw + 180.0) % 360.0 - 180.0
     rise = np.degrees(np.arctan2(line[:, 1], np.hypot(line[:, 0], line[:, 2])))
     return yaw, rise
-
-
-def _pointing(yaw: Floats, rise: Floats) -> Angles:
-    """The nearer arm straight at it, the back and head turned part of the way."""
-    n = len(yaw)
-    twist = np.clip(yaw * 0.3, -30.0, 30.0)
-    reach = np.clip(yaw - twist, -110.0, 110.0)
-    right = yaw <= 0
-    out: Angles = {
-        "chest": _rows(n, 0.0, twist),
-        "head": _rows(n, np.clip(rise, -30, 40) * 0.6, np.clip(yaw - twist, -65, 65) * 0.8),
-    }
-    for side, chosen in (("r", right), ("l", ~right)):
-        out[f"shoulder_{side}"] = np.where(
-            chosen[:, None], _rows(n, 90.0 + rise, reach), _rows(n, 2.0, 0.0, 8.0 if side == "r" else -8.0)
-        )
-        out[f"elbow_{side}"] = np.where(chosen[:, None], _rows(n, 3.0), _rows(n, 14.0))
-        out[f"wrist_{side}"] = _rows(n)
-        out[f"knuckle_{side}"] = np.where(chosen[:, None], _rows(n, 0.0), _rows(n, 10.0))
-    return out

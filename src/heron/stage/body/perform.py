@@ -1,19 +1,19 @@
 """A figure's acts as joint rotations over frames."""
 
-from collections.abc import Callable
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
-from heron.stage.body.gestures import upper_body
-from heron.stage.body.legs import Foot, bend_leg, foot_from_steps, pelvis_height
-from heron.stage.body.travel import Ground, travel
+from heron.stage.body.feet import Foot, foot_over, turned
+from heron.stage.body.gestures import UPPER, Pointing, upper_body
+from heron.stage.body.legs import bend_leg, hanging, pelvis_height
+from heron.stage.body.travel import Ground, Where, travel
 from heron.stage.figure import Figure
-from heron.stage.reference import Spot
 from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS, OFFSETS
-from heron.stage.turning import Turns, about, pan_tilt_roll
+from heron.stage.turning import Turns, about, pan_tilt_roll, slerp
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -51,9 +51,7 @@ class Performance:
         return np.asarray(self.places[:, i] + turned)
 
 
-def perform(
-    figure: Figure, ground: Ground, frames: Frames, fps: float, where: Callable[[Spot], Floats]
-) -> Performance:
+def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: Where) -> Performance:
     """Bake a figure's performance.
 
     Args:
@@ -64,8 +62,8 @@ def perform(
     """
     t = frames.array().astype(np.float64)
     n, tall = len(t), figure.stature
-    way = travel(figure, frames, fps)
-    feet = {side: foot_from_steps(way.feet[side], side, tall, t, ground, fps) for side in "rl"}
+    way = travel(figure, frames, fps, where)
+    feet = {side: foot_over(way.feet[side], side, tall, t, ground, fps) for side in "rl"}
 
     facing = about("Y", way.heading)
     forward = facing.apply([0.0, 0.0, -1.0])
@@ -77,51 +75,98 @@ def perform(
     ahead = {side: np.sum((feet[side].ankle - root) * forward, axis=-1) / tall for side in "rl"}
     swing = ahead["l"] - ahead["r"]
 
-    turns: dict[str, Turns] = {"root": facing}
-    turns["pelvis"] = about("Y", 9.0 * swing)
+    local = np.zeros((n, len(JOINTS), 4))
+    local[..., 3] = 1.0
+    local[:, INDEX["root"]] = facing.as_quat()
+    local[:, INDEX["pelvis"]] = about("Y", 9.0 * swing).as_quat()
     chest = root + np.array([0.0, 0.8 * tall, 0.0])
-    for name, angles in upper_body(figure, t, fps, way.walking, swing, chest, way.heading, where).items():
-        turns[name] = pan_tilt_roll(angles[:, 1], angles[:, 0], angles[:, 2])
-
-    pelvis_turn = facing * turns["pelvis"]
-    pelvis = root.copy()
-    pelvis[:, 1] = height
-    for side in "rl":
-        foot = feet[side]
-        thigh, shank = bend_leg(pelvis + pelvis_turn.apply(hips[side]), foot.ankle, forward, tall)
-        sole = about("Y", foot.yaw) * about("X", foot.pitch)
-        turns[f"hip_{side}"] = pelvis_turn.inv() * thigh
-        turns[f"knee_{side}"] = thigh.inv() * shank
-        turns[f"ankle_{side}"] = shank.inv() * sole
-        turns[f"ball_{side}"] = about("X", -np.minimum(foot.pitch, 0.0))
+    angles, pointing = upper_body(figure, t, fps, way.walking, swing, chest, way.heading, where)
+    local[:, [INDEX[name] for name in UPPER]] = pan_tilt_roll(
+        angles[..., 1], angles[..., 0], angles[..., 2]
+    ).quat
 
     lift = np.zeros((n, 3))
     lift[:, 1] = height - floor
-    places, poses, local = _forward(turns, root, lift, tall, n)
-    return Performance(root, lift, local, places, poses, feet, way.facts)
+    tree = _Tree(local, root, lift, tall)
+    tree.carry(_TRUNK)
+    for arm in pointing:
+        _aim(tree, arm)
+    tree.carry(_ARMS)
+    pelvis_turn = Turns(tree.poses[:, INDEX["pelvis"]])
+    across = pelvis_turn.apply([1.0, 0.0, 0.0])
+    for side in "rl":
+        foot, names = feet[side], [f"{j}_{side}" for j in ("hip", "knee", "ankle", "ball")]
+        sole = turned(foot)
+        # A knee goes between where the hips and the foot point.
+        toes = about("Y", foot.yaw).apply([1.0, 0.0, 0.0])
+        right = 0.55 * across + 0.45 * toes
+        right /= np.linalg.norm(right, axis=-1, keepdims=True)
+        hip = tree.places[:, INDEX["pelvis"]] + pelvis_turn.apply(hips[side])
+        thigh, shank = bend_leg(hip, foot.ankle, right, tall)
+        ball = about("X", -np.minimum(foot.pitch, 0.0))
+        turns = (pelvis_turn.inv() * thigh, thigh.inv() * shank, shank.inv() * sole, ball)
+        for name, turn in zip(names, turns, strict=True):
+            local[:, INDEX[name]] = turn.as_quat()
+    tree.carry(_LEGS)
+    return Performance(root, lift, local, tree.places, tree.poses, feet, way.facts)
 
 
-def _forward(
-    turns: dict[str, Turns], root: Floats, lift: Floats, tall: float, n: int
-) -> tuple[Floats, Floats, Floats]:
-    """Carry rotations down the tree: (places, poses, local rotations)."""
-    still = Turns(np.tile([0.0, 0.0, 0.0, 1.0], (n, 1)))
-    places, poses, local = (
-        np.empty((n, len(JOINTS), 3)),
-        np.empty((n, len(JOINTS), 4)),
-        np.empty((n, len(JOINTS), 4)),
-    )
-    world: list[Turns] = []
-    for i, joint in enumerate(JOINTS):
-        turn = turns.get(joint.name, still)
-        if joint.parent < 0:
-            world.append(turn)
-            places[:, i] = root
-        else:
-            offset = lift if joint.name == "pelvis" else OFFSETS[i] * tall
-            above = world[joint.parent]
-            places[:, i] = places[:, joint.parent] + above.apply(offset)
-            world.append(above * turn)
-        poses[:, i] = world[i].as_quat()
-        local[:, i] = turn.as_quat()
-    return places, poses, local
+def _depth(i: int) -> int:
+    return 0 if JOINTS[i].parent < 0 else 1 + _depth(JOINTS[i].parent)
+
+
+def _levels(names: Iterable[str]) -> list[list[int]]:
+    """Joints by how deep they hang, so that all of one depth are carried at once."""
+    found: dict[int, list[int]] = {}
+    for name in names:
+        found.setdefault(_depth(INDEX[name]), []).append(INDEX[name])
+    return [found[depth] for depth in sorted(found)]
+
+
+_LEG_JOINTS = [f"{j}_{side}" for side in "rl" for j in ("hip", "knee", "ankle", "ball")]
+_ARM_JOINTS = [f"{j}_{side}" for side in "rl" for j in ("shoulder", "elbow", "wrist", "knuckle")]
+_LEGS, _ARMS = _levels(_LEG_JOINTS), _levels(_ARM_JOINTS)
+_TRUNK = _levels(joint.name for joint in JOINTS if joint.name not in {*_LEG_JOINTS, *_ARM_JOINTS})
+
+
+class _Tree:
+    """Rotations carried down the joints: `places` (n, J, 3) metres and `poses` (n, J, 4) on the stage."""
+
+    def __init__(self, local: Floats, root: Floats, lift: Floats, tall: float) -> None:
+        self.local = local
+        self.places, self.poses = np.empty((*local.shape[:2], 3)), np.empty(local.shape)
+        self._root, self._lift, self.offsets = root, lift, OFFSETS * tall
+
+    def carry(self, levels: list[list[int]]) -> None:
+        """Carry some joints, those nearest the root first."""
+        for joints in levels:
+            if JOINTS[joints[0]].parent < 0:
+                self.places[:, joints[0]], self.poses[:, joints[0]] = self._root, self.local[:, joints[0]]
+                continue
+            above = [JOINTS[i].parent for i in joints]
+            turn = Turns(self.poses[:, above])
+            offset = np.broadcast_to(self.offsets[joints], (len(self.local), len(joints), 3))
+            if INDEX["pelvis"] in joints:
+                offset = self._lift[:, None]
+            self.places[:, joints] = self.places[:, above] + turn.apply(offset)
+            self.poses[:, joints] = (turn * Turns(self.local[:, joints])).quat
+
+
+def _aim(tree: _Tree, arm: Pointing) -> None:
+    """Raise an arm straight at what it points at, as far as its weight says; the hand follows."""
+    if not arm.weight.any():
+        return
+    shoulder = INDEX[f"shoulder_{arm.side}"]
+    above = Turns(tree.poses[:, JOINTS[shoulder].parent])
+    place = tree.places[:, JOINTS[shoulder].parent] + above.apply(tree.offsets[shoulder])
+    way = arm.target - place
+    way /= np.maximum(np.linalg.norm(way, axis=-1, keepdims=True), 1e-9)
+    chest = Turns(tree.poses[:, INDEX["chest"]])
+    aimed = above.inv() * hanging(-way, chest.apply([1.0, 0.0, 0.0]))
+    w = arm.weight[:, None]
+    tree.local[:, shoulder] = slerp(tree.local[:, shoulder], aimed.quat, arm.weight)
+    for joint in ("elbow", "wrist", "knuckle"):
+        i = INDEX[f"{joint}_{arm.side}"]
+        straight = tree.local[:, i] * (1 - w)
+        straight[:, 3] += w[:, 0]
+        tree.local[:, i] = straight / np.linalg.norm(straight, axis=-1, keepdims=True)

@@ -1,0 +1,150 @@
+"""Feet from steps: on the ground as it lies under them, and over what lies between two steps."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from scipy.ndimage import gaussian_filter1d, maximum_filter1d
+
+from heron.stage.body.travel import Ground, Steps
+from heron.stage.skeleton import ANKLE, FOOT, INDEX, OFFSETS
+from heron.stage.turning import Turns, pan_tilt_roll
+
+Floats = np.ndarray[Any, np.dtype[np.float64]]
+_HEEL_UP, _TOE_UP = -32.0, 16.0
+#: The sole, in shares of stature from under the ankle: heel behind, toes ahead, half as wide.
+HEEL, TOE, HALF_WIDE = 0.25 * FOOT, -0.75 * FOOT, 0.022
+#: Ground that bends less than this under a sole is flat enough to be stood on, metres.
+_EVEN_M = 0.008
+#: Nobody stands on what is steeper, degrees.
+_STEEPEST = 38.0
+#: How far along a foot looks for an even place, metres, the nearest first.
+_ALONG = np.array([0.0, 0.04, -0.04, 0.08, -0.08, 0.12, -0.12, 0.16, -0.16, 0.2, -0.2])
+#: A foot in the air keeps so far from what it passes over, shares of stature.
+_CLEAR = 0.012
+
+
+@dataclass(frozen=True)
+class Foot:
+    """A foot over frames: ankle (n, 3) metres, its whole turn (n, 4), yaw and roll-up of the heel (n,) degrees,
+    planted (n,) bool.
+    """
+
+    ankle: Floats
+    turn: Floats
+    yaw: Floats
+    pitch: Floats
+    planted: np.ndarray[Any, np.dtype[np.bool_]]
+
+
+@dataclass(frozen=True)
+class _Stances:
+    """Steps set down on the ground: (k,) each, metres and degrees; the place is under the ankle."""
+
+    lift: Floats
+    land: Floats
+    x: Floats
+    y: Floats
+    z: Floats
+    yaw: Floats
+    tilt: Floats
+    roll: Floats
+
+
+def _under(x: Floats, z: Floats, yaw: Floats, back: float, aside: float) -> Floats:
+    """(k, 2) places on the floor, so far behind and to the right of others."""
+    turn = np.radians(yaw)
+    return np.stack(
+        [x + aside * np.cos(turn) + back * np.sin(turn), z - aside * np.sin(turn) + back * np.cos(turn)],
+        axis=-1,
+    )
+
+
+def _set_down(steps: Steps, stature: float, ground: Ground) -> _Stances:
+    """Where the steps come down: along a slope, or flat on a tread, moved on or back to an even place near by."""
+    x, z, yaw = (np.array(v) for v in (steps.x, steps.z, steps.yaw))
+    heel, toe, wide = HEEL * stature, TOE * stature, HALF_WIDE * stature
+    corners = [(heel, -wide), (heel, wide), (toe, -wide), (toe, wide), ((heel + toe) / 2, 0.0), (0.0, 0.0)]
+    many = len(x)
+    tries = [_under(x, z, yaw, -d, 0.0) for d in _ALONG]
+    points = np.concatenate([_under(p[:, 0], p[:, 1], yaw, *c) for p in tries for c in corners])
+    height = ground(points).reshape(len(_ALONG), len(corners), many)
+    hl, hr, tl, tr, mid, own = np.moveaxis(height, 1, 0)
+    bent = np.maximum.reduce([np.abs(mid - (hl + hr + tl + tr) / 4), np.abs(hl + tr - hr - tl) / 2])
+    tilt = np.degrees(np.arctan2((tl + tr - hl - hr) / 2, heel - toe))
+    roll = np.degrees(np.arctan2((hr + tr - hl - tl) / 2, 2 * wide))
+    even = (bent < _EVEN_M) & (np.abs(tilt) < _STEEPEST) & (np.abs(roll) < _STEEPEST)
+    first = np.where(even.any(axis=0), even.argmax(axis=0), 0)
+    k = np.arange(many)
+    found = even[first, k]
+    place = np.stack(tries)[first, k]
+    top = height[:, :5].max(axis=1)[first, k]
+    return _Stances(
+        np.array(steps.lift), np.array(steps.land), place[:, 0], np.where(found, own[first, k], top), place[:, 1],
+        yaw, np.where(found, tilt[first, k], 0.0), np.where(found, roll[first, k], 0.0),
+    )  # fmt: skip
+
+
+def foot_over(steps: Steps, side: str, stature: float, t: Floats, ground: Ground, fps: float) -> Foot:
+    """Where a foot is at each frame: planted, rolling up on its ball, or in the air over what lies there.
+
+    Args:
+        t: (n,) frames.
+        ground: height under (n, 2) points.
+    """
+    s = _set_down(steps, stature, ground)
+    now = np.clip(np.searchsorted(s.lift, t, side="right") - 1, 0, None)
+    was = np.maximum(now - 1, 0)
+    nxt = np.minimum(now + 1, len(s.lift) - 1)
+    u = np.clip((t - s.lift[now]) / (s.land[now] - s.lift[now]), 0.0, 1.0)
+    e = u * u * (3 - 2 * u)
+
+    def between(values: Floats) -> Floats:
+        return np.asarray(values[was] + e * (values[now] - values[was]))
+
+    x, z, yaw, tilt, roll = (between(v) for v in (s.x, s.z, s.yaw, s.tilt, s.roll))
+    stride = np.hypot(s.x[now] - s.x[was], s.z[now] - s.z[was]) / stature
+    swing = u < 1
+    arch = np.sin(np.pi * u)
+    y = between(s.y) + np.where(swing, (0.02 + 0.06 * np.minimum(stride, 1.0)) * stature * arch, 0.0)
+    y = np.maximum(y, _over(x, z, yaw, y, u, stature, ground, fps))
+    # Up on the ball just before it leaves, toes up just before it comes down, then flat.
+    # A foot that was hardly down has had no time to come up on its ball.
+    rise = 0.16 * fps
+    stood = np.clip((s.lift[now] - s.land[was]) / rise, 0.0, 1.0)
+    in_air = np.minimum(1.0, stride / 0.5) * (
+        stood**2 * _HEEL_UP * (1 - u) ** 2 + _TOE_UP * 4 * u**2 * (1 - u)
+    )
+    ahead = np.hypot(s.x[nxt] - s.x[now], s.z[nxt] - s.z[now]) / stature
+    since = np.clip((t - s.land[now]) / rise, 0.0, 1.0)
+    soon = np.where(nxt > now, np.minimum(np.clip(1 - (s.lift[nxt] - t) / rise, 0.0, 1.0), since), 0.0)
+    pitch = np.where(swing, in_air, np.minimum(1.0, ahead / 0.5) * _HEEL_UP * soon**2)
+    flat = pan_tilt_roll(yaw, tilt, roll)
+    lean = pan_tilt_roll(yaw, tilt + pitch, roll)
+    # The ball stays where it is while the heel comes up.
+    offset = OFFSETS[INDEX[f"ball_{side}"]] * stature
+    sole = np.stack([x, y, z], axis=-1)
+    ankle = sole + flat.apply(np.array([0.0, ANKLE * stature, 0.0]))
+    ankle = ankle + flat.apply(offset) - lean.apply(offset)
+    return Foot(ankle, lean.as_quat(), yaw, pitch, ~swing)
+
+
+def _over(
+    x: Floats, z: Floats, yaw: Floats, y: Floats, u: Floats, stature: float, ground: Ground, fps: float
+) -> Floats:
+    """(n,) how high a foot must be to pass over what lies under it; no more than it is when it is down."""
+    if not (u < 1).any():
+        return y
+    spots = [_under(x, z, yaw, back * stature, 0.0) for back in (HEEL, 0.0, TOE)]
+    need = np.max(ground(np.concatenate(spots)).reshape(3, -1), axis=0)
+    reach = max(1, round(0.08 * fps))
+    # The most of the frames around, smoothed over as many: never less than what is needed.
+    high = gaussian_filter1d(maximum_filter1d(need, 2 * reach + 1), reach / 2.5, truncate=2.5, mode="nearest")
+    open_ = np.clip(np.minimum(u, 1 - u) / 0.18, 0.0, 1.0)
+    bump = open_ * open_ * (3 - 2 * open_)
+    return np.asarray(y + bump * np.maximum(high + _CLEAR * stature - y, 0.0))
+
+
+def turned(foot: Foot) -> Turns:
+    """The foot's whole turn on the stage."""
+    return Turns(foot.turn)
