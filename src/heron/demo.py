@@ -7,6 +7,7 @@ from heron.commands.cameras import AddCamera, Pose
 from heron.commands.figures import AddAct, AddFigure
 from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.glass import MountLens, SetGlass
+from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.movers import AddMover
 from heron.commands.pieces import AddPiece
 from heron.commands.shots import AddShot
@@ -39,10 +40,37 @@ def _set() -> list[AnyCommand]:
         )
 
     wood, tarred, pale = "#a58a66", "#5b5148", "#c4b08c"
-    put("platform", "Shore", 0, 9.5, 22, 11, 0.7, "#9a9272", group="Shore")
-    put("ramp", "Gangway", 0, 3.1, 2.2, 1.8, 0.15, wood, base=_DECK, heading=180, group="Jetty")
-    put("platform", "Jetty", 0, -3.9, 2.2, 12.2, 0.14, wood, base=_DECK - 0.14, group="Jetty")
-    put("platform", "Jetty head", 0, -10.9, 5.2, 1.8 * 2, 0.14, wood, base=_DECK - 0.14, group="Jetty")
+    put("platform", "Shore", 0, 9.9, 30, 10.2, 0.7, "#857a5d", group="Shore")
+    put(
+        "ramp",
+        "Gangway",
+        0,
+        3.5,
+        2.2,
+        2.6,
+        0.15,
+        wood,
+        base=_DECK,
+        heading=180,
+        finish="boards",
+        group="Jetty",
+    )
+    put(
+        "platform", "Jetty", 0, -3.9, 2.2, 12.2, 0.14, wood, base=_DECK - 0.14, finish="boards", group="Jetty"
+    )
+    put(
+        "platform",
+        "Jetty head",
+        0,
+        -10.9,
+        5.2,
+        3.6,
+        0.14,
+        wood,
+        base=_DECK - 0.14,
+        finish="boards",
+        group="Jetty",
+    )
     for i, z in enumerate((1.6, -1.2, -4.0, -6.8)):
         for side in (-1, 1):
             put(
@@ -78,14 +106,74 @@ def _set() -> list[AnyCommand]:
         group="Jetty head things",
     )
     # The boathouse: four walls, an open door, a roof of two slopes.
-    put("wall", "Boathouse back", -6.2, 12.2, 6.4, 0.16, 2.5, "#8f4f3c", base=0.7, group="Boathouse")
-    put("wall", "Boathouse west", -9.32, 9.5, 0.16, 5.4, 2.5, "#86493a", base=0.7, group="Boathouse")
-    put("wall", "Boathouse east", -3.08, 9.5, 0.16, 5.4, 2.5, "#86493a", base=0.7, group="Boathouse")
-    put("wall", "Boathouse front left", -8.3, 6.85, 2.2, 0.16, 2.5, "#94543f", base=0.7, group="Boathouse")
-    put("wall", "Boathouse front right", -4.1, 6.85, 2.2, 0.16, 2.5, "#94543f", base=0.7, group="Boathouse")
+    put(
+        "wall",
+        "Boathouse back",
+        -6.2,
+        12.2,
+        6.4,
+        0.16,
+        2.5,
+        "#8f4f3c",
+        base=0.7,
+        finish="boards",
+        group="Boathouse",
+    )
+    put(
+        "wall",
+        "Boathouse west",
+        -9.32,
+        9.5,
+        0.16,
+        5.4,
+        2.5,
+        "#86493a",
+        base=0.7,
+        finish="boards",
+        group="Boathouse",
+    )
+    put(
+        "wall",
+        "Boathouse east",
+        -3.08,
+        9.5,
+        0.16,
+        5.4,
+        2.5,
+        "#86493a",
+        base=0.7,
+        finish="boards",
+        group="Boathouse",
+    )
+    put(
+        "wall",
+        "Boathouse front left",
+        -8.3,
+        6.85,
+        2.2,
+        0.16,
+        2.5,
+        "#94543f",
+        base=0.7,
+        finish="boards",
+        group="Boathouse",
+    )
+    put(
+        "wall",
+        "Boathouse front right",
+        -4.1,
+        6.85,
+        2.2,
+        0.16,
+        2.5,
+        "#94543f",
+        base=0.7,
+        finish="boards",
+        group="Boathouse",
+    )
     put("ramp", "Roof south", -6.2, 8.05, 7.2, 2.9, 1.5, "#54575a", base=3.2, heading=180, group="Boathouse")
     put("ramp", "Roof north", -6.2, 10.95, 7.2, 2.9, 1.5, "#4b4e52", base=3.2, group="Boathouse")
-    put("box", "Net rack", 4.6, 6.4, 2.4, 0.5, 1.1, "#78684f", base=0.7, heading=-12, group="Shore")
+    put("box", "Upturned skiff", 6.9, 7.6, 1.0, 2.6, 0.45, "#6f5a44", base=0.7, heading=24, group="Shore")
     reeds = ("#8f8450", "#a3945c", "#7f7a4c", "#b0a06a")
     spots = (
         (-13, -17, 3.6), (-9.5, -20.5, 4.2), (-4.5, -22.5, 3.4), (0.5, -21, 2.8), (4.6, -23.5, 4.4), (9.2, -20, 3.2),
@@ -95,22 +183,27 @@ def _set() -> list[AnyCommand]:
     for i, (x, z, w) in enumerate(spots):
         tall = 1.15 + 0.23 * (i * 7 % 5)
         put(
-            "box",
+            "reeds",
             f"Reeds {i + 1}",
             x,
             z,
             w,
-            0.7,
+            1.3,
             tall,
             reeds[i % 4],
             heading=(i * 37) % 50 - 25,
             group="Reeds",
         )
-    put("backdrop", "Far bank", 0, -62, 170, 0.4, 3.4, "#8d9a8f", group="Far")
-    put("backdrop", "Far trees", 18, -66, 90, 0.4, 6.8, "#9daaa4", group="Far")
-    put("backdrop", "East bank", 74, -12, 110, 0.4, 3.0, "#96a196", heading=90, group="Far")
-    put("backdrop", "West bank", -74, -12, 110, 0.4, 4.2, "#919d93", heading=90, group="Far")
-    put("backdrop", "Landward trees", 0, 44, 170, 0.4, 8.0, "#87917d", group="Far")
+    put("backdrop", "Far bank", 0, -62, 170, 0.4, 3.4, "#8d9a8f", finish="trees", group="Far")
+    put("backdrop", "Far trees", 18, -66, 90, 0.4, 6.8, "#9daaa4", finish="trees", group="Far")
+    put("backdrop", "East bank", 74, -12, 110, 0.4, 3.0, "#96a196", heading=90, finish="trees", group="Far")
+    put("backdrop", "West bank", -74, -12, 110, 0.4, 4.2, "#919d93", heading=90, finish="trees", group="Far")
+    put("backdrop", "Landward trees", 0, 44, 170, 0.4, 8.0, "#87917d", finish="trees", group="Far")
+    # The bank, and nets hung to dry.
+    put("ramp", "Mud", 0, 3.6, 30, 2.4, 0.8, "#6d6450", base=-0.1, heading=180, group="Shore")
+    for name, x in (("Net pole west", 3.6), ("Net pole east", 5.8)):
+        put("post", name, x, 6.4, 0.11, 0.11, 1.5, tarred, base=0.7, group="Shore")
+    put("box", "Net rail", 4.7, 6.4, 2.5, 0.07, 0.07, tarred, base=2.1, group="Shore")
     return out
 
 
@@ -150,6 +243,8 @@ def _movers() -> list[AnyCommand]:
         _key("mov-heron", 1284, perched),
         _key("mov-heron", 1294, at(5.75, 2.0, -15.6, 20, -14)),
         _key("mov-heron", 1320, at(7.6, 5.4, -20.5, 8, 12, 6)),
+        # It is still on its way at the end.
+        ShapeKeys(keys=(KeyAt(thing="mov-heron", channel="pose", frame=1320),), before="straight"),
     ]
     drift = (
         (1001, -3.6, -7.2, 12),
@@ -165,10 +260,10 @@ def _movers() -> list[AnyCommand]:
 
 def _cameras() -> list[AnyCommand]:
     wide = Pose(x=-7.4, y=1.75, z=-3.4, pan=-58, tilt=-1.5)
-    over_bram = Pose(x=-0.75, y=2.2, z=-11.75, pan=198.0, tilt=-1.5)
-    nearer = Pose(x=-0.72, y=2.18, z=-11.4, pan=199.0, tilt=-1.5)
+    over_bram = Pose(x=-0.75, y=2.2, z=-11.85, pan=198.0, tilt=-1.8)
+    nearer = Pose(x=-0.78, y=2.22, z=-11.66, pan=198.6, tilt=-1.2)
     over_odile = Pose(x=-1.0, y=2.2, z=-6.7, pan=-27.0, tilt=-1.0)
-    post = Pose(x=1.9, y=1.75, z=-10.1, pan=-35.5, tilt=5.0)
+    post = Pose(x=1.9, y=1.75, z=-10.1, pan=-35.5, tilt=3.4)
     close = Pose(x=-0.78, y=2.03, z=-9.6, pan=-143, tilt=0)
     risen = Pose(x=1.9, y=1.75, z=-10.1, pan=-31.0, tilt=19.0)
     return [
@@ -191,7 +286,7 @@ def _cameras() -> list[AnyCommand]:
 
 def _glass() -> list[AnyCommand]:
     """Each camera's lens, stop and focus; one rack, from the oar to the heron. Every one of them exposes alike."""
-    odile, oar = OnFigure(figure="fig-odile"), OnFigure(figure="fig-bram", joint="wrist_r")
+    odile, oar = OnFigure(figure="fig-odile"), OnFigure(figure="fig-bram", joint="wrist_l")
     heron = OnMover(mover="mov-heron")
     lenses = (
         ("cam-a", "zoom", 5.6, 800),
@@ -220,7 +315,8 @@ def _glass() -> list[AnyCommand]:
 def slack_tide() -> Scene:
     """The demo scene: a walk, a talk, a thing far off, a rise, a thing afloat, four cameras, a cut."""
     surround = Surround(
-        ground="#93a09e", sky_low="#f0e3cf", sky_high="#a9bcc8", sun_bearing=62, sun_height=28, light_ev=7.6
-    )
+        ground="#6f8386", sky_low="#f2ddc4", sky_high="#9fb4c6", sun_bearing=62, sun_height=22, light_ev=7.6,
+        water=True, haze_m=42, fill=0.3, rim=0.2,
+    )  # fmt: skip
     blank = Scene(name="Slack Tide", frames=_f(FIRST, LAST), surround=surround, lenses=FIRST_KIT)
     return run(blank, [*_set(), *_people(), *_movers(), *_cameras()])[0]

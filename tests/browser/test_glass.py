@@ -51,7 +51,8 @@ def dark_stage(server, blades, light_at=8.0):
         {"kind": "lens.add", "id": "long", "name": "Test", "shortest_mm": 85, "widest": 1.4, "blades": blades},
         {"kind": "camera.add", "id": "cam", "name": "Dark", "focal": 85, "pose": {"x": 0, "y": 1.5, "z": 0}},
         {"kind": "camera.mount", "camera": "cam", "lens": "long"},
-        {"kind": "camera.glass", "camera": "cam", "aperture": 1.4, "exposure": -1},
+        {"kind": "camera.glass", "camera": "cam", "aperture": 1.4, "exposure": -1, "hold": "nothing"},
+        {"kind": "scene.set", "fill": 0, "rim": 0},
         {"kind": "focus.set", "camera": "cam", "on": {"kind": "distance", "metres": 2.5}},
         {"kind": "piece.add", "id": "wall", "shape": "backdrop", "name": "Wall", "x": 0, "z": -light_at - 0.5, "width": 20, "depth": 0.1, "height": 20, "base": -5, "colour": "#000000"},
         {"kind": "piece.add", "id": "spot", "shape": "box", "name": "Spot", "x": 0, "z": -light_at, "width": 0.02, "depth": 0.02, "height": 0.02, "base": 1.49, "colour": "#ffffff"},
@@ -63,7 +64,7 @@ def dark_stage(server, blades, light_at=8.0):
 
 def light(desk):
     """The picture in linear light (IEC 61966-2-1)."""
-    shown = Image.open(io.BytesIO(desk.page.locator("canvas").screenshot())).convert("L")
+    shown = Image.open(io.BytesIO(desk.page.locator("canvas[data-ready]").screenshot())).convert("L")
     v = np.asarray(shown) / 255
     return np.where(v <= 0.04045, v / 12.92, ((v + 0.055) / 1.055) ** 2.4)
 
@@ -205,7 +206,7 @@ def test_lines_are_a_key_away_and_remembered(desk):
     page.get_by_test_id("outside").wait_for()
     page.wait_for_timeout(400)
     inside = page.get_by_test_id("frame").bounding_box()
-    canvas = page.locator("canvas").bounding_box()
+    canvas = page.locator("canvas[data-ready]").bounding_box()
     # The back is 36 × 24, the frame on it 36 × 20.25.
     assert canvas["height"] / inside["height"] == pytest.approx(24 / 20.25, abs=0.01)
     assert inside["width"] / inside["height"] == pytest.approx(16 / 9, abs=0.01)

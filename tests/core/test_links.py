@@ -69,11 +69,11 @@ def test_a_figure_points_at_what_moves_and_follows_it():
     scene = after(
         DEMO,
         {"kind": "figure.act.delete", "figure": "fig-odile", "index": 2},
-        pointing("fig-odile", {"kind": "mover", "mover": "mov-heron"}, 1280, 1318),
+        pointing("fig-odile", {"kind": "mover", "mover": "mov-heron"}, 1240, 1318),
     )
     bake = Bake(scene, Keeper())
     done = bake.performance(scene.figures[0])
-    for frame in (1290, 1300, 1308):
+    for frame in (1270, 1290, 1303):
         i = frame - 1001
         target = bake.place(scene.figures[0].acts[-1].at, np.array([frame]))[0]
         off = []
@@ -83,8 +83,9 @@ def test_a_figure_points_at_what_moves_and_follows_it():
                 done.places[i, INDEX[f"wrist_{side}"]],
             )
             arm, way = wrist - shoulder, target - shoulder
-            off.append(np.degrees(np.arccos(arm @ way / np.linalg.norm(arm) / np.linalg.norm(way))))
-        assert min(off) < 12.0
+            cos = arm @ way / np.linalg.norm(arm) / np.linalg.norm(way)
+            off.append(np.degrees(np.arccos(np.clip(cos, -1, 1))))
+        assert min(off) < 3.0
 
 
 def test_who_waits_for_whom_may_not_go_round():

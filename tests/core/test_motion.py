@@ -167,7 +167,7 @@ def test_who_points_hits_within_three_degrees_wherever_it_is(bearing, holds):
     target = np.array([6 * -math.sin(math.radians(bearing)), 2.2, 6 * -math.cos(math.radians(bearing))])
     act = PointAt(frames=Frames(first=1010, last=1120), at=AtPoint(x=target[0], y=target[1], z=target[2]))
     made = acts(act, last=1140, holds=holds)
-    side = "r" if holds == "nothing" else "l"
+    side = "r"
     shoulder, tip = made.places[:, INDEX[f"shoulder_{side}"]], made.landmark(f"fingertips_{side}", 1.7)
     held = slice(1095 - 1001, 1104 - 1001)
     assert angle(tip - shoulder, target - shoulder)[held].max() < 3

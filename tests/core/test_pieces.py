@@ -192,13 +192,13 @@ def test_the_end_of_a_walk_that_counts_is_moved_and_the_other_stays():
 
     walk = next(i for i, act in enumerate(odile(DEMO).acts) if act.kind == "walk")
     frames, points = odile(DEMO).acts[walk].frames, odile(DEMO).acts[walk].points
-    put = {"kind": "thing.put", "thing": "fig-odile", "keep": "end", "x": 0.5, "z": 9.0}
+    put = {"kind": "thing.put", "thing": "fig-odile", "keep": "end", "x": 0.5, "z": 2.4}
     start, said = run_one(DEMO, parse_commands(json.dumps({**put, "frame": frames.first}))[0])
     assert said == "Moved where Odile starts; the walk ends where it did"
-    assert (odile(start).x, odile(start).z) == (0.5, 9.0) and odile(start).acts == odile(DEMO).acts
-    end, said = run_one(DEMO, parse_commands(json.dumps({**put, "frame": frames.last}))[0])
+    assert (odile(start).x, odile(start).z) == (0.5, 2.4) and odile(start).acts == odile(DEMO).acts
+    end, said = run_one(DEMO, parse_commands(json.dumps({**put, "z": -8.0, "frame": frames.last}))[0])
     assert said == "Moved where Odile walks to; the walk starts where it did"
-    assert odile(end).acts[walk].points == (*points[:-1], (0.5, 9.0))
+    assert odile(end).acts[walk].points == (*points[:-1], (0.5, -8.0))
     assert (odile(end).x, odile(end).z) == (odile(DEMO).x, odile(DEMO).z)
     there = Bake(end, Keeper()).rows(odile(end), np.array([frames.last]))[0]
-    assert (there[0], there[2]) == pytest.approx((0.5, 9.0), abs=1e-9)
+    assert (there[0], there[2]) == pytest.approx((0.5, -8.0), abs=1e-9)

@@ -68,7 +68,7 @@ def content(camera: Camera, aspect: str) -> str:
     return camera.digest
 
 
-def reads(bake: "Bake", aspect: str) -> tuple[Any, ...]:
+def reads(bake: "Bake", camera: Camera, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on."""
     scene = bake.scene
     if aspect == "place":

@@ -25,7 +25,7 @@ def content(figure: Figure, aspect: str) -> str:
     return figure.digest
 
 
-def reads(bake: "Bake", aspect: str) -> tuple[Any, ...]:
+def reads(bake: "Bake", figure: Figure, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on: the floor it can meet, too."""
     return (bake.scene.frames, bake.scene.rate, bake.floor())
 

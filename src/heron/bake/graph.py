@@ -27,7 +27,7 @@ from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, Spot
 from heron.timebase import Frames
 
 #: Raise it when a computation changes, so that what browsers keep is dropped.
-BAKE_VERSION = 3
+BAKE_VERSION = 4
 #: All of a thing, or only where it is and how it stands: what others that are linked to it need.
 Aspect = Literal["whole", "place"]
 #: Each kind's module: COLUMNS; `reads`, `jumps`, `rows`, `facts`, `place`; and, where a frame cannot be
@@ -60,7 +60,7 @@ class Bake:
             if aspect == "whole" or link.role.moves
         ]
         own = kind.content(item, aspect) if kind else item.digest
-        reads = kind.reads(self, aspect) if kind else ()
+        reads = kind.reads(self, item, aspect) if kind else ()
         made = fingerprint(BAKE_VERSION, type(item).__name__, aspect, own, list(reads), below)
         self._keys[slot] = (item, made)
         return made

@@ -8,15 +8,20 @@ from heron.bake.samples import Floats
 from heron.curves import jumps as channel_jumps
 from heron.rigs import base_pose
 from heron.scene.camera import POSE
+from heron.stage.bird import BIRD, bird_at, bird_head
 from heron.stage.mover import MIDDLE, Mover
 from heron.stage.reference import OnMover
 from heron.stage.turning import pan_tilt_roll
-from heron.timebase import Frames
+from heron.timebase import Frames, parse_rate
 
 if TYPE_CHECKING:
     from heron.bake.graph import Bake
 
-COLUMNS = ("x", "y", "z", "pan", "tilt", "roll")
+#: The pose; then, of a bird, how far its body is sunk and each joint's rotation in its parent's frame.
+COLUMNS = (
+    "x", "y", "z", "pan", "tilt", "roll", "sink", *(f"{j.name}.{c}" for j in BIRD for c in "xyzw"),
+)  # fmt: skip
+_STILL = np.tile([0.0, 0.0, 0.0, 1.0], len(BIRD))
 
 
 def content(mover: Mover, aspect: str) -> str:
@@ -24,14 +29,25 @@ def content(mover: Mover, aspect: str) -> str:
     return mover.digest
 
 
-def reads(bake: "Bake", aspect: str) -> tuple[Any, ...]:
+def reads(bake: "Bake", mover: Mover, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on."""
-    return (bake.scene.frames,)
+    # A bird beats its wings by the second, a rigid thing goes by its keys alone.
+    return (bake.scene.frames, bake.scene.rate) if mover.shape == "heron" else (bake.scene.frames,)
+
+
+def _joints(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> tuple[Floats, Floats]:
+    """A bird's joints at moments, (n, J, 4), and how far its body is sunk, (n,) metres."""
+    fps = float(parse_rate(bake.scene.rate))
+    return bird_at(mover.id, lambda at: base_pose(mover, at)[:, :3], np.asarray(t, dtype=np.float64), fps)
 
 
 def rows(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
-    """(n, 6): its pose, metres and degrees."""
-    return base_pose(mover, t)
+    """(n, columns): its pose, metres and degrees, and its joints."""
+    pose, n = base_pose(mover, t), len(t)
+    if mover.shape != "heron":
+        return np.column_stack([pose, np.zeros(n), np.tile(_STILL, (n, 1))])
+    turns, sink = _joints(bake, mover, t)
+    return np.column_stack([pose, sink, turns.reshape(n, -1)])
 
 
 def facts(bake: "Bake", mover: Mover, frames: Frames, values: Floats) -> dict[str, Any]:
@@ -40,9 +56,12 @@ def facts(bake: "Bake", mover: Mover, frames: Frames, values: Floats) -> dict[st
 
 
 def place(bake: "Bake", mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) -> Floats:
-    """(n, 3) metres: the middle of it."""
+    """(n, 3) metres: the middle of it; of a bird its head."""
     pose = base_pose(mover, t)
-    turned = pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).apply(MIDDLE[mover.shape])
+    own: Any = MIDDLE.get(mover.shape)
+    if own is None:
+        own = bird_head(*_joints(bake, mover, t))
+    turned = pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).apply(own)
     return np.asarray(pose[:, :3] + turned)
 
 

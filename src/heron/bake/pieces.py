@@ -18,7 +18,7 @@ def content(piece: Piece, aspect: str) -> str:
     return piece.digest
 
 
-def reads(bake: "Bake", aspect: str) -> tuple[Any, ...]:
+def reads(bake: "Bake", piece: Piece, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on."""
     return ()
 

@@ -2,6 +2,7 @@
 
 from typing import Any, Literal
 
+import numpy as np
 from pydantic import Field
 
 from heron.bake import Bake
@@ -13,11 +14,13 @@ from heron.curves import Channel
 from heron.errors import BadInput
 from heron.framing.in_view import framed
 from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
-from heron.optics import Gate, Lens
+from heron.optics import Gate, Lens, exposure_value, shutter_seconds
 from heron.optics.backs import FilmBack
+from heron.optics.exposure import FASTEST_ISO, SLOWEST_ISO
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import POSE, Camera, Scene, find, letter_after, replace
 from heron.scene.focus import Focus, FocusOn
+from heron.timebase import parse_rate
 from heron.timebase.frames import FrameNumber
 
 
@@ -63,6 +66,11 @@ class AddCamera(Command):
             mounted=prime.id if prime else None,
             **channels,
         )
+        # As bright as the stage is lit, at its first stop.
+        seconds = shutter_seconds(camera.shutter_deg, float(parse_rate(scene.rate)))
+        ev = float(exposure_value(np.array([camera.stop(camera.aperture.rest)]), seconds, camera.iso)[0])
+        iso = camera.iso * 2 ** (ev - scene.surround.light_ev)
+        camera = changed(camera, iso=round(min(max(iso, SLOWEST_ISO), FASTEST_ISO), 1))
         if prime and camera.stop(camera.aperture.rest) < prime.widest:
             camera = changed(
                 camera, aperture=camera.aperture.at_rest(camera.spec("aperture").kept(prime.widest))

@@ -11,7 +11,7 @@ from heron.model import Colour, Degrees, Id, Label, Metres, Name, Size, changed,
 from heron.scene import Scene, find, replace
 from heron.stage.figure import Point2
 from heron.stage.fresh import FRESH, drawn, sized
-from heron.stage.piece import Piece, PieceKind, support
+from heron.stage.piece import Finish, Piece, PieceKind, support
 
 
 class AddPiece(Command):
@@ -29,6 +29,7 @@ class AddPiece(Command):
     depth: Size
     height: Size
     colour: Colour = "#b8a88a"
+    finish: Finish = "plain"
     group: Label = ""
 
     def apply(self, scene: Scene) -> Outcome:
@@ -80,6 +81,7 @@ class SetPiece(Command):
     depth: Size | None = None
     height: Size | None = None
     colour: Colour | None = None
+    finish: Finish | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         piece: Piece = find(scene, "pieces", self.piece)

@@ -15,7 +15,7 @@ from heron.timebase import Frames, Rate
 
 _LIGHT = {
     "light_ev": "light to EV {:g}", "sun_bearing": "sun to {:g}° of bearing", "sun_height": "sun to {:g}° of height",
-    "fill": "fill to {:g}", "rim": "rim to {:g}",
+    "water": "floor of water to {}", "haze_m": "haze to {:g} m", "fill": "fill to {:g}", "rim": "rim to {:g}",
 }  # fmt: skip
 
 
@@ -33,6 +33,8 @@ class SetScene(Command):
     #: Where the sun stands: bearing as pan, height above the horizon, degrees.
     sun_bearing: float | None = Field(default=None, ge=-360, le=360)
     sun_height: float | None = Field(default=None, ge=1, le=90)
+    water: bool | None = None
+    haze_m: float | None = Field(default=None, ge=5, le=20_000)
     fill: float | None = Field(default=None, ge=0, le=2)
     rim: float | None = Field(default=None, ge=0, le=2)
     #: What every new camera gets.

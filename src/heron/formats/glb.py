@@ -78,7 +78,11 @@ class Glb:
             joints = np.zeros((len(mesh.points), 4), dtype=np.uint8)
             joints[:, 0] = mesh.joints
             weights = np.zeros((len(mesh.points), 4), dtype=np.float32)
-            weights[:, 0] = 1.0
+            if mesh.others is not None and mesh.shares is not None:
+                # The standard asks that a joint without weight is the first one.
+                joints[:, 1:3] = np.where(mesh.shares > 0, mesh.others, 0)
+                weights[:, 1:3] = mesh.shares
+            weights[:, 0] = 1.0 - weights[:, 1:3].sum(axis=1)
             attributes.JOINTS_0 = self.accessor(joints, g.ARRAY_BUFFER)
             attributes.WEIGHTS_0 = self.accessor(weights, g.ARRAY_BUFFER)
         small = np.uint16 if len(mesh.points) < 65_535 else np.uint32

@@ -14,6 +14,8 @@ import pygltflib as g
 from heron.bake import Bake
 from heron.formats.glb import Glb
 from heron.scene import Camera
+from heron.stage.bird import BIRD
+from heron.stage.bird.joints import BIRD_OFFSETS, BIRD_REST
 from heron.stage.body import INDEX, JOINTS
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
@@ -24,7 +26,7 @@ from heron.stage.skeleton import OFFSETS, REST
 from heron.stage.turning import about, pan_tilt_roll
 from heron.timebase import parse_rate
 
-PIECE_KINDS: tuple[PieceKind, ...] = ("box", "post", "wall", "platform", "ramp", "backdrop")
+PIECE_KINDS: tuple[PieceKind, ...] = ("box", "post", "wall", "platform", "ramp", "backdrop", "reeds")
 
 
 def write_stage(bake: Bake) -> bytes:
@@ -32,11 +34,12 @@ def write_stage(bake: Bake) -> bytes:
     scene = bake.scene
     glb = Glb(scene.name)
     seconds = (np.arange(scene.frames.count) / float(parse_rate(scene.rate))).astype(np.float64)
-    meshes: dict[tuple[str, str], int] = {}
+    meshes: dict[tuple[str, ...], int] = {}
     for piece in scene.pieces:
-        look = (piece.kind, piece.colour)
+        look = (piece.kind, piece.colour, piece.finish)
         if look not in meshes:
-            meshes[look] = glb.mesh(unit_piece(piece.kind), piece.kind, tint=rgb(piece.colour))
+            shape = unit_piece(piece.kind, piece.finish)
+            meshes[look] = glb.mesh(shape, piece.kind, tint=rgb(piece.colour))
         glb.node(
             piece.name, mesh=meshes[look], translation=[piece.x, piece.base, piece.z],
             rotation=about("Y", np.array([piece.heading])).as_quat()[0].tolist(),
@@ -50,8 +53,19 @@ def write_stage(bake: Bake) -> bytes:
         for i, node in enumerate(nodes):
             glb.animate(node, "rotation", seconds, done.turns[:, i])
     for mover in scene.movers:
-        node = glb.node(mover.name, mesh=glb.mesh(mover_shape(mover), mover.name))
-        _animate_pose(glb, node, seconds, bake.samples(mover).values)
+        samples = bake.samples(mover)
+        if mover.shape != "heron":
+            node = glb.node(mover.name, mesh=glb.mesh(mover_shape(mover), mover.name))
+            _animate_pose(glb, node, seconds, samples.values)
+            continue
+        bones = _add_bird(glb, mover, prefix=f"{mover.name}/")
+        _animate_pose(glb, bones[0], seconds, samples.values)
+        body = np.tile(BIRD_OFFSETS[1], (len(seconds), 1))
+        body[:, 1] -= samples.column("sink")
+        glb.animate(bones[1], "translation", seconds, body)
+        first = samples.columns.index("root.x")
+        for i, bone in enumerate(bones[1:], start=1):
+            glb.animate(bone, "rotation", seconds, samples.values[:, first + 4 * i : first + 4 * i + 4])
     for camera in scene.cameras:
         _add_camera(glb, bake, camera, seconds)
     return glb.write()
@@ -67,7 +81,10 @@ def write_body(figure: Figure) -> bytes:
 def write_mover(mover: Mover) -> bytes:
     """One mover at the origin, as `.glb`."""
     glb = Glb(mover.name)
-    glb.node("shape", mesh=glb.mesh(mover_shape(mover), mover.shape))
+    if mover.shape == "heron":
+        _add_bird(glb, mover, prefix="")
+    else:
+        glb.node("shape", mesh=glb.mesh(mover_shape(mover), mover.shape))
     return glb.write()
 
 
@@ -76,7 +93,18 @@ def write_unit_pieces() -> bytes:
     glb = Glb("set pieces")
     for kind in PIECE_KINDS:
         glb.node(kind, mesh=glb.mesh(unit_piece(kind), kind))
+    glb.node("trees", mesh=glb.mesh(unit_piece("backdrop", "trees"), "trees"))
     return glb.write()
+
+
+def _add_bird(glb: Glb, mover: Mover, prefix: str) -> list[int]:
+    nodes: list[int] = []
+    for i, joint in enumerate(BIRD):
+        parent = nodes[joint.parent] if joint.parent >= 0 else None
+        nodes.append(glb.node(prefix + joint.name, parent=parent, translation=BIRD_OFFSETS[i].tolist()))
+    skin = glb.skin(nodes, BIRD_REST)
+    glb.node(f"{prefix}shape", mesh=glb.mesh(mover_shape(mover), f"{prefix}shape", skinned=True), skin=skin)
+    return nodes
 
 
 def _add_figure(glb: Glb, figure: Figure, prefix: str) -> list[int]:

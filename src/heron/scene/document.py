@@ -29,6 +29,10 @@ class Surround(Model):
     ground: Colour = "#a39a84"
     sky_low: Colour = "#e8e2d4"
     sky_high: Colour = "#b9c6cc"
+    #: The floor is water, of the ground's colour where it is looked into.
+    water: bool = False
+    #: How far off half of a thing is lost in the haze, metres.
+    haze_m: float = Field(default=130.0, ge=5, le=20_000)
     sun_bearing: float = Field(default=40.0, ge=-360, le=360)
     sun_height: float = Field(default=45.0, ge=1, le=90)
     #: The exposure value at ISO 100 that shows the stage as it is lit.

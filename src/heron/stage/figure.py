@@ -71,7 +71,7 @@ Holds = Literal["nothing", "oar"]
 
 class Figure(Model):
     """A person on the stage; `x`, `z`, `heading` are where and how it starts.
-    What it holds is in its right hand.
+    What it holds is in its left hand.
     """
 
     UNSEEN: ClassVar[frozenset[str]] = frozenset({"name", "look"})

@@ -13,6 +13,7 @@ FRESH: dict[PieceKind, tuple[float, float, str]] = {
     "platform": (0.3, 0.05, "#a58a66"),
     "ramp": (0.5, 0.05, "#a58a66"),
     "backdrop": (4.0, 0.1, "#93a09b"),
+    "reeds": (1.7, 0.6, "#9a8c54"),
 }
 _COATS = (
     ("#3f6f7a", "#d9b85f"), ("#8a4a34", "#e0d3b8"), ("#5c6a3f", "#d8cfa0"), ("#5a4a78", "#cbb8d8"), ("#93682c", "#efe3c2"),
@@ -25,7 +26,7 @@ MOVERS = {"boat": ("Boat", "#4f6f8a"), "heron": ("Heron", "#7d8a96")}
 _LEAST = 0.1
 #: What a press without a drag puts up: across and along, metres, square to the plan.
 USUAL: dict[PieceKind, tuple[float, float]] = {
-    "box": (1.0, 1.0), "post": (0.2, 0.2), "wall": (3.0, 0.15), "platform": (2.0, 2.0), "ramp": (1.5, 2.0), "backdrop": (6.0, 0.1),
+    "box": (1.0, 1.0), "post": (0.2, 0.2), "wall": (3.0, 0.15), "platform": (2.0, 2.0), "ramp": (1.5, 2.0), "backdrop": (6.0, 0.1), "reeds": (2.5, 0.8),
 }  # fmt: skip
 #: A drag shorter than this is a press, metres.
 _PRESS = 0.03
@@ -53,7 +54,7 @@ def drawn(shape: PieceKind, start: Point2, end: Point2) -> dict[str, float]:
     x, z = (start[0] + end[0]) / 2, (start[1] + end[1]) / 2
     thick = FRESH[shape][1]
     heading = 0.0
-    if shape in ("wall", "backdrop"):
+    if shape in ("wall", "backdrop", "reeds"):
         width, depth = max(math.hypot(dx, dz), _LEAST), thick
         # Along the line, the way round that is turned less.
         heading = (math.degrees(math.atan2(-dx, -dz)) + 90 + 270) % 180 - 90

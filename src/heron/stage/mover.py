@@ -1,12 +1,12 @@
-"""Movers: rigid things that follow keyed paths."""
+"""Movers: things that follow keyed paths."""
 
 from typing import ClassVar, Literal
 
 from heron.curves import Channel, Keyed, pose_specs
 from heron.model import Colour, Id, Name
 
-#: The place on each shape that a person means by the thing itself, metres in its own frame.
-MIDDLE = {"heron": (0.0, 1.15, -0.25), "boat": (0.0, 0.35, 0.0)}
+#: The place on a rigid shape that a person means by the thing itself, metres in its own frame.
+MIDDLE = {"boat": (0.0, 0.35, 0.0)}
 
 
 class Mover(Keyed):

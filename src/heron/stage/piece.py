@@ -7,7 +7,9 @@ import numpy as np
 
 from heron.model import Colour, Degrees, Id, Label, Metres, Model, Name, Size
 
-PieceKind = Literal["box", "post", "wall", "platform", "ramp", "backdrop"]
+PieceKind = Literal["box", "post", "wall", "platform", "ramp", "backdrop", "reeds"]
+#: How a surface looks: even, of boards laid side by side, or ending above like trees.
+Finish = Literal["plain", "boards", "trees"]
 #: Kinds a figure can stand on.
 WALKABLE: frozenset[PieceKind] = frozenset({"platform", "ramp"})
 
@@ -20,7 +22,7 @@ class Piece(Model):
     its own −Z, from its underside to its full height.
     """
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "group"})
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "group", "finish"})
 
     id: Id
     name: Name
@@ -33,6 +35,7 @@ class Piece(Model):
     depth: Size
     height: Size
     colour: Colour = "#b8a88a"
+    finish: Finish = "plain"
     group: Label = ""
 
 

@@ -23,7 +23,7 @@ def meets(piece: Piece, origin: Floats, direction: Floats) -> float | None:
 
     def own(v: Floats) -> Floats:
         x, z = v[0] * math.cos(turn) - v[2] * math.sin(turn), v[0] * math.sin(turn) + v[2] * math.cos(turn)
-        return np.array([x, v[1], z]) / size
+        return np.asarray(np.array([x, v[1], z]) / size)
 
     start = own(origin - np.array([piece.x, piece.base, piece.z]))
     along = own(direction)

@@ -618,6 +618,12 @@ export interface components {
             /** Depth */
             depth: number;
             /**
+             * Finish
+             * @default plain
+             * @enum {string}
+             */
+            finish?: "plain" | "boards" | "trees";
+            /**
              * Group
              * @default
              */
@@ -642,7 +648,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "box" | "post" | "wall" | "platform" | "ramp" | "backdrop";
+            shape: "box" | "post" | "wall" | "platform" | "ramp" | "backdrop" | "reeds";
             /** Width */
             width: number;
             /** X */
@@ -1007,7 +1013,7 @@ export interface components {
             /** Figure */
             figure: string[];
             /** Mover */
-            mover: ("x" | "y" | "z" | "pan" | "tilt" | "roll")[];
+            mover: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "sink" | "root.x" | "root.y" | "root.z" | "root.w" | "body.x" | "body.y" | "body.z" | "body.w" | "neck1.x" | "neck1.y" | "neck1.z" | "neck1.w" | "neck2.x" | "neck2.y" | "neck2.z" | "neck2.w" | "neck3.x" | "neck3.y" | "neck3.z" | "neck3.w" | "head.x" | "head.y" | "head.z" | "head.w" | "wing_r.x" | "wing_r.y" | "wing_r.z" | "wing_r.w" | "tip_r.x" | "tip_r.y" | "tip_r.z" | "tip_r.w" | "leg_r.x" | "leg_r.y" | "leg_r.z" | "leg_r.w" | "shin_r.x" | "shin_r.y" | "shin_r.z" | "shin_r.w" | "toes_r.x" | "toes_r.y" | "toes_r.z" | "toes_r.w" | "wing_l.x" | "wing_l.y" | "wing_l.z" | "wing_l.w" | "tip_l.x" | "tip_l.y" | "tip_l.z" | "tip_l.w" | "leg_l.x" | "leg_l.y" | "leg_l.z" | "leg_l.w" | "shin_l.x" | "shin_l.y" | "shin_l.z" | "shin_l.w" | "toes_l.x" | "toes_l.y" | "toes_l.z" | "toes_l.w")[];
         };
         /**
          * CommandIn
@@ -1186,7 +1192,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "box" | "post" | "wall" | "platform" | "ramp" | "backdrop";
+            shape: "box" | "post" | "wall" | "platform" | "ramp" | "backdrop" | "reeds";
             /** Start */
             start: [
                 number,
@@ -1931,6 +1937,12 @@ export interface components {
             /** Depth */
             depth: number;
             /**
+             * Finish
+             * @default plain
+             * @enum {string}
+             */
+            finish?: "plain" | "boards" | "trees";
+            /**
              * Group
              * @default
              */
@@ -1948,7 +1960,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "box" | "post" | "wall" | "platform" | "ramp" | "backdrop";
+            kind: "box" | "post" | "wall" | "platform" | "ramp" | "backdrop" | "reeds";
             /** Name */
             name: string;
             /** Width */
@@ -2253,12 +2265,14 @@ export interface components {
              * @default {
              *       "fill": 0.25,
              *       "ground": "#a39a84",
+             *       "haze_m": 130,
              *       "light_ev": 9.6,
              *       "rim": 0.15,
              *       "sky_high": "#b9c6cc",
              *       "sky_low": "#e8e2d4",
              *       "sun_bearing": 40,
-             *       "sun_height": 45
+             *       "sun_height": 45,
+             *       "water": false
              *     }
              */
             surround?: components["schemas"]["Surround"];
@@ -2540,6 +2554,8 @@ export interface components {
             colour?: string | null;
             /** Depth */
             depth?: number | null;
+            /** Finish */
+            finish?: ("plain" | "boards" | "trees") | null;
             /** Heading */
             heading?: number | null;
             /** Height */
@@ -2578,6 +2594,8 @@ export interface components {
             /** First Squeeze */
             first_squeeze?: number | null;
             frames?: components["schemas"]["Frames"] | null;
+            /** Haze M */
+            haze_m?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2595,6 +2613,8 @@ export interface components {
             sun_bearing?: number | null;
             /** Sun Height */
             sun_height?: number | null;
+            /** Water */
+            water?: boolean | null;
         };
         /**
          * SetShot
@@ -2719,6 +2739,11 @@ export interface components {
              */
             ground?: string;
             /**
+             * Haze M
+             * @default 130
+             */
+            haze_m?: number;
+            /**
              * Light Ev
              * @default 9.6
              */
@@ -2748,6 +2773,11 @@ export interface components {
              * @default 45
              */
             sun_height?: number;
+            /**
+             * Water
+             * @default false
+             */
+            water?: boolean;
         };
         /**
          * TakeKit

@@ -154,7 +154,6 @@ function ShotBlock({
       data-shot={shot.name}
       role="button"
       tabIndex={0}
-      aria-label={`Shot ${shot.name}, camera ${camera?.letter}, ${length} frames`}
       aria-pressed={selected}
       onKeyDown={(e) => shotKey(e, shot, order)}
       title={`Shot ${shot.name}: ${camera?.letter} ${camera?.name}, stage ${shot.stage.first}–${shot.stage.last}`}

@@ -6,11 +6,18 @@ import { useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import { complain, select } from "../store/view";
 import { Button } from "../ui/button";
+import { Choice } from "../ui/choice";
 import { ColourField } from "../ui/colour-field";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
 import { Section } from "./section";
+
+const FINISHES = [
+  { value: "plain", label: "plain" },
+  { value: "boards", label: "boards" },
+  { value: "trees", label: "a tree line (backdrop)" },
+] as const;
 
 const NUMBERS: ["width" | "depth" | "height" | "x" | "z" | "base" | "heading", string, string][] = [
   ["width", "Width", "m"],
@@ -77,6 +84,12 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
             label="Colour"
             value={one.colour}
             onSet={async (colour) => complain(await send({ kind: "piece.set", piece: one.id, colour }))}
+          />
+          <Choice
+            label="Finish"
+            value={one.finish}
+            options={FINISHES}
+            onSet={async (finish) => complain(await send({ kind: "piece.set", piece: one.id, finish }))}
           />
         </Section>
       )}

@@ -216,6 +216,7 @@ const LIGHTS = [
   ["sun_height", "Sun's height", "°", 1, 0],
   ["fill", "Fill in the shade", "", 0.02, 2],
   ["rim", "Rim on edges", "", 0.02, 2],
+  ["haze_m", "Haze hides half in", "m", 1, 0],
   ["light_ev", "The stage is lit for", "EV", 0.1, 1],
 ] as const;
 

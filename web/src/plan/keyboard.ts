@@ -44,6 +44,8 @@ function selectNext(by: 1 | -1): void {
 export function usePlanKeys(press: (at: Point) => void): {
   cross: Point | null;
   onKeyDown: (e: KeyboardEvent) => void;
+  /** The mouse points again. */
+  drop: () => void;
 } {
   const [cross, setCross] = useState<Point | null>(null);
   const pointing = useView((s) => s.tool !== "select" || s.picking !== null);
@@ -67,5 +69,5 @@ export function usePlanKeys(press: (at: Point) => void): {
     else return;
     e.preventDefault();
   };
-  return { cross: pointing ? cross : null, onKeyDown };
+  return { cross: pointing ? cross : null, onKeyDown, drop: () => setCross(null) };
 }

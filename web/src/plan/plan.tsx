@@ -9,6 +9,7 @@ import {
   MousePointer2,
   PersonStanding,
   TriangleRight,
+  Wheat,
 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Piece } from "../api/types";
@@ -58,20 +59,21 @@ const TOOLS: { tool: Tool; label: string; tip: string; icon: typeof Box }[] = [
     icon: TriangleRight,
   },
   { tool: "backdrop", label: "Backdrop", tip: "Backdrop: drag its length, or press for 6 m", icon: Image },
+  { tool: "reeds", label: "Reeds", tip: "Reeds: drag their length, or press for 2.5 m", icon: Wheat },
 ];
 
 function Tools() {
   const tool = useView((s) => s.tool);
   const figure = useView((s) => s.kind === "figure");
   const seenFrom = useView((s) => s.seenFrom);
-  const flat = "border-transparent! bg-transparent px-0! w-7";
+  const flat = "border-transparent! bg-transparent px-0! w-[26px]";
   return (
     <div className="flex items-center px-1 py-1" role="toolbar" aria-label="Staging tools">
       <Button
         tip="Select and drag"
         hint="Esc"
         on={tool === "select"}
-        className="w-7 border-transparent! px-0!"
+        className="w-[26px] border-transparent! px-0!"
         onClick={() => useView.setState({ tool: "select" })}
       >
         <MousePointer2 size={15} />
@@ -93,7 +95,7 @@ function Tools() {
       <select
         aria-label="The plan is seen"
         title="Seen from above, or as an elevation  (E)"
-        className="field w-[4.6rem] text-xs"
+        className="field w-[4.1rem] px-0.5! text-xs"
         value={seenFrom}
         onKeyDown={(e) => e.stopPropagation()}
         onChange={(e) => {
@@ -164,6 +166,7 @@ export function Plan() {
   const [drawn, setDrawn] = useState<string | null>(null);
   const [walk, setWalk] = useState<Point[]>([]);
   const [over, setOver] = useState<Point | null>(null);
+  const pointed = useRef(false);
   const letGo = useCallback(() => {
     endTry();
     dropOverlay();
@@ -218,7 +221,7 @@ export function Plan() {
     }
     const end = (e: KeyboardEvent) => {
       // On the plan itself Enter puts a point down first.
-      const here = document.activeElement === sheet.current;
+      const here = pointed.current && document.activeElement === sheet.current;
       if (e.key === "Enter" && !here) void drawWalk(walk);
       if (e.key === "Backspace") setWalk((w) => w.slice(0, -1));
       if ((e.key === "Enter" && !here) || e.key === "Backspace") e.stopImmediatePropagation();
@@ -276,7 +279,8 @@ export function Plan() {
       else setWalk([...walk, at]);
     }
   };
-  const { cross, onKeyDown } = usePlanKeys(press);
+  const { cross, onKeyDown, drop: dropCross } = usePlanKeys(press);
+  pointed.current = cross !== null;
   const layer = "absolute inset-0 h-full w-full will-change-transform";
   const follow = (e: React.PointerEvent) => {
     if (tool !== "walk") return;
@@ -315,6 +319,7 @@ export function Plan() {
           className={`${layer} touch-none ${tool === "select" && !picking ? "" : "cursor-crosshair"}`}
           {...background}
           onPointerMove={follow}
+          onPointerDownCapture={dropCross}
           onDoubleClick={() => tool === "walk" && void drawWalk(walk)}
           onContextMenu={(e) => e.preventDefault()}
           data-testid="plan"

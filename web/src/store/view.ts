@@ -6,7 +6,17 @@ import { goCut, goStage, useMoment } from "./moment";
 /** What the picture looks through. */
 export type Through = "rover" | "cut" | { camera: string };
 export type Kind = "camera" | "figure" | "piece" | "mover" | "shot";
-export type Tool = "select" | "figure" | "walk" | "box" | "post" | "wall" | "platform" | "ramp" | "backdrop";
+export type Tool =
+  | "select"
+  | "figure"
+  | "walk"
+  | "box"
+  | "post"
+  | "wall"
+  | "platform"
+  | "ramp"
+  | "backdrop"
+  | "reeds";
 
 export interface RoverPose {
   /** The place it looks at, and from where: bearing and height in degrees, distance in metres. */

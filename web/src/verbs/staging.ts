@@ -6,7 +6,7 @@ import { type Point, useSpace } from "../store/space";
 import { complain, notice, select, type Tool, useView } from "../store/view";
 import { made } from "./made";
 
-const SHAPES: PieceKind[] = ["box", "post", "wall", "platform", "ramp", "backdrop"];
+const SHAPES: PieceKind[] = ["box", "post", "wall", "platform", "ramp", "backdrop", "reeds"];
 export const isPiece = (tool: Tool): tool is PieceKind => (SHAPES as Tool[]).includes(tool);
 
 /** A piece being drawn: shown as it will stand while the hand goes, put up where it lets go. */

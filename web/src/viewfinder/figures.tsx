@@ -54,13 +54,7 @@ function Body({ figure }: { figure: Figure }) {
   const ring = useRef<Mesh>(null);
   const dot = useRef<Mesh>(null);
   const proxy = useRef<Mesh>(null);
-  const bones = useMemo(() => {
-    let found: Bone[] = [];
-    shape?.traverse((node: Object3D) => {
-      if ((node as SkinnedMesh).isSkinnedMesh) found = (node as SkinnedMesh).skeleton.bones;
-    });
-    return found;
-  }, [shape]);
+  const bones = useMemo(() => bonesOf(shape), [shape]);
   const selected = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
   const joint = useView((s) => (s.kind === "figure" && s.ids[0] === figure.id ? s.joint : null));
   usePosed((frame) => {
@@ -104,15 +98,30 @@ export function Figures() {
   return figures?.map((figure) => <Body key={figure.id} figure={figure} />);
 }
 
+/** The joints of a shape that has any. */
+function bonesOf(shape: Group | null): Bone[] {
+  let found: Bone[] = [];
+  shape?.traverse((node: Object3D) => {
+    if ((node as SkinnedMesh).isSkinnedMesh) found = (node as SkinnedMesh).skeleton.bones;
+  });
+  return found;
+}
+
 function Thing({ mover }: { mover: Mover }) {
   const shape = useShape(mover.id);
   const group = useRef<Group>(null);
+  const bones = useMemo(() => bonesOf(shape), [shape]);
+  const level = useMemo(() => bones[1]?.position.y ?? 0, [bones]);
   usePosed((frame) => {
     const row = rowOf(mover.id, frame);
     if (!row || !group.current) return;
-    standAt(group.current, row, moverColumns());
+    const of = moverColumns();
+    standAt(group.current, row, of);
+    if (bones.length === 0) return;
+    for (let i = 1; i < bones.length; i++) bones[i].quaternion.fromArray(row, of["root.x"] + 4 * i);
+    bones[1].position.y = level - row[of.sink];
   });
-  const size: [number, number, number] = mover.shape === "boat" ? [1.4, 0.7, 3.6] : [0.4, 1.2, 0.7];
+  const size: [number, number, number] = mover.shape === "boat" ? [1.4, 0.7, 3.6] : [0.5, 1.2, 0.8];
   return (
     <group ref={group}>
       {shape && <primitive object={shape} userData={{ owner: { kind: "mover", id: mover.id } }} />}

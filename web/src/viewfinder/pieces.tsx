@@ -13,7 +13,7 @@ import {
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { useView } from "../store/view";
-import { PAINT } from "./darkroom/paint";
+import { BOARDS, PAINT } from "./darkroom/paint";
 import { redraw } from "./darkroom/redraw";
 import { CASTS } from "./darkroom/shadow";
 import { useUnitPieces } from "./shapes";
@@ -30,7 +30,15 @@ function matrixOf(piece: Piece): Matrix4 {
   );
 }
 
-function OneKind({ geometry, pieces }: { geometry: BufferGeometry; pieces: Piece[] }) {
+function OneKind({
+  geometry,
+  pieces,
+  boards,
+}: {
+  geometry: BufferGeometry;
+  pieces: Piece[];
+  boards: boolean;
+}) {
   const mesh = useRef<InstancedMesh>(null);
   useLayoutEffect(() => {
     const into = mesh.current;
@@ -47,17 +55,31 @@ function OneKind({ geometry, pieces }: { geometry: BufferGeometry; pieces: Piece
     into.layers.enable(CASTS);
     redraw();
   }, [pieces]);
-  return <instancedMesh key={pieces.length} ref={mesh} args={[geometry, PAINT, pieces.length]} />;
+  return (
+    <instancedMesh key={pieces.length} ref={mesh} args={[geometry, boards ? BOARDS : PAINT, pieces.length]} />
+  );
 }
 
-/** All set pieces: one draw for each kind. */
+/** What is drawn in one go: pieces of a shape and a finish. */
+const lookOf = (p: Piece): string =>
+  `${p.kind === "backdrop" && p.finish === "trees" ? "trees" : p.kind} ${p.finish}`;
+
+/** All set pieces: one draw for each kind and finish. */
 export function Pieces() {
   const pieces = useDocument((s) => s.shown?.pieces);
   const geometries = useUnitPieces();
-  const kinds = useMemo(() => Object.entries(Object.groupBy(pieces ?? [], (p) => p.kind)), [pieces]);
-  return kinds.map(([kind, group]) => (
-    <OneKind key={kind} geometry={geometries[kind]} pieces={group as Piece[]} />
-  ));
+  const looks = useMemo(() => Object.entries(Object.groupBy(pieces ?? [], lookOf)), [pieces]);
+  return looks.map(([look, group]) => {
+    const [shape, finish] = look.split(" ");
+    return (
+      <OneKind
+        key={look}
+        geometry={geometries[shape]}
+        pieces={group as Piece[]}
+        boards={finish === "boards"}
+      />
+    );
+  });
 }
 
 /** Outlines of what is selected, and a handle on the top of a single piece; for the rover only. */

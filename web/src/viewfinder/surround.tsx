@@ -15,6 +15,7 @@ import { useDocument } from "../store/document";
 import { LIGHT, paint } from "./darkroom/paint";
 import { redraw } from "./darkroom/redraw";
 import { aimSun } from "./darkroom/shadow";
+import { water } from "./darkroom/water";
 import { MARKS } from "./sight";
 
 /** Brightness of the sky and of the sun on a white thing that faces them. */
@@ -63,17 +64,30 @@ function skyPaint(low: string, high: string): ShaderMaterial {
   return new ShaderMaterial({
     side: BackSide,
     depthWrite: false,
-    uniforms: { gain: LIGHT.gain, low: { value: new Color(low) }, high: { value: new Color(high) } },
+    uniforms: {
+      gain: LIGHT.gain,
+      sunWay: LIGHT.sunWay,
+      sunLight: LIGHT.sunLight,
+      haze: LIGHT.haze,
+      low: { value: new Color(low) },
+      high: { value: new Color(high) },
+    },
     vertexShader: `varying vec3 way;
       void main() {
         way = position;
         // At the far end of the picture's depth: drawn last, only where nothing stands before it.
         gl_Position = (projectionMatrix * modelViewMatrix * vec4(position, 1.0)).xyww;
       }`,
-    fragmentShader: `uniform vec3 low; uniform vec3 high; uniform float gain; varying vec3 way;
+    fragmentShader: `uniform vec3 low, high, haze, sunWay, sunLight; uniform float gain; varying vec3 way;
       void main() {
-        float up = clamp(normalize(way).y, 0.0, 1.0);
-        gl_FragColor = vec4(mix(low, high, smoothstep(0.0, 0.42, up)) * gain, 1.0);
+        vec3 there = normalize(way);
+        float up = clamp(there.y, 0.0, 1.0);
+        vec3 sky = mix(low, high, smoothstep(0.0, 0.42, up));
+        // Round the sun it is brighter, and what is low is lost in the haze.
+        float toSun = max(dot(there, sunWay), 0.0);
+        sky += sunLight * (0.10 * pow(toSun, 3.0) + 0.16 * pow(toSun, 24.0));
+        sky = mix(haze, sky, smoothstep(-0.01, 0.09, there.y));
+        gl_FragColor = vec4(sky * gain, 1.0);
         #include <colorspace_fragment>
       }`,
   });
@@ -86,7 +100,13 @@ export function SurroundOfStage() {
   const camera = useThree((s) => s.camera);
   const dome = useRef<Mesh>(null);
   const sky = useMemo(() => (surround ? skyPaint(surround.sky_low, surround.sky_high) : null), [surround]);
-  const ground = useMemo(() => paint({ tint: surround?.ground }), [surround?.ground]);
+  const ground = useMemo(
+    () =>
+      surround?.water
+        ? water(surround.ground, surround.sky_low, surround.sky_high)
+        : paint({ tint: surround?.ground }),
+    [surround?.water, surround?.ground, surround?.sky_low, surround?.sky_high],
+  );
   const centre = useMemo(() => (scene ? middle(scene) : new Vector3()), [scene]);
   useFrame(() => dome.current?.position.copy(camera.position));
   useLayoutEffect(() => {
@@ -100,6 +120,7 @@ export function SurroundOfStage() {
     LIGHT.fillLight.value.set(surround.sky_low).multiplyScalar(SKY * surround.fill);
     LIGHT.rimLight.value.set("#fff1d8").multiplyScalar(SUN * surround.rim);
     LIGHT.haze.value.set(surround.sky_low);
+    LIGHT.hazeHalf.value = surround.haze_m;
     redraw();
   }, [surround, centre]);
   if (!surround || !sky) return null;

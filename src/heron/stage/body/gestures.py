@@ -84,7 +84,7 @@ def upper_body(
             target = where(act.at)
             yaw, rise = _towards(target - chest, heading)
             # An arm goes up once the body has come round far enough for it.
-            near = eased((115.0 - np.abs(yaw)) / 40.0)
+            near = eased((135.0 - np.abs(yaw)) / 45.0)
             arm = _for(act, t, fps, ARM_AFTER_S, ARM_S) * near
             pointing.append(Pointing(side, target, arm))
             points = np.maximum(points, arm)
@@ -179,18 +179,18 @@ def _talking(s: Floats) -> dict[str, Floats]:
 
 #: Pitch of shoulder, elbow and wrist with something upright in the hand, degrees; how far out the arm is.
 GRIP = (16.0, 74.0, 0.0)
-GRIP_OUT = 26.0
+GRIP_OUT = 6.0
 
 
 def _gripping(n: int) -> dict[str, Floats]:
-    """The right arm with something long held upright beside it."""
+    """The left arm with something long held upright beside it."""
     shoulder, elbow, wrist = GRIP
     return {
-        "clavicle_r": _rows(n),
-        "shoulder_r": _rows(n, shoulder, -GRIP_OUT, 10.0),
-        "elbow_r": _rows(n, elbow),
-        "wrist_r": _rows(n, wrist),
-        "knuckle_r": _rows(n, 70.0),
+        "clavicle_l": _rows(n),
+        "shoulder_l": _rows(n, shoulder, GRIP_OUT, -10.0),
+        "elbow_l": _rows(n, elbow),
+        "wrist_l": _rows(n, wrist),
+        "knuckle_l": _rows(n, 70.0),
     }
 
 

@@ -225,11 +225,11 @@ class _Walker:
         self, path: FloorPath, facing: Callable[[Floats], Floats], first: float, last: float, count: int,
         interp: Any, pacing: tuple[Floats, Floats], off: float,
     ) -> None:  # fmt: skip
-        k = np.arange(1, count + 2)
+        k = np.arange(1.0, count + 2)
         s = np.minimum(k, count) * path.length / count
         where, yaw = path.place(s), facing(s)
 
-        def when(steps: Floats) -> Floats:
+        def when(steps: Any) -> Floats:
             return np.asarray(first + (last - first) * interp(np.clip(steps / count, 0.0, 1.0), *pacing))
 
         lift, land = when(k - 1.5 + BOTH_DOWN), when(k - 0.5)
@@ -265,8 +265,8 @@ class _Walker:
 
 
 def pointing_side(figure: Figure) -> str:
-    """The hand that points: the right one, unless something is in it."""
-    return "r" if figure.holds == "nothing" else "l"
+    """The hand that points: the right one, since what is held is in the left."""
+    return "r"
 
 
 def travel(figure: Figure, frames: Frames, fps: float, where: Where) -> Travel:

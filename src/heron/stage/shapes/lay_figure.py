@@ -1,8 +1,12 @@
 """A figure's body: a turned wooden lay figure, dressed just enough to be told apart."""
 
+from dataclasses import replace
+
+import numpy as np
+
 from heron.stage.body.gestures import GRIP
 from heron.stage.figure import Figure
-from heron.stage.shapes.mesh import Mesh, about_x, egg, join, lathe, shade, slab
+from heron.stage.shapes.mesh import Floats, Mesh, about_x, about_z, egg, join, lathe, shade, slab
 from heron.stage.skeleton import ANKLE, FOREARM, HAND, INDEX, REST, UPPER_ARM
 
 _WOOD, _SEAM = "#cda876", "#9c7748"
@@ -36,14 +40,13 @@ def lay_figure(figure: Figure) -> Mesh:
 
     put("pelvis", egg((0.088 * b, 0.060, 0.062 * b), legs, 14), (0, 0.012, 0))
     put("spine", egg((0.072 * b, 0.075, 0.055 * b), coat, 14), (0, 0.02, 0))
-    put("chest", egg((0.104 * b, 0.098, 0.068 * b), coat, 16, 0.16), (0, 0.045, 0))
-    put("chest", lathe([(0.034, 0.132), (0.052, 0.122), (0.058, 0.108)], look.trim, 12))
+    put("chest", egg((0.104 * b, 0.098, 0.068 * b), coat, 28, 0.16), (0, 0.045, 0))
+    put(
+        "chest",
+        lathe([(0.030, 0.140), (0.043, 0.137), (0.050, 0.126), (0.052, 0.085)], look.trim, 26, (1.0, 0.92)),
+    )
     put("neck", lathe([(0.027, 0.052), (0.026, 0.02), (0.032, -0.012)], _WOOD, 10))
-    # A plain egg of a head, with a nose so that it is plain which way it looks.
-    put("head", egg((0.048, 0.068, 0.056), _WOOD, 18, 0.14), (0, 0.052, -0.004))
-    put("head", egg((0.009, 0.018, 0.014), shade(_WOOD, 0.92), 8), (0, 0.038, -0.058))
-    for sign in (1, -1):
-        put("head", egg((0.0065, 0.0065, 0.004), "#3a2f26", 8), (sign * 0.019, 0.056, -0.0545))
+    _face(put, shade(coat, 0.42))
     _headwear(put, look.headwear, look.trim, coat)
     _garment(put, look.garment, coat, look.trim, b)
 
@@ -67,7 +70,7 @@ def lay_figure(figure: Figure) -> Mesh:
         put(f"ball_{side}", egg((0.026, 0.016, 0.034), "#4a3b2e", 10), (0, 0.006, -0.012))
         put(f"ball_{side}", slab(0.046, 0.009, 0.050, "#33291f"), (0, -0.010, -0.014))
     if figure.holds == "oar":
-        put("wrist_r", _oar().turned(about_x(-sum(GRIP))), (0, -0.045, -0.004))
+        put("wrist_l", _oar().turned(about_x(-sum(GRIP))), (0, -0.045, -0.004))
     body = join(*parts)
     return body.scaled(figure.stature)
 
@@ -96,40 +99,125 @@ def _headwear(put, kind: str, trim: str, coat: str) -> None:  # type: ignore[no-
         )
         put("head", slab(0.075, 0.007, 0.05, shade(trim, 0.7)), (0, 0.086, -0.075))
     elif kind == "scarf":
-        put("head", egg((0.054, 0.060, 0.061), trim, 16, 0.05), (0, 0.070, 0.008))
+        # A hood turned about the line of sight, so that its edge round the face is one clean curve.
+        hood = lathe(
+            [(0.0, 0.068), (0.028, 0.0645), (0.045, 0.050), (0.0545, 0.028), (0.0575, 0.006), (0.0565, -0.010),
+             (0.0525, -0.0165), (0.0485, -0.012), (0.047, 0.0)],
+            trim, 30, (1.0, 1.20),
+        )  # fmt: skip
+        put("head", hood.turned(about_x(90)), (0, 0.060, 0.0))
         put("head", egg((0.020, 0.045, 0.018), shade(trim, 0.85), 10, 0.4), (0, 0.005, 0.058))
-        put("neck", lathe([(0.036, 0.040), (0.048, 0.022), (0.042, 0.0)], trim, 14))
+        put(
+            "neck",
+            lathe(
+                [(0.030, 0.046), (0.041, 0.038), (0.048, 0.022), (0.046, 0.008), (0.036, -0.006)], trim, 22
+            ),
+        )
     elif kind == "bun":
         put("head", egg((0.051, 0.055, 0.058), shade(coat, 0.45), 14), (0, 0.076, 0.007))
         put("head", egg((0.025, 0.025, 0.025), shade(coat, 0.45), 12), (0, 0.105, 0.056))
+
+
+def _face(put, hair: str) -> None:  # type: ignore[no-untyped-def]
+    """A carved head: brows, lidded eyes, a nose, a mouth and ears, so that it reads from near at rest."""
+    # One turned form from crown to chin, fuller at the brow than at the jaw.
+    skull = lathe(
+        [(0.0, 0.120), (0.022, 0.117), (0.038, 0.106), (0.0465, 0.088), (0.0485, 0.068), (0.0470, 0.050), (0.0435, 0.034),
+         (0.0375, 0.018), (0.0295, 0.004), (0.0190, -0.007), (0.0, -0.012)],
+        _WOOD, 28, (1.0, 1.14),
+    )  # fmt: skip
+    put("head", skull, (0, 0, -0.002))
+    put("head", egg((0.014, 0.007, 0.009), _WOOD, 16), (0, 0.001, -0.0285))
+    for sign in (1, -1):
+        put("head", egg((0.0082, 0.0056, 0.0050), "#efe7d6", 14), (sign * 0.0185, 0.0560, -0.0480))
+        put("head", egg((0.0041, 0.0044, 0.0030), "#3b2c20", 12), (sign * 0.0182, 0.0558, -0.0512))
+        put("head", egg((0.0098, 0.0034, 0.0058), shade(_WOOD, 0.84), 14), (sign * 0.0185, 0.0600, -0.0484))
+        put("head", egg((0.0092, 0.0018, 0.0050), shade(_WOOD, 0.88), 12), (sign * 0.0185, 0.0510, -0.0470))
+        brow = egg((0.0112, 0.0020, 0.0046), hair, 12).turned(about_z(-sign * 6))
+        put("head", brow, (sign * 0.0192, 0.0682, -0.0496))
+        put("head", egg((0.006, 0.013, 0.009), shade(_WOOD, 0.93), 12), (sign * 0.0480, 0.046, 0.004))
+    nose = lathe(
+        [(0.0, 0.026), (0.0042, 0.018), (0.0070, 0.004), (0.0060, -0.001), (0.0, -0.003)],
+        shade(_WOOD, 0.96),
+        12,
+    )
+    put("head", nose.turned(about_x(-14)), (0, 0.036, -0.0510))
+    put("head", egg((0.0118, 0.0019, 0.0040), "#8a4f3c", 14), (0, 0.0205, -0.0420))
+    put("head", egg((0.0088, 0.0024, 0.0044), shade(_WOOD, 0.92), 12), (0, 0.0165, -0.0415))
+
+
+def _smooth(u: Floats) -> Floats:
+    u = np.clip(u, 0.0, 1.0)
+    return np.asarray(u * u * (3 - 2 * u))
+
+
+#: How far the hem goes with a thigh: cloth hangs back a little.
+_FOLLOWS = 0.72
+
+
+def _cloth(mesh: Mesh, top: float, bottom: float) -> Mesh:
+    """Cloth hung from the pelvis that goes with both thighs, the more the lower it hangs; in the pelvis's frame."""
+    low = _smooth((top - mesh.points[:, 1]) / (top - bottom))
+    right = _smooth((mesh.points[:, 0] + 0.055) / 0.11)
+    legs = np.array([INDEX["hip_r"], INDEX["hip_l"]])
+    shares = _FOLLOWS * np.stack([low * right, low * (1 - right)], axis=-1)
+    return replace(mesh, others=np.tile(legs, (len(low), 1)), shares=shares)
 
 
 def _garment(put, kind: str, coat: str, trim: str, b: float) -> None:  # type: ignore[no-untyped-def]
     if kind == "skirt":
         put(
             "pelvis",
-            lathe(
-                [
-                    (0.070 * b, 0.066),
-                    (0.092 * b, 0.0),
-                    (0.120 * b, -0.12),
-                    (0.146 * b, -0.235),
-                    (0.138 * b, -0.238),
-                ],
-                shade(coat, 0.85),
-                18,
-                (1, 0.92),
+            _cloth(
+                join(
+                    lathe(
+                        [
+                            (0.078 * b, 0.066),
+                            (0.098 * b, 0.034),
+                            (0.110 * b, 0.0),
+                            (0.116 * b, -0.055),
+                            (0.123 * b, -0.11),
+                            (0.130 * b, -0.16),
+                            (0.141 * b, -0.215),
+                            (0.150 * b, -0.268),
+                        ],
+                        shade(coat, 0.85),
+                        26,
+                        (1, 0.94),
+                    ),
+                    # Its inside, which shows where it swings.
+                    lathe(
+                        [(0.147 * b, -0.268), (0.127 * b, -0.16), (0.105 * b, -0.06), (0.080 * b, 0.02)],
+                        shade(coat, 0.45),
+                        26,
+                        (1, 0.94),
+                    ),
+                ),
+                0.02,
+                -0.15,
             ),
         )
-        put("pelvis", lathe([(0.074 * b, 0.074), (0.078 * b, 0.062), (0.074 * b, 0.05)], trim, 16, (1, 0.8)))
+        put("pelvis", lathe([(0.080 * b, 0.078), (0.087 * b, 0.064), (0.082 * b, 0.05)], trim, 16, (1, 0.8)))
     elif kind == "coat":
         put(
             "pelvis",
-            lathe(
-                [(0.083 * b, 0.08), (0.092 * b, 0.02), (0.104 * b, -0.075), (0.098 * b, -0.078)],
-                coat,
-                16,
-                (1, 0.78),
+            _cloth(
+                lathe(
+                    [
+                        (0.086 * b, 0.08),
+                        (0.102 * b, 0.03),
+                        (0.108 * b, -0.02),
+                        (0.111 * b, -0.085),
+                        (0.115 * b, -0.14),
+                        (0.105 * b, -0.142),
+                        (0.090 * b, -0.06),
+                    ],
+                    coat,
+                    22,
+                    (1, 0.86),
+                ),
+                0.0,
+                -0.15,
             ),
         )
-        put("pelvis", lathe([(0.086 * b, 0.062), (0.090 * b, 0.05), (0.086 * b, 0.038)], trim, 16, (1, 0.80)))
+        put("pelvis", lathe([(0.098 * b, 0.064), (0.106 * b, 0.05), (0.101 * b, 0.034)], trim, 22, (1, 0.88)))

@@ -1,7 +1,7 @@
 """Triangles with colours, and the few ways they are made here."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -20,6 +20,7 @@ class Mesh:
         colours: (v, 3) float64, 0 to 1, as typed (sRGB).
         triangles: (t, 3) int64, counter-clockwise from outside.
         joints: (v,) int64, the joint each point is fixed to.
+        others: (v, 2) int64, two more that it goes with, by `shares` (v, 2) float64, 0 to 1 together.
     """
 
     points: Floats
@@ -27,27 +28,33 @@ class Mesh:
     colours: Floats
     triangles: Ints
     joints: Ints
+    others: Ints | None = None
+    shares: Floats | None = None
 
     def moved(self, offset: tuple[float, float, float], joint: int | None = None) -> "Mesh":
         """Shifted, and fixed to a joint if one is given."""
         joints = self.joints if joint is None else np.full(len(self.points), joint)
-        return Mesh(self.points + np.array(offset), self.normals, self.colours, self.triangles, joints)
+        return replace(self, points=self.points + np.array(offset), joints=joints)
 
     def turned(self, matrix: Floats) -> "Mesh":
         """Turned by a (3, 3) rotation about the origin."""
-        return Mesh(
-            self.points @ matrix.T, self.normals @ matrix.T, self.colours, self.triangles, self.joints
-        )
+        return replace(self, points=self.points @ matrix.T, normals=self.normals @ matrix.T)
 
     def scaled(self, by: float) -> "Mesh":
         """Scaled evenly about the origin."""
-        return Mesh(self.points * by, self.normals, self.colours, self.triangles, self.joints)
+        return replace(self, points=self.points * by)
 
 
 def about_x(degrees: float) -> Floats:
     """A turn about X, for `turned`."""
     c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
     return np.array([[1.0, 0.0, 0.0], [0.0, c, -s], [0.0, s, c]])
+
+
+def about_z(degrees: float) -> Floats:
+    """A turn about Z, for `turned`."""
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    return np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
 
 
 def rgb(colour: str) -> Floats:
@@ -69,6 +76,10 @@ def join(*meshes: Mesh) -> Mesh:
         np.concatenate([m.colours for m in meshes]),
         np.concatenate([m.triangles + s for m, s in zip(meshes, start, strict=True)]),
         np.concatenate([m.joints for m in meshes]),
+        np.concatenate(
+            [np.zeros((len(m.points), 2), np.int64) if m.others is None else m.others for m in meshes]
+        ),
+        np.concatenate([np.zeros((len(m.points), 2)) if m.shares is None else m.shares for m in meshes]),
     )
 
 

@@ -6,13 +6,18 @@ from typing import Any
 
 import numpy as np
 
+from heron.stage.bird.shape import heron_shape
 from heron.stage.mover import Mover
-from heron.stage.piece import PieceKind
-from heron.stage.shapes.mesh import Mesh, about_x, egg, facets, join, lathe, shade, slab
+from heron.stage.piece import Finish, PieceKind
+from heron.stage.shapes.mesh import Mesh, facets, join, lathe, shade, slab
 
 
-def unit_piece(kind: PieceKind) -> Mesh:
+def unit_piece(kind: PieceKind, finish: Finish = "plain") -> Mesh:
     """A white piece 1 m wide, deep and high, its underside's middle at the origin."""
+    if kind == "reeds":
+        return _reeds()
+    if kind == "backdrop" and finish == "trees":
+        return _tree_line()
     if kind == "post":
         return lathe([(0, 1), (0.44, 1), (0.5, 0.985), (0.5, 0.02), (0.5, 0), (0, 0)], "#ffffff", 16)
     if kind == "ramp":
@@ -23,41 +28,69 @@ def unit_piece(kind: PieceKind) -> Mesh:
     return slab(1, 1, 1, "#ffffff")
 
 
+def _reeds() -> Mesh:
+    """Many blades in a cubic metre, seen from both sides: each bends over its length, some bear a head."""
+    rng = np.random.default_rng(7)
+    points: list[Any] = []
+    colours: list[Any] = []
+    normals: list[list[float]] = []
+    faces: list[list[int]] = []
+    for k in range(110):
+        x, z = rng.uniform(-0.5, 0.5), rng.uniform(-0.5, 0.5)
+        high, wide = rng.uniform(0.55, 1.0), rng.uniform(0.003, 0.006)
+        lean, turn = rng.normal(0, 0.055), rng.uniform(0, 2 * np.pi)
+        way = np.array([np.cos(turn), 0.0, np.sin(turn) * 1.4])
+        tone = rng.uniform(0.72, 1.12)
+        heights = (0.0, 0.45, 0.8, 1.0)
+        start = len(points)
+        for i, h in enumerate(heights):
+            bend = np.array([lean * h * h, h * high, 0.05 * np.sin(turn) * h * h])
+            half = wide * (1 - 0.9 * h) + 0.0004
+            for s in (-1, 1):
+                points.append(np.array([x, 0, z]) + bend + s * half * way)
+                colours.append(np.array([1.0, 1.0, 1.0]) * tone * (0.42 + 0.6 * h))
+                normals.append([0.25 * np.sin(turn), 0.9, 0.35])
+            if i:
+                a = start + 2 * (i - 1)
+                for tri in ([a, a + 1, a + 2], [a + 1, a + 3, a + 2]):
+                    faces += [tri, tri[::-1]]
+        if k % 5 == 0:
+            tip = points[-1]
+            start = len(points)
+            for dy, half in ((-0.10, 0.0), (-0.05, 0.0085), (0.03, 0.0)):
+                for s in (-1, 1):
+                    points.append(tip + np.array([0, dy, 0]) + s * half * way)
+                    colours.append(np.array([0.55, 0.42, 0.34]))
+                    normals.append([0, 0.8, 0.6])
+            for a in (start, start + 2):
+                for tri in ([a, a + 1, a + 2], [a + 1, a + 3, a + 2]):
+                    faces += [tri, tri[::-1]]
+    normal = np.array(normals, dtype=np.float64)
+    normal /= np.linalg.norm(normal, axis=-1, keepdims=True)
+    return Mesh(
+        np.array(points), normal, np.clip(np.array(colours), 0, 1), np.array(faces, dtype=np.int64),
+        np.zeros(len(points), dtype=np.int64),
+    )  # fmt: skip
+
+
+def _tree_line() -> Mesh:
+    """A flat set whose upper edge goes up and down as trees do."""
+    n = 160
+    x = np.linspace(-0.5, 0.5, n + 1)
+    rng = np.random.default_rng(3)
+    top = 0.62 + 0.16 * np.sin(23 * x + 1) * np.sin(7 * x + 2) + 0.10 * np.sin(61 * x)
+    top = np.clip(top + 0.09 * np.abs(np.sin(190 * x)) + 0.05 * rng.random(n + 1), 0.1, 1.0)
+    points = np.array([(v, y, z) for z in (0.5, -0.5) for v, t in zip(x, top, strict=True) for y in (0.0, t)])
+    faces = []
+    for i in range(n):
+        a, b = 2 * i, 2 * (n + 1) + 2 * i
+        faces += [[a, a + 2, a + 3, a + 1], [b + 2, b, b + 1, b + 3], [a + 1, a + 3, b + 3, b + 1]]
+    return facets(points, faces, "#ffffff")
+
+
 def mover_shape(mover: Mover) -> Mesh:
     """A mover's shape, metres, facing −Z."""
-    return _heron(mover.colour) if mover.shape == "heron" else _boat(mover.colour)
-
-
-def _heron(colour: str) -> Mesh:
-    dark, pale = shade(colour, 0.62), shade(colour, 1.45)
-    parts = [
-        egg((0.11, 0.26, 0.13), colour, 14, 0.25).turned(about_x(52)).moved((0, 0.62, 0.02)),
-        egg((0.125, 0.27, 0.07), dark, 12, 0.3).turned(about_x(56)).moved((0, 0.66, 0.06)),
-    ]
-    # The neck is an S of short turned pieces.
-    bend = [(0.70, -0.16), (0.80, -0.235), (0.90, -0.215), (0.985, -0.165), (1.07, -0.17), (1.13, -0.22)]
-    for (y0, z0), (y1, z1) in itertools.pairwise(bend):
-        length = math.hypot(y1 - y0, z1 - z0)
-        tilt = math.degrees(math.atan2(z1 - z0, y1 - y0))
-        piece = lathe([(0.036, length * 1.1), (0.042, length / 2), (0.04, -0.01)], pale, 10)
-        parts.append(piece.turned(about_x(tilt)).moved((0, y0, z0)))
-    parts.append(egg((0.05, 0.055, 0.085), pale, 12).moved((0, 1.15, -0.25)))
-    beak = (
-        lathe([(0.0, 0.24), (0.012, 0.12), (0.024, 0.0)], "#c9973c", 8)
-        .turned(about_x(-96))
-        .moved((0, 1.145, -0.31))
-    )
-    crest = (
-        lathe([(0.0, 0.2), (0.012, 0.1), (0.016, 0.0)], "#2b2f36", 6)
-        .turned(about_x(108))
-        .moved((0, 1.19, -0.23))
-    )
-    legs = [
-        lathe([(0.014, 0.5), (0.012, 0.25), (0.014, 0.0)], "#8b7a4d", 6).moved((x, 0.0, 0.03))
-        for x in (-0.05, 0.05)
-    ]
-    toes = [slab(0.07, 0.015, 0.16, "#8b7a4d").moved((x, 0, 0.0)) for x in (-0.05, 0.05)]
-    return join(*parts, beak, crest, *legs, *toes)
+    return heron_shape(mover.colour) if mover.shape == "heron" else _boat(mover.colour)
 
 
 def _boat(colour: str) -> Mesh:

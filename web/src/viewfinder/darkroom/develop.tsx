@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from "react";
 import type { InstancedMesh, PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
 import { useDocument } from "../../store/document";
 import { useLoose } from "../../store/loose";
-import { useMoment } from "../../store/moment";
+import { rate, useMoment } from "../../store/moment";
 import { CUT, useVersions } from "../../store/samples";
 import { useView } from "../../store/view";
 import { type Glass, nudge, otherSight, type Sight, sights, stand, through } from "../sight";
@@ -98,6 +98,7 @@ export function Develop() {
     let anew = state.fresh;
     /** Stand the stage as it is at a frame, with its shadows. */
     const stage = (frame: number) => {
+      LIGHT.seconds.value = frame / rate();
       const moved = poseStage(frame, anew);
       anew = false;
       if (!(moved && frame !== state.shaded) && !state.shadowStale) return;

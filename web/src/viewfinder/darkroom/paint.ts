@@ -13,8 +13,11 @@ export const LIGHT = {
   fillLight: { value: new Color() },
   rimLight: { value: new Color() },
   haze: { value: new Color() },
-  hazeFrom: { value: 30 },
-  hazeOver: { value: 200 },
+  /** Nothing is lost nearer than this; beyond it half of a thing in so many metres. */
+  hazeFrom: { value: 12 },
+  hazeHalf: { value: 130 },
+  /** Seconds of the stage, for what moves by itself. */
+  seconds: { value: 0 },
   shade: { value: null as Texture | null },
   toShade: { value: new Matrix4() },
   shadeStep: { value: new Vector2() },
@@ -22,19 +25,15 @@ export const LIGHT = {
   gain: { value: 1 },
 };
 
-/** Where a point stands: by its one joint, by its copy, or as it is. */
+/** Where a point stands: by its joints, by its copy, or as it is. */
 const STAND = /* glsl */ `
   vec3 stand = position;
   vec3 way = normal;
   #ifdef USE_SKINNING
-    int at = int(skinIndex.x) * 4;
-    int wide = textureSize(boneTexture, 0).x;
-    mat4 bone = mat4(
-      texelFetch(boneTexture, ivec2(at % wide, at / wide), 0),
-      texelFetch(boneTexture, ivec2((at + 1) % wide, at / wide), 0),
-      texelFetch(boneTexture, ivec2((at + 2) % wide, at / wide), 0),
-      texelFetch(boneTexture, ivec2((at + 3) % wide, at / wide), 0)
-    );
+    mat4 bone = boneAt(skinIndex.x);
+    // Cloth goes with more than one joint; all else with one.
+    if (skinWeight.x < 0.999)
+      bone = bone * skinWeight.x + boneAt(skinIndex.y) * skinWeight.y + boneAt(skinIndex.z) * skinWeight.z;
     stand = (bone * vec4(stand, 1.0)).xyz;
     way = mat3(bone) * way;
   #endif
@@ -52,19 +51,32 @@ const STAND = /* glsl */ `
 const BONES = /* glsl */ `
   #ifdef USE_SKINNING
     uniform highp sampler2D boneTexture;
+    mat4 boneAt(float joint) {
+      int at = int(joint) * 4;
+      int wide = textureSize(boneTexture, 0).x;
+      return mat4(
+        texelFetch(boneTexture, ivec2(at % wide, at / wide), 0),
+        texelFetch(boneTexture, ivec2((at + 1) % wide, at / wide), 0),
+        texelFetch(boneTexture, ivec2((at + 2) % wide, at / wide), 0),
+        texelFetch(boneTexture, ivec2((at + 3) % wide, at / wide), 0)
+      );
+    }
   #endif
 `;
 
 interface Paint {
+  /** Of boards laid side by side along the longer way. */
+  boards?: boolean;
   /** The colour of the whole shape; with it white, its points or copies have their own. */
   tint?: string;
 }
 
 /** Cheap opaque paint for anything on the stage. */
-export function paint({ tint = "#ffffff" }: Paint = {}): ShaderMaterial {
+export function paint({ tint = "#ffffff", boards = false }: Paint = {}): ShaderMaterial {
   return new ShaderMaterial({
     side: FrontSide,
     vertexColors: true,
+    defines: boards ? { BOARDS: "" } : {},
     uniforms: { ...LIGHT, tint: { value: new Color(tint) } },
     vertexShader: /* glsl */ `
       ${BONES}
@@ -72,22 +84,30 @@ export function paint({ tint = "#ffffff" }: Paint = {}): ShaderMaterial {
       uniform mat4 toShade;
       varying vec3 vSky, vSun, vShade;
       varying float vDeep;
+      #ifdef BOARDS
+        varying float vAlong;
+      #endif
       void main() {
         ${STAND}
-        way = normalize(way);
-        vec3 own = tint;
-        #ifdef USE_INSTANCING_COLOR
-          own *= instanceColor;
-        #elif defined(USE_COLOR)
-          own *= color.rgb;
+        #if defined(BOARDS) && defined(USE_INSTANCING)
+          vec3 own = vec3(length(instanceMatrix[0]), 0.0, length(instanceMatrix[2]));
+          vAlong = own.x >= own.z ? position.x * own.x : position.z * own.z;
         #endif
-        vSky = own * mix(groundLight, skyLight, 0.5 * way.y + 0.5);
+        way = normalize(way);
+        vec3 hue = tint;
+        #ifdef USE_COLOR
+          hue *= color.rgb;
+        #endif
+        #ifdef USE_INSTANCING_COLOR
+          hue *= instanceColor;
+        #endif
+        vSky = hue * mix(groundLight, skyLight, 0.5 * way.y + 0.5);
         vec3 toEye = normalize(cameraPosition - stand);
         float turned = max(dot(way, toEye), 0.0);
-        vSky += own * fillLight * (0.4 + 0.6 * turned);
+        vSky += hue * fillLight * (0.4 + 0.6 * turned);
         // An edge catches light from behind: more of its own white, less of its colour.
-        vSky += mix(vec3(1.0), own, 0.6) * rimLight * pow(1.0 - turned, 3.0) * clamp(0.6 + way.y, 0.0, 1.0);
-        vSun = own * sunLight * max(dot(way, sunWay), 0.0);
+        vSky += mix(vec3(1.0), hue, 0.6) * rimLight * pow(1.0 - turned, 3.0) * clamp(0.6 + way.y, 0.0, 1.0);
+        vSun = hue * sunLight * max(dot(way, sunWay), 0.0);
         vShade = (toShade * vec4(stand + way * 0.03, 1.0)).xyz;
         vec4 seen = viewMatrix * vec4(stand, 1.0);
         vDeep = -seen.z;
@@ -97,9 +117,12 @@ export function paint({ tint = "#ffffff" }: Paint = {}): ShaderMaterial {
       uniform highp sampler2DShadow shade;
       uniform vec2 shadeStep;
       uniform vec3 haze;
-      uniform float hazeFrom, hazeOver, gain;
+      uniform float hazeFrom, hazeHalf, gain;
       varying vec3 vSky, vSun, vShade;
       varying float vDeep;
+      #ifdef BOARDS
+        varying float vAlong;
+      #endif
       void main() {
         vec3 light = vSky;
         if (any(greaterThan(vSun, vec3(0.0)))) {
@@ -107,7 +130,12 @@ export function paint({ tint = "#ffffff" }: Paint = {}): ShaderMaterial {
           float lit = max(inside.x, inside.y) < 0.5 ? texture(shade, vShade + vec3(shadeStep, -0.0006)) : 1.0;
           light += vSun * lit;
         }
-        light = mix(light, haze, clamp((vDeep - hazeFrom) / hazeOver, 0.0, 1.0));
+        #ifdef BOARDS
+          float board = vAlong / 0.17, wide = fwidth(board), near = clamp(1.0 - 2.0 * wide, 0.0, 1.0);
+          float seam = 1.0 - smoothstep(0.0, 0.07 + wide, fract(board));
+          light *= 1.0 - near * (0.5 * seam + 0.16 * fract(sin(floor(board) * 12.9) * 43758.5));
+        #endif
+        light = mix(light, haze, 1.0 - exp2(-max(vDeep - hazeFrom, 0.0) / hazeHalf));
         gl_FragColor = vec4(light * gain, 1.0);
         #include <colorspace_fragment>
       }`,
@@ -116,6 +144,7 @@ export function paint({ tint = "#ffffff" }: Paint = {}): ShaderMaterial {
 
 /** For shapes whose points or copies carry their own colours. */
 export const PAINT = paint();
+export const BOARDS = paint({ boards: true });
 
 /** Draws only depth, as the sun sees it; the backs of things, so that they do not shade their own faces. */
 export const SHADE = new ShaderMaterial({
