@@ -1,9 +1,9 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { type Place, readPlace } from "./desk/place";
-import { SceneList } from "./scenes/scene-list";
 import { expectScene } from "./store/sending";
 
 const Desk = lazy(() => import("./desk/desk"));
+const SceneList = lazy(() => import("./scenes/scene-list").then((m) => ({ default: m.SceneList })));
 
 // All that a scene's address will need, asked for at once instead of one after the other.
 const first = readPlace();
@@ -17,7 +17,12 @@ if (first) {
 export function App() {
   const [place, setPlace] = useState<Place | null>(readPlace);
   useEffect(() => {
-    const read = () => setPlace(readPlace());
+    // Within a scene the desk itself goes back to its last view.
+    const read = () =>
+      setPlace((was) => {
+        const now = readPlace();
+        return was && now && was.scene === now.scene ? was : now;
+      });
     window.addEventListener("popstate", read);
     return () => window.removeEventListener("popstate", read);
   }, []);
@@ -25,7 +30,12 @@ export function App() {
     history.pushState(null, "", id === null ? "/" : `/scene/${id}`);
     setPlace(readPlace());
   };
-  if (!place) return <SceneList onOpen={open} />;
+  if (!place)
+    return (
+      <Suspense>
+        <SceneList onOpen={open} />
+      </Suspense>
+    );
   return (
     <Suspense fallback={<p className="p-8 text-faint">Opening the desk…</p>}>
       <Desk key={place.scene} place={place} onLeave={() => open(null)} />

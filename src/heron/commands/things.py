@@ -85,6 +85,10 @@ class PutThing(Command):
 
     def _keyed(self, scene: Scene, thing: Camera | Mover, wanted: dict[str, float]) -> tuple[Any, str]:
         channels = {}
+        for name, value in wanted.items():
+            wrong = thing.spec(name).complaint(value)
+            if wrong:
+                raise BadInput(f"{wrong}.", "Correct it and send it again.", field=name)
         values = be_here(thing, self.frame, wanted)
         for name, (was, value) in values.items():
             channel = thing.channel(name)

@@ -18,6 +18,7 @@ class ChannelSpec(Model):
     Attributes:
         unit: as shown behind a value, with `front` before it.
         low, high: in the unit that is shown.
+        most: as far from 0 as a new value may be, where that is less than what is kept and read.
         f_number: shown as an f-number N, kept in stops, 2·log2(N).
         digits: decimals shown.
         step: what one step of an arrow key or a pixel of a drag comes to.
@@ -30,6 +31,7 @@ class ChannelSpec(Model):
     low: float
     high: float
     measure: Measure
+    most: float | None = None
     f_number: bool = False
     digits: int = 2
     step: float = 0.1
@@ -54,12 +56,10 @@ class ChannelSpec(Model):
 
     def complaint(self, shown: float) -> str:
         """What is wrong with a shown value, as a sentence without its end; empty when nothing is."""
-        if self.low <= shown <= self.high:
+        low, high = (self.low, self.high) if self.most is None else (-self.most, self.most)
+        if low <= shown <= high:
             return ""
-        return (
-            f"{self.label} must be from {self.said(self.low)} to {self.said(self.high)}; "
-            f"it was {self.said(shown)}"
-        )
+        return f"{self.label} must be from {self.said(low)} to {self.said(high)}; it was {self.said(shown)}"
 
 
 def pose_specs(pan: str = "Pan", tilt: str = "Tilt") -> tuple[ChannelSpec, ...]:
@@ -72,7 +72,8 @@ def pose_specs(pan: str = "Pan", tilt: str = "Tilt") -> tuple[ChannelSpec, ...]:
             for n, label in (("x", "Across"), ("y", "Height"), ("z", "Along"))
         ),
         *(
-            ChannelSpec.model_validate({"name": n, "label": label, "group": "pose", **turns})
-            for n, label in (("pan", pan), ("tilt", tilt), ("roll", "Roll"))
+            ChannelSpec.model_validate({"name": n, "label": label, "group": "pose", **turns, **more})
+            # Past straight up or down a camera would look back upside down: it pans there instead.
+            for n, label, more in (("pan", pan, {}), ("tilt", tilt, {"most": 90.0}), ("roll", "Roll", {}))
         ),
     )

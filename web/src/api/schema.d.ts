@@ -943,6 +943,7 @@ export interface components {
          *     Attributes:
          *         unit: as shown behind a value, with `front` before it.
          *         low, high: in the unit that is shown.
+         *         most: as far from 0 as a new value may be, where that is less than what is kept and read.
          *         f_number: shown as an f-number N, kept in stops, 2·log2(N).
          *         digits: decimals shown.
          *         step: what one step of an arrow key or a pixel of a drag comes to.
@@ -979,6 +980,8 @@ export interface components {
              * @enum {string}
              */
             measure: "metres" | "degrees" | "millimetres" | "stops";
+            /** Most */
+            most?: number | null;
             /** Name */
             name: string;
             /**
@@ -1245,7 +1248,7 @@ export interface components {
         /**
          * Figure
          * @description A person on the stage; `x`, `z`, `heading` are where and how it starts.
-         *     What it holds is in its right hand.
+         *     What it holds is in its left hand.
          */
         Figure: {
             /**

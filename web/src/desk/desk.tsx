@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { Assembly } from "../assembly/assembly";
 import { Card } from "../card/card";
@@ -12,11 +12,14 @@ import { cameraSeen, prune, useView } from "../store/view";
 import { Boundary } from "../ui/boundary";
 import { frameSelected } from "../verbs/things";
 import { Viewfinder } from "../viewfinder/viewfinder";
-import { Dialogs } from "./dialogs";
-import { HistoryPanel } from "./history-panel";
 import { followPlace, goTo, keepView, type Place, recallView } from "./place";
 import { onKey } from "./shortcuts";
 import { TopBar } from "./top-bar";
+
+// What is asked for by hand is fetched when it is.
+const dialogs = () => import("./dialogs");
+const Dialogs = lazy(() => dialogs().then((m) => ({ default: m.Dialogs })));
+const HistoryPanel = lazy(() => import("./history-panel").then((m) => ({ default: m.HistoryPanel })));
 
 const across = "w-1 bg-line hover:bg-slate data-[separator=hover]:bg-slate";
 const down = "h-1 bg-line hover:bg-slate";
@@ -61,11 +64,14 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
       }),
     ];
     window.addEventListener("keydown", onKey);
+    // Not needed for the first picture; by the time it is asked for it is there.
+    const early = window.setTimeout(dialogs, 1500);
     lookAt(() => [cameraSeen() ?? "", ...useView.getState().ids].filter(Boolean));
     const unwatch = watchScene(() => setPhase("This scene was deleted. Open another from the list."));
     return () => {
       for (const end of ends) end();
       window.removeEventListener("keydown", onKey);
+      window.clearTimeout(early);
       unwatch();
     };
   }, [phase]);
@@ -106,7 +112,15 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
             </Panel>
             <Separator className={across} />
             <Panel defaultSize="22.5%" minSize="15%">
-              <Boundary name="card">{history ? <HistoryPanel /> : <Card />}</Boundary>
+              <Boundary name="card">
+                {history ? (
+                  <Suspense>
+                    <HistoryPanel />
+                  </Suspense>
+                ) : (
+                  <Card />
+                )}
+              </Boundary>
             </Panel>
           </Group>
         </Panel>
@@ -117,7 +131,18 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
           </Boundary>
         </Panel>
       </Group>
-      <Dialogs />
+      <Asked />
     </div>
+  );
+}
+
+/** A dialog, once something is asked. */
+function Asked() {
+  const asking = useView((s) => s.asking !== null);
+  if (!asking) return null;
+  return (
+    <Suspense>
+      <Dialogs />
+    </Suspense>
   );
 }

@@ -1,5 +1,5 @@
 import { useDocument } from "../store/document";
-import { lookThrough } from "../store/view";
+import { lookThrough, useView } from "../store/view";
 import { ACTIONS, keyOf } from "./actions";
 
 const BY_KEY = new Map(ACTIONS.flatMap((action) => (action.keys ?? []).map((key) => [key, action] as const)));
@@ -9,6 +9,8 @@ export function onKey(e: KeyboardEvent): void {
   const target = e.target as HTMLElement;
   // What a slider, a tab or a panel did has been done.
   if (e.defaultPrevented) return;
+  // A dialog that is on its way has the keyboard already.
+  if (useView.getState().asking) return;
   if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
   const key = keyOf(e);
   // Space presses a button that the keyboard is on; one that was clicked has only been left behind.

@@ -44,7 +44,9 @@ export function goStage(frame: number): void {
   const stage = within(Math.round(frame), first, last);
   const table = cutTable();
   const now = useMoment.getState();
-  const cut = table ? table.firstCut[stage - table.first] : -1;
+  // A moment of the cut that shows this frame is kept: a frame may be in several shots.
+  const shows = table && now.shot >= 0 && table.stage[now.cut] === stage;
+  const cut = shows ? now.cut : table ? table.firstCut[stage - table.first] : -1;
   useMoment.setState({
     clock: "stage",
     stage,

@@ -45,6 +45,7 @@ export function NumberField(props: Props) {
   const [way, setWay] = useState<Remedy | null>(null);
   const [dragged, setDragged] = useState<number | null>(null);
   const seen = useRef(0);
+  const dropped = useRef(false);
   const id = useId();
   const shown = text ?? say(dragged ?? value, digits);
 
@@ -130,7 +131,10 @@ export function NumberField(props: Props) {
             e.currentTarget.select();
           }}
           onChange={(e) => setText(e.target.value)}
-          onBlur={() => text !== null && !problem && keep(entered())}
+          onBlur={() => {
+            if (text !== null && !problem && !dropped.current) void keep(entered());
+            dropped.current = false;
+          }}
           onKeyDown={(e) => {
             e.stopPropagation();
             if (e.key === "Enter") {
@@ -138,6 +142,7 @@ export function NumberField(props: Props) {
               const input = e.currentTarget;
               void keep(text === null ? value : entered()).then((done) => done && input.blur());
             } else if (e.key === "Escape") {
+              dropped.current = true;
               setText(null);
               setProblem(null);
               e.currentTarget.blur();

@@ -75,6 +75,12 @@ def bird_at(name: str, where: Callable[[Floats], Floats], t: Floats, fps: float)
     def mix(stand: Any, fly: Any) -> Floats:
         return np.asarray(stand + now * (fly - stand))
 
+    # Legs stay under it until it has left, and come down before it lands.
+    trail = flying(t - 0.28 * fps) * now
+
+    def trailed(stand: Any, fly: Any) -> Floats:
+        return np.asarray(stand + trail * (fly - stand))
+
     body = mix(_BODY[0], _BODY[1] + 14.0 * climb) - 16.0 * crouch
     phase = 2 * np.pi * BEAT_HZ * seconds
     beat = np.sin(phase)
@@ -106,9 +112,9 @@ def bird_at(name: str, where: Callable[[Floats], Floats], t: Floats, fps: float)
     height = np.clip((TIBIA + TARSUS - sink) / (TIBIA + TARSUS), 0.2, 1.0)
     fold = np.degrees(np.arccos(height))
     for side in "rl":
-        put(f"leg_{side}", mix(-body - fold - 5.0, _LEG_FLY))
-        put(f"shin_{side}", mix(2 * fold + 9.0, 4.0))
-        put(f"toes_{side}", mix(-fold - 4.0, -58.0))
+        put(f"leg_{side}", trailed(-body - fold - 5.0, _LEG_FLY))
+        put(f"shin_{side}", trailed(2 * fold + 9.0, 4.0))
+        put(f"toes_{side}", trailed(-fold - 4.0, -58.0))
     turns = pan_tilt_roll(angles[..., 1], angles[..., 0], angles[..., 2]).quat
     return np.asarray(turns), sink
 

@@ -34,6 +34,9 @@ const FINE = 0.1;
 /** How much nearer a step of the wheel goes. */
 const WHEEL = 0.0012;
 
+/** What the keyboard asked for before is done first. */
+let pressed: Promise<unknown> = Promise.resolve();
+
 /** The hand, finer with Alt; with Ctrl only along its longer direction. */
 function meant({ dx, dy, alt, ctrl }: Hand): [number, number] {
   const much = alt ? FINE : 1;
@@ -209,20 +212,29 @@ export function HandInPicture({
     const picks = e.key === "Enter" && useView.getState().picking;
     if (e.altKey || !(way || nearer || picks)) return;
     e.preventDefault();
+    if (picks) {
+      where(0, 0);
+      return void focusOn(pointedAt(scene, eye, middle));
+    }
+    pause();
+    const { shiftKey: slide, ctrlKey, metaKey } = e;
+    // One after the other, each from where the one before has left it.
+    pressed = pressed.then(() => step(way, nearer, slide, ctrlKey || metaKey));
+  };
+  const step = (way: number[] | undefined, nearer: number | undefined, slide: boolean, round: boolean) => {
+    const middle = new Vector2(0, 0);
     where(0, 0);
-    if (picks) return void focusOn(pointedAt(scene, eye, middle));
     const what = mover();
     if (!what) return;
-    pause();
     const { from } = what;
     const held = heldPoint(scene, eye, middle);
     const [x, y] = way ?? [0, 0];
     const far = held.distanceTo(eye.position);
     const to = nearer
       ? dollied(from, held, 1 / nearer)
-      : e.ctrlKey || e.metaKey
+      : round
         ? rounded(from, held, x * TURN, y * TURN)
-        : e.shiftKey
+        : slide
           ? slid(
               from,
               held,
@@ -230,7 +242,7 @@ export function HandInPicture({
               y === 0,
             )
           : { pan: from.pan - x * TURN, tilt: from.tilt + y * TURN };
-    void what.keep(tidy(to));
+    return what.keep(tidy(to));
   };
   /** A place of the stage in the eye's own frame. */
   const inside = (place: Vector3) => place.clone().applyMatrix4(eye.matrixWorldInverse);

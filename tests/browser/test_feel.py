@@ -1,0 +1,228 @@
+"""Staging, looking and cutting under the hand and by the keyboard alone."""
+
+import pytest
+
+
+def test_two_pictures_change_places_stand_side_by_side_and_go_away(desk):
+    page = desk.page
+    page.keyboard.press("1")
+    inset = page.get_by_test_id("inset")
+    assert "Rover" in inset.inner_text()
+    drawn = int(page.locator("[data-testid=inset] canvas").get_attribute("data-drawn"))
+    small = inset.bounding_box()
+    frame = page.get_by_test_id("frame").bounding_box()
+    # Beside the frame, never over it.
+    assert small["x"] + small["width"] <= frame["x"] or small["y"] + small["height"] <= frame["y"]
+    page.keyboard.press("v")
+    page.get_by_role("tab", name="Rover", selected=True).wait_for()
+    assert "Wide on the jetty" in inset.inner_text()
+    page.keyboard.press("2")
+    page.keyboard.press("0")
+    # The camera last chosen, and it is drawn anew.
+    assert "Odile over Bram" in inset.inner_text()
+    page.wait_for_function(
+        f"Number(document.querySelector('[data-testid=inset] canvas').dataset.drawn) > {drawn}"
+    )
+    page.keyboard.press("Shift+V")
+    assert desk.steady(inset)["width"] > 250
+    page.reload()
+    page.wait_for_selector("canvas[data-ready]")
+    assert desk.steady(page.get_by_test_id("inset"))["width"] > 250
+    page.keyboard.press("i")
+    assert page.get_by_test_id("inset").count() == 0
+    page.keyboard.press("w")
+    assert page.get_by_test_id("mat").bounding_box()["width"] == 1280
+    page.keyboard.press("Escape")
+    assert page.get_by_test_id("mat").bounding_box()["width"] < 800
+
+
+def test_who_is_on_air_is_marked_and_changes_on_the_cuts_frame(desk):
+    page = desk.page
+    page.keyboard.press("c")
+    page.keyboard.press("Home")
+
+    def marked():
+        page.wait_for_timeout(60)
+        return {e.get_attribute("data-air") for e in page.locator("g[data-air]").all()}
+
+    # Shot 010 is 113 frames long, on A; 020 is on B.
+    for _ in range(4):
+        page.keyboard.press("Shift+ArrowRight")
+    for _ in range(16):
+        page.keyboard.press("ArrowRight")
+    assert marked() == {"A"}
+    page.keyboard.press("ArrowRight")
+    assert marked() == {"B"}
+    page.keyboard.press("0")
+    assert page.get_by_role("tab", name="Camera B").locator("[data-air]").count() == 1
+
+
+def test_a_trim_shows_both_sides_of_the_joint_and_stops_at_one_frame(desk):
+    page = desk.page
+    x, y = desk.centre("[data-trim='020-first']")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 30, y, steps=4)
+    ends, begins = (page.get_by_test_id(f"edge-{e}").inner_text().split() for e in ("last", "first"))
+    assert ends == ["A", "010", "ends", "on", "1176"]
+    assert begins[:4] == ["B", "020", "begins", "on"] and int(begins[4]) > 1165
+    page.mouse.move(x + 900, y, steps=4)
+    page.mouse.up()
+    desk.kept()
+    shot = desk.scene()["shots"][1]
+    assert shot["stage"] == {"first": 1232, "last": 1232}
+    assert page.get_by_test_id("edge-last").count() == 0
+
+
+def test_numbers_take_sums_and_seconds_and_escape_leaves_them(desk):
+    page = desk.page
+    page.keyboard.press("1")
+    field = desk.field("Height")
+    before = desk.scene()["cameras"][0]["y"]["rest"]
+    field.fill("99")
+    field.press("Escape")
+    assert page.evaluate("document.activeElement.tagName") != "INPUT"
+    assert field.input_value() == f"{before:.2f}"
+    desk.type("Height", "3*0.5")
+    assert desk.scene()["cameras"][0]["y"]["rest"] == 1.5
+    desk.type("Height", "by 0.25")
+    assert desk.scene()["cameras"][0]["y"]["rest"] == 1.75
+    field.fill("3 apples")
+    field.press("Enter")
+    page.get_by_text("must be a number, or a sum like 3*24").wait_for()
+    field.press("Escape")
+    page.locator("[data-shot='020']").click()
+    desk.type("Black before it", "2.5s")
+    assert desk.scene()["shots"][1]["gap_before"] == 60
+    page.get_by_text("f · 2.50 s").wait_for()
+
+
+def test_the_stage_is_set_without_a_mouse(empty):
+    page = empty.page
+
+    def plan():
+        page.get_by_label("Ground plan of the stage").focus()
+
+    page.get_by_role("button", name="Figure", exact=True).focus()
+    page.keyboard.press("Space")
+    plan()
+    page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Enter")
+    page.get_by_test_id("figure-card").wait_for()
+    figure = empty.scene()["figures"][0]
+    assert (figure["x"], figure["z"]) == (1, 0)
+    page.get_by_role("button", name="Walk", exact=True).focus()
+    page.keyboard.press("Enter")
+    plan()
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowUp")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Enter")
+    empty.kept()
+    walk = empty.scene()["figures"][0]["acts"][0]
+    assert walk["kind"] == "walk" and walk["points"][-1][1] == -3
+    plan()
+    page.keyboard.press("Shift+ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    page.wait_for_timeout(300)
+    empty.kept()
+    moved = empty.scene()["figures"][0]
+    # Its start moves, by a large step and a small one; where it walks to stays.
+    assert (moved["x"], moved["acts"][0]["points"]) == (pytest.approx(0.45), walk["points"])
+    page.keyboard.press("n")
+    page.get_by_label("Camera name").fill("First")
+    page.keyboard.press("Enter")
+    empty.kept()
+    page.get_by_role("dialog").wait_for(state="detached")
+    page.get_by_label("Picture: the arrows look about").focus()
+    was = empty.scene()["cameras"][0]
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Control+ArrowUp")
+    page.wait_for_timeout(300)
+    now = empty.scene()["cameras"][0]
+    assert now["pan"]["rest"] == pytest.approx(was["pan"]["rest"] - 1, abs=1e-3)
+    assert now["tilt"]["rest"] == pytest.approx(was["tilt"]["rest"] - 1, abs=1e-3)
+    assert now["y"]["rest"] != was["y"]["rest"]
+
+
+def test_shots_and_keys_are_worked_by_the_keyboard(desk):
+    page = desk.page
+    page.locator("[data-shot='010']").focus()
+    page.keyboard.press("Shift+ArrowLeft")
+    page.keyboard.press("Alt+ArrowRight")
+    page.wait_for_timeout(200)
+    assert desk.scene()["shots"][0]["stage"] == {"first": 1065, "last": 1175}
+    page.keyboard.press("ArrowRight")
+    page.get_by_test_id("shot-card").wait_for()
+    page.keyboard.press("Control+ArrowLeft")
+    page.wait_for_timeout(200)
+    assert [s["name"] for s in desk.scene()["shots"]][:2] == ["020", "010"]
+    page.locator("[data-key='B-1170']").focus()
+    page.keyboard.press("Shift+ArrowRight")
+    page.locator("[data-key='B-1194']").wait_for()
+    page.locator("[data-key='B-1194']").focus()
+    page.keyboard.press("Delete")
+    page.locator("[data-key='B-1194']").wait_for(state="detached")
+    # Never a camera: that is done on its card.
+    page.keyboard.press("1")
+    page.keyboard.press("Delete")
+    page.get_by_text("A camera is deleted on its card.").wait_for()
+    assert len(desk.scene()["cameras"]) == 5
+
+
+def test_any_action_is_found_by_what_it_does(desk):
+    page = desk.page
+    page.keyboard.press("/")
+    page.get_by_role("combobox", name="Find an action").wait_for()
+    page.keyboard.type("hid cam")
+    page.keyboard.press("Enter")
+    desk.kept()
+    page.wait_for_timeout(200)
+    assert all(c["hidden"] for c in desk.scene()["cameras"])
+    assert page.locator("[data-camera]").count() == 0
+    page.keyboard.press("/")
+    page.get_by_role("combobox", name="Find an action").wait_for()
+    page.keyboard.type("odile close")
+    page.keyboard.press("Enter")
+    page.get_by_role("tab", name="Camera E", selected=True).wait_for()
+
+
+def test_the_light_and_an_elevation_are_dragged(desk):
+    page = desk.page
+    before = desk.scene()["surround"]
+    x, y = desk.centre("[data-testid=sun] circle")
+    desk.drag((x, y), (60, -40))
+    after = desk.scene()["surround"]
+    assert after["sun_bearing"] != before["sun_bearing"] and after["fill"] == before["fill"]
+    page.keyboard.press("1")
+    page.keyboard.press("e")
+    page.get_by_test_id("elevation").wait_for()
+    tilt = desk.scene()["cameras"][0]["tilt"]["rest"]
+    x, y = desk.centre("[data-upright=A] circle")
+    desk.drag((x, y), (0, -30))
+    camera = desk.scene()["cameras"][0]
+    assert camera["tilt"]["rest"] > tilt + 5 and camera["x"]["rest"] == -7.4
+    page.keyboard.press("e")
+    page.keyboard.press("e")
+    assert page.get_by_test_id("elevation").count() == 0
+
+
+def test_back_returns_to_the_last_view_and_the_rovers_place_survives_a_reload(desk):
+    page = desk.page
+    page.keyboard.press("2")
+    page.keyboard.press("3")
+    page.go_back()
+    page.get_by_role("tab", name="Camera B", selected=True).wait_for()
+    page.keyboard.press("0")
+    mat = page.get_by_test_id("mat").bounding_box()
+    page.mouse.move(mat["x"] + 300, mat["y"] + 300)
+    page.mouse.wheel(0, -600)
+    page.wait_for_timeout(600)
+    before = page.locator("[data-testid=rover-mark] circle").bounding_box()
+    page.reload()
+    page.wait_for_selector("canvas[data-ready]")
+    page.wait_for_timeout(600)
+    after = page.locator("[data-testid=rover-mark] circle").bounding_box()
+    assert after["x"] == pytest.approx(before["x"], abs=1.5) and after["y"] == pytest.approx(
+        before["y"], abs=1.5
+    )
