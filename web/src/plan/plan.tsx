@@ -66,14 +66,14 @@ function Tools() {
   const tool = useView((s) => s.tool);
   const figure = useView((s) => s.kind === "figure");
   const seenFrom = useView((s) => s.seenFrom);
-  const flat = "border-transparent! bg-transparent px-0! w-[26px]";
+  const flat = "border-transparent! bg-transparent px-0! w-[25px]";
   return (
-    <div className="flex items-center px-1 py-1" role="toolbar" aria-label="Staging tools">
+    <div className="flex flex-wrap items-center px-1 py-1" role="toolbar" aria-label="Staging tools">
       <Button
         tip="Select and drag"
         hint="Esc"
         on={tool === "select"}
-        className="w-[26px] border-transparent! px-0!"
+        className="w-[25px] border-transparent! px-0!"
         onClick={() => useView.setState({ tool: "select" })}
       >
         <MousePointer2 size={15} />
@@ -91,11 +91,11 @@ function Tools() {
           <Icon size={16} />
         </Button>
       ))}
-      <span className="min-w-1 flex-1" />
+      <span className="flex-1" />
       <select
         aria-label="The plan is seen"
         title="Seen from above, or as an elevation  (E)"
-        className="field w-[4.1rem] px-0.5! text-xs"
+        className="field w-14 px-0! text-xs"
         value={seenFrom}
         onKeyDown={(e) => e.stopPropagation()}
         onChange={(e) => {

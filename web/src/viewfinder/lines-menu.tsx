@@ -28,8 +28,9 @@ export function LinesMenu() {
   return (
     <Menu
       trigger={
-        <Button title="Lines over the frame, and other ways to look at it">
-          <Frame size={14} /> Lines{on ? ` · ${on}` : ""}
+        <Button aria-label="Lines" title="Lines over the frame, and other ways to look at it">
+          <Frame size={14} /> <span className="hidden @xl:inline">Lines</span>
+          {on ? ` · ${on}` : ""}
         </Button>
       }
     >

@@ -33,9 +33,9 @@ function LookTabs() {
   const onAir = useOnAir();
   const at = typeof through === "object" ? through.camera : through;
   const tab =
-    "flex h-7 shrink-0 items-center gap-1.5 rounded-[3px] border border-transparent px-2 text-sm hover:bg-well disabled:opacity-40 data-[state=active]:border-slate data-[state=active]:bg-slate-wash data-[state=active]:font-semibold";
+    "flex h-7 shrink-0 data-[state=active]:min-w-16 data-[state=active]:shrink items-center gap-1.5 rounded-[3px] border border-transparent px-2 text-sm hover:bg-well disabled:opacity-40 data-[state=active]:border-slate data-[state=active]:bg-slate-wash data-[state=active]:font-semibold";
   return (
-    <div className="flex items-center gap-1 px-2 py-1">
+    <div className="@container flex items-center gap-1 px-2 py-1">
       <Tabs.List aria-label="Look through" className="flex min-w-0 items-center gap-1 overflow-x-auto">
         <Tabs.Trigger
           value="rover"
@@ -56,7 +56,7 @@ function LookTabs() {
             className={`${tab} ${camera.hidden ? "opacity-50" : ""}`}
           >
             <Letter letter={camera.letter} air={camera.id === onAir} />
-            {at === camera.id && <span className="max-w-44 truncate"> {camera.name}</span>}
+            {at === camera.id && <span className="min-w-0 max-w-44 truncate"> {camera.name}</span>}
           </Tabs.Trigger>
         ))}
         <Tabs.Trigger
@@ -88,7 +88,7 @@ function LookTabs() {
         {whole ? <Minimize2 size={14} /> : <Maximize2 size={14} />}
       </Button>
       <Button tip="Make a camera from this view" hint="N" onClick={newCamera}>
-        <Plus size={14} /> Camera
+        <Plus size={14} /> <span className="hidden @xl:inline">Camera</span>
       </Button>
     </div>
   );
