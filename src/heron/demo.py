@@ -173,7 +173,7 @@ def _set() -> list[AnyCommand]:
     )
     put("ramp", "Roof south", -6.2, 8.05, 7.2, 2.9, 1.5, "#54575a", base=3.2, heading=180, group="Boathouse")
     put("ramp", "Roof north", -6.2, 10.95, 7.2, 2.9, 1.5, "#4b4e52", base=3.2, group="Boathouse")
-    put("box", "Upturned skiff", 6.9, 7.6, 1.0, 2.6, 0.45, "#6f5a44", base=0.7, heading=24, group="Shore")
+    put("box", "Upturned skiff", 8.4, 8.6, 1.0, 2.6, 0.45, "#6f5a44", base=0.7, heading=24, group="Shore")
     reeds = ("#8f8450", "#a3945c", "#7f7a4c", "#b0a06a")
     spots = (
         (-13, -17, 3.6), (-9.5, -20.5, 4.2), (-4.5, -22.5, 3.4), (0.5, -21, 2.8), (4.6, -23.5, 4.4), (9.2, -20, 3.2),
@@ -201,9 +201,9 @@ def _set() -> list[AnyCommand]:
     put("backdrop", "Landward trees", 0, 44, 170, 0.4, 8.0, "#87917d", finish="trees", group="Far")
     # The bank, and nets hung to dry.
     put("ramp", "Mud", 0, 3.6, 30, 2.4, 0.8, "#6d6450", base=-0.1, heading=180, group="Shore")
-    for name, x in (("Net pole west", 3.6), ("Net pole east", 5.8)):
+    for name, x in (("Net pole west", 9.6), ("Net pole east", 11.8)):
         put("post", name, x, 6.4, 0.11, 0.11, 1.5, tarred, base=0.7, group="Shore")
-    put("box", "Net rail", 4.7, 6.4, 2.5, 0.07, 0.07, tarred, base=2.1, group="Shore")
+    put("box", "Net rail", 10.7, 6.4, 2.5, 0.07, 0.07, tarred, base=2.1, group="Shore")
     return out
 
 
@@ -260,8 +260,8 @@ def _movers() -> list[AnyCommand]:
 
 def _cameras() -> list[AnyCommand]:
     wide = Pose(x=-7.4, y=1.75, z=-3.4, pan=-58, tilt=-1.5)
-    over_bram = Pose(x=-0.75, y=2.2, z=-11.85, pan=198.0, tilt=-1.8)
-    nearer = Pose(x=-0.78, y=2.22, z=-11.66, pan=198.6, tilt=-1.2)
+    over_bram = Pose(x=-1.18, y=2.2, z=-11.8, pan=204.8, tilt=-1.8)
+    nearer = Pose(x=-1.14, y=2.22, z=-11.62, pan=205.0, tilt=-1.3)
     over_odile = Pose(x=-1.0, y=2.2, z=-6.7, pan=-27.0, tilt=-1.0)
     post = Pose(x=1.9, y=1.75, z=-10.1, pan=-35.5, tilt=3.4)
     close = Pose(x=-0.78, y=2.03, z=-9.6, pan=-143, tilt=0)
