@@ -380,7 +380,9 @@ def browser() -> None:
             page.wait_for_selector("canvas[data-ready]", timeout=60_000)
             first.append(page.evaluate("performance.getEntriesByName('first-picture')[0].startTime"))
             needed = page.evaluate(
-                "performance.getEntriesByType('resource').filter(e => e.name.endsWith('.js')).map(e => e.name)"
+                "(() => { const shown = performance.getEntriesByName('first-picture')[0].startTime;"
+                " return performance.getEntriesByType('resource')"
+                ".filter(e => e.name.endsWith('.js') && e.startTime < shown).map(e => e.name); })()"
             )
             if len(first) < 4:
                 page.close()

@@ -37,6 +37,26 @@ def test_lens_and_timecode(capsys):
     assert ask(capsys, "timecode", "01:00:00:00", "--rate", "24") == {"frame": 86400}
 
 
+def test_depth_of_field_is_the_handbooks(capsys):
+    # The handbook's worked example: 50 mm at f/2.8, circle of confusion 0.025 mm, focused at 3 m.
+    asked = ("dof", "--back", "36x24", "--focal", "50", "--aperture", "2.8", "--coc", "0.025")
+    answer = ask(capsys, *asked, "--focus", "3")
+    assert answer["hyperfocal_m"] == pytest.approx(35.76, abs=0.01)
+    assert (answer["near_m"], answer["far_m"]) == pytest.approx((2.77, 3.27), abs=0.005)
+    assert answer["total_m"] == pytest.approx(answer["far_m"] - answer["near_m"])
+    # (f/N)·(f/(s−f))·|d−s|/d, by a pocket calculator.
+    answer = ask(capsys, *asked, "--focus", "3", "--at", "6", "--width", "3600")
+    assert answer["blur_mm"] == pytest.approx(50 / 2.8 * 50 / 2950 * 3 / 6, rel=1e-6)
+    assert answer["blur_px"] == pytest.approx(answer["blur_mm"] * 100)
+    assert ask(capsys, *asked, "--focus", "40")["far_m"] is None
+
+
+def test_frames_outside_the_scene_at_either_end_are_refused(capsys, scene):
+    for first, last in (("1000", "1010"), ("1310", "1330")):
+        assert main(["bake", scene, "--camera", "A", "--frames", f"{first}-{last}"]) == 2
+        assert "outside the scene's range 1001–1320" in capsys.readouterr().err
+
+
 def rows_of(capsys, scene, letter, frame):
     return ask(capsys, "bake", scene, "--camera", letter, "--frames", str(frame))[0]
 

@@ -171,6 +171,9 @@ def test_who_points_hits_within_three_degrees_wherever_it_is(bearing, holds):
     shoulder, tip = made.places[:, INDEX[f"shoulder_{side}"]], made.landmark(f"fingertips_{side}", 1.7)
     held = slice(1095 - 1001, 1104 - 1001)
     assert angle(tip - shoulder, target - shoulder)[held].max() < 3
+    for i, joint in enumerate(JOINTS):
+        step = Rotation.from_quat(made.turns[:, i])
+        assert np.degrees((step[:-1].inv() * step[1:]).magnitude()).max() < 30, joint.name
     # Eyes and head first, then the shoulder, then the feet.
     head = Rotation.from_quat(made.poses[:, INDEX["head"]]).apply([0, 0, -1])
     looks = angle(head[:, [0, 2]], (target - made.places[:, INDEX["head"]])[:, [0, 2]])

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from heron.stage.turning import Turns, about, pan_tilt_roll
+from heron.stage.turning import Turns, about, pan_tilt_roll, shortest, slerp
 
 RNG = np.random.default_rng(5)
 N = 400
@@ -42,3 +42,15 @@ def test_one_vector_for_all_and_matrices():
     np.testing.assert_allclose(ours.apply([0.0, 0.0, -1.0]), scipys(ANGLES).apply([0, 0, -1]), atol=1e-12)
     again = Turns.from_matrix(ours.as_matrix())
     np.testing.assert_allclose(again.apply(VECTORS), ours.apply(VECTORS), atol=1e-12)
+
+
+def test_the_shortest_turn_is_scipys():
+    rng = np.random.default_rng(5)
+    one, two = (v / np.linalg.norm(v, axis=-1, keepdims=True) for v in rng.normal(size=(2, 50, 3)))
+    found = shortest(one, two)
+    np.testing.assert_allclose(found.apply(one), two, atol=1e-12)
+    angle = Rotation.from_quat(found.quat).magnitude()
+    np.testing.assert_allclose(angle, np.arccos(np.sum(one * two, axis=-1)), atol=1e-9)
+    ends = [Rotation.random(50, random_state=seed) for seed in (1, 2)]
+    half = Rotation.from_quat(slerp(ends[0].as_quat(), ends[1].as_quat(), np.full(50, 0.5)))
+    np.testing.assert_allclose(*((half.inv() * end).magnitude() for end in ends), atol=1e-9)

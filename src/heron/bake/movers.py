@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from heron.bake.samples import Floats
+from heron.curves import evaluate
 from heron.curves import jumps as channel_jumps
 from heron.rigs import base_pose
 from heron.scene.camera import POSE
@@ -38,7 +39,11 @@ def reads(bake: "Bake", mover: Mover, aspect: str) -> tuple[Any, ...]:
 def _joints(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> tuple[Floats, Floats]:
     """A bird's joints at moments, (n, J, 4), and how far its body is sunk, (n,) metres."""
     fps = float(parse_rate(bake.scene.rate))
-    return bird_at(mover.id, lambda at: base_pose(mover, at)[:, :3], np.asarray(t, dtype=np.float64), fps)
+
+    def where(at: Floats) -> Floats:
+        return np.stack([evaluate(channel, at) for channel in (mover.x, mover.y, mover.z)], axis=-1)
+
+    return bird_at(mover.id, where, np.asarray(t, dtype=np.float64), fps)
 
 
 def rows(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> Floats:

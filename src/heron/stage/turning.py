@@ -88,6 +88,14 @@ def pan_tilt_roll(pan: np.ndarray[Any, Any], tilt: np.ndarray[Any, Any], roll: n
     return Turns(quat)
 
 
+def shortest(one: Floats, two: Floats) -> Turns:
+    """The least turns that take some unit directions, (n, 3), to others; not for opposite ones."""
+    quat = np.empty((len(one), 4))
+    quat[:, :3] = np.cross(one, two)
+    quat[:, 3] = np.maximum(1.0 + np.sum(one * two, axis=-1), 1e-6)
+    return Turns(quat / np.linalg.norm(quat, axis=-1, keepdims=True))
+
+
 def slerp(one: Floats, two: Floats, share: Floats) -> Floats:
     """(n, 4) a share (n,) of the way from one rotation to another, the shorter way round."""
     dot = np.sum(one * two, axis=-1)

@@ -1,9 +1,9 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { Assembly } from "../assembly/assembly";
-import { Card } from "../card/card";
 import { Plan } from "../plan/plan";
 import { useDocument } from "../store/document";
+import { afterFirstPicture } from "../store/first";
 import { recallLoose } from "../store/loose";
 import { pause, settle } from "../store/moment";
 import { closeScene, lookAt, openScene, watchScene } from "../store/sending";
@@ -17,6 +17,11 @@ import { onKey } from "./shortcuts";
 import { TopBar } from "./top-bar";
 
 // What is asked for by hand is fetched when it is.
+const Card = lazy(() =>
+  afterFirstPicture()
+    .then(() => import("../card/card"))
+    .then((m) => ({ default: m.Card })),
+);
 const dialogs = () => import("./dialogs");
 const Dialogs = lazy(() => dialogs().then((m) => ({ default: m.Dialogs })));
 const HistoryPanel = lazy(() => import("./history-panel").then((m) => ({ default: m.HistoryPanel })));
@@ -65,13 +70,12 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
     ];
     window.addEventListener("keydown", onKey);
     // Not needed for the first picture; by the time it is asked for it is there.
-    const early = window.setTimeout(dialogs, 1500);
+    void afterFirstPicture().then(dialogs);
     lookAt(() => [cameraSeen() ?? "", ...useView.getState().ids].filter(Boolean));
     const unwatch = watchScene(() => setPhase("This scene was deleted. Open another from the list."));
     return () => {
       for (const end of ends) end();
       window.removeEventListener("keydown", onKey);
-      window.clearTimeout(early);
       unwatch();
     };
   }, [phase]);
@@ -113,13 +117,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
             <Separator className={across} />
             <Panel defaultSize="22.5%" minSize="15%">
               <Boundary name="card">
-                {history ? (
-                  <Suspense>
-                    <HistoryPanel />
-                  </Suspense>
-                ) : (
-                  <Card />
-                )}
+                <Suspense>{history ? <HistoryPanel /> : <Card />}</Suspense>
               </Boundary>
             </Panel>
           </Group>

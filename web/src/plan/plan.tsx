@@ -11,7 +11,7 @@ import {
   TriangleRight,
   Wheat,
 } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -23,7 +23,6 @@ import { Button } from "../ui/button";
 import { focusOn } from "../verbs/glass";
 import { drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
 import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
-import { Elevation } from "./elevation";
 import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
 import { useGrab } from "./grab";
 import { usePlanKeys } from "./keyboard";
@@ -150,6 +149,8 @@ function Grid() {
     </g>
   );
 }
+
+const Elevation = lazy(() => import("./elevation").then((m) => ({ default: m.Elevation })));
 
 /** Where everything stands, from above, like a set designer's ground plan. Dragging here stages for real. */
 export function Plan() {
@@ -307,7 +308,11 @@ export function Plan() {
     <section aria-label="Plan" className="relative flex h-full min-w-0 flex-col bg-sheet">
       <Tools />
       <div className="relative min-h-0 flex-1 border-t border-line">
-        {seenFrom !== "above" && <Elevation from={seenFrom} />}
+        {seenFrom !== "above" && (
+          <Suspense>
+            <Elevation from={seenFrom} />
+          </Suspense>
+        )}
         {/* What stands still while the scene plays is a picture of its own, so that it is not painted again. */}
         <svg
           ref={sheet}

@@ -18,10 +18,11 @@ Floats = np.ndarray[Any, np.dtype[np.float64]]
 BEAT_HZ = 2.4
 #: It has left its perch when it goes as fast as this, metres a second.
 _GOES, _FLIES = 0.25, 1.6
-#: Seconds before it goes that it crouches, and that its wings open (common practice: an action is prepared).
-_CROUCH_S, _OPEN_S = 0.42, 0.24
-#: How much of the moment it goes by, seconds around it.
-_TAPS_S = (-0.3, -0.2, -0.1, 0.0, 0.1, 0.2)
+#: Tenths of a second before it goes that it crouches, and that its wings open (common practice: an action is
+#: prepared); and after it has gone that its legs trail.
+_CROUCH, _OPEN, _TRAILS = 4, 2, 3
+#: The moments it goes by, tenths of a second around it.
+_TAPS = (-3, -2, -1, 0, 1, 2)
 #: How far it crouches, metres.
 _CROUCH_M = 0.12
 #: Pitches, degrees: of the body standing and flying, and of each part of the neck from upright, forward positive.
@@ -46,23 +47,32 @@ def bird_at(name: str, where: Callable[[Floats], Floats], t: Floats, fps: float)
         sink: (n,) metres its body is lower than on straight legs.
     """
 
-    def speed(at: Floats, along: bool = False) -> Floats:
-        half = 0.08 * fps
-        step = (where(at + half) - where(at - half)) / (2 * half) * fps
-        return np.asarray(step[:, 1] if along else np.linalg.norm(step, axis=-1))
+    half = 0.08 * fps
+    kept: dict[int, Floats] = {}
 
-    def flying(at: Floats) -> Floats:
+    def step(at: Floats) -> Floats:
+        """(n, 3) metres a second."""
+        return np.asarray((where(at + half) - where(at - half)) / (2 * half) * fps)
+
+    def goes(tenths: int) -> Floats:
+        """How much it is on its way, so many tenths of a second from now."""
+        if tenths not in kept:
+            fast = np.linalg.norm(step(t + 0.1 * tenths * fps), axis=-1)
+            kept[tenths] = _smooth((fast - _GOES) / (_FLIES - _GOES))
+        return kept[tenths]
+
+    def flying(tenths: int) -> Floats:
         # Over a few moments, so that nothing snaps where it stops as suddenly as a key can.
-        taps = [_smooth((speed(at + d * fps) - _GOES) / (_FLIES - _GOES)) for d in _TAPS_S]
-        return np.asarray(sum(taps) / len(taps))
+        return np.asarray(sum(goes(tenths + tap) for tap in _TAPS) / len(_TAPS))
 
-    now = flying(t)
-    crouch = np.maximum(flying(t + _CROUCH_S * fps), flying(t + _CROUCH_S * fps / 2)) * (1 - now)
-    open_ = np.maximum.reduce([now, flying(t + _OPEN_S * fps), 0.8 * flying(t + _OPEN_S * fps / 2)])
+    now = flying(0)
+    crouch = np.maximum(flying(_CROUCH), flying(_CROUCH // 2)) * (1 - now)
+    open_ = np.maximum.reduce([now, flying(_OPEN), 0.8 * flying(_OPEN // 2)])
     # It lands with open wings, and folds them a little after.
-    open_ = np.maximum(open_, flying(t - _OPEN_S * fps))
-    climb = _smooth(speed(t, along=True) / 2.5) * now
-    slow = _smooth((4.0 - speed(t)) / 3.0)
+    open_ = np.maximum(open_, flying(-_OPEN))
+    velocity = step(t)
+    climb = _smooth(velocity[:, 1] / 2.5) * now
+    slow = _smooth((4.0 - np.linalg.norm(velocity, axis=-1)) / 3.0)
     effort = np.maximum(climb, 0.7 * slow)
     seed = int(hashlib.sha256(name.encode()).hexdigest()[:8], 16) % 1000 / 1000 * 20
     seconds = t / fps
@@ -76,7 +86,7 @@ def bird_at(name: str, where: Callable[[Floats], Floats], t: Floats, fps: float)
         return np.asarray(stand + now * (fly - stand))
 
     # Legs stay under it until it has left, and come down before it lands.
-    trail = flying(t - 0.28 * fps) * now
+    trail = flying(-_TRAILS) * now
 
     def trailed(stand: Any, fly: Any) -> Floats:
         return np.asarray(stand + trail * (fly - stand))

@@ -82,7 +82,7 @@ def upper_body(
             talk = np.maximum(talk, weight(act, t, fps))
         elif isinstance(act, PointAt):
             target = where(act.at)
-            yaw, rise = _towards(target - chest, heading)
+            yaw, rise = _towards(target - chest, heading, int(np.clip(act.frames.last - t[0], 0, len(t) - 1)))
             # An arm goes up once the body has come round far enough for it.
             near = eased((135.0 - np.abs(yaw)) / 45.0)
             arm = _for(act, t, fps, ARM_AFTER_S, ARM_S) * near
@@ -194,9 +194,15 @@ def _gripping(n: int) -> dict[str, Floats]:
     }
 
 
-def _towards(line: Floats, heading: Floats) -> tuple[Floats, Floats]:
-    """Yaw from the heading and rise above level, (n,) degrees each, of a direction (n, 3)."""
+def _towards(line: Floats, heading: Floats, done: int) -> tuple[Floats, Floats]:
+    """Yaw from the heading and rise above level, (n,) degrees each, of a direction (n, 3).
+
+    What lies right behind is looked for over one shoulder, not over either in turn: over the one by which
+    the body has come round to it at frame `done`.
+    """
     yaw = np.degrees(np.arctan2(-line[:, 0], -line[:, 2])) - heading
     yaw = (yaw + 180.0) % 360.0 - 180.0
+    yaw = np.degrees(np.unwrap(np.radians(yaw)))
+    yaw -= 360.0 * np.round(yaw[done] / 360.0)
     rise = np.degrees(np.arctan2(line[:, 1], np.hypot(line[:, 0], line[:, 2])))
     return yaw, rise

@@ -61,10 +61,10 @@ def bend_leg(hip: Floats, ankle: Floats, right: Floats, stature: float) -> tuple
     out /= np.linalg.norm(out, axis=-1, keepdims=True)
     knee = hip + thigh * (cos[:, None] * along + np.sqrt(np.maximum(1 - cos**2, 0.0))[:, None] * out)
     end = hip + far[:, None] * along
-    return hanging(hip - knee, right), hanging(knee - end, right)
+    return _hanging(hip - knee, right), _hanging(knee - end, right)
 
 
-def hanging(up: Floats, right: Floats) -> Turns:
+def _hanging(up: Floats, right: Floats) -> Turns:
     """The rotation whose +Y is `up` and whose +X is as near `right` as can be."""
     y = up / np.linalg.norm(up, axis=-1, keepdims=True)
     x = right - np.sum(right * y, axis=-1, keepdims=True) * y

@@ -9,11 +9,11 @@ from scipy.ndimage import gaussian_filter1d
 
 from heron.stage.body.feet import Foot, foot_over, turned
 from heron.stage.body.gestures import UPPER, Pointing, upper_body
-from heron.stage.body.legs import bend_leg, hanging, pelvis_height
+from heron.stage.body.legs import bend_leg, pelvis_height
 from heron.stage.body.travel import Ground, Where, travel
 from heron.stage.figure import Figure
 from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS, OFFSETS
-from heron.stage.turning import Turns, about, pan_tilt_roll, slerp
+from heron.stage.turning import Turns, about, pan_tilt_roll, shortest, slerp
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -162,7 +162,8 @@ def _aim(tree: _Tree, arm: Pointing) -> None:
     way = arm.target - place
     way /= np.maximum(np.linalg.norm(way, axis=-1, keepdims=True), 1e-9)
     chest = Turns(tree.poses[:, INDEX["chest"]])
-    aimed = above.inv() * hanging(-way, chest.apply([1.0, 0.0, 0.0]))
+    # By the shortest way from where it hangs, so that it never turns about itself, whichever way it points.
+    aimed = above.inv() * (shortest(chest.apply([0.0, -1.0, 0.0]), way) * chest)
     w = arm.weight[:, None]
     tree.local[:, shoulder] = slerp(tree.local[:, shoulder], aimed.quat, arm.weight)
     for joint in ("elbow", "wrist", "knuckle"):

@@ -2,6 +2,7 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
 import type { InstancedMesh, PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
 import { useDocument } from "../../store/document";
+import { firstPicture } from "../../store/first";
 import { useLoose } from "../../store/loose";
 import { rate, useMoment } from "../../store/moment";
 import { CUT, useVersions } from "../../store/samples";
@@ -184,6 +185,7 @@ export function Develop() {
     if (!state.shown && complete(scene, there)) {
       state.shown = true;
       performance.mark("first-picture");
+      firstPicture();
       gl.domElement.dataset.ready = "true";
     }
   }, 1);
