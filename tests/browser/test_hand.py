@@ -152,3 +152,36 @@ def test_a_body_in_the_rovers_picture_is_carried_over_the_floor(desk):
     # The rover looks from 35° to the left of −Z, so its right is 35° from +X; she is carried along it, in steps of 5 cm.
     assert math.degrees(math.atan2(z0 - z1, x1 - x0)) == pytest.approx(35, abs=12)
     assert 0.1 < math.hypot(x1 - x0, z1 - z0) < 0.6
+
+
+def test_a_body_is_turned_with_ctrl_and_lifted_with_shift(desk):
+    page = desk.page
+    desk.go(1001)
+    page.locator("[data-figure='Bram'] circle").first.click()
+    page.keyboard.press("f")
+    page.wait_for_timeout(500)
+    mat = page.get_by_test_id("mat").bounding_box()
+    middle = (mat["x"] + mat["width"] / 2, mat["y"] + mat["height"] / 2)
+    before = desk.scene()["figures"][1]
+    page.keyboard.down("Control")
+    desk.drag(middle, (50, 0))
+    page.keyboard.up("Control")
+    after = desk.scene()["figures"][1]
+    assert after["heading"] == pytest.approx(before["heading"] + 30, abs=0.6)
+    assert (after["x"], after["z"]) == pytest.approx((before["x"], before["z"]), abs=1e-6)
+    # The boat is lifted upright, and nothing of its place on the floor changes.
+    page.get_by_label("Ground plan of the stage").focus()
+    page.keyboard.press("PageDown")
+    page.keyboard.press("PageDown")
+    page.get_by_test_id("mover-card").wait_for()
+    page.keyboard.press("f")
+    page.wait_for_timeout(500)
+    was = desk.scene()["movers"]
+    page.keyboard.down("Shift")
+    desk.drag(middle, (20, -40))
+    page.keyboard.up("Shift")
+    now = desk.scene()["movers"]
+    moved = [i for i in range(2) if now[i]["y"] != was[i]["y"]]
+    assert len(moved) == 1
+    i = moved[0]
+    assert now[i]["y"]["keys"][0]["value"] > was[i]["y"]["keys"][0]["value"] and now[i]["x"] == was[i]["x"]

@@ -87,3 +87,35 @@ export function carry(kind: Kind, id: string): Carried | null {
   }
   return null;
 }
+
+/** Something turned by hand about its own upright, degrees to the left. */
+export function turnBy(
+  kind: Kind,
+  id: string,
+): { pick(): void; show(by: number): void; keep(by: number): unknown } | null {
+  const whole = (degrees: number) => Math.round(degrees * 2) / 2;
+  if (kind === "camera") {
+    const start = poseOf(id, stage());
+    if (!start) return null;
+    const pose = (by: number): Touched => ({ pan: whole(start.pan + by) });
+    return {
+      pick: () => select(kind, [id]),
+      show: (by) => tryPose(id, pose(by)),
+      keep: (by) => leavePose(id, pose(by)),
+    };
+  }
+  const faces = kind === "mover" ? poseOf(id, stage())?.pan : rowOf(id, stage())?.[3];
+  if (kind !== "piece" && (kind === "shot" || faces === undefined)) return null;
+  const command = (by: number): Command =>
+    kind === "piece"
+      ? { kind: "things.move", ids: together(id), turn: whole(by) }
+      : put(id, { pan: whole((faces ?? 0) + by) });
+  return {
+    pick: () => select(kind, kind === "piece" ? together(id) : [id]),
+    show: (by) => tryOut(command(by), stage()),
+    keep: async (by) => {
+      endTry();
+      return complain(await send(command(by)));
+    },
+  };
+}

@@ -25,7 +25,7 @@ export function Line() {
         <LooseBar />
       ) : hand ? (
         <p className="truncate" title={WHOLE}>
-          {rover && "Drag a body to move it, Shift in height · "}
+          {rover && "Body: drag moves, Shift lifts, Ctrl turns · "}
           <b>drag</b> looks · <b>Shift</b> slides · <b>right</b> goes round
           {!rover && (
             <>

@@ -10,7 +10,7 @@ import { roverPlace, roverTo } from "../../store/rover";
 import { dropOverlay, endTry, send, tryOut } from "../../store/sending";
 import { cameraSeen, complain, select, selectAlso, useView } from "../../store/view";
 import type { Hand, Held } from "../../ui/hold";
-import { type Carried, carry } from "../../verbs/carry";
+import { type Carried, carry, turnBy } from "../../verbs/carry";
 import { focusOn } from "../../verbs/glass";
 import { pointedAt } from "../pointed-at";
 import { sights, stand } from "../sight";
@@ -29,6 +29,8 @@ const STEP = 0.02;
 const NEARER = 1.05;
 /** Degrees for each pixel that a drag goes round by. */
 const ROUND = 0.35;
+/** Degrees for each pixel that a body is turned by. */
+const TURNS = 0.6;
 /** With Alt, a drag is this much finer. */
 const FINE = 0.1;
 /** How much nearer a step of the wheel goes. */
@@ -167,12 +169,30 @@ export function HandInPicture({
     };
   };
 
+  /** A body in the rover's picture, turned with the hand. */
+  const turning = (what: NonNullable<ReturnType<typeof turnBy>>): Held => {
+    const by = (hand: Hand) => hand.dx * TURNS * (hand.alt ? FINE : 1);
+    return {
+      move: (hand) => {
+        what.pick();
+        what.show(by(hand));
+      },
+      drop: (hand, moved) => (moved ? void what.keep(by(hand)) : click(hand)),
+      cancel: () => {
+        endTry();
+        dropOverlay();
+      },
+    };
+  };
+
   const take = (e: ReactPointerEvent): Held | null => {
     const at = where(e.clientX, e.clientY);
     const [left, shift] = [e.button === 0, e.shiftKey];
     if (left && useView.getState().through === "rover" && !useView.getState().picking) {
       const found = bodyAt(scene, eye, at);
       if (found && "handle" in found) return raising(found.handle, at);
+      const turns = found && e.ctrlKey && carries(found.kind, found.id) ? turnBy(found.kind, found.id) : null;
+      if (turns) return turning(turns);
       const what = found && carries(found.kind, found.id) ? carry(found.kind, found.id) : null;
       if (found && what) return carrying(what, at, found.at, shift && found.kind !== "figure");
     }
