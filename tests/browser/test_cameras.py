@@ -20,7 +20,7 @@ def camera(desk, letter):
 
 def test_a_camera_made_from_the_rover_is_level_lettered_and_named(desk):
     desk.page.get_by_role("tab", name="Rover").click()
-    desk.page.get_by_role("button", name="Camera", exact=True).click()
+    desk.page.get_by_role("button", name="New camera", exact=True).click()
     desk.page.get_by_label("Camera name").fill("Whole jetty from shore")
     desk.page.keyboard.press("Enter")
     desk.kept()

@@ -20,9 +20,8 @@ def test_two_pictures_change_places_stand_side_by_side_and_go_away(desk):
     page.keyboard.press("0")
     # The camera last chosen, and it is drawn anew.
     assert "Odile over Bram" in inset.inner_text()
-    page.wait_for_function(
-        f"Number(document.querySelector('[data-testid=inset] canvas').dataset.drawn) > {drawn}"
-    )
+    page.wait_for_timeout(600)
+    assert int(page.locator("[data-testid=inset] canvas").get_attribute("data-drawn")) > drawn
     page.keyboard.press("Shift+V")
     assert desk.steady(inset)["width"] > 250
     page.reload()

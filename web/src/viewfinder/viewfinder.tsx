@@ -87,7 +87,7 @@ function LookTabs() {
       >
         {whole ? <Minimize2 size={14} /> : <Maximize2 size={14} />}
       </Button>
-      <Button aria-label="Camera" tip="Make a camera from this view" hint="N" onClick={newCamera}>
+      <Button aria-label="New camera" tip="Make a camera from this view" hint="N" onClick={newCamera}>
         <Plus size={14} /> <span className="hidden @xl:inline">Camera</span>
       </Button>
     </div>
