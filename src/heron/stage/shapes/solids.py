@@ -35,13 +35,13 @@ def _reeds() -> Mesh:
     colours: list[Any] = []
     normals: list[list[float]] = []
     faces: list[list[int]] = []
-    for k in range(110):
+    for k in range(80):
         x, z = rng.uniform(-0.5, 0.5), rng.uniform(-0.5, 0.5)
-        high, wide = rng.uniform(0.55, 1.0), rng.uniform(0.003, 0.006)
+        high, wide = rng.uniform(0.55, 1.0), rng.uniform(0.0036, 0.0068)
         lean, turn = rng.normal(0, 0.055), rng.uniform(0, 2 * np.pi)
         way = np.array([np.cos(turn), 0.0, np.sin(turn) * 1.4])
         tone = rng.uniform(0.72, 1.12)
-        heights = (0.0, 0.45, 0.8, 1.0)
+        heights = (0.0, 0.55, 1.0)
         start = len(points)
         for i, h in enumerate(heights):
             bend = np.array([lean * h * h, h * high, 0.05 * np.sin(turn) * h * h])

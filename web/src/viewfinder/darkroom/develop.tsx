@@ -135,7 +135,9 @@ export function Develop() {
     if (!resting) {
       strayShadow(0, 0);
       state.turn += 1;
-      if (state.turn % state.every === 0) {
+      // What plays is watched in the big one: the small one keeps up as it can.
+      const every = useMoment.getState().playing ? Math.max(state.every, 4) : state.every;
+      if (state.turn % every === 0) {
         stage(moment);
         lay(eye, scene, looks.blur);
       } else state.smallDue = true;
