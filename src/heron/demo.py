@@ -1,21 +1,25 @@
 """“Slack Tide”: a salt-marsh boathouse at dawn. All of it is invented."""
 
+from functools import cache
 from typing import Any
 
 from heron.commands import AnyCommand, run
-from heron.commands.cameras import AddCamera, Pose
+from heron.commands.cameras import AddCamera, Pose, SetCamera
 from heron.commands.figures import AddAct, AddFigure
 from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.glass import MountLens, SetGlass
 from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.movers import AddMover
 from heron.commands.pieces import AddPiece
+from heron.commands.rigs import AddLayer
 from heron.commands.shots import AddShot
 from heron.commands.things import PutThing
+from heron.curves import Channel, Key
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
+from heron.scene.layers import Aim, Breath, Carrier, Level, Rail, Trail
 from heron.stage.figure import Look, PointAt, Talk, Turn, Walk
-from heron.stage.reference import AtPoint, OnFigure, OnMover
+from heron.stage.reference import AtPoint, OnFigure, OnMover, Spot
 from heron.timebase import Frames
 
 FIRST, LAST = 1001, 1320
@@ -265,7 +269,6 @@ def _cameras() -> list[AnyCommand]:
     over_odile = Pose(x=-1.0, y=2.2, z=-6.7, pan=-27.0, tilt=-1.0)
     post = Pose(x=1.9, y=1.75, z=-10.1, pan=-35.5, tilt=3.4)
     close = Pose(x=-0.78, y=2.03, z=-9.6, pan=-143, tilt=0)
-    risen = Pose(x=1.9, y=1.75, z=-10.1, pan=-31.0, tilt=19.0)
     return [
         AddCamera(id="cam-a", name="Wide on the jetty", pose=wide, focal=32),
         AddCamera(id="cam-b", name="Odile over Bram", pose=over_bram, focal=50),
@@ -274,14 +277,68 @@ def _cameras() -> list[AnyCommand]:
         AddCamera(id="cam-e", name="Odile, close", pose=close, focal=50),
         _key("cam-b", 1170, over_bram),
         _key("cam-b", 1236, nearer),
-        _key("cam-d", 1286, post),
-        _key("cam-d", 1318, risen),
+        *_carried(),
         *_glass(),
         AddShot(id="shot-010", camera="cam-a", stage=_f(1064, 1176), name="010"),
         AddShot(id="shot-020", camera="cam-b", stage=_f(1165, 1232), name="020"),
         AddShot(id="shot-030", camera="cam-c", stage=_f(1233, 1283), name="030"),
         AddShot(id="shot-040", camera="cam-d", stage=_f(1278, 1320), name="040"),
     ]
+
+
+def _carried() -> list[AnyCommand]:
+    """Cameras that carry themselves: the heron's rise is tipped up to, and four cover the walk however it is walked."""
+    head = OnFigure(figure="fig-odile", joint="head")
+    root = OnFigure(figure="fig-odile", joint="root")
+    calm = {"place_mm": Channel(rest=4.0), "turn_deg": Channel(rest=0.3)}
+
+    def at(*keys: tuple[int, float]) -> Channel:
+        return Channel(rest=keys[0][1], keys=tuple(Key(frame=f, value=v) for f, v in keys))
+
+    lead = Trail(
+        of=root, angle_deg=at((1001, 12), (1110, 14), (1180, 52)), distance_m=at((1001, 3.2), (1180, 2.6)),
+        height_m=Channel(rest=1.5), lag_s=Channel(rest=0.35), lag_height_s=Channel(rest=0.35),
+    )  # fmt: skip
+    side = Rail(
+        points=((-4.6, 1.9, 2.2), (-4.9, 1.9, -2.0), (-4.4, 1.95, -5.4)), metres=at((1009, 0.4), (1186, 6.9))
+    )
+    over = Carrier(
+        on=root, how="all", x_m=Channel(rest=0.4), y_m=Channel(rest=1.62), z_m=Channel(rest=1.35),
+        pan_deg=Channel(rest=6.0), tilt_deg=Channel(rest=-1.0),
+    )  # fmt: skip
+    afloat = Carrier(
+        on=OnMover(mover="mov-boat"),
+        how="all",
+        x_m=Channel(rest=0.1),
+        y_m=Channel(rest=0.95),
+        z_m=Channel(rest=0.7),
+    )
+
+    def watches(spot: Spot, x: float, y: float, late: float = 0.0) -> Aim:
+        return Aim(at=(spot,), x=Channel(rest=x), y=Channel(rest=y), lag_s=Channel(rest=late))
+
+    bram = OnFigure(figure="fig-bram", joint="head")
+    rise = Aim(at=(OnMover(mover="mov-heron"),), x=Channel(rest=0.02), y=at((1286, -0.12), (1318, 0.2)))
+    rigs: tuple[tuple[Any, ...], ...] = (
+        (
+            "cam-f",
+            "Odile, leading her",
+            40.0,
+            lead,
+            watches(head, -0.18, 1 / 3, 0.15),
+            Breath(seed=2, **calm),
+        ),
+        ("cam-g", "Odile from the side", 50.0, side, watches(head, 1 / 3, 1 / 3)),
+        ("cam-h", "Over Odile to Bram", 40.0, over, watches(bram, 0.3, 1 / 3)),
+        ("cam-i", "Odile from the boat", 65.0, afloat, watches(head, 0.15, 1 / 3), Level()),
+    )
+    stands = Pose(x=-2.0, y=2.0, z=0.0, pan=0, tilt=0)
+    out: list[AnyCommand] = [AddLayer(camera="cam-d", layer=rise)]
+    for id_, name, focal, *layers in rigs:
+        out.append(AddCamera(id=id_, name=name, pose=stands, focal=focal))
+        out += [AddLayer(camera=id_, layer=layer) for layer in layers]
+        out.append(SetCamera(camera=id_, group="On the walk"))
+    return out
 
 
 def _glass() -> list[AnyCommand]:
@@ -294,6 +351,10 @@ def _glass() -> list[AnyCommand]:
         ("cam-c", 40, 1.4, 50),
         ("cam-d", 85, 4.0, 400),
         ("cam-e", 50, 2.0, 100),
+        ("cam-f", 40, 2.8, 200),
+        ("cam-g", 50, 2.8, 200),
+        ("cam-h", 40, 2.8, 200),
+        ("cam-i", 65, 4.0, 400),
     )
     out: list[AnyCommand] = []
     for camera, lens, stop, iso in lenses:
@@ -309,11 +370,16 @@ def _glass() -> list[AnyCommand]:
         RackFocus(camera="cam-c", frame=1266, over=14, on=heron),
         SetFocus(camera="cam-d", on=heron),
         SetFocus(camera="cam-e", on=odile),
+        SetFocus(camera="cam-f", on=odile),
+        SetFocus(camera="cam-g", on=odile),
+        SetFocus(camera="cam-h", on=OnFigure(figure="fig-bram")),
+        SetFocus(camera="cam-i", on=odile),
     ]
 
 
+@cache
 def slack_tide() -> Scene:
-    """The demo scene: a walk, a talk, a thing far off, a rise, a thing afloat, four cameras, a cut."""
+    """The demo scene: a walk, a talk, a thing far off, a rise, a thing afloat, cameras by hand and by layers, a cut."""
     surround = Surround(
         ground="#6f8386", sky_low="#f2ddc4", sky_high="#9fb4c6", sun_bearing=62, sun_height=22, light_ev=7.6,
         water=True, haze_m=42, fill=0.3, rim=0.2,

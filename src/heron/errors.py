@@ -78,6 +78,7 @@ def plain_rule(first: Mapping[str, Any]) -> tuple[str, str]:
         "int_from_float": "must be a whole number",
         "string_too_long": "must be at most {max_length} characters long",
         "string_too_short": "must not be empty",
+        "too_short": "must have at least {min_length} parts",
         "too_long": "must have at most {max_length} parts",
         "string_type": "must be text",
         "extra_forbidden": "is not known here",

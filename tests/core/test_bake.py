@@ -8,6 +8,7 @@ import time
 import numpy as np
 import pytest
 from hypothesis import given, settings
+from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation, Slerp
 from strategies import commands
 
@@ -18,11 +19,14 @@ from heron.demo import slack_tide
 from heron.errors import HeronError
 from heron.model import changed
 from heron.scene import find
+from heron.stage.body import perform
+from heron.stage.figure import Figure, Walk, reaches
 from heron.stage.skeleton import INDEX
 from heron.timebase import Frames
 
 DEMO = slack_tide()
 BAKE = Bake(DEMO, Keeper())
+CAMERAS = {camera.id for camera in DEMO.cameras}
 
 
 def after(*commands):
@@ -100,16 +104,19 @@ def test_packed_samples_say_still_columns_once():
         ({"kind": "focus.rack", "camera": "cam-d", "frame": 1300, "on": {"kind": "distance", "metres": 4}}, {"cam-d"}),
         ({"kind": "camera.set", "camera": "cam-a", "name": "Else", "hidden": True}, set()),
         ({"kind": "keys.move", "keys": [{"thing": "mov-heron", "frame": 1294}], "by": 2}, {"mov-heron", "cam-c", "cam-d"}),
-        ({"kind": "lens.set", "lens": "lens-50", "blades": 5}, {"cam-b", "cam-e"}),
-        ({"kind": "scene.set", "light_ev": 8}, {"cam-a", "cam-b", "cam-c", "cam-d", "cam-e"}),
-        ({"kind": "scene.set", "rate": "25"}, {"cam-a", "cam-b", "cam-c", "cam-d", "cam-e", "fig-odile", "fig-bram", "mov-heron"}),
+        ({"kind": "lens.set", "lens": "lens-50", "blades": 5}, {"cam-b", "cam-e", "cam-g"}),
+        ({"kind": "scene.set", "light_ev": 8}, CAMERAS),
+        ({"kind": "scene.set", "rate": "25"}, CAMERAS | {"fig-odile", "fig-bram", "mov-heron"}),
         ({"kind": "piece.set", "piece": "set-06", "colour": "#123456"}, set()),
         ({"kind": "piece.set", "piece": "set-03", "name": "Else", "colour": "#123456"}, set()),
         # A figure meets the floor: what is focused on a figure goes with it.
-        ({"kind": "piece.set", "piece": "set-03", "height": 0.3}, {"fig-odile", "fig-bram", "cam-a", "cam-b", "cam-c", "cam-e"}),
-        ({"kind": "things.move", "ids": ["set-03"], "dy": 0.1}, {"fig-odile", "fig-bram", "cam-a", "cam-b", "cam-c", "cam-e"}),
-        ({"kind": "figure.set", "figure": "fig-bram", "stature": 1.8}, {"fig-bram", "cam-c"}),
-        ({"kind": "figure.set", "figure": "fig-bram", "name": "Else"}, set()),
+        ({"kind": "piece.set", "piece": "set-03", "height": 0.3}, {"fig-odile", "fig-bram", *CAMERAS} - {"cam-d"}),
+        ({"kind": "things.move", "ids": ["set-03"], "dy": 0.1}, {"fig-odile", "fig-bram", *CAMERAS} - {"cam-d"}),
+        ({"kind": "figure.set", "figure": "fig-bram", "stature": 1.8}, {"fig-bram", "cam-c", "cam-h"}),
+        # H watches him by name.
+        ({"kind": "figure.set", "figure": "fig-bram", "name": "Else"}, {"cam-h"}),
+        # What rides in the boat, or goes by it, goes with it.
+        ({"kind": "things.move", "ids": ["mov-boat"], "dx": 0.1}, {"mov-boat", "cam-i"}),
         ({"kind": "camera.set", "camera": "cam-a", "gate": "fill"}, {"cam-a"}),
     ],
 )  # fmt: skip
@@ -249,3 +256,36 @@ def test_a_drafts_camera_is_baked_by_its_own_content():
     assert BAKE.key(brighter) != BAKE.key(camera)
     gains = [BAKE.samples(c).at(1100)["gain"] for c in (camera, brighter)]
     assert gains[1] / gains[0] == pytest.approx(2)  # one stop: handbook arithmetic
+
+
+def test_a_figure_is_baked_anew_only_for_what_it_could_step_on():
+    """A platform elsewhere is none of its business; one laid across its walk is."""
+    odile = DEMO.figures[0]
+
+    def key(*laid):
+        scene = after(
+            *({"kind": "piece.add", "id": f"n{i}", "shape": "platform", **one} for i, one in enumerate(laid))
+        )
+        return Bake(scene, Keeper()).key(odile)
+
+    x, z = odile.acts[0].points[-1]
+    across = {"x": x, "z": z, "width": 0.5, "depth": 0.5, "height": 0.2}
+    assert key() == BAKE.key(odile)
+    assert key({**across, "x": 40.0}) == key()
+    assert key(across) != key()
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.tuples(st.floats(-6, 6), st.floats(-6, 6)), min_size=1, max_size=6))
+def test_every_step_lies_within_a_figures_reach(points):
+    figure = Figure(
+        id="w", name="W", acts=(Walk(frames=Frames(first=1001, last=1400), points=tuple(points)),)
+    )
+    x0, z0, x1, z1 = reaches(figure)
+    for foot in perform(
+        figure, lambda p: np.zeros(len(p)), Frames(first=1001, last=1400), 24, None
+    ).feet.values():
+        # The toes, too.
+        assert (foot.ankle[:, [0, 2]] > [x0 + 0.3, z0 + 0.3]).all() and (
+            foot.ankle[:, [0, 2]] < [x1 - 0.3, z1 - 0.3]
+        ).all()

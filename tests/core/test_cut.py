@@ -102,7 +102,7 @@ def test_otio_read_back_adds_up_to_the_cut(commands, rate):
         keys = camera.focal.keys
         if not keys or placed.shot.stage.first <= keys[0].frame:
             # Before the first key a channel stands at its value.
-            assert meta["lens_mm"] == (keys[0].value if keys else camera.focal.rest)
+            assert meta["lens_mm"] == pytest.approx(keys[0].value if keys else camera.focal.rest, rel=1e-12)
     assert timeline.global_start_time.to_timecode(float(clocks.rate), False) == scene.cut_start
 
 

@@ -145,7 +145,10 @@ def test_focus_on_what_is_gone_is_refused_and_what_goes_leaves_its_distance():
             on={"kind": "figure", "figure": "fig-odile", "joint": "tail"},
         )
     gone, sentence = one(DEMO, kind="things.delete", ids=["fig-odile"])
-    assert sentence == "Deleted Odile; the focus of camera A, B and E stays where it was"
+    assert (
+        sentence
+        == "Deleted Odile; what it did to camera F, G, H and I is keys now; the focus of camera A, B, E, F, G and I stays where it was"
+    )
     assert at(gone, "A", 1001)["focus_per_m"] == pytest.approx(at(DEMO, "A", 1001)["focus_per_m"], rel=1e-3)
     assert read_scene(write_scene(gone)) == gone
 
@@ -291,7 +294,7 @@ def test_no_figure_no_size_to_keep():
 
 def test_taking_a_lens_out_of_the_kit_frees_its_cameras():
     after_, sentence = one(DEMO, kind="things.delete", ids=["lens-50"])
-    assert sentence == "Deleted 50 mm; it comes off camera B and E"
+    assert sentence == "Deleted 50 mm; it comes off camera B, E and G"
     assert [c.mounted for c in after_.cameras if c.letter in "BE"] == [None, None]
     with pytest.raises(HeronError, match="already a lens called 40 mm"):
         one(DEMO, kind="lens.add", shortest_mm=40)

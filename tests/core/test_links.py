@@ -128,7 +128,8 @@ def test_what_named_something_that_goes_stays_where_it_was():
     before = Bake(scene, Keeper())
     gone, sentence = one(scene, kind="things.delete", ids=["mov-heron"])
     assert sentence == (
-        "Deleted Heron; Odile points at where it was; the focus of camera C and D stays where it was"
+        "Deleted Heron; what it did to camera D is keys now; Odile points at where it was; "
+        "the focus of camera C and D stays where it was"
     )
     heron_at = before.place(scene.cameras[3].focus.on, np.array([1240]))[0]
     at = gone.figures[0].acts[-2].at
@@ -145,7 +146,7 @@ def test_what_named_something_that_goes_stays_where_it_was():
 def test_several_things_go_at_once_and_each_is_said():
     gone, sentence = one(DEMO, kind="things.delete", ids=["cam-a", "fig-odile", "lens-50"])
     assert sentence.startswith("Deleted camera A, Odile and 50 mm; ")
-    assert "it comes off camera B and E" in sentence and "shot 010 goes with it" in sentence
+    assert "it comes off camera B, E and G" in sentence and "shot 010 goes with it" in sentence
     assert [s.name for s in gone.shots] == ["020", "030", "040"] and gone.shots[0].gap_before == 113
     with pytest.raises(NotFound, match="no figure or mover or set piece or camera or lens nobody"):
         one(DEMO, kind="things.delete", ids=["nobody"])

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from heron.stage.turning import Turns, about, pan_tilt_roll, shortest, slerp
+from heron.stage.turning import Turns, about, crossed, pan_tilt_roll, shortest, slerp
 
 RNG = np.random.default_rng(5)
 N = 400
@@ -37,11 +37,21 @@ def test_products_and_opposites():
     np.testing.assert_allclose(a.inv().apply(a.apply(VECTORS)), VECTORS, atol=1e-12)
 
 
-def test_one_vector_for_all_and_matrices():
+def test_one_vector_for_all():
     ours = pan_tilt_roll(*ANGLES.T)
     np.testing.assert_allclose(ours.apply([0.0, 0.0, -1.0]), scipys(ANGLES).apply([0, 0, -1]), atol=1e-12)
-    again = Turns.from_matrix(ours.as_matrix())
-    np.testing.assert_allclose(again.apply(VECTORS), ours.apply(VECTORS), atol=1e-12)
+
+
+def test_turns_from_axes_are_scipys_from_matrices():
+    """Half turns about each axis too, where one way of reading a quaternion off a matrix divides by nought."""
+    turns = Rotation.concatenate(
+        [Rotation.random(200, random_state=3), *(Rotation.from_rotvec(np.pi * v) for v in np.eye(3)[:, None])]
+    )
+    matrix = turns.as_matrix()
+    found = Rotation.from_quat(Turns.from_axes(matrix[..., 0], matrix[..., 1], matrix[..., 2]).quat)
+    np.testing.assert_allclose((found.inv() * turns).magnitude(), 0.0, atol=1e-7)
+    a, b = matrix[..., 0], matrix[..., 1]
+    np.testing.assert_allclose(crossed(a, b), np.cross(a, b), atol=1e-15)
 
 
 def test_the_shortest_turn_is_scipys():

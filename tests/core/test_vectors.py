@@ -36,7 +36,7 @@ def small():
 
 
 def bare(cameras):
-    plain = {"focus": {}, "mounted": None}
+    plain = {"focus": {}, "mounted": None, "layers": ()}
     return [type(c).model_validate({**c.model_dump(), **plain}) for c in cameras[:4]]
 
 

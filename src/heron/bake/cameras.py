@@ -4,10 +4,10 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from heron.bake.samples import Floats
+from heron.bake.samples import Floats, between
 from heron.curves import evaluate
 from heron.curves import jumps as channel_jumps
-from heron.model import fingerprint
+from heron.model import changed, fingerprint
 from heron.optics import (
     KitLens,
     circle_of_confusion,
@@ -19,11 +19,18 @@ from heron.optics import (
     shutter_seconds,
 )
 from heron.optics.focus import nearest_possible
-from heron.optics.view import back_over_gate
+from heron.optics.view import LONGEST_MM, SHORTEST_MM, back_over_gate, gate_size
 from heron.rigs import base_pose, pull_focus
+from heron.rigs.around import Surroundings
+from heron.rigs.sentence import clause
+from heron.rigs.stack import Rigged, run
 from heron.scene.camera import POSE, Camera
+from heron.scene.document import called, spot_called
 from heron.scene.focus import AtDistance, FocusOn
+from heron.scene.layers import STAGES, in_order
 from heron.scene.limits import breaches, mounted_lens
+from heron.scene.links import links
+from heron.scene.lookup import find
 from heron.stage.reference import OnCamera
 from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames, parse_rate
@@ -63,22 +70,57 @@ COLUMNS = (
 
 def content(camera: Camera, aspect: str) -> str:
     """The fingerprint of its own content; of its pose alone when only its place counts."""
-    if aspect == "place":
-        return fingerprint([camera.channel(name) for name in POSE])
+    if aspect == "place" and not camera.goes_by_sight:
+        places = [layer for layer in camera.layers if STAGES[layer.kind] == 0 and not layer.off]
+        return fingerprint([camera.channel(name) for name in POSE], places)
     return camera.digest
 
 
 def reads(bake: "Bake", camera: Camera, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on."""
     scene = bake.scene
-    if aspect == "place":
-        return (scene.frames,)
-    return (scene.frames, scene.delivery.aspect, scene.rate, scene.surround.light_ev)
+    if aspect == "place" and not camera.goes_by_sight:
+        return (scene.frames, scene.rate) if camera.layers else (scene.frames,)
+    # The names of those it goes by are in its sentence.
+    names = [called(item) for link in links(camera) if (item := bake.item(link)) and camera.layers]
+    return (scene.frames, scene.delivery.aspect, scene.rate, scene.surround.light_ev, names)
 
 
 def pose(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 6): x, y, z in metres on the stage, then pan, tilt, roll in degrees, unwrapped."""
-    return base_pose(camera, t)
+    if not camera.layers:
+        return base_pose(camera, t)
+    return _rigged(bake, camera, t)[:, :6]
+
+
+def _rigged(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
+    """(n, 7): the pose under its layers, and the focal length."""
+    whole = bake.keeper.get("rig rows", bake.key(camera), lambda: _columns(bake.made(camera)))
+    return between(whole, bake.scene.frames.first, t, jumps(camera))
+
+
+def _columns(rigged: Rigged) -> Floats:
+    return np.column_stack([*rigged.pose, rigged.focal])
+
+
+def make(bake: "Bake", camera: Camera) -> Rigged:
+    """Its keys and layers over the scene: what has a past runs from its own first frame."""
+    return run(camera, surroundings(bake, camera))
+
+
+def surroundings(bake: "Bake", camera: Camera) -> Surroundings:
+    """What its layers go by."""
+    scene = bake.scene
+    wide, high = gate_size(camera.lens, scene.delivery.aspect)
+    lens = mounted_lens(scene, camera)
+    return Surroundings(
+        scene.frames,
+        float(parse_rate(scene.rate)),
+        (wide * camera.lens.squeeze, high),
+        (lens.shortest_mm, lens.longest_mm) if lens else (SHORTEST_MM, LONGEST_MM),
+        bake.track,
+        lambda figure: float(find(scene, "figures", figure).stature),
+    )
 
 
 def stops(camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
@@ -89,8 +131,11 @@ def stops(camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
 def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns) at moments of the scene."""
     scene = bake.scene
-    where = pose(bake, camera, t)
-    focal = evaluate(camera.focal, t)
+    if camera.layers:
+        rigged = _rigged(bake, camera, t)
+        where, focal = rigged[:, :6], rigged[:, 6]
+    else:
+        where, focal = base_pose(camera, t), evaluate(camera.focal, t)
     view = field_of_view(camera.lens, scene.delivery.aspect, focal)
     aperture = stops(camera, t)
     focus = np.minimum(_asked(bake, camera, where, t), 1 / nearest_possible(1.0) / focal)
@@ -127,17 +172,43 @@ def facts(bake: "Bake", camera: Camera, frames: Frames, values: Floats) -> dict[
         "back_over_gate": back_over_gate(camera.lens, scene.delivery.aspect),
         "forced": breaches(scene, camera),
         "too_near": _too_near(lens, focal, focus, frames),
+        "notes": [list(note) for note in bake.made(camera).notes] if camera.layers else [],
+        # The sentence of its layers, each part with the layer it is of.
+        "rig": [
+            [layer.id, clause(layer, lambda spot: spot_called(scene, spot))]
+            for layer in in_order(camera.layers)
+        ],
     }
 
 
 def place(bake: "Bake", camera: Camera, spot: OnCamera, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 3) metres: where its lens is."""
-    return pose(bake, camera, t)[:, :3]
+    if not camera.layers:
+        return base_pose(camera, t)[:, :3]
+    # By its place alone, so that two cameras which watch each other do not wait for each other.
+    still = changed(
+        camera, layers=tuple(one for one in camera.layers if camera.goes_by_sight or STAGES[one.kind] == 0)
+    )
+    if not still.layers:
+        return base_pose(camera, t)[:, :3]
+    whole = bake.keeper.get(
+        "rig place", bake.key(camera, "place"), lambda: _columns(run(still, surroundings(bake, camera)))
+    )
+    return between(whole, bake.scene.frames.first, t, jumps(camera))[:, :3]
+
+
+def stance(bake: "Bake", camera: Camera, spot: OnCamera) -> tuple[Floats, Floats | None]:
+    """How it is turned over the scene: (n,) pan in degrees, and (n, 4) all of it."""
+    where = pose(bake, camera, bake.scene.frames.array())
+    return where[:, 3], pan_tilt_roll(where[:, 3], where[:, 4], where[:, 5]).quat
 
 
 def jumps(camera: Camera) -> list[int]:
     """Frames on which a held key of any of its channels gives way to another."""
-    return [frame for spec in camera.specs() for frame in channel_jumps(camera.channel(spec.name))]
+    own = [frame for _, channel in camera.each() for frame in channel_jumps(channel)]
+    # A layer that comes or goes without a blend may take the camera elsewhere from one frame to the next.
+    comes = [one.first for one in camera.layers if one.first is not None and not one.blend_in and not one.off]
+    return own + comes
 
 
 def _asked(bake: "Bake", camera: Camera, where: Floats, t: np.ndarray[Any, Any]) -> Floats:

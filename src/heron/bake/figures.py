@@ -6,9 +6,10 @@ import numpy as np
 
 from heron.bake.samples import Floats, between
 from heron.stage.body import INDEX, JOINTS, Performance, perform
-from heron.stage.figure import Figure
-from heron.stage.piece import walkable_height
+from heron.stage.figure import Figure, reaches
+from heron.stage.piece import Piece, walkable_height
 from heron.stage.reference import OnFigure
+from heron.stage.skeleton import LANDMARKS
 from heron.timebase import Frames, parse_rate
 
 if TYPE_CHECKING:
@@ -26,8 +27,13 @@ def content(figure: Figure, aspect: str) -> str:
 
 
 def reads(bake: "Bake", figure: Figure, aspect: str) -> tuple[Any, ...]:
-    """What of the scene it depends on: the floor it can meet, too."""
-    return (bake.scene.frames, bake.scene.rate, bake.floor())
+    """What of the scene it depends on: what lies where it goes, too."""
+    return (bake.scene.frames, bake.scene.rate, [p.digest for p in _ground(bake, figure)])
+
+
+def _ground(bake: "Bake", figure: Figure) -> tuple[Piece, ...]:
+    """All it could set foot on: a piece elsewhere on the stage is none of its business."""
+    return bake.floor().within(reaches(figure))
 
 
 def since(bake: "Bake", figure: Figure) -> Frames:
@@ -37,10 +43,10 @@ def since(bake: "Bake", figure: Figure) -> Frames:
 
 def make(bake: "Bake", figure: Figure) -> Performance:
     """The whole performance."""
-    frames = since(bake, figure)
+    frames, ground = since(bake, figure), _ground(bake, figure)
     return perform(
         figure,
-        lambda p: walkable_height(bake.scene.pieces, p),
+        lambda p: walkable_height(ground, p),
         frames,
         float(parse_rate(bake.scene.rate)),
         lambda spot: bake.place(spot, frames.array()),
@@ -83,6 +89,15 @@ def place(bake: "Bake", figure: Figure, spot: OnFigure, t: np.ndarray[Any, Any])
         lambda: np.ascontiguousarray(bake.performance(figure).landmark(spot.joint, figure.stature)),
     )  # fmt: skip
     return between(there, since(bake, figure).first, t, jumps(figure))
+
+
+def stance(bake: "Bake", figure: Figure, spot: OnFigure) -> tuple[Floats, Floats | None]:
+    """How it is turned over the scene: (n,) heading in degrees, and (n, 4) the joint's whole turn; none of its root."""
+    heading = rows(bake, figure, since(bake, figure).array())[:, 3]
+    if spot.joint == "root":
+        return heading, None
+    joint = spot.joint if spot.joint in INDEX else LANDMARKS[spot.joint][0]
+    return heading, np.asarray(bake.performance(figure).poses[:, INDEX[joint]])
 
 
 def jumps(figure: Figure) -> list[int]:

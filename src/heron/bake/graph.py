@@ -6,7 +6,7 @@ all it is linked to: moving one key of a camera changes that camera's key and no
 
 from collections.abc import Sequence
 from types import ModuleType
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 
@@ -15,21 +15,20 @@ from heron.bake.keeper import KEEPER, Keeper
 from heron.bake.samples import Floats, Samples
 from heron.errors import HeronError
 from heron.model import Model, fingerprint
+from heron.rigs.track import Track
 from heron.scene.camera import Camera
-from heron.scene.document import Scene, called
-from heron.scene.links import Link, links
+from heron.scene.document import Scene, called, spot_called
+from heron.scene.links import Aspect, Link, counts, links
 from heron.scene.lookup import find
 from heron.stage.body import Performance
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece
-from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, Spot
+from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPiece, Spot
 from heron.timebase import Frames
 
 #: Raise it when a computation changes, so that what browsers keep is dropped.
-BAKE_VERSION = 4
-#: All of a thing, or only where it is and how it stands: what others that are linked to it need.
-Aspect = Literal["whole", "place"]
+BAKE_VERSION = 6
 #: Each kind's module: COLUMNS; `reads`, `jumps`, `rows`, `facts`, `place`; and, where a frame cannot be
 #: computed alone, `since` and `make`.
 _KINDS: dict[type[Model], ModuleType] = {
@@ -44,7 +43,7 @@ class Bake:
         self.scene = scene
         self.keeper = keeper
         self._keys: dict[tuple[str, Aspect], tuple[Model, str]] = {}
-        self._floor: str | None = None
+        self._floor: pieces.Floor | None = None
         self._items: dict[str, Model] = {}
 
     def key(self, item: Model, aspect: Aspect = "whole") -> str:
@@ -55,9 +54,7 @@ class Bake:
             return known[1]
         kind = _KINDS.get(type(item))
         below = [
-            self.key(self._item(link), "place")
-            for link in links(item)
-            if aspect == "whole" or link.role.moves
+            self.key(self.item(link), link.role.needs) for link in links(item) if counts(item, link, aspect)
         ]
         own = kind.content(item, aspect) if kind else item.digest
         reads = kind.reads(self, item, aspect) if kind else ()
@@ -65,7 +62,7 @@ class Bake:
         self._keys[slot] = (item, made)
         return made
 
-    def _item(self, link: Link) -> Model:
+    def item(self, link: Link) -> Model:
         """What a link names.
 
         Raises:
@@ -76,10 +73,10 @@ class Bake:
         found = self._items.get(link.id)
         return find(self.scene, link.table, link.id) if found is None else found
 
-    def floor(self) -> str:
-        """The fingerprint of all that can be stood on."""
+    def floor(self) -> pieces.Floor:
+        """All that can be stood on."""
         if self._floor is None:
-            self._floor = pieces.floor_key(self.scene.pieces)
+            self._floor = pieces.floor_of(self.scene.pieces)
         return self._floor
 
     def made(self, item: Model) -> Any:
@@ -130,15 +127,25 @@ class Bake:
         """
         if isinstance(spot, AtPoint):
             return np.tile([spot.x, spot.y, spot.z], (len(t), 1))
-        if isinstance(spot, OnFigure):
-            item: Model = find(self.scene, "figures", spot.figure)
-        elif isinstance(spot, OnMover):
-            item = find(self.scene, "movers", spot.mover)
-        elif isinstance(spot, OnCamera):
-            item = find(self.scene, "cameras", spot.camera)
-        else:
-            item = find(self.scene, "pieces", spot.piece)
+        item = self._named(spot)
         return np.asarray(_KINDS[type(item)].place(self, item, spot, t))
+
+    def track(self, spot: Spot) -> Track:
+        """Where something is over the scene's frames, and how it is turned.
+
+        Raises:
+            NotFound: it is not in the scene.
+        """
+        t, name = self.scene.frames.array(), spot_called(self.scene, spot)
+        place = self.place(spot, t)
+        if isinstance(spot, AtPoint):
+            return Track(place, lambda: (np.zeros(len(t)), None), name)
+        item = self._named(spot)
+        return Track(place, lambda: _KINDS[type(item)].stance(self, item, spot), name)
+
+    def _named(self, spot: OnFigure | OnMover | OnPiece | OnCamera) -> Model:
+        (link,) = links(spot)
+        return self.item(link)
 
     def jumps(self, item: Model) -> list[int]:
         """Frames on which a thing is suddenly elsewhere, in order."""

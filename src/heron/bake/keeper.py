@@ -9,6 +9,8 @@ from typing import Any, TypeVar
 
 import numpy as np
 
+from heron.errors import HeronError
+
 R = TypeVar("R")
 #: What a process keeps of results, in bytes.
 KEEP_BYTES = 1_000_000_000
@@ -38,7 +40,7 @@ class Keeper:
     def __init__(self, keep_bytes: int = KEEP_BYTES) -> None:
         self._most, self._held = keep_bytes, 0
         self._kept: OrderedDict[str, tuple[Any, int]] = OrderedDict()
-        self._under_way: dict[str, Future[Any]] = {}
+        self._under_way: dict[str, tuple[Future[Any], int]] = {}
         self._lock = threading.Lock()
         self.made: Counter[str] = Counter()
 
@@ -53,9 +55,13 @@ class Keeper:
             waiting = self._under_way.get(whole)
             if waiting is None:
                 mine: Future[Any] = Future()
-                self._under_way[whole] = mine
+                self._under_way[whole] = (mine, threading.get_ident())
         if waiting is not None:
-            shared: R = waiting.result()
+            if waiting[1] == threading.get_ident():
+                raise HeronError(
+                    "Something on this stage would have to wait for itself.", "Undo the last change."
+                )
+            shared: R = waiting[0].result()
             return shared
         try:
             result = make()

@@ -70,6 +70,12 @@ def place(bake: "Bake", mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) ->
     return np.asarray(pose[:, :3] + turned)
 
 
+def stance(bake: "Bake", mover: Mover, spot: OnMover) -> tuple[Floats, Floats | None]:
+    """How it is turned over the scene: (n,) pan in degrees, and (n, 4) all of it."""
+    pose = base_pose(mover, bake.scene.frames.array())
+    return pose[:, 3], pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).quat
+
+
 def jumps(mover: Mover) -> list[int]:
     """Frames on which a held key of its pose gives way to another."""
     return [frame for name in POSE for frame in channel_jumps(mover.channel(name))]

@@ -66,6 +66,8 @@ def between(values: Floats, first: int, t: np.ndarray[Any, Any], jumps: Sequence
     """
     at = np.clip(np.asarray(t, dtype=np.float64) - first, 0, len(values) - 1)
     low = np.floor(at).astype(np.int64)
+    if (at == low).all():
+        return np.asarray(values[low])
     high = np.minimum(low + 1, len(values) - 1)
     share = np.where(np.isin(high + first, np.asarray(jumps, dtype=np.int64)), 0.0, at - low)
     share = share.reshape(-1, *[1] * (values.ndim - 1))

@@ -108,6 +108,36 @@ def _parser() -> _Parser:
     apply.add_argument("commands")
     apply.add_argument("--out", required=True)
 
+    rig = verb("rig", "rigs", "layers of a camera: put on, put off, or turned into keys")
+    rig.add_argument("scene")
+    rig.add_argument("--camera", required=True)
+    rig.add_argument("--add", help="a file with a layer, or a list of them")
+    rig.add_argument("--turntable", help='as {"round": "Bram", "seconds": 4, "direction": "left"}')
+    rig.add_argument("--off", help="the number of a layer, as explain lists them")
+    rig.add_argument("--to-keys", action="store_true")
+    rig.add_argument("--error", help="metres the keys may be off by; degrees ten times as much")
+    rig.add_argument("--out", required=True)
+
+    explain = verb("explain", "rigs", "what a camera's layers do, in words")
+    explain.add_argument("scene")
+    explain.add_argument("--camera", required=True)
+
+    watch = verb("watch", "rigs", "where a camera's exact placements are asked for and found")
+    watch.add_argument("scene")
+    watch.add_argument("--camera", required=True)
+    watch.add_argument("--size", required=True, help="pixels, as 1920x1080")
+
+    joints = verb("joints", "rigs", "where a figure's joints are")
+    joints.add_argument("scene")
+    joints.add_argument("--figure", required=True)
+    joints.add_argument("--frames", required=True)
+
+    walk = verb("walk", "rigs", "how fast a figure walks")
+    walk.add_argument("scene")
+    walk.add_argument("--figure", required=True)
+    walk.add_argument("--speed", required=True, help="metres a second")
+    walk.add_argument("--out", required=True)
+
     export = verb("export", "scenes", "hand over the cut or the stage")
     export.add_argument("scene")
     export.add_argument("--to", required=True, choices=["otio", "glb"])

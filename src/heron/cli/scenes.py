@@ -21,7 +21,12 @@ from heron.timebase import Frames
 from heron.timebase.frames import parse_frames
 
 
-def _scene(path: str) -> Scene:
+def read(path: str) -> Scene:
+    """A scene from a file.
+
+    Raises:
+        BadInput: it is none.
+    """
     try:
         return read_scene(Path(path).read_text(encoding="utf-8"))
     except UnicodeDecodeError:
@@ -41,7 +46,7 @@ def do_demo(args: argparse.Namespace) -> None:
 
 def do_list(args: argparse.Namespace) -> None:
     """`heron list`."""
-    scene = _scene(args.scene)
+    scene = read(args.scene)
     letters = {c.id: c.letter for c in scene.cameras}
     say(
         {
@@ -63,7 +68,12 @@ def do_list(args: argparse.Namespace) -> None:
     )  # fmt: skip
 
 
-def _within(scene: Scene, frames: Frames) -> Frames:
+def within(scene: Scene, frames: Frames) -> Frames:
+    """The frames, if the scene has them.
+
+    Raises:
+        BadInput: it has not.
+    """
     if frames.first not in scene.frames or frames.last not in scene.frames:
         raise BadInput(
             f"Frames {frames} are outside the scene's range {scene.frames}.",
@@ -75,9 +85,9 @@ def _within(scene: Scene, frames: Frames) -> Frames:
 
 def do_bake(args: argparse.Namespace) -> None:
     """`heron bake`."""
-    scene = _scene(args.scene)
+    scene = read(args.scene)
     camera = find_named(scene, "cameras", args.camera)
-    frames = _within(scene, parse_frames(args.frames))
+    frames = within(scene, parse_frames(args.frames))
     samples = Bake(scene).samples(camera, frames)
     rows = []
     for frame in frames.each():
@@ -94,7 +104,12 @@ def do_bake(args: argparse.Namespace) -> None:
     say(rows)
 
 
-def _size(text: str, aspect: float) -> tuple[int, int]:
+def picture_size(text: str, aspect: float) -> tuple[int, int]:
+    """A picture's width and height in pixels, of the delivery's aspect.
+
+    Raises:
+        BadInput: it is none, or of another aspect.
+    """
     match = re.fullmatch(r"(\d{1,5})[x×](\d{1,5})", text.strip())
     wide, high = (int(match[1]), int(match[2])) if match else (0, 0)
     if wide < 1 or high < 1:
@@ -113,11 +128,11 @@ def _size(text: str, aspect: float) -> tuple[int, int]:
 
 def do_project(args: argparse.Namespace) -> None:
     """`heron project`."""
-    scene = _scene(args.scene)
+    scene = read(args.scene)
     camera = find_named(scene, "cameras", args.camera)
     frame = whole(args.frame, "frame")
-    _within(scene, parse_frames(str(frame)))
-    wide, high = _size(args.size, scene.delivery.aspect)
+    within(scene, parse_frames(str(frame)))
+    wide, high = picture_size(args.size, scene.delivery.aspect)
     world = _joint(scene, args.joint, frame) if args.joint else _point(args.point)
     seen = project(Bake(scene).samples(camera, Frames(first=frame, last=frame)), world[None])
     ahead = bool(seen.depth[0] > 0)
@@ -152,7 +167,7 @@ def _joint(scene: Scene, text: str, frame: int) -> np.ndarray[Any, np.dtype[np.f
 
 def do_run(args: argparse.Namespace) -> None:
     """`heron run`."""
-    scene = _scene(args.scene)
+    scene = read(args.scene)
     after, sentences = run(scene, parse_commands(Path(args.commands).read_text(encoding="utf-8")))
     Path(args.out).write_text(write_scene(after), encoding="utf-8")
     say({"out": args.out, "done": sentences})
@@ -160,7 +175,7 @@ def do_run(args: argparse.Namespace) -> None:
 
 def do_export(args: argparse.Namespace) -> None:
     """`heron export`."""
-    scene = _scene(args.scene)
+    scene = read(args.scene)
     if args.to == "otio":
         from heron.formats.otio import write_otio
 

@@ -13,7 +13,7 @@ from heron.commands.things import Ids, chosen_things
 from heron.curves import Channel
 from heron.errors import BadInput
 from heron.framing.in_view import framed
-from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
+from heron.model import Degrees, Id, Label, Metres, Model, Name, changed, new_id
 from heron.optics import Gate, Lens, exposure_value, shutter_seconds
 from heron.optics.backs import FilmBack
 from heron.optics.exposure import FASTEST_ISO, SLOWEST_ISO
@@ -97,11 +97,12 @@ class ShowCameras(Command):
 
 
 class SetCamera(Command):
-    """Change a camera's name, film back, gate, squeeze, focal length, or whether it is hidden or locked."""
+    """Change a camera's name, group, film back, gate, squeeze, focal length, or whether it is hidden or locked."""
 
     kind: Literal["camera.set"] = "camera.set"
     camera: Id
     name: Name | None = None
+    group: Label | None = None
     back: FilmBack | None = None
     gate: Gate | None = None
     squeeze: float | None = Field(default=None, ge=0.5, le=2.5)
@@ -135,6 +136,13 @@ class SetCamera(Command):
         if self.focal is not None:
             update["focal"] = rest_of(camera, "focal", self.focal)
             said.append(f"Set camera {camera.letter} to {self.focal:g} mm")
+        if self.group is not None:
+            update["group"] = self.group
+            said.append(
+                f"Put camera {camera.letter} in the group “{self.group}”"
+                if self.group
+                else f"Took camera {camera.letter} out of its group"
+            )
         held = {name: value for name in ("hidden", "locked") if (value := getattr(self, name)) is not None}
         if not held or len(update) > 0:
             open_camera(scene, self.camera)
@@ -144,5 +152,7 @@ class SetCamera(Command):
         if self.locked is not None:
             said.append(f"{'Locked' if self.locked else 'Unlocked'} camera {camera.letter}")
         if not said:
-            raise BadInput("Nothing to set was named.", "Give a name, back, gate, focal, hidden or locked.")
+            raise BadInput(
+                "Nothing to set was named.", "Give a name, group, back, gate, focal, hidden or locked."
+            )
         return fitted(scene, camera, changed(camera, **update), "; ".join(said), force=self.force)

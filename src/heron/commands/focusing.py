@@ -12,10 +12,9 @@ from heron.errors import Refused
 from heron.model import Id, changed
 from heron.optics.focus import nearest_possible
 from heron.scene import Camera, Scene, find, replace
-from heron.scene.document import called as item_called
+from heron.scene.document import spot_called
 from heron.scene.focus import AtDistance, Focus, FocusMark, FocusOn
 from heron.scene.links import links
-from heron.stage.reference import AtPoint, OnFigure, joint_word
 from heron.timebase.frames import MAX_FRAMES, FrameNumber
 
 #: Half a second at 24 frames a second: common practice for a rack that is meant to be seen.
@@ -127,11 +126,9 @@ def called(scene: Scene, on: FocusOn) -> str:
     """
     if isinstance(on, AtDistance):
         return f"{on.metres:.4g} m" if on.metres else "infinity"
-    if isinstance(on, AtPoint):
-        return on.of or f"the place {on.x:.2f}, {on.y:.2f}, {on.z:.2f}"
-    (link,) = links(on)
-    name = item_called(find(scene, link.table, link.id))
-    return f"{name}'s {joint_word(on.joint)}" if isinstance(on, OnFigure) else name
+    for link in links(on):
+        find(scene, link.table, link.id)
+    return spot_called(scene, on)
 
 
 def _focused(scene: Scene, camera: Camera, focus: Focus, on: FocusOn, said: str, *, force: bool) -> Outcome:

@@ -20,7 +20,7 @@ from heron.scene.document import called
 from heron.timebase.frames import MAX_FRAME_NUMBER, FrameNumber
 
 ChannelName = Annotated[str, Field(min_length=1, max_length=120)]
-_GROUPS: frozenset[Group] = frozenset({"pose", "lens", "exposure"})
+_GROUPS: frozenset[Group] = frozenset({"pose", "lens", "exposure", "layer"})
 
 
 class KeyAt(Model):

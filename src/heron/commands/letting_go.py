@@ -7,7 +7,8 @@ import numpy as np
 from heron.bake import Bake
 from heron.commands.base import Outcome, all_called
 from heron.commands.shots import lift_out
-from heron.scene import Scene
+from heron.commands.turning_into_keys import freed
+from heron.scene import Scene, replace
 from heron.scene.document import TABLES, called
 from heron.scene.links import CannotBeWithout, has_links, links, without
 from heron.stage.reference import AtPoint, Reference, Spot
@@ -20,6 +21,15 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
     what cannot goes too (shots leave gaps, so that the rest of the cut stays put).
     """
     ids = {item.id for item in gone}
+    # What a layer did by something that goes is kept as keys, while it can still be computed.
+    rigged = [c for c in scene.cameras if c.layers and c.id not in ids]
+    freed_ = [one for old in rigged if (one := freed(scene, old, ids)) is not old]
+    left: dict[str, list[Any]] = {}
+    for camera in rigged:
+        lost_to = {k.role.left for layer in camera.layers for k in links(layer) if k.id in ids}
+        for what in sorted(lost_to):
+            left.setdefault(what, []).append(camera)
+    scene = replace(scene, "cameras", *freed_)
     bake, names = Bake(scene), {id_: called(item) for id_, item in scene.items().items() if id_ in ids}
 
     def settle(on: Reference, frame: int | None) -> AtPoint:
@@ -30,18 +40,17 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
         x, y, z = (round(float(v), 4) for v in bake.place(spot, np.array([at]))[0])
         return AtPoint(x=x, y=y, z=z, of=f"where {names[link.id]} was"[:80])
 
-    left: dict[str, list[Any]] = {}
     update: dict[str, Any] = {}
     for table in TABLES:
         new, lost = [], []
         for item in getattr(scene, table):
             if item.id in ids:
                 continue
-            roles = [k.role for k in links(item) if k.id in ids] if has_links(type(item)) else []
-            for role in dict.fromkeys(roles):
+            named = [k.role for k in links(item) if k.id in ids] if has_links(type(item)) else []
+            for role in dict.fromkeys(named):
                 left.setdefault(role.left, []).append(item)
             try:
-                new.append(without(item, ids, settle) if roles else item)
+                new.append(without(item, ids, settle) if named else item)
             except CannotBeWithout:
                 lost.append(item)
                 new.append(item)

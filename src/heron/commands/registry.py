@@ -14,9 +14,12 @@ from heron.commands import (
     kit,
     movers,
     pieces,
+    rigs,
     scenes,
     shots,
+    starts,
     things,
+    walking,
 )
 from heron.errors import BadInput, HeronError, from_validation
 from heron.scene import Scene
@@ -36,6 +39,14 @@ AnyCommand = Annotated[
     | cameras.AddCamera
     | cameras.SetCamera
     | cameras.ShowCameras
+    | rigs.AddLayer
+    | rigs.SetLayer
+    | rigs.TakeLayer
+    | rigs.OrderLayer
+    | rigs.RigToKeys
+    | rigs.Turntable
+    | rigs.CopyRig
+    | starts.StartRig
     | glass.MountLens
     | glass.SetGlass
     | focusing.SetFocus
@@ -55,6 +66,7 @@ AnyCommand = Annotated[
     | figures.SetFigure
     | figures.WalkFigure
     | figures.AddAct
+    | walking.PaceWalk
     | figures.SetAct
     | figures.DeleteAct
     | movers.AddMover

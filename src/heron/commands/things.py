@@ -1,12 +1,14 @@
 """Commands on anything that stands on the stage: put somewhere, moved, copied, deleted."""
 
 import math
+from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
 
-from heron.bake import Bake
+from heron.bake import KEEPER, Bake, Scratch
+from heron.bake.cameras import surroundings
 from heron.commands.base import (
     Command,
     Outcome,
@@ -20,12 +22,14 @@ from heron.commands.base import (
 from heron.commands.keys import check_frame
 from heron.commands.letting_go import delete
 from heron.commands.pacing import check_pace
-from heron.curves import Key, evaluate
+from heron.curves import Channel, Key, evaluate
 from heron.errors import BadInput, Refused
 from heron.model import Degrees, Id, Metres, Name, changed, new_id
 from heron.rigs.be_here import be_here
+from heron.rigs.stack import Rigged, run
 from heron.scene import POSE, Camera, Scene, letter_after, replace
 from heron.scene.document import called
+from heron.scene.layers import STAGES
 from heron.stage.body.carry import carried, moved_end
 from heron.stage.figure import Figure, Walk
 from heron.stage.mover import Mover
@@ -84,12 +88,41 @@ class PutThing(Command):
         return f" at {self.frame}" if self.keep in ("key", "pose") else ""
 
     def _keyed(self, scene: Scene, thing: Camera | Mover, wanted: dict[str, float]) -> tuple[Any, str]:
-        channels = {}
         for name, value in wanted.items():
             wrong = thing.spec(name).complaint(value)
             if wrong:
                 raise BadInput(f"{wrong}.", "Correct it and send it again.", field=name)
-        values = be_here(thing, self.frame, wanted)
+        values = be_here(
+            thing,
+            self.frame,
+            wanted,
+            rig_of(scene, self.frame),
+            lambda v: self._as_kept(thing, v),
+            whole=self.keep in ("path", "rest"),
+        )
+        channels = self._channels(thing, values)
+        # Under layers a key goes where the hand was turned back to; the rest of the pose is theirs.
+        if self.keep == "pose" and not (isinstance(thing, Camera) and thing.layers):
+            for name in POSE:
+                channel = thing.channel(name)
+                if name not in channels and channel.key_at(self.frame) is None:
+                    here = float(evaluate(channel, np.array([self.frame]))[0])
+                    channels[name] = channel.with_keys(Key(frame=self.frame, value=here))
+        again = any(thing.channel(name).key_at(self.frame) for name in values)
+        verb = {
+            "key": "Changed the key of" if again else "Set a key on",
+            "pose": "Changed the key of" if again else "Set a key on",
+            "path": "Moved the whole path of",
+            "rest": "Placed",
+        }[self.keep]
+        return thing.with_channels(channels), verb
+
+    def _as_kept(self, thing: Camera | Mover, values: dict[str, tuple[float, float]]) -> Any:
+        return thing.with_channels(self._channels(thing, values))
+
+    def _channels(self, thing: Camera | Mover, values: dict[str, tuple[float, float]]) -> dict[str, Channel]:
+        """Channels with a value at the frame, in the way that is asked for."""
+        channels = {}
         for name, (was, value) in values.items():
             channel = thing.channel(name)
             if self.keep in ("key", "pose"):
@@ -107,20 +140,7 @@ class PutThing(Command):
                 )
             else:
                 channels[name] = channel.at_rest(value)
-        if self.keep == "pose":
-            for name in POSE:
-                channel = thing.channel(name)
-                if name not in channels and channel.key_at(self.frame) is None:
-                    here = float(evaluate(channel, np.array([self.frame]))[0])
-                    channels[name] = channel.with_keys(Key(frame=self.frame, value=here))
-        again = any(thing.channel(name).key_at(self.frame) for name in values)
-        verb = {
-            "key": "Changed the key of" if again else "Set a key on",
-            "pose": "Changed the key of" if again else "Set a key on",
-            "path": "Moved the whole path of",
-            "rest": "Placed",
-        }[self.keep]
-        return thing.with_channels(channels), verb
+        return channels
 
     def _figure(self, scene: Scene, figure: Figure, wanted: dict[str, float]) -> tuple[Figure, str]:
         if self.keep in ("key", "pose"):
@@ -197,6 +217,17 @@ class MoveThings(Command):
         return sum(i.x for i in standing) / n, sum(i.z for i in standing) / n
 
     def _moved(self, item: Any, middle: tuple[float, float]) -> Any:
+        moves = self.dx or self.dy or self.dz
+        if (
+            moves
+            and isinstance(item, Camera)
+            and any(STAGES[one.kind] == 0 and not one.off for one in item.layers)
+        ):
+            raise Refused(
+                f"{title(item)} is carried by its layers.",
+                "Put it somewhere at a frame instead: its layers' numbers answer.",
+                field="ids",
+            )
         if isinstance(item, Camera | Mover):
             by = {"x": self.dx, "y": self.dy, "z": self.dz}
             return item.with_channels({n: item.channel(n).shifted(d) for n, d in by.items() if d})
@@ -269,6 +300,16 @@ class DeleteThings(Command):
         one_camera = len(gone) == 1 and isinstance(gone[0], Camera)
         what = f"camera {gone[0].letter} “{gone[0].name}”" if one_camera else things_called(gone)
         return after, f"Deleted {what}{tail}"
+
+
+def rig_of(scene: Scene, frame: int) -> Callable[[Any], tuple[Rigged, int]]:
+    """A camera of a scene run over it, changed or not, and the row of a frame."""
+    bake = Bake(scene, Scratch(KEEPER))
+
+    def rig(camera: Camera) -> tuple[Rigged, int]:
+        return run(camera, surroundings(bake, camera)), frame - scene.frames.first
+
+    return rig
 
 
 def chosen_things(

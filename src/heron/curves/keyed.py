@@ -1,7 +1,8 @@
 """What has channels: a thing that is keyed, and the parts of it that bring channels of their own."""
 
 import math
-from typing import ClassVar, Self
+from collections.abc import Iterator
+from typing import Any, ClassVar, Self
 
 from pydantic import model_validator
 
@@ -12,6 +13,8 @@ from heron.model import Model, changed
 
 #: Room for what the last digit of a value kept in another measure may be off.
 _HAIR = 1e-9
+#: Beside a thing's fields, where no field can be called so.
+_PARTS = "parts of"
 
 
 class Keyed(Model):
@@ -38,13 +41,18 @@ class Keyed(Model):
         return self
 
     def parts(self) -> "dict[str, Keyed]":
-        """What brings channels of its own, by id."""
+        """What brings channels of its own, by id; found once for each thing."""
+        kept: dict[str, Any] = self.__dict__
+        known: dict[str, Keyed] | None = kept.get(_PARTS)
+        if known is not None:
+            return known
         found: dict[str, Keyed] = {}
         for name in type(self).model_fields:
             value = getattr(self, name)
             for one in value if isinstance(value, tuple) else (value,):
                 if isinstance(one, Keyed):
                     found[str(getattr(one, "id", name))] = one
+        kept[_PARTS] = found
         return found
 
     def specs(self) -> tuple[ChannelSpec, ...]:
@@ -74,10 +82,18 @@ class Keyed(Model):
         Raises:
             BadInput: as `spec`.
         """
-        self.spec(name)
         part, _, inner = name.rpartition(".")
-        found: Channel = self.parts()[part].channel(inner) if part else getattr(self, name)
+        own = self.parts().get(part) if part else self
+        if own is None or all(spec.name != inner for spec in own.CHANNELS):
+            self.spec(name)
+        found: Channel = getattr(own, inner)
         return found
+
+    def each(self) -> Iterator[tuple[ChannelSpec, Channel]]:
+        """Every channel, its own and its parts', with its spec."""
+        for one in (self, *self.parts().values()):
+            for spec in one.CHANNELS:
+                yield spec, getattr(one, spec.name)
 
     def with_channels(self, channels: dict[str, Channel]) -> Self:
         """The same thing with some channels replaced, by their whole names."""
@@ -107,8 +123,8 @@ class Keyed(Model):
         return sorted(
             {
                 key.frame
-                for spec in self.specs()
+                for spec, channel in self.each()
                 if group in (None, spec.group)
-                for key in self.channel(spec.name).keys
+                for key in channel.keys
             }
         )

@@ -7,9 +7,9 @@ from typing import Literal
 from heron.model import STAGE_LIMIT_M, Model
 
 #: What the values between two keys are even in. Values are kept in it, so that every curve is true in it.
-Measure = Literal["metres", "degrees", "millimetres", "stops"]
+Measure = Literal["metres", "degrees", "millimetres", "stops", "plain"]
 #: Channels that one gesture keys together.
-Group = Literal["pose", "lens", "exposure"]
+Group = Literal["pose", "lens", "exposure", "layer"]
 
 
 class ChannelSpec(Model):

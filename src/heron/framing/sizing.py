@@ -120,6 +120,12 @@ def keep_size(
     Raises:
         Refused: no figure is in the frame, or the camera would have to go through it.
     """
+    if camera.layers:
+        raise Refused(
+            f"Camera {camera.letter} is carried by its layers, so it cannot step back by its keys.",
+            "Keep its place, or put a size hold on it.",
+            field="keep",
+        )
     keys = camera.key_frames("pose")
     within = [f for f in keys if f in bake.scene.frames] or [frame]
     span = Frames(first=min(within), last=max(within))
@@ -186,7 +192,8 @@ def compare(
     """
     one, out = Frames(first=frame, last=frame), []
     here = bake.samples(camera, one).at(frame)
-    still = changed(camera, focal=Channel(rest=here["focal_mm"]), **{n: Channel(rest=here[n]) for n in POSE})
+    pose = {n: Channel(rest=here[n]) for n in POSE}
+    still = changed(camera, focal=Channel(rest=here["focal_mm"]), layers=(), **pose)
     for focal in focals:
         moved, kept = keep_size(bake, still, focal, frame, figure)
         samples = bake.samples(moved, one)

@@ -1,20 +1,175 @@
 """From a pose on the stage back to the channels that give it."""
 
+from collections.abc import Callable
+from typing import Any
+
 import numpy as np
 
 from heron.curves import evaluate
-from heron.scene.camera import Camera
+from heron.errors import Refused
+from heron.rigs.place import numbers
+from heron.rigs.stack import Rigged, Step
+from heron.scene.camera import POSE, Camera
+from heron.scene.layers import STAGES, Layer
 from heron.stage.mover import Mover
 
+#: A layer of less weight than this is no handle: what lies below it is moved instead.
+_LEAST = 0.02
+#: Metres and degrees within which it is there, and rounds to come there: what has a past answers a little less.
+_THERE, _ROUNDS = 1e-7, 16
+_TURNS = ("pan", "tilt", "roll")
 
-def be_here(thing: Camera | Mover, frame: int, wanted: dict[str, float]) -> dict[str, tuple[float, float]]:
+
+def be_here(
+    thing: Camera | Mover,
+    frame: int,
+    wanted: dict[str, float],
+    rig: Callable[[Any], tuple[Rigged, int]],
+    apply: Callable[[dict[str, tuple[float, float]]], Any],
+    *,
+    whole: bool = False,
+) -> dict[str, tuple[float, float]]:
     """Which channels give some of a pose at a frame: (value now, value that gives it) by name.
 
-    Only what is wanted comes back: nothing else is to change. With no layer between keys and stage the
-    channels are the pose itself; a layer that acts at the frame is turned back through here.
+    Only what is wanted changes on the stage, and only channels that must come back. Under layers it is the offsets
+    of the layer that acts (a place layer's for place, the aim's for pan and tilt), else the camera's own keys.
 
     Args:
         wanted: stage terms, metres and degrees, by `POSE` name.
+        rig: a camera run over the scene, and which of its rows the frame is.
+        apply: the thing with channels changed as they will be kept.
+        whole: its whole path is moved: what a layer left it by when it ended goes with that layer.
+
+    Raises:
+        Refused: no channel can give it.
     """
+    if isinstance(thing, Mover) or not thing.layers:
+        at = np.array([frame])
+        return {name: (float(evaluate(thing.channel(name), at)[0]), value) for name, value in wanted.items()}
+    # A key on a channel without keys moves all of it too: then what a layer left behind goes with that layer.
+    for with_ended in (whole, not whole):
+        found, off = _settled(thing, frame, wanted, rig, apply, whole=with_ended)
+        if off < 100 * _THERE:
+            return found
+    raise Refused(
+        "The camera's layers do not let it be just there at this frame.",
+        "Change the layer's own numbers, or switch it off here.",
+        field="layer",
+    )
+
+
+def _settled(
+    thing: Camera,
+    frame: int,
+    wanted: dict[str, float],
+    rig: Callable[[Any], tuple[Rigged, int]],
+    apply: Callable[[dict[str, tuple[float, float]]], Any],
+    *,
+    whole: bool,
+) -> tuple[dict[str, tuple[float, float]], float]:
+    """The channels, and by how much the pose is still off (metres or degrees)."""
+    run, i = rig(thing)
+    seen = [float(v[i]) for v in run.pose]
+    asked = [wanted.get(name, seen[k]) for k, name in enumerate(POSE)]
+    goal = [float(v[i]) + asked[k] - seen[k] for k, v in enumerate(run.steady)]
+    found: dict[str, tuple[float, float]] = {}
+    off = np.inf
+    for _ in range(_ROUNDS):
+        found = _channels(thing, frame, run, i, goal, whole=whole)
+        there, j = rig(apply(found))
+        missing = [asked[k] - float(v[j]) for k, v in enumerate(there.pose)]
+        missing[3:] = [(m + 180.0) % 360.0 - 180.0 for m in missing[3:]]
+        off = max(map(abs, missing))
+        if off < _THERE:
+            break
+        goal = [g + m for g, m in zip(goal, missing, strict=True)]
+    return found, off
+
+
+def _acting(run: Rigged, i: int, kinds: set[int], *, whole: bool = False) -> list[tuple[Step, int, float]]:
+    """Layers that count at a row, in the order in which they ran: (step, its own row, its weight).
+
+    With `whole`, those too that ended before it and left the camera where it was.
+    """
+    out = []
+    for step in run.steps.values():
+        if STAGES[step.layer.kind] not in kinds or i < step.frames.start:  # type: ignore[attr-defined]
+            continue
+        if i < step.frames.stop or (whole and not step.layer.blend_out):
+            row = min(i, step.frames.stop - 1) - step.frames.start
+            if step.weight[row] > _LEAST:
+                out.append((step, row, float(step.weight[row])))
+    return out
+
+
+def _open(layer: Layer) -> None:
+    if layer.locked:
+        raise Refused(f"The {layer.kind} is locked.", "Unlock it on the card first.", field="layer")  # type: ignore[attr-defined]
+
+
+def _channels(
+    camera: Camera, frame: int, run: Rigged, i: int, goal: list[float], *, whole: bool
+) -> dict[str, tuple[float, float]]:
     at = np.array([frame])
-    return {name: (float(evaluate(thing.channel(name), at)[0]), value) for name, value in wanted.items()}
+
+    def now(name: str) -> float:
+        return float(evaluate(camera.channel(name), at)[0])
+
+    steady = [float(v[i]) for v in run.steady]
+    found: dict[str, float] = {}
+    fixed: set[int] = set()
+    for step, _, _ in _acting(run, i, {1}):
+        fixed |= {4, 5} if step.layer.what == "both" else {5}  # type: ignore[attr-defined]
+    aims = _acting(run, i, {2}, whole=whole)
+    if aims:
+        step, row, weight = aims[-1]
+        for axis, name in ((3, "pan_deg"), (4, "tilt_deg")):
+            by = goal[axis] - steady[axis]
+            if abs(by) > 1e-9:
+                _open(step.layer)
+                found[f"{step.layer.id}.{name}"] = now(f"{step.layer.id}.{name}") + by / weight
+        goal = [*goal[:3], float(run.levelled[3][i]), float(run.levelled[4][i]), goal[5]]
+        fixed |= {3, 4}
+    levelled = [float(v[i]) for v in run.levelled]
+    if 5 in fixed and abs(goal[5] - levelled[5]) > 1e-6:
+        raise Refused(
+            "The camera is kept level here.", "Switch the level layer off to roll it.", field="roll"
+        )
+    if 4 in fixed and not aims and abs(goal[4] - levelled[4]) > 1e-6:
+        raise Refused(
+            "The camera is kept from tilting here.", "Switch the level layer off to tilt it.", field="tilt"
+        )
+    places = _acting(run, i, {0}, whole=whole)
+    moved = any(abs(g - v) > 1e-9 for g, v in zip(goal[:3], levelled[:3], strict=True))
+    turned = any(abs(goal[k] - levelled[k]) > 1e-9 for k in (3, 4, 5) if k not in fixed)
+    turning = [entry for entry in places if entry[0].placed is not None and entry[0].placed.turns]
+    owner = places[-1] if places else None
+    if owner and moved:
+        found |= _layer_numbers(
+            owner, goal if owner in turning[-1:] else [*goal[:3], *levelled[3:]], levelled, now
+        )
+    elif not owner:
+        found |= {POSE[k]: now(POSE[k]) + goal[k] - levelled[k] for k in range(3)}
+    # What turns the camera: the same layer, another one below it, or its keys.
+    if turning and (turned or (moved and turning[-1] is not owner)):
+        step, row, _ = turning[-1]
+        if turning[-1] is not owner or not moved:
+            own = [float(v[row]) for v in step.pose]
+            found |= _layer_numbers(turning[-1], [*own[:3], *goal[3:]], [*own[:3], *levelled[3:]], now)
+    elif not turning:
+        found |= {POSE[k]: now(POSE[k]) + goal[k] - levelled[k] for k in (3, 4, 5) if k not in fixed}
+    return {name: (now(name), value) for name, value in found.items() if abs(value - now(name)) > 1e-9}
+
+
+def _layer_numbers(
+    entry: tuple[Step, int, float], goal: list[float], present: list[float], now: Callable[[str], float]
+) -> dict[str, float]:
+    """A layer's channels for a pose of the whole: what it weighs less must be asked for more."""
+    step, row, weight = entry
+    _open(step.layer)
+    assert step.placed is not None
+    own = [float(v[row]) for v in step.pose]
+    wanted = [o + (g - p) / weight for o, g, p in zip(own, goal, present, strict=True)]
+    id_ = step.layer.id
+    given = numbers(step.layer, step.placed, row, wanted, lambda name: now(f"{id_}.{name}"))
+    return {f"{id_}.{name}": value for name, value in given.items()}

@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar
 from pydantic import Field, StringConstraints, model_validator
 
 from heron.curves import Channel, ChannelSpec, Keyed, pose_specs
-from heron.model import Id, Name
+from heron.model import Id, Label, Name
 from heron.optics import Lens
 from heron.optics.exposure import (
     FASTEST_ISO,
@@ -17,6 +17,7 @@ from heron.optics.exposure import (
 )
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene.focus import Focus
+from heron.scene.layers import MOST_LAYERS, AnyLayer, SizeHold
 from heron.stage.reference import LinkTo, Role
 
 Letter = Annotated[str, StringConstraints(pattern=r"^[A-Z]{1,3}$")]
@@ -45,7 +46,7 @@ class Camera(Keyed):
     """
 
     CHANNELS = (*pose_specs(), *GLASS)
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "letter", "hidden", "locked"})
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "letter", "hidden", "locked", "group"})
 
     id: Id
     letter: Letter
@@ -67,10 +68,14 @@ class Camera(Keyed):
     iso: float = Field(default=100.0, ge=SLOWEST_ISO, le=FASTEST_ISO)
     #: Circle of confusion; none for the film back's own.
     confusion_mm: float | None = Field(default=None, ge=0.001, le=1.0)
+    #: What moves it besides its keys.
+    layers: tuple[AnyLayer, ...] = Field(default=(), max_length=MOST_LAYERS)
     near_m: float = Field(default=0.1, ge=0.001, le=1000.0)
     far_m: float = Field(default=1000.0, ge=0.01, le=20_000.0)
     hidden: bool = False
     locked: bool = False
+    #: Cameras of one group are shown and hidden together.
+    group: Label = ""
 
     @model_validator(mode="after")
     def _clips_in_order(self) -> "Camera":
@@ -79,6 +84,20 @@ class Camera(Keyed):
                 f"camera {self.letter} would clip everything: its far distance {self.far_m:g} m is not beyond its near distance {self.near_m:g} m"
             )
         return self
+
+    @model_validator(mode="after")
+    def _layers_apart(self) -> "Camera":
+        ids = [layer.id for layer in self.layers]
+        if len(set(ids)) < len(ids):
+            raise ValueError(f"camera {self.letter} has two layers of one id")
+        return self
+
+    @property
+    def goes_by_sight(self) -> bool:
+        """Whether where it is depends on what it sees: a reach that answers for a size."""
+        return any(
+            isinstance(one, SizeHold) and one.answers == "reach" and not one.off for one in self.layers
+        )
 
     def stop(self, kept: float) -> float:
         """The f-number of a value of the aperture's channel."""

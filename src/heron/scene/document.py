@@ -16,7 +16,7 @@ from heron.scene.upgrades import VERSION, upgrade_document
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece
-from heron.stage.reference import Tables
+from heron.stage.reference import AtPoint, OnFigure, Spot, Tables, joint_word
 from heron.timebase import MAX_FRAMES, Frames, Rate, parse_rate, parse_timecode
 from heron.timebase.timecode import plain_timecode
 
@@ -134,6 +134,18 @@ def called(item: Any) -> str:
     return f"shot {item.name}" if isinstance(item, Shot) else str(item.name)
 
 
+def spot_called(scene: Scene, spot: Spot) -> str:
+    """What a place is called in a sentence: `Odile's head`, `Odile` for all of her, `camera B`, `the ground`."""
+    if isinstance(spot, AtPoint):
+        return spot.of or f"the place {spot.x:.2f}, {spot.y:.2f}, {spot.z:.2f}"
+    (link,) = links(spot)
+    item = next((one for one in getattr(scene, link.table) if one.id == link.id), None)
+    name = called(item) if item else f"a {SINGULAR[link.table]} that is not there"
+    if isinstance(spot, OnFigure) and spot.joint != "root":
+        return f"{name}'s {joint_word(spot.joint)}"
+    return name
+
+
 def _loose_ends(scene: Scene) -> list[str]:
     """What names something that is not there, and rings of things that wait for each other."""
     items = scene.items()
@@ -147,7 +159,13 @@ def _loose_ends(scene: Scene) -> list[str]:
             for link in links(item)
             if link.id not in there[link.table]
         ]
-    for ring in loops(items):
+    return found + rings(scene)
+
+
+def rings(scene: Scene) -> list[str]:
+    """Things that must be known to compute each other, each ring in a sentence."""
+    found = []
+    for ring in loops(scene.items()):
         told = ", who ".join(
             f"{role.verb} {called(after)}"
             for (_, role), (after, _) in zip(ring, [*ring[1:], ring[0]], strict=True)

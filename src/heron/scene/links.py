@@ -7,7 +7,7 @@ content key of a thing, the order of baking, and the refusal of loops.
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cache
-from typing import Any, get_args, get_type_hints
+from typing import Any, Literal, get_args, get_type_hints
 
 from heron.model import Model, changed
 from heron.stage.reference import LinkTo, Reference, Role, Tables
@@ -94,6 +94,17 @@ def _walk(item: Model, role: Role, frame: int | None) -> Iterator[Link]:
                 yield Link(field.link.table, one, here, at)
 
 
+#: What is asked of a thing: all of it, where it is, or where it is and how it is turned.
+Aspect = Literal["whole", "place", "pose"]
+
+
+def counts(item: Model, link: Link, aspect: Aspect) -> bool:
+    """Whether a link counts for what is asked of the thing that has it."""
+    if aspect == "whole" or link.role.moves:
+        return True
+    return link.role.turns and (aspect == "pose" or bool(getattr(item, "goes_by_sight", False)))
+
+
 class CannotBeWithout(Exception):
     """An item names what is to go, and is nothing without it."""
 
@@ -129,24 +140,28 @@ def without(
 
 
 def loops(items: dict[str, Model]) -> Iterator[list[tuple[Model, Role]]]:
-    """Rings of things each of which is moved by the next, as (thing, what it does to the next)."""
-    done: set[str] = set()
-    onward = {
-        id_: [link for link in links(item) if link.role.moves and link.id in items]
-        for id_, item in items.items()
-        if has_links(type(item))
-    }
+    """Rings of things each of which must be known to compute the next, as (thing, what it does to the next).
 
-    def walk(id_: str, way: list[tuple[str, Role]]) -> Iterator[list[tuple[Model, Role]]]:
-        at = next((i for i, (one, _) in enumerate(way) if one == id_), None)
-        if at is not None:
-            yield [(items[one], role) for one, role in way[at:]]
-            return
-        if id_ in done:
-            return
-        for link in onward.get(id_, ()):
-            yield from walk(link.id, [*way, (id_, link.role)])
-        done.add(id_)
+    Two cameras that merely watch each other are none: each goes by where the other is, not by how it is turned.
+    """
+    done: set[tuple[str, Aspect]] = set()
+    linked = {id_: links(item) for id_, item in items.items() if has_links(type(item))}
 
-    for id_ in onward:
-        yield from walk(id_, [])
+    def walk(
+        at: tuple[str, Aspect], way: list[tuple[tuple[str, Aspect], Role]]
+    ) -> Iterator[list[tuple[Model, Role]]]:
+        seen = next((i for i, (one, _) in enumerate(way) if one == at), None)
+        if seen is not None:
+            yield [(items[one[0]], role) for one, role in way[seen:]]
+            return
+        if at in done:
+            return
+        id_, aspect = at
+        for link in linked.get(id_, ()):
+            if link.id in items and counts(items[id_], link, aspect):
+                yield from walk((link.id, link.role.needs), [*way, (at, link.role)])
+        done.add(at)
+
+    for id_ in linked:
+        yield from walk((id_, "place"), [])
+        yield from walk((id_, "pose"), [])

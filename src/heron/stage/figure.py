@@ -1,7 +1,8 @@
 """A figure: who it is, where it starts, and what it does in turn."""
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from heron.model import Colour, Degrees, Id, Metres, Model, Name
@@ -96,3 +97,15 @@ class Figure(Model):
                     f"{one.kind} until {one.frames.last}; start later or shorten the other"
                 )
         return self
+
+
+def reaches(figure: Figure) -> np.ndarray[Any, np.dtype[np.float64]]:
+    """(4,) metres: the upright square of the floor that holds every step of a figure: x, z from, x, z to.
+
+    A walk's curve swings wide of its points by a share of a leg at most; feet, by a share of the stature.
+    """
+    points = [(figure.x, figure.z), *(p for act in figure.acts if isinstance(act, Walk) for p in act.points)]
+    places = np.array(points)
+    longest = np.hypot(*np.diff(places, axis=0).T).max(initial=0.0)
+    by = figure.stature + 0.25 * longest
+    return np.concatenate([places.min(axis=0) - by, places.max(axis=0) + by])

@@ -52,6 +52,14 @@ def place_on(piece: Piece, across: float, up: float, along: float) -> np.ndarray
     )
 
 
+def footprint(piece: Piece) -> tuple[float, float, float, float]:
+    """The upright square of the floor that holds a piece: x and z from, x and z to, metres."""
+    turn = math.radians(piece.heading)
+    c, s = abs(math.cos(turn)), abs(math.sin(turn))
+    wide, deep = (c * piece.width + s * piece.depth) / 2, (s * piece.width + c * piece.depth) / 2
+    return piece.x - wide, piece.z - deep, piece.x + wide, piece.z + deep
+
+
 def into(piece: Piece, x: Any, z: Any) -> tuple[Any, Any]:
     """Metres across and along a piece from the middle of its footprint, of places on the stage."""
     turn = math.radians(piece.heading)

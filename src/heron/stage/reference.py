@@ -29,11 +29,15 @@ class Role:
     Attributes:
         verb: between the two names, as in “Bram points at Odile”.
         moves: whether where the thing is, or how it stands, follows from what it is linked to.
+        turns: whether only the way it faces follows from it.
+        needs: what of the other it goes by: where that is, or how it is turned as well.
         left: what is said of those that named something when it is deleted.
     """
 
     verb: str
     moves: bool = False
+    turns: bool = False
+    needs: Literal["place", "pose"] = "place"
     left: str = "{} goes on without it"
 
 

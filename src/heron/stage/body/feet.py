@@ -51,13 +51,16 @@ class _Stances:
     roll: Floats
 
 
-def _under(x: Floats, z: Floats, yaw: Floats, back: float, aside: float) -> Floats:
-    """(k, 2) places on the floor, so far behind and to the right of others."""
+def _facing(yaw: Floats) -> tuple[Floats, Floats]:
+    """Cosine and sine of (k,) degrees."""
     turn = np.radians(yaw)
-    return np.stack(
-        [x + aside * np.cos(turn) + back * np.sin(turn), z - aside * np.sin(turn) + back * np.cos(turn)],
-        axis=-1,
-    )
+    return np.cos(turn), np.sin(turn)
+
+
+def _under(x: Floats, z: Floats, facing: tuple[Floats, Floats], back: float, aside: float) -> Floats:
+    """(k, 2) places on the floor, so far behind and to the right of others."""
+    cos, sin = facing
+    return np.stack([x + aside * cos + back * sin, z - aside * sin + back * cos], axis=-1)
 
 
 def _set_down(steps: Steps, stature: float, ground: Ground) -> _Stances:
@@ -66,8 +69,9 @@ def _set_down(steps: Steps, stature: float, ground: Ground) -> _Stances:
     heel, toe, wide = HEEL * stature, TOE * stature, HALF_WIDE * stature
     corners = [(heel, -wide), (heel, wide), (toe, -wide), (toe, wide), ((heel + toe) / 2, 0.0), (0.0, 0.0)]
     many = len(x)
-    tries = [_under(x, z, yaw, -d, 0.0) for d in _ALONG]
-    points = np.concatenate([_under(p[:, 0], p[:, 1], yaw, *c) for p in tries for c in corners])
+    facing = _facing(yaw)
+    tries = [_under(x, z, facing, -d, 0.0) for d in _ALONG]
+    points = np.concatenate([_under(p[:, 0], p[:, 1], facing, *c) for p in tries for c in corners])
     height = ground(points).reshape(len(_ALONG), len(corners), many)
     hl, hr, tl, tr, mid, own = np.moveaxis(height, 1, 0)
     bent = np.maximum.reduce([np.abs(mid - (hl + hr + tl + tr) / 4), np.abs(hl + tr - hr - tl) / 2])
@@ -135,7 +139,8 @@ def _over(
     """(n,) how high a foot must be to pass over what lies under it; no more than it is when it is down."""
     if not (u < 1).any():
         return y
-    spots = [_under(x, z, yaw, back * stature, 0.0) for back in (HEEL, 0.0, TOE)]
+    facing = _facing(yaw)
+    spots = [_under(x, z, facing, back * stature, 0.0) for back in (HEEL, 0.0, TOE)]
     need = np.max(ground(np.concatenate(spots)).reshape(3, -1), axis=0)
     reach = max(1, round(0.08 * fps))
     # The most of the frames around, smoothed over as many: never less than what is needed.

@@ -7,7 +7,7 @@ from scipy.ndimage import gaussian_filter1d, minimum_filter1d
 
 from heron.stage.body.feet import Foot
 from heron.stage.skeleton import HIP, INDEX, OFFSETS
-from heron.stage.turning import Turns
+from heron.stage.turning import Turns, crossed, dotted, unit
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: A knee is never quite straight, so that it never snaps.
@@ -53,12 +53,11 @@ def bend_leg(hip: Floats, ankle: Floats, right: Floats, stature: float) -> tuple
     """
     thigh, shank = leg_lengths(stature)
     line = ankle - hip
-    length = np.linalg.norm(line, axis=-1)
+    length = np.sqrt(dotted(line, line))
     far = np.clip(length, abs(thigh - shank) + 1e-6, (thigh + shank) * 0.9999)
     along = line / length[:, None]
     cos = (thigh**2 + far**2 - shank**2) / (2 * thigh * far)
-    out = np.cross(right, along)
-    out /= np.linalg.norm(out, axis=-1, keepdims=True)
+    out = unit(crossed(right, along))
     knee = hip + thigh * (cos[:, None] * along + np.sqrt(np.maximum(1 - cos**2, 0.0))[:, None] * out)
     end = hip + far[:, None] * along
     return _hanging(hip - knee, right), _hanging(knee - end, right)
@@ -66,7 +65,6 @@ def bend_leg(hip: Floats, ankle: Floats, right: Floats, stature: float) -> tuple
 
 def _hanging(up: Floats, right: Floats) -> Turns:
     """The rotation whose +Y is `up` and whose +X is as near `right` as can be."""
-    y = up / np.linalg.norm(up, axis=-1, keepdims=True)
-    x = right - np.sum(right * y, axis=-1, keepdims=True) * y
-    x /= np.linalg.norm(x, axis=-1, keepdims=True)
-    return Turns.from_matrix(np.stack([x, y, np.cross(x, y)], axis=-1))
+    y = unit(up)
+    x = unit(right - dotted(right, y)[:, None] * y)
+    return Turns.from_axes(x, y, crossed(x, y))

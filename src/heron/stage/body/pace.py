@@ -12,7 +12,7 @@ RAMP_S = 0.45
 #: A person breaks into a run where v² / (g · leg) passes a half: Alexander (1989), from memory.
 RUNNING_FROUDE = 0.5
 #: A brisk walk, as a share of the speed at which running begins (common practice).
-BRISK = 0.85
+BRISK = 0.9
 _LEG, _GRAVITY = 0.53, 9.81
 _LONGEST_STEP = 0.48
 #: The most steps anyone takes in a second, whatever is asked.

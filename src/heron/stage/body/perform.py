@@ -1,6 +1,5 @@
 """A figure's acts as joint rotations over frames."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,7 +12,7 @@ from heron.stage.body.legs import bend_leg, pelvis_height
 from heron.stage.body.travel import Ground, Where, travel
 from heron.stage.figure import Figure
 from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS, OFFSETS
-from heron.stage.turning import Turns, about, pan_tilt_roll, shortest, slerp
+from heron.stage.turning import Turns, about, by_component, dotted, pan_tilt_roll, shortest, slerp, unit
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -68,22 +67,23 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
     facing = about("Y", way.heading)
     forward = facing.apply([0.0, 0.0, -1.0])
     floor = gaussian_filter1d(ground(way.place), 0.12 * fps, mode="nearest")
-    root = np.stack([way.place[:, 0], floor, way.place[:, 1]], axis=-1)
+    root = by_component(3, n)
+    root[:, 0], root[:, 1], root[:, 2] = way.place[:, 0], floor, way.place[:, 1]
     hips = {side: OFFSETS[INDEX[f"hip_{side}"]] * tall for side in "rl"}
     side_at = {side: (root + facing.apply(hips[side]))[:, [0, 2]] for side in "rl"}
     height = pelvis_height(feet, floor, side_at, tall, fps)
     ahead = {side: np.sum((feet[side].ankle - root) * forward, axis=-1) / tall for side in "rl"}
     swing = ahead["l"] - ahead["r"]
 
-    local = np.zeros((n, len(JOINTS), 4))
-    local[..., 3] = 1.0
+    local = by_component(4, len(JOINTS), n).swapaxes(0, 1)
+    local[..., :3], local[..., 3] = 0.0, 1.0
     local[:, INDEX["root"]] = facing.as_quat()
     local[:, INDEX["pelvis"]] = about("Y", 9.0 * swing).as_quat()
     chest = root + np.array([0.0, 0.8 * tall, 0.0])
     angles, pointing = upper_body(figure, t, fps, way.walking, swing, chest, way.heading, where)
-    local[:, [INDEX[name] for name in UPPER]] = pan_tilt_roll(
-        angles[..., 1], angles[..., 0], angles[..., 2]
-    ).quat
+    for k, name in enumerate(UPPER):
+        pitch, yaw, roll = (_still(angles[:, k, axis]) for axis in range(3))
+        local[:, INDEX[name]] = pan_tilt_roll(yaw, pitch, roll).quat
 
     lift = np.zeros((n, 3))
     lift[:, 1] = height - floor
@@ -100,7 +100,7 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
         # A knee goes between where the hips and the foot point.
         toes = about("Y", foot.yaw).apply([1.0, 0.0, 0.0])
         right = 0.55 * across + 0.45 * toes
-        right /= np.linalg.norm(right, axis=-1, keepdims=True)
+        right = unit(right)
         hip = tree.places[:, INDEX["pelvis"]] + pelvis_turn.apply(hips[side])
         thigh, shank = bend_leg(hip, foot.ankle, right, tall)
         ball = about("X", -np.minimum(foot.pitch, 0.0))
@@ -111,22 +111,14 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
     return Performance(root, lift, local, tree.places, tree.poses, feet, way.facts)
 
 
-def _depth(i: int) -> int:
-    return 0 if JOINTS[i].parent < 0 else 1 + _depth(JOINTS[i].parent)
+def _still(angles: Floats) -> Floats:
+    """Angles over frames, or one where they are all the same: much of a body keeps still."""
+    return angles if (angles != angles[0]).any() else angles[:1]
 
 
-def _levels(names: Iterable[str]) -> list[list[int]]:
-    """Joints by how deep they hang, so that all of one depth are carried at once."""
-    found: dict[int, list[int]] = {}
-    for name in names:
-        found.setdefault(_depth(INDEX[name]), []).append(INDEX[name])
-    return [found[depth] for depth in sorted(found)]
-
-
-_LEG_JOINTS = [f"{j}_{side}" for side in "rl" for j in ("hip", "knee", "ankle", "ball")]
-_ARM_JOINTS = [f"{j}_{side}" for side in "rl" for j in ("shoulder", "elbow", "wrist", "knuckle")]
-_LEGS, _ARMS = _levels(_LEG_JOINTS), _levels(_ARM_JOINTS)
-_TRUNK = _levels(joint.name for joint in JOINTS if joint.name not in {*_LEG_JOINTS, *_ARM_JOINTS})
+_LEGS = [INDEX[f"{j}_{side}"] for side in "rl" for j in ("hip", "knee", "ankle", "ball")]
+_ARMS = [INDEX[f"{j}_{side}"] for side in "rl" for j in ("shoulder", "elbow", "wrist", "knuckle")]
+_TRUNK = [i for i in range(len(JOINTS)) if i not in {*_LEGS, *_ARMS}]
 
 
 class _Tree:
@@ -134,22 +126,22 @@ class _Tree:
 
     def __init__(self, local: Floats, root: Floats, lift: Floats, tall: float) -> None:
         self.local = local
-        self.places, self.poses = np.empty((*local.shape[:2], 3)), np.empty(local.shape)
+        n, joints = local.shape[:2]
+        self.places = by_component(3, joints, n).swapaxes(0, 1)
+        self.poses = by_component(4, joints, n).swapaxes(0, 1)
         self._root, self._lift, self.offsets = root, lift, OFFSETS * tall
 
-    def carry(self, levels: list[list[int]]) -> None:
-        """Carry some joints, those nearest the root first."""
-        for joints in levels:
-            if JOINTS[joints[0]].parent < 0:
-                self.places[:, joints[0]], self.poses[:, joints[0]] = self._root, self.local[:, joints[0]]
+    def carry(self, joints: list[int]) -> None:
+        """Carry some joints, each after the one it hangs on."""
+        for i in joints:
+            above = JOINTS[i].parent
+            if above < 0:
+                self.places[:, i], self.poses[:, i] = self._root, self.local[:, i]
                 continue
-            above = [JOINTS[i].parent for i in joints]
             turn = Turns(self.poses[:, above])
-            offset = np.broadcast_to(self.offsets[joints], (len(self.local), len(joints), 3))
-            if INDEX["pelvis"] in joints:
-                offset = self._lift[:, None]
-            self.places[:, joints] = self.places[:, above] + turn.apply(offset)
-            self.poses[:, joints] = (turn * Turns(self.local[:, joints])).quat
+            offset = self._lift if i == INDEX["pelvis"] else self.offsets[i]
+            self.places[:, i] = self.places[:, above] + turn.apply(offset)
+            self.poses[:, i] = (turn * Turns(self.local[:, i])).quat
 
 
 def _aim(tree: _Tree, arm: Pointing) -> None:
@@ -160,7 +152,7 @@ def _aim(tree: _Tree, arm: Pointing) -> None:
     above = Turns(tree.poses[:, JOINTS[shoulder].parent])
     place = tree.places[:, JOINTS[shoulder].parent] + above.apply(tree.offsets[shoulder])
     way = arm.target - place
-    way /= np.maximum(np.linalg.norm(way, axis=-1, keepdims=True), 1e-9)
+    way /= np.maximum(np.sqrt(dotted(way, way)), 1e-9)[:, None]
     chest = Turns(tree.poses[:, INDEX["chest"]])
     # By the shortest way from where it hangs, so that it never turns about itself, whichever way it points.
     aimed = above.inv() * (shortest(chest.apply([0.0, -1.0, 0.0]), way) * chest)

@@ -1,0 +1,387 @@
+"""Commands on rig layers: put on, changed, taken off, ordered, turned into keys, copied."""
+
+from typing import Any, Literal
+
+from pydantic import Field, ValidationError
+
+from heron.bake import KEEPER, Bake, Scratch
+from heron.bake.cameras import surroundings
+from heron.commands.base import Command, Outcome, capital, open_camera
+from heron.commands.capture import captured
+from heron.commands.keys import check_frame
+from heron.commands.turning_into_keys import ERROR, as_keys
+from heron.curves import Channel, Key
+from heron.errors import BadInput, NotFound, Refused, from_validation
+from heron.model import Id, changed, new_id
+from heron.optics import KitLens
+from heron.rigs.sentence import clause
+from heron.rigs.stack import acting, run
+from heron.scene import Camera, Scene, find, replace
+from heron.scene.document import called, rings, spot_called
+from heron.scene.layers import STAGES, AnyLayer, Arm, Layer, SizeHold, in_order
+from heron.scene.limits import mounted_lens
+from heron.scene.links import links
+from heron.stage.reference import Reference, Spot
+from heron.timebase import parse_rate
+from heron.timebase.frames import FrameNumber
+
+
+def layer_of(camera: Camera, id_: str) -> Any:
+    """A layer of a camera.
+
+    Raises:
+        NotFound: it has none of that id.
+    """
+    for layer in camera.layers:
+        if layer.id == id_:
+            return layer
+    raise NotFound(
+        f"Camera {camera.letter} has no layer {id_}.",
+        "It may have been taken off; choose another.",
+        field="layer",
+    )
+
+
+def open_layer(scene: Scene, camera: Id, id_: Id) -> tuple[Camera, Any]:
+    """A camera and a layer of it that may be changed.
+
+    Raises:
+        Refused: one of them is locked.
+    """
+    found = open_camera(scene, camera)
+    layer = layer_of(found, id_)
+    if layer.locked:
+        raise Refused(
+            f"The {layer.kind} of camera {found.letter} is locked.",
+            "Unlock it on the card first.",
+            field="layer",
+        )
+    return found, layer
+
+
+def having(camera: Camera, layers: list[Any]) -> Camera:
+    """The camera with other layers, in the order in which they run."""
+    return changed(camera, layers=tuple(in_order(tuple(layers))))
+
+
+class AddLayer(Command):
+    """Put a layer on a camera. Numbers left out are read off the camera at a frame, so that it stays where it is there."""
+
+    kind: Literal["rig.add"] = "rig.add"
+    camera: Id
+    layer: AnyLayer
+    #: That frame; left out, the layer's first.
+    at: FrameNumber | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        if self.at is not None:
+            check_frame(scene, self.at)
+        if any(layer.id == self.layer.id for layer in camera.layers):
+            raise Refused(
+                f"Camera {camera.letter} has a layer {self.layer.id} already.",
+                "Give the new one another id.",
+                field="layer",
+            )
+        there = set(scene.items())
+        for link in _named(self.layer):
+            if link not in there:
+                raise NotFound(
+                    "What the layer goes by is not in the scene.",
+                    "It may have been deleted; choose another.",
+                    field="layer",
+                )
+        scene, camera, fit = _lens_for(scene, camera, self.layer)
+        trial = replace(scene, "cameras", having(camera, [*camera.layers, self.layer]))
+        _refuse_loops(trial)
+        bake = Bake(scene, Scratch(KEEPER))
+        layer, remarks = captured(bake, camera, self.layer, set(self.layer.model_fields_set), self.at)
+        after = having(camera, [*camera.layers, layer])
+        said = f"{capital(called(camera))} {clause(layer, lambda spot: spot_called(scene, spot))}"
+        notes = run(after, surroundings(bake, after)).notes
+        told = [*fit, *remarks, *(f"at {frame}: {text}" for frame, text in notes if layer.kind != "breath")]
+        return replace(scene, "cameras", after), said + (f"; {'; '.join(told[:3])}" if told else "")
+
+
+class SetLayer(Command):
+    """Change a layer: its fields by name, and numbers that have no keys, as they are shown."""
+
+    kind: Literal["rig.set"] = "rig.set"
+    camera: Id
+    layer: Id
+    fields: dict[str, Any] = Field(default_factory=dict, max_length=20)
+    numbers: dict[str, float] = Field(default_factory=dict, max_length=20)
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        layer = layer_of(camera, self.layer)
+        if layer.locked and set(self.fields) != {"locked"}:
+            open_layer(scene, self.camera, self.layer)
+        new = self._with_fields(layer)
+        for name, value in self.numbers.items():
+            spec = new.spec(name)
+            wrong = spec.complaint(value)
+            if wrong:
+                raise BadInput(f"{wrong}.", "Correct it and send it again.", field=name)
+            channel = new.channel(name)
+            if channel.keys:
+                raise Refused(
+                    f"{spec.label} goes by its keys.", "Set a key at this frame instead.", field=name
+                )
+            new = changed(new, **{name: channel.at_rest(value)})
+        if new is layer:
+            raise BadInput(
+                "Nothing to set was named.", "Name a field or a number of the layer.", field="layer"
+            )
+        layers = [new if one.id == layer.id else one for one in camera.layers]
+        after = replace(scene, "cameras", having(camera, layers))
+        _refuse_loops(after)
+        return after, self._said(scene, camera, new)
+
+    def _with_fields(self, layer: Any) -> Any:
+        barred = {"id", "kind", *(spec.name for spec in layer.CHANNELS)} & set(self.fields)
+        unknown = set(self.fields) - set(type(layer).model_fields)
+        if barred or unknown:
+            name = min(barred | unknown)
+            raise BadInput(
+                f"A {layer.kind} has no field {name!r:.40} to set.", "Name one of its fields.", field="layer"
+            )
+        if not self.fields:
+            return layer
+        try:
+            return changed(layer, **self.fields)
+        except ValidationError as error:
+            raise from_validation(error, f"The {layer.kind}") from None
+
+    def _said(self, scene: Scene, camera: Camera, layer: Any) -> str:
+        who = capital(called(camera))
+        if self.fields == {"off": True}:
+            return f"Switched {called(camera)}'s {layer.kind} off"
+        if self.fields == {"off": False}:
+            return f"Switched {called(camera)}'s {layer.kind} on"
+        if set(self.fields) == {"locked"}:
+            return f"{'Locked' if layer.locked else 'Unlocked'} {called(camera)}'s {layer.kind}"
+        if self.numbers and not self.fields:
+            told = ", ".join(
+                f"{layer.spec(n).label.lower()} {layer.spec(n).said(round(v, 4))}"
+                for n, v in self.numbers.items()
+            )
+            return f"Set {called(camera)}'s {layer.kind}: {told}"
+        return f"{who} {clause(layer, lambda spot: spot_called(scene, spot))}"
+
+
+class TakeLayer(Command):
+    """Take a layer off; the camera is again where it would be without it."""
+
+    kind: Literal["rig.take"] = "rig.take"
+    camera: Id
+    layer: Id
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera, layer = open_layer(scene, self.camera, self.layer)
+        after = having(camera, [one for one in camera.layers if one.id != layer.id])
+        return replace(scene, "cameras", after), f"Took the {layer.kind} off {called(camera)}"
+
+
+class OrderLayer(Command):
+    """Move a layer up or down among those of its kind's place in the order."""
+
+    kind: Literal["rig.order"] = "rig.order"
+    camera: Id
+    layer: Id
+    by: int = Field(ge=-64, le=64)
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera, layer = open_layer(scene, self.camera, self.layer)
+        same = [one for one in in_order(camera.layers) if STAGES[one.kind] == STAGES[layer.kind]]
+        at = same.index(layer)
+        to = min(max(at + self.by, 0), len(same) - 1)
+        if to == at:
+            raise Refused(
+                f"The {layer.kind} cannot go farther that way.",
+                "Layers are ordered within their kind.",
+                field="layer",
+            )
+        same.insert(to, same.pop(at))
+        others = [one for one in camera.layers if STAGES[one.kind] != STAGES[layer.kind]]
+        after = having(camera, [*others, *same])
+        return replace(
+            scene, "cameras", after
+        ), f"Moved the {layer.kind} of {called(camera)} {'down' if to > at else 'up'}"
+
+
+class RigToKeys(Command):
+    """Turn a camera's layers into keys, over all of the scene or a range: within `error` of metres and of degrees / 10."""
+
+    kind: Literal["rig.keys"] = "rig.keys"
+    camera: Id
+    first: FrameNumber | None = None
+    last: FrameNumber | None = None
+    error: float = Field(default=ERROR, ge=0.0, le=1.0)
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        if not camera.layers:
+            raise Refused(
+                f"Camera {camera.letter} goes by its keys already.",
+                "Put a layer on it first.",
+                field="camera",
+            )
+        if (self.first is None) != (self.last is None):
+            raise BadInput("A range has a first and a last frame.", "Give both, or neither.", field="first")
+        if self.first is not None and self.last is not None:
+            _refuse_beyond(scene, camera, self.first, self.last)
+        after, count = as_keys(scene, camera, 4, self.error)
+        return replace(scene, "cameras", after), f"Turned {called(camera)}'s layers into {count} keys"
+
+
+def _refuse_beyond(scene: Scene, camera: Camera, first: int, last: int) -> None:
+    """Turning a part of a rig into keys would leave the rest of a layer without what it goes on from."""
+    for layer in camera.layers:
+        frames = acting(layer, scene.frames)
+        begin, end = (
+            (frames.start + scene.frames.first, frames.stop - 1 + scene.frames.first)
+            if frames
+            else (first, last)
+        )
+        if begin < first or end > last:
+            raise Refused(
+                f"The {layer.kind} of camera {camera.letter} acts from {begin} to {end}, beyond {first} to {last}.",
+                "Turn the whole rig into keys, or give the layer that range first.",
+                field="first",
+            )
+
+
+class Turntable(Command):
+    """A camera that goes once round something in so many seconds, without a frame that repeats the first."""
+
+    kind: Literal["rig.turntable"] = "rig.turntable"
+    camera: Id
+    round: Spot
+    seconds: float = Field(gt=0.0, le=3600.0)
+    direction: Literal["left", "right"] = "left"
+    first: FrameNumber | None = None
+    id: Id = Field(default_factory=lambda: new_id("lay"))
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        first = scene.frames.first if self.first is None else self.first
+        count = round(self.seconds * float(parse_rate(scene.rate)))
+        if count < 2:
+            raise Refused("A turn takes at least two frames.", "Give it more seconds.", field="seconds")
+        if first not in scene.frames or first + count - 1 not in scene.frames:
+            raise Refused(
+                f"A turn of {count} frames from {first} goes beyond the scene's {scene.frames}.",
+                "Lengthen the scene, or give it fewer seconds.", field="seconds",
+            )  # fmt: skip
+        arm = Arm(id=self.id, round=(self.round,), first=first, last=first + count - 1)
+        given = {"id", "round", "first", "last"}
+        arm, _ = captured(Bake(scene, Scratch(KEEPER)), camera, arm, given)
+        begin = arm.bearing_deg.rest
+        # To the left as the one in the middle sees it: the camera's bearing grows.
+        way = 1.0 if self.direction == "left" else -1.0
+        keys = (
+            Key(frame=first, value=begin, before="straight", after="straight"),
+            Key(frame=first + count, value=begin + way * 360.0, before="straight", after="straight"),
+        )
+        arm = changed(arm, bearing_deg=Channel(rest=begin, keys=keys), pan_deg=Channel(), tilt_deg=Channel())
+        after = having(camera, [*camera.layers, arm])
+        trial = replace(scene, "cameras", after)
+        _refuse_loops(trial)
+        who = spot_called(scene, self.round)
+        return (
+            trial,
+            f"{capital(called(camera))} goes once round {who} in {count} frames, to the {self.direction}",
+        )
+
+
+class CopyRig(Command):
+    """Put a camera's layers on another one, or on another subject: `instead` names whom for whom."""
+
+    kind: Literal["rig.copy"] = "rig.copy"
+    camera: Id
+    to: Id
+    instead: dict[Id, Id] = Field(default_factory=dict, max_length=50)
+
+    def apply(self, scene: Scene) -> Outcome:
+        source: Camera = find(scene, "cameras", self.camera)
+        target = open_camera(scene, self.to)
+        if not source.layers:
+            raise Refused(
+                f"Camera {source.letter} has no layers to copy.", "Choose one that has.", field="camera"
+            )
+        # What is locked on the camera that gets it stays as it is.
+        kept = [layer for layer in target.layers if layer.locked]
+        given = [layer for layer in source.layers if layer not in kept]
+        layers = [changed(_onto(layer, self.instead), id=new_id("lay")) for layer in given]
+        after = replace(scene, "cameras", having(target, [*kept, *layers]))
+        _refuse_loops(after)
+        return after, f"Gave {called(target)} the rig of {called(source)}"
+
+    def reads(self) -> frozenset[str]:
+        return frozenset({self.camera})
+
+
+def _onto(layer: Layer, instead: dict[str, str]) -> Any:
+    """A layer that goes by others than it did."""
+
+    def swapped(value: Any) -> Any:
+        if isinstance(value, tuple):
+            return tuple(swapped(one) for one in value)
+        if not isinstance(value, Reference):
+            return value
+        update = {
+            name: instead[was]
+            for name in ("figure", "mover", "piece", "camera")
+            if (was := getattr(value, name, None)) in instead
+        }
+        return changed(value, **update) if update else value
+
+    update = {
+        name: swapped(getattr(layer, name)) for name in ("on", "of", "at", "round") if hasattr(layer, name)
+    }
+    return changed(layer, **update)
+
+
+def _named(layer: Layer) -> list[str]:
+    return [link.id for link in links(layer)]
+
+
+def _refuse_loops(scene: Scene) -> None:
+    """Before anything is computed that would wait for itself.
+
+    Raises:
+        Refused: naming the loop.
+    """
+    for told in rings(scene):
+        raise Refused(f"{told[0].upper()}{told[1:]}.", "Let one of them go by something else.", field="layer")
+
+
+def _lens_for(scene: Scene, camera: Camera, layer: Any) -> tuple[Scene, Camera, list[str]]:
+    """A lens that can answer for a size: on a prime, the kit's zoom that covers it, else any focal length will do."""
+    if not isinstance(layer, SizeHold) or layer.answers != "lens":
+        if isinstance(layer, SizeHold) and not any(isinstance(one, Arm) for one in camera.layers):
+            raise Refused(
+                "Only an arm's reach can answer for a size.",
+                "Put an arm on the camera first, or let the lens answer.",
+                field="answers",
+            )
+        return scene, camera, []
+    lens = mounted_lens(scene, camera)
+    if lens is None or not lens.prime:
+        return scene, camera, []
+    low, high = camera.focal.span
+    zoom: KitLens | None = next(
+        (one for one in scene.lenses if not one.prime and one.shortest_mm <= low and high <= one.longest_mm),
+        None,
+    )
+    stop = camera.aperture
+    if zoom is not None and camera.stop(stop.span[0]) < zoom.widest:
+        stop = stop.mapped(lambda v: max(v, camera.spec("aperture").kept(zoom.widest)))
+    new = changed(camera, mounted=zoom.id if zoom else None, aperture=stop)
+    told = (
+        f"it takes {zoom.name}, for a prime cannot answer"
+        if zoom
+        else "its prime comes off, for it cannot answer: the lens is forced"
+    )
+    return replace(scene, "cameras", new), new, [told]

@@ -1,0 +1,412 @@
+"""A camera's keys and layers, run over frames: place, level, direction with the lens, breath.
+
+Everything that has a past runs from its layer's own first frame and is indexed into, so that any frame asked for
+alone is the frame of the whole, to the bit.
+"""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from heron.curves import evaluate
+from heron.curves import jumps as channel_jumps
+from heron.rigs.aiming import directions, middle, middle_of_box, turn_to
+from heron.rigs.around import Surroundings
+from heron.rigs.breath import breath
+from heron.rigs.calm import calm
+from heron.rigs.lag import lagged
+from heron.rigs.place import Given, Placed, pivot_line, place
+from heron.rigs.pose import Floats, Pose, difference, smooth
+from heron.rigs.size_hold import ends_of, tall_in
+from heron.rigs.track import Track
+from heron.scene.camera import POSE, Camera
+from heron.scene.layers import STAGES, Aim, Arm, Breath, Layer, Level, SizeHold, in_order
+from heron.stage.reference import Spot
+from heron.stage.turning import pan_tilt_roll
+from heron.timebase import Frames
+
+#: Rounds in which lens (or reach) and direction settle, and when they have, as a share of the size: a hundredth of a
+#: pixel of a face in a picture 1080 high.
+_ROUNDS, _SETTLED = 12, 1e-5
+
+
+@dataclass(frozen=True)
+class Step:
+    """What a layer did: over which frames, from what, to what, and how far that counts."""
+
+    layer: Layer
+    frames: slice
+    below: Pose
+    pose: Pose
+    weight: Floats
+    placed: Placed | None = None
+
+
+@dataclass(frozen=True)
+class Watched:
+    """An exact placement: where, (n,) bool, the place on the stage, (n, 3), and where in the frame it is put."""
+
+    exact: np.ndarray[Any, np.dtype[np.bool_]]
+    point: Floats
+    x: Floats
+    y: Floats
+
+
+@dataclass
+class Rigged:
+    """A camera over the scene's frames.
+
+    Attributes:
+        pose: as it is seen, breath and all.
+        steady: before breath.
+        levelled: before any direction layer.
+        focal: (n,) mm.
+        steps: by layer id, in the order in which they ran.
+        notes: (frame, text) for what could not be done.
+    """
+
+    pose: Pose
+    steady: Pose
+    levelled: Pose
+    focal: Floats
+    steps: dict[str, Step]
+    watched: list[Watched]
+    notes: list[tuple[int, str]]
+
+
+def acting(layer: Layer, frames: Frames) -> slice | None:
+    """The frames of the scene on which a layer acts; None when there are none."""
+    first = frames.first if layer.first is None else max(layer.first, frames.first)
+    last = frames.last if layer.last is None else min(layer.last, frames.last)
+    return None if layer.off or last < first else slice(first - frames.first, last - frames.first + 1)
+
+
+def run(camera: Camera, around: Surroundings, before: str | None = None) -> Rigged:
+    """Run a camera's stack.
+
+    Args:
+        before: a kind of layer: run only what comes before a new one of it.
+    """
+    layers = in_order(camera.layers)
+    if before is not None:
+        layers = [layer for layer in layers if STAGES[layer.kind] <= STAGES[before]]
+    return _Run(camera, around, layers).done()
+
+
+class _Run:
+    def __init__(self, camera: Camera, around: Surroundings, layers: list[Any]) -> None:
+        self.camera, self.around = camera, around
+        self.t = around.frames.array().astype(np.float64)
+        self.base: Pose = [evaluate(getattr(camera, name), self.t) for name in POSE]
+        self.base_focal = evaluate(camera.focal, self.t)
+        #: By the stage that says them: each run of a stage says its own anew.
+        self.said: dict[str, list[tuple[int, str]]] = {"range": [], "place": [], "aim": [], "size": []}
+        self.steps: dict[str, Step] = {}
+        self.watched: list[Watched] = []
+        self.tracks: dict[Spot, Track] = {}
+        self.values: dict[tuple[str, str], Floats] = {}
+        self.sights: dict[str, tuple[Any, list[tuple[Floats, Floats, Floats]]]] = {}
+        self.ends: dict[str, Floats] = {}
+        self.by_kind: dict[int, list[tuple[Any, slice]]] = {}
+        for layer in layers:
+            frames = acting(layer, around.frames)
+            if frames is None:
+                if not layer.off:
+                    self.said["range"].append(
+                        (around.frames.first, f"the {layer.kind} lies outside the scene and does nothing")
+                    )
+                continue
+            self.by_kind.setdefault(STAGES[layer.kind], []).append((layer, frames))
+        self.cuts = sorted({frame for name in POSE for frame in channel_jumps(getattr(camera, name))})
+
+    def done(self) -> Rigged:
+        sizes = self.by_kind.get(3, [])
+        reaches: dict[str, Floats] = {}
+        levelled = self._placed(reaches)
+        focal = self.base_focal
+        pose = self._aimed(levelled, focal)
+        for layer, frames in sizes:
+            if layer.answers == "reach":
+                reaches = self._reached(layer, frames, reaches, focal)
+                levelled = self._placed(reaches)
+                pose = self._aimed(levelled, focal)
+        for layer, frames in sizes:
+            if layer.answers == "lens":
+                focal = self._lensed(layer, frames, levelled, focal)
+                pose = self._aimed(levelled, focal)
+        self._watch(focal)
+        notes = sorted({note for part in self.said.values() for note in part})
+        return Rigged(self._breathed(pose), pose, levelled, focal, self.steps, self.watched, notes)
+
+    # Each stage.
+
+    def _placed(self, reaches: dict[str, Floats]) -> Pose:
+        pose = self.base
+        self.said["place"] = []
+        for layer, frames in self.by_kind.get(0, []):
+            below = [v[frames] for v in pose]
+            given = Given(
+                self.t[frames], below, lambda spot, part=frames: self._track(spot).part(part),  # type: ignore[misc]
+                1 / self.around.fps, reaches.get(layer.id), self.said["place"],
+            )  # fmt: skip
+            placed = place(layer, given)
+            pose = self._mixed(layer, frames, pose, placed.pose, range(6), placed)
+        for layer, frames in self.by_kind.get(1, []):
+            pose = self._levelled(layer, frames, pose)
+        return pose
+
+    def _levelled(self, layer: Level, frames: slice, pose: Pose) -> Pose:
+        made = [v[frames] for v in pose]
+        axes = (4, 5) if layer.what == "both" else (5,)
+        for axis in axes:
+            made[axis] = np.zeros(len(made[axis]))
+        return self._mixed(layer, frames, pose, made, axes, stays=False)
+
+    def _aimed(self, pose: Pose, focal: Floats) -> Pose:
+        self.said["aim"] = []
+        for layer, frames in self.by_kind.get(2, []):
+            below = [v[frames] for v in pose]
+            made = list(below)
+            made[3], made[4] = self._turned(layer, frames, below, focal[frames])
+            pose = self._mixed(layer, frames, pose, made, (3, 4))
+        return pose
+
+    def _turned(self, layer: Aim, frames: slice, below: Pose, focal: Floats) -> tuple[Floats, Floats]:
+        t, half = self.t[frames], self._half(focal)
+        v = self._sight(layer, frames, below, half)
+        x, y, late, pan_by, tilt_by = (
+            self._value(layer, frames, name) for name in ("x", "y", "lag_s", "pan_deg", "tilt_deg")
+        )
+        if layer.how == "calm":
+            wide, high = evaluate(layer.wide, t) / 2, evaluate(layer.high, t) / 2
+            zone = (x - wide, x + wide, y - high, y + high)
+            pan, tilt = calm(v, zone, half, float(below[3][0]), float(below[4][0]))
+        else:
+            pan, tilt, missed = turn_to(v, x, y, below[5], half)
+            self._missed(layer, t, missed)
+        if late.any():
+            pan, tilt = (self._followed(angle, late, t) for angle in (pan, tilt))
+        return pan + pan_by, tilt + tilt_by
+
+    def _followed(self, angle: Floats, late: Floats, t: Floats) -> Floats:
+        """Late, but never across a cut made by the camera's own held keys."""
+        edges = [0, *(int(np.searchsorted(t, cut)) for cut in self.cuts if t[0] < cut <= t[-1]), len(t)]
+        parts = [
+            lagged(angle[a:b], late[a:b], 1 / self.around.fps)
+            for a, b in zip(edges, edges[1:], strict=False)
+            if b > a
+        ]
+        return np.concatenate(parts)
+
+    def _breathed(self, pose: Pose) -> Pose:
+        for layer, frames in self.by_kind.get(4, []):
+            pose = self._shaken(layer, frames, pose)
+        return pose
+
+    def _shaken(self, layer: Breath, frames: slice, pose: Pose) -> Pose:
+        t = self.t[frames]
+        noise = breath(layer.seed, layer.hertz, t / self.around.fps)
+        weight = self._weight(layer, frames)
+        place_m = weight * evaluate(layer.place_mm, t) / 1000
+        turn = weight * evaluate(layer.turn_deg, t)
+        out = [v.copy() for v in pose]
+        own = np.stack([place_m * noise[i] for i in range(3)], axis=-1)
+        moved = pan_tilt_roll(*(v[frames] for v in pose[3:])).apply(own)
+        for i in range(3):
+            out[i][frames] += moved[:, i]
+            out[3 + i][frames] += turn * noise[3 + i]
+        self.steps[layer.id] = Step(
+            layer, frames, [v[frames] for v in pose], [v[frames] for v in out], weight
+        )
+        return out
+
+    # The lens, or the reach, that keeps a size.
+
+    def _lensed(self, layer: SizeHold, frames: slice, levelled: Pose, below: Floats) -> Floats:
+        asked = evaluate(layer.share, self.t[frames])
+        low, high = self.around.lens_mm
+        focal = below.copy()
+        # In the middle of the frame the size goes with the lens; off it, and with an aim that is late, rounds settle it.
+        found = asked
+        for _ in range(_ROUNDS):
+            found = self._share(layer, frames, self._aimed(levelled, focal), focal)
+            wanted = np.clip(focal[frames] * asked / np.maximum(found, 1e-9), low, high)
+            done = np.max(np.abs(wanted / focal[frames] - 1), initial=0.0) < _SETTLED
+            focal[frames] = wanted
+            if done:
+                break
+        for end, reached, verb in (
+            (low, focal[frames] <= low, "shortest"),
+            (high, focal[frames] >= high, "longest"),
+        ):
+            off = reached & (np.abs(found / asked - 1) > 1e-3)
+            if off.any():
+                i = int(np.argmax(off))
+                self.said["size"].append((
+                    int(self.t[frames][i]),
+                    f"the lens is at its {verb}, {end:g} mm: from here the size is {found[i]:.3g} of the frame, not {asked[i]:.3g}",
+                ))  # fmt: skip
+        weight = self._weight(layer, frames)
+        out = below.copy()
+        mixed = np.exp((1 - weight) * np.log(below[frames]) + weight * np.log(focal[frames]))
+        out[frames] = np.where(weight == 1.0, focal[frames], mixed)
+        self.steps[layer.id] = Step(layer, frames, [below[frames]], [focal[frames]], weight)
+        return out
+
+    def _reached(
+        self, layer: SizeHold, frames: slice, reaches: dict[str, Floats], focal: Floats
+    ) -> dict[str, Floats]:
+        arms = [(arm, part) for arm, part in self.by_kind.get(0, []) if isinstance(arm, Arm)]
+        if not arms:
+            self.said["size"].append(
+                (int(self.t[frames][0]), "there is no arm whose reach could keep the size")
+            )
+            return reaches
+        arm, part = arms[-1]
+        asked = evaluate(layer.share, self.t[frames])
+        weight = self._weight(layer, frames)
+        own = evaluate(arm.reach_m, self.t[part])
+        top, bottom = ends_of(layer, self.around)
+        pair = (top[frames] + bottom[frames]) / 2
+        # Where both act.
+        both = slice(max(frames.start, part.start), min(frames.stop, part.stop))
+        if both.start >= both.stop:
+            return reaches
+        here = slice(both.start - part.start, both.stop - part.start)
+        mine = slice(both.start - frames.start, both.stop - frames.start)
+        reach = own.copy()
+        short = np.zeros(both.stop - both.start, dtype=bool)
+        for _ in range(_ROUNDS * 2):
+            levelled = self._placed({**reaches, arm.id: reach})
+            pose = self._aimed(levelled, focal)
+            found = self._share(layer, frames, pose, focal)[mine]
+            placed = self.steps[arm.id].placed
+            assert placed is not None
+            pivot, way, _ = pivot_line(placed)
+            q = pair[mine] - pivot[here]
+            along = sum(q[:, i] * way[i][here] for i in range(3))
+            off = sum(q[:, i] ** 2 for i in range(3)) - along**2
+            far = np.sqrt(sum((pose[i][both] - pair[mine][:, i]) ** 2 for i in range(3)))
+            want = far * found / asked[mine]
+            square = want**2 - off
+            short = square < 0
+            new = np.maximum(along + np.sqrt(np.maximum(square, 0.0)), 0.01)
+            done = np.max(np.abs(new / reach[here] - 1), initial=0.0) < _SETTLED
+            reach[here] = new
+            if done:
+                break
+        if short.any():
+            at = int(self.t[both][int(np.argmax(short))])
+            self.said["size"].append((at, "no reach on this bearing gives that size; the nearest is taken"))
+        reach[here] = own[here] + weight[mine] * (reach[here] - own[here])
+        return {**reaches, arm.id: reach}
+
+    def _share(self, layer: SizeHold, frames: slice, pose: Pose, focal: Floats) -> Floats:
+        """(n,) the share over the layer's frames."""
+        if layer.id not in self.ends:
+            self.ends[layer.id] = np.stack([end[frames] for end in ends_of(layer, self.around)])
+        return tall_in(self.ends[layer.id], [v[frames] for v in pose], self._half(focal[frames])[1])
+
+    # What they share.
+
+    def _half(self, focal: Floats) -> tuple[Floats, Floats]:
+        wide, high = self.around.gate_mm
+        return wide / (2 * focal), high / (2 * focal)
+
+    def _track(self, spot: Spot) -> Track:
+        found = self.tracks.get(spot)
+        if found is None:
+            found = self.tracks[spot] = self.around.track(spot)
+        return found
+
+    def _sight(
+        self, layer: Aim, frames: slice, below: Pose, half: tuple[Floats, Floats]
+    ) -> tuple[Floats, Floats, Floats]:
+        # Where it is does not change while direction and lens are settled.
+        kept = self.sights.get(layer.id)
+        if kept is None or kept[0] is not below[0].base:
+            found = [directions(self._track(spot).place[frames], below)[:3] for spot in layer.at]
+            kept = self.sights[layer.id] = (below[0].base, found)
+        many = kept[1]
+        if len(many) == 1:
+            return many[0]
+        if layer.together == "middle":
+            return middle(many)
+        t = self.t[frames]
+        return middle_of_box(many, evaluate(layer.x, t), evaluate(layer.y, t), below[5], half)
+
+    def _value(self, layer: Any, frames: slice, name: str) -> Floats:
+        """(n,) a layer's channel over its frames; worked out once."""
+        slot = (layer.id, name)
+        found = self.values.get(slot)
+        if found is None:
+            found = self.values[slot] = evaluate(getattr(layer, name), self.t[frames])
+        return found
+
+    def _weight(self, layer: Layer, frames: slice) -> Floats:
+        t = self.t[frames]
+        weight = self._value(layer, frames, "weight")
+        first = self.around.frames.first if layer.first is None else layer.first
+        last = self.around.frames.last if layer.last is None else layer.last
+        if layer.blend_in:
+            weight = weight * smooth((t - first) / layer.blend_in)
+        if layer.blend_out:
+            weight = weight * smooth((last - t) / layer.blend_out)
+        return weight
+
+    def _mixed(
+        self, layer: Layer, frames: slice, pose: Pose, made: Pose, axes: Any, placed: Placed | None = None,
+        *, stays: bool = True,
+    ) -> Pose:  # fmt: skip
+        """A layer's pose laid over what is below by its weight; where it ends without a blend, the camera stays."""
+        weight = self._weight(layer, frames)
+        out = list(pose)
+        for axis in axes:
+            below = pose[axis][frames]
+            delta = made[axis] - below if axis < 3 else difference(made[axis], below)
+            added = weight * delta
+            new = pose[axis].copy()
+            new[frames] = below + added
+            if stays and not layer.blend_out:
+                new[frames.stop :] += added[-1]
+            out[axis] = new
+        self.steps[layer.id] = Step(layer, frames, [v[frames] for v in pose], made, weight, placed)
+        return out
+
+    def _missed(self, layer: Aim, t: Floats, missed: np.ndarray[Any, np.dtype[np.bool_]]) -> None:
+        if missed.any():
+            who = self._track(layer.at[0]).name
+            self.said["aim"].append((
+                int(t[int(np.argmax(missed))]),
+                f"{who} cannot be put there from here; the camera turns as near as it can",
+            ))  # fmt: skip
+
+    def _watch(self, focal: Floats) -> None:
+        """Frames on which a placement is kept exactly: full weight, no lag, no nudge, no breath, nothing after it."""
+        breathing = np.zeros(len(self.t), dtype=bool)
+        for _, frames in self.by_kind.get(4, []):
+            breathing[frames] = True
+        aims = self.by_kind.get(2, [])
+        for k, (layer, frames) in enumerate(aims):
+            if layer.how == "calm":
+                continue
+            t, step = self.t[frames], self.steps[layer.id]
+            still = not any(evaluate(getattr(layer, n), t).any() for n in ("lag_s", "pan_deg", "tilt_deg"))
+            exact = np.zeros(len(self.t), dtype=bool)
+            half = self._half(focal[frames])
+            v = self._sight(layer, frames, step.below, half)
+            x, y = evaluate(layer.x, t), evaluate(layer.y, t)
+            missed = turn_to(v, x, y, step.below[5], half)[2]
+            exact[frames] = (step.weight == 1.0) & ~missed & still
+            exact &= ~breathing
+            for _, later in aims[k + 1 :]:
+                exact[later] = False
+            far = np.mean([directions(self._track(s).place[frames], step.below)[3] for s in layer.at], axis=0)
+            point, across, up = np.zeros((len(self.t), 3)), np.zeros(len(self.t)), np.zeros(len(self.t))
+            if len(layer.at) == 1:
+                point[frames] = self._track(layer.at[0]).place[frames]
+            else:
+                point[frames] = np.stack([step.below[i] + v[i] * far for i in range(3)], axis=-1)
+            across[frames], up[frames] = x, y
+            self.watched.append(Watched(exact, point, across, up))
