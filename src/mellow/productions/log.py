@@ -107,11 +107,11 @@ def redo(scene_id: int, actor: Actor) -> Done:
     return _change(scene_id, actor, work)
 
 
-def preview(scene_id: int, command: AnyCommand, actor: Actor) -> tuple[Scene, Scene]:
-    """The scene as it is and as the command would leave it; nothing is written."""
+def preview(scene_id: int, command: AnyCommand, actor: Actor) -> tuple[Scene, Scene, str]:
+    """The scene as it is, as the command would leave it, and its sentence; nothing is written."""
     permit(actor, "look")
     before = rows.load(rows.scene_row(scene_id))
-    return before, run_one(before, command)[0]
+    return before, *run_one(before, command)
 
 
 def since(row: models.Scene, revision: int) -> list[models.Change]:

@@ -544,6 +544,23 @@ export interface components {
             z: number;
         };
         /**
+         * AddLayer
+         * @description Put a layer on a camera. Numbers left out are read off the camera at a frame, so that it stays where it is there.
+         */
+        AddLayer: {
+            /** At */
+            at?: number | null;
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.add";
+            /** Layer */
+            layer: components["schemas"]["Carrier"] | components["schemas"]["Trail"] | components["schemas"]["Arm"] | components["schemas"]["Rail"] | components["schemas"]["Level"] | components["schemas"]["Aim"] | components["schemas"]["SizeHold"] | components["schemas"]["Breath"];
+        };
+        /**
          * AddLens
          * @description Put a lens into the kit: a prime, or a zoom when its ends differ.
          */
@@ -684,6 +701,211 @@ export interface components {
             stage?: components["schemas"]["Frames"] | null;
         };
         /**
+         * Aim
+         * @description Watches something: puts it on a place in the frame (−1…1), or leaves it be within a calm zone.
+         */
+        Aim: {
+            /** At */
+            at: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"])[];
+            /**
+             * Blend In
+             * @default 0
+             */
+            blend_in?: number;
+            /**
+             * Blend Out
+             * @default 0
+             */
+            blend_out?: number;
+            /** First */
+            first?: number | null;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0.3
+             *     }
+             */
+            high?: components["schemas"]["Channel"];
+            /**
+             * How
+             * @default placed
+             * @enum {string}
+             */
+            how?: "placed" | "kept" | "calm";
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "aim";
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            lag_s?: components["schemas"]["Channel"];
+            /** Last */
+            last?: number | null;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            pan_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            tilt_deg?: components["schemas"]["Channel"];
+            /**
+             * Together
+             * @default middle
+             * @enum {string}
+             */
+            together?: "middle" | "box";
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            weight?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0.3
+             *     }
+             */
+            wide?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            x?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            y?: components["schemas"]["Channel"];
+        };
+        /**
+         * Arm
+         * @description Swings round a pivot: bearing from in front of the subject, positive to its left; height angle; reach.
+         *
+         *     Without a pivot of its own it swings round the place that the layer above gives.
+         */
+        Arm: {
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            bearing_deg?: components["schemas"]["Channel"];
+            /**
+             * Blend In
+             * @default 0
+             */
+            blend_in?: number;
+            /**
+             * Blend Out
+             * @default 0
+             */
+            blend_out?: number;
+            /** First */
+            first?: number | null;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            height_deg?: components["schemas"]["Channel"];
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arm";
+            /** Last */
+            last?: number | null;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            pan_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 4
+             *     }
+             */
+            reach_m?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            roll_deg?: components["schemas"]["Channel"];
+            /**
+             * Round
+             * @default []
+             */
+            round?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"])[];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            tilt_deg?: components["schemas"]["Channel"];
+            /**
+             * Turns With
+             * @default false
+             */
+            turns_with?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            weight?: components["schemas"]["Channel"];
+        };
+        /**
          * AtDistance
          * @description A distance from the lens along its axis; None is infinity.
          */
@@ -717,6 +939,74 @@ export interface components {
             y: number;
             /** Z */
             z: number;
+        };
+        /**
+         * Breath
+         * @description An operator's small movements: millimetres and degrees RMS on each of the camera's own axes.
+         */
+        Breath: {
+            /**
+             * Blend In
+             * @default 0
+             */
+            blend_in?: number;
+            /**
+             * Blend Out
+             * @default 0
+             */
+            blend_out?: number;
+            /** First */
+            first?: number | null;
+            /**
+             * Hertz
+             * @default 0.6
+             */
+            hertz?: number;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "breath";
+            /** Last */
+            last?: number | null;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 4
+             *     }
+             */
+            place_mm?: components["schemas"]["Channel"];
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0.3
+             *     }
+             */
+            turn_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            weight?: components["schemas"]["Channel"];
         };
         /**
          * Camera
@@ -763,6 +1053,11 @@ export interface components {
              */
             focus?: components["schemas"]["Focus"];
             /**
+             * Group
+             * @default
+             */
+            group?: string;
+            /**
              * Hidden
              * @default false
              */
@@ -774,6 +1069,11 @@ export interface components {
              * @default 100
              */
             iso?: number;
+            /**
+             * Layers
+             * @default []
+             */
+            layers?: (components["schemas"]["Carrier"] | components["schemas"]["Trail"] | components["schemas"]["Arm"] | components["schemas"]["Rail"] | components["schemas"]["Level"] | components["schemas"]["Aim"] | components["schemas"]["SizeHold"] | components["schemas"]["Breath"])[];
             lens: components["schemas"]["Lens"];
             /** Letter */
             letter: string;
@@ -840,6 +1140,105 @@ export interface components {
             z?: components["schemas"]["Channel"];
         };
         /**
+         * Carrier
+         * @description Rides on something: its place only, or turning with it. The offset is in stage axes, or in the thing's own.
+         */
+        Carrier: {
+            /**
+             * Blend In
+             * @default 0
+             */
+            blend_in?: number;
+            /**
+             * Blend Out
+             * @default 0
+             */
+            blend_out?: number;
+            /**
+             * Eyes
+             * @default false
+             */
+            eyes?: boolean;
+            /** First */
+            first?: number | null;
+            /**
+             * How
+             * @default place
+             * @enum {string}
+             */
+            how?: "place" | "all";
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carrier";
+            /** Last */
+            last?: number | null;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /** On */
+            on: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            pan_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            roll_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            tilt_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            weight?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            x_m?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            y_m?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            z_m?: components["schemas"]["Channel"];
+        };
+        /**
          * Catalogue
          * @description What there is to choose from; the table of channels and the columns of samples, by kind of thing.
          */
@@ -853,8 +1252,20 @@ export interface components {
             deliveries: components["schemas"]["Delivery"][];
             /** Film Backs */
             film_backs: components["schemas"]["PublishedBack"][];
+            /** Hands */
+            hands: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
             /** Landmarks */
             landmarks: string[];
+            /** Layers */
+            layers: {
+                [key: string]: components["schemas"]["ChannelSpec"][];
+            };
             /** Rate Names */
             rate_names: {
                 [key: string]: string;
@@ -968,7 +1379,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "pose" | "lens" | "exposure";
+            group: "pose" | "lens" | "exposure" | "layer";
             /** High */
             high: number;
             /** Label */
@@ -979,7 +1390,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "metres" | "degrees" | "millimetres" | "stops";
+            measure: "metres" | "degrees" | "millimetres" | "stops" | "plain";
             /** Most */
             most?: number | null;
             /** Name */
@@ -1024,7 +1435,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Look
              * @default []
@@ -1064,6 +1475,25 @@ export interface components {
             part: string;
             /** Row */
             row: number[];
+        };
+        /**
+         * CopyRig
+         * @description Put a camera's layers on another one, or on another subject: `instead` names whom for whom.
+         */
+        CopyRig: {
+            /** Camera */
+            camera: string;
+            /** Instead */
+            instead?: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.copy";
+            /** To */
+            to: string;
         };
         /**
          * CutShot
@@ -1439,12 +1869,21 @@ export interface components {
         };
         /**
          * GlassOut
-         * @description What is sharp and what is clipped at a frame.
+         * @description What is sharp and what is clipped at a frame, how large the shot is and of whom (`Odile, medium`), and its
+         *     layers' numbers there, by layer and channel.
          */
         GlassOut: {
             clipped: components["schemas"]["Clipped"];
             /** Figures */
             figures: components["schemas"]["FigureFocus"][];
+            /** Layers */
+            layers: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+            /** Size */
+            size: string;
             /** Words */
             words: string;
         };
@@ -1580,6 +2019,56 @@ export interface components {
              * @default 1
              */
             squeeze?: number;
+        };
+        /**
+         * Level
+         * @description Takes out the roll, or the tilt too.
+         */
+        Level: {
+            /**
+             * Blend In
+             * @default 0
+             */
+            blend_in?: number;
+            /**
+             * Blend Out
+             * @default 0
+             */
+            blend_out?: number;
+            /** First */
+            first?: number | null;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "level";
+            /** Last */
+            last?: number | null;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            weight?: components["schemas"]["Channel"];
+            /**
+             * What
+             * @default roll
+             * @enum {string}
+             */
+            what?: "roll" | "both";
         };
         /**
          * Look
@@ -1893,6 +2382,40 @@ export interface components {
             points: number[];
         };
         /**
+         * OrderLayer
+         * @description Move a layer up or down among those of its kind's place in the order.
+         */
+        OrderLayer: {
+            /** By */
+            by: number;
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.order";
+            /** Layer */
+            layer: string;
+        };
+        /**
+         * PaceWalk
+         * @description Have a figure walk at a speed: walks keep their first frame, and what follows is pushed along if it must be.
+         */
+        PaceWalk: {
+            /** Figure */
+            figure: string;
+            /** Index */
+            index?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.pace";
+            /** Speed */
+            speed: number;
+        };
+        /**
          * Patch
          * @description What turns one scene into another.
          *
@@ -2053,13 +2576,13 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             frames: components["schemas"]["Frames"];
         };
         /**
          * PreviewOut
-         * @description What the command would change: the patch, packed samples in base64 over the frames, and the cut if it
-         *     would differ.
+         * @description What the command would change: its sentence, the patch, packed samples in base64 over the frames, and the
+         *     cut if it would differ.
          */
         PreviewOut: {
             patch: components["schemas"]["Patch"];
@@ -2069,6 +2592,8 @@ export interface components {
             samples: {
                 [key: string]: string;
             };
+            /** Sentence */
+            sentence: string;
         };
         /**
          * Problem
@@ -2181,6 +2706,133 @@ export interface components {
              * @enum {string}
              */
             shape?: "straight" | "eased";
+        };
+        /**
+         * Rail
+         * @description Runs along a drawn path by metres; the offset is in stage axes.
+         */
+        Rail: {
+            /**
+             * Blend In
+             * @default 0
+             */
+            blend_in?: number;
+            /**
+             * Blend Out
+             * @default 0
+             */
+            blend_out?: number;
+            /**
+             * Faces
+             * @default keys
+             * @enum {string}
+             */
+            faces?: "keys" | "along";
+            /** First */
+            first?: number | null;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rail";
+            /** Last */
+            last?: number | null;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            metres?: components["schemas"]["Channel"];
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            pan_deg?: components["schemas"]["Channel"];
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            roll_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            tilt_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            weight?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            x_m?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            y_m?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            z_m?: components["schemas"]["Channel"];
+        };
+        /**
+         * RigToKeys
+         * @description Turn a camera's layers into keys, over all of the scene or a range: within `error` of metres and of degrees / 10.
+         */
+        RigToKeys: {
+            /** Camera */
+            camera: string;
+            /**
+             * Error
+             * @default 0.001
+             */
+            error?: number;
+            /** First */
+            first?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.keys";
+            /** Last */
+            last?: number | null;
         };
         /**
          * Scene
@@ -2349,7 +3001,7 @@ export interface components {
         };
         /**
          * SetCamera
-         * @description Change a camera's name, film back, gate, squeeze, focal length, or whether it is hidden or locked.
+         * @description Change a camera's name, group, film back, gate, squeeze, focal length, or whether it is hidden or locked.
          */
         SetCamera: {
             back?: components["schemas"]["FilmBack"] | null;
@@ -2364,6 +3016,8 @@ export interface components {
             force?: boolean;
             /** Gate */
             gate?: ("fit" | "fill" | "width" | "height") | null;
+            /** Group */
+            group?: string | null;
             /** Hidden */
             hidden?: boolean | null;
             /**
@@ -2482,6 +3136,29 @@ export interface components {
              * @enum {string}
              */
             kind: "keys.set";
+        };
+        /**
+         * SetLayer
+         * @description Change a layer: its fields by name, and numbers that have no keys, as they are shown.
+         */
+        SetLayer: {
+            /** Camera */
+            camera: string;
+            /** Fields */
+            fields?: {
+                [key: string]: unknown;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.set";
+            /** Layer */
+            layer: string;
+            /** Numbers */
+            numbers?: {
+                [key: string]: number;
+            };
         };
         /**
          * SetLens
@@ -2692,6 +3369,75 @@ export interface components {
             shown: boolean;
         };
         /**
+         * SizeHold
+         * @description Keeps a figure's part this tall, as a share of the frame's height: the lens answers, or the arm's reach.
+         */
+        SizeHold: {
+            /**
+             * Answers
+             * @default lens
+             * @enum {string}
+             */
+            answers?: "lens" | "reach";
+            /**
+             * Blend In
+             * @default 0
+             */
+            blend_in?: number;
+            /**
+             * Blend Out
+             * @default 0
+             */
+            blend_out?: number;
+            /** First */
+            first?: number | null;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "size";
+            /** Last */
+            last?: number | null;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Measured
+             * @default upright
+             * @enum {string}
+             */
+            measured?: "upright" | "posed";
+            of: components["schemas"]["OnFigure"];
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0.4
+             *     }
+             */
+            share?: components["schemas"]["Channel"];
+            /**
+             * To
+             * @default crown
+             */
+            to?: string;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            weight?: components["schemas"]["Channel"];
+        };
+        /**
          * SizePiece
          * @description Size a piece by one of its corners, dragged to a place on the plan; the opposite corner stays.
          */
@@ -2725,6 +3471,28 @@ export interface components {
              * @enum {string}
              */
             kind: "stand";
+        };
+        /**
+         * StartRig
+         * @description Give a camera a rig by what the shot is, in place of the one it has.
+         */
+        StartRig: {
+            /** Camera */
+            camera: string;
+            /** Figures */
+            figures: string[];
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.start";
+            /**
+             * Shot
+             * @enum {string}
+             */
+            shot: "single" | "two-shot" | "over the shoulder" | "side track" | "front lead" | "from behind";
         };
         /**
          * Surround
@@ -2796,6 +3564,21 @@ export interface components {
             lenses: components["schemas"]["KitLens"][];
         };
         /**
+         * TakeLayer
+         * @description Take a layer off; the camera is again where it would be without it.
+         */
+        TakeLayer: {
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.take";
+            /** Layer */
+            layer: string;
+        };
+        /**
          * Talk
          * @description Talks with its hands.
          */
@@ -2806,6 +3589,134 @@ export interface components {
              * @enum {string}
              */
             kind: "talk";
+        };
+        /**
+         * Trail
+         * @description Follows something, late by a time, or so many metres behind along its own path.
+         *
+         *     `angle_deg` is round the subject: 0 in front, positive to its left. Times are how late it is at a steady speed.
+         */
+        Trail: {
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 180
+             *     }
+             */
+            angle_deg?: components["schemas"]["Channel"];
+            /**
+             * Begins
+             * @default steady
+             * @enum {string}
+             */
+            begins?: "steady" | "rest";
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 3
+             *     }
+             */
+            behind_m?: components["schemas"]["Channel"];
+            /**
+             * Blend In
+             * @default 0
+             */
+            blend_in?: number;
+            /**
+             * Blend Out
+             * @default 0
+             */
+            blend_out?: number;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 3
+             *     }
+             */
+            distance_m?: components["schemas"]["Channel"];
+            /** First */
+            first?: number | null;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1.6
+             *     }
+             */
+            height_m?: components["schemas"]["Channel"];
+            /**
+             * How
+             * @default lag
+             * @enum {string}
+             */
+            how?: "lag" | "distance";
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trail";
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0.4
+             *     }
+             */
+            lag_height_s?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0.4
+             *     }
+             */
+            lag_s?: components["schemas"]["Channel"];
+            /** Last */
+            last?: number | null;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /** Of */
+            of: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            pan_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            roll_deg?: components["schemas"]["Channel"];
+            /**
+             * Smooth M
+             * @default 0.5
+             */
+            smooth_m?: number;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            tilt_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            weight?: components["schemas"]["Channel"];
         };
         /**
          * TrimShot
@@ -2859,6 +3770,33 @@ export interface components {
              * @default []
              */
             look?: string[];
+        };
+        /**
+         * Turntable
+         * @description A camera that goes once round something in so many seconds, without a frame that repeats the first.
+         */
+        Turntable: {
+            /** Camera */
+            camera: string;
+            /**
+             * Direction
+             * @default left
+             * @enum {string}
+             */
+            direction?: "left" | "right";
+            /** First */
+            first?: number | null;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.turntable";
+            /** Round */
+            round: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            /** Seconds */
+            seconds: number;
         };
         /**
          * Walk

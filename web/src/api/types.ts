@@ -13,6 +13,8 @@ export type Full<T> = T extends readonly unknown[]
 
 export type Scene = Full<Schemas["Scene"]>;
 export type Camera = Scene["cameras"][number];
+export type Layer = Camera["layers"][number];
+export type LayerKind = Layer["kind"];
 export type Figure = Scene["figures"][number];
 export type Act = Figure["acts"][number];
 export type Piece = Scene["pieces"][number];

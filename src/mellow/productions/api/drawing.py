@@ -17,7 +17,7 @@ router = Router()
 @router.post("{int:scene_id}/preview", response={200: PreviewOut, **REFUSALS})
 def preview(request: Request, scene_id: int, payload: PreviewIn) -> HttpResponse:
     """Try a command: what would change, and how it would look over some frames. Nothing is written."""
-    before, after = log.preview(scene_id, payload.command, request.auth)
+    before, after, sentence = log.preview(scene_id, payload.command, request.auth)
     for frame in (payload.frames.first, payload.frames.last):
         if frame not in after.frames:
             raise BadInput(
@@ -28,7 +28,7 @@ def preview(request: Request, scene_id: int, payload: PreviewIn) -> HttpResponse
         placed = [PlacedOut(id=p.shot.id, cut_first=p.cut_first, cut_last=p.cut_last) for p in lay_out(after)]
     found = baking.tried(before, after, payload.frames, payload.columns)
     packed = {id_: sealed(s.packed()) for id_, s in found.items()}
-    return answered(PreviewOut(patch=diff(before, after), placed=placed, samples=packed))
+    return answered(PreviewOut(sentence=sentence, patch=diff(before, after), placed=placed, samples=packed))
 
 
 @router.get("{int:scene_id}/samples/{thing}")

@@ -2,9 +2,11 @@
 
 from typing import Annotated
 
+import numpy as np
 from ninja import Router
 from pydantic import Field
 
+from heron.curves import evaluate
 from heron.errors import BadInput
 from heron.framing import (
     FrameLine,
@@ -14,6 +16,7 @@ from heron.framing import (
     figures_in_focus,
     frame_lines,
     in_words,
+    shot_size,
     usual_lenses,
 )
 from heron.model import Model
@@ -88,7 +91,19 @@ def glass(
     width = round(longer * min(scene.delivery.aspect, 1.0))
     bake = baking.bake_of(scene)
     found = figures_in_focus(bake, one, frame, width)
-    return GlassOut(figures=found, words=in_words(found), clipped=clipping(bake, one, frame))
+    at = np.array([frame])
+    layers = {
+        layer.id: {spec.name: float(evaluate(layer.channel(spec.name), at)[0]) for spec in layer.CHANNELS}
+        for layer in one.layers
+    }
+    size = shot_size(bake, one, frame)
+    return GlassOut(
+        size=", ".join(size) if size else "",
+        figures=found,
+        words=in_words(found),
+        clipped=clipping(bake, one, frame),
+        layers=layers,
+    )
 
 
 @router.post("scenes/{int:scene_id}/compare", response={200: list[ComparedOut], **REFUSALS})

@@ -125,10 +125,11 @@ class PlacedOut(BaseModel):
 
 
 class PreviewOut(BaseModel):
-    """What the command would change: the patch, packed samples in base64 over the frames, and the cut if it
-    would differ.
+    """What the command would change: its sentence, the patch, packed samples in base64 over the frames, and the
+    cut if it would differ.
     """
 
+    sentence: str
     patch: Patch
     samples: dict[str, str]
     placed: list[PlacedOut] | None
@@ -158,11 +159,15 @@ class ComparedOut(BaseModel):
 
 
 class GlassOut(BaseModel):
-    """What is sharp and what is clipped at a frame."""
+    """What is sharp and what is clipped at a frame, how large the shot is and of whom (`Odile, medium`), and its
+    layers' numbers there, by layer and channel.
+    """
 
     figures: list[FigureFocus]
     words: str
     clipped: Clipped
+    size: str
+    layers: dict[str, dict[str, float]]
 
 
 class NewScene(Model):
@@ -207,6 +212,10 @@ class Catalogue(BaseModel):
     rate_names: dict[str, str]
     landmarks: list[str]
     channels: dict[str, list[ChannelSpec]]
+    #: By kind of rig layer.
+    layers: dict[str, list[ChannelSpec]]
+    #: An operator's hand in words: millimetres, degrees and hertz.
+    hands: dict[str, tuple[float, float, float]]
     columns: Columns
 
 
