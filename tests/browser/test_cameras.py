@@ -24,10 +24,10 @@ def test_a_camera_made_from_the_rover_is_level_lettered_and_named(desk):
     desk.page.get_by_label("Camera name").fill("Whole jetty from shore")
     desk.page.keyboard.press("Enter")
     desk.kept()
-    made = camera(desk, "F")
+    made = camera(desk, "J")
     assert made["name"] == "Whole jetty from shore"
     assert (made["tilt"]["rest"], made["roll"]["rest"], made["x"]["keys"]) == (0, 0, [])
-    assert desk.page.get_by_role("tab", name="Camera F").get_attribute("aria-selected") == "true"
+    assert desk.page.get_by_role("tab", name="Camera J").get_attribute("aria-selected") == "true"
     assert "Whole jetty from shore" in desk.page.get_by_test_id("caption").inner_text()
 
 
@@ -114,14 +114,14 @@ def test_hide_lock_duplicate_and_delete_with_its_shots_named(desk):
     assert page.locator("[data-camera=B]").count() == 0
     page.get_by_role("button", name="Duplicate with its keys").click()
     desk.kept()
-    assert camera(desk, "F")["name"] == "Odile over Bram, copy"
+    assert camera(desk, "J")["name"] == "Odile over Bram, copy"
     page.get_by_role("tab", name="Camera B").click()
     page.get_by_role("button", name="Delete", exact=True).click()
     assert "Shot 020 is on this camera" in page.get_by_role("dialog").inner_text()
     before = desk.scene()
     page.get_by_role("button", name="Delete camera and shot").click()
     page.wait_for_selector("[data-gap='030']")
-    assert [c["letter"] for c in desk.scene()["cameras"]] == ["A", "C", "D", "E", "F"]
+    assert [c["letter"] for c in desk.scene()["cameras"]] == ["A", "C", "D", "E", "F", "G", "H", "I", "J"]
     page.keyboard.press("Control+z")
     page.wait_for_selector("[data-shot='020']")
     assert desk.scene() == before

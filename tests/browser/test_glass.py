@@ -243,14 +243,14 @@ def test_focal_length_is_keyed_by_its_diamond_and_only_then(desk):
 
 def test_a_dragged_number_is_kept_when_the_hand_lets_go(desk):
     through(desk, "A", 1100)
-    label = desk.page.locator("label", has_text="Distance").bounding_box()
+    label = desk.steady(desk.page.locator("label", has_text="Distance"))
     start = (label["x"] + 5, label["y"] + label["height"] / 2)
     before = float(desk.field("Distance").input_value())
     desk.drag(start, (50, 0))
     on = camera(desk, "A")["focus"]["on"]
     # A pixel is 2 cm.
     assert on["kind"] == "distance" and on["metres"] == pytest.approx(before + 1.0, abs=0.011)
-    stop = desk.page.locator("label", has_text="Stop").first.bounding_box()
+    stop = desk.steady(desk.page.locator("label", has_text="Stop").first)
     desk.drag((stop["x"] + 5, stop["y"] + 8), (24, 0))
     # Four pixels are a third of a stop: two stops from f/5.6 are f/11.2.
     assert camera(desk, "A")["aperture"]["rest"] == pytest.approx(2 * math.log2(11.2), abs=0.02)

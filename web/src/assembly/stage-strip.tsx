@@ -15,6 +15,7 @@ import { useDocument } from "../store/document";
 import { lineHue } from "../store/hues";
 import { type KeysHere, keysOf } from "../store/keys";
 import { rate, useMoment } from "../store/moment";
+import { samplesOf } from "../store/samples";
 import { useOnAir } from "../store/seen";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, scrubStage, select, useView } from "../store/view";
@@ -164,11 +165,38 @@ const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera
       }
     >
       <CoveredRanges camera={camera} ranges={ranges} />
+      {on && <LayerBars camera={camera} />}
       <FocusMarks camera={camera} />
       <KeyDiamonds thing={camera} kind="camera" />
     </Lane>
   );
 });
+
+/** What carries the selected camera, a thin bar for each layer over its range. */
+function LayerBars({ camera }: { camera: Camera }) {
+  const along = useAlong();
+  const frames = useDocument((s) => s.shown?.frames);
+  const parts = new Map((samplesOf(camera.id)?.facts.rig as [string, string][] | undefined) ?? []);
+  if (!frames) return null;
+  return camera.layers.map((layer, i) => {
+    const [first, last] = [layer.first ?? frames.first, layer.last ?? frames.last];
+    if (!visible(along, first, last)) return null;
+    return (
+      <div
+        key={layer.id}
+        title={`${parts.get(layer.id) ?? layer.kind} (${first}–${last})`}
+        data-layer={layer.kind}
+        className={`absolute h-[2px] rounded-full ${layer.off ? "opacity-30" : ""}`}
+        style={{
+          left: xOf(along, first),
+          width: (last - first + 1) * along.ppf,
+          bottom: 1 + 3 * (camera.layers.length - 1 - i),
+          background: "var(--slate)",
+        }}
+      />
+    );
+  });
+}
 
 /** Racks of the focus: a line while it turns, a ring where it arrives. */
 function FocusMarks({ camera }: { camera: Camera }) {

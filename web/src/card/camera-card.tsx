@@ -20,6 +20,7 @@ import { ExposureSection } from "./glass/exposure-section";
 import { FocusSection } from "./glass/focus-section";
 import { LensSection } from "./glass/lens-section";
 import { KeyTable } from "./key-table";
+import { RigSection } from "./rig/rig-section";
 import { Section } from "./section";
 
 /** Everything about one camera, in the order light and motion pass through it. */
@@ -81,6 +82,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
           <Trash2 size={14} />
         </Button>
       </div>
+      <RigSection camera={camera} />
       <LensSection camera={camera} row={row} />
       <FocusSection camera={camera} row={row} />
       <Section
@@ -128,6 +130,15 @@ export function CameraCard({ camera }: { camera: Camera }) {
       <Keys camera={camera} />
       <ExposureSection camera={camera} row={row} />
       <ClippingSection camera={camera} />
+      <Section title="Group">
+        <TextField
+          label="Cameras of one group are shown and hidden together"
+          placeholder="none"
+          value={camera.group}
+          disabled={camera.locked}
+          onSet={(group, at) => set({ group }, at)}
+        />
+      </Section>
     </div>
   );
 }

@@ -177,7 +177,7 @@ function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index:
         </button>
         <span className="flex-1 text-xs text-faint">
           {fact.speed !== undefined &&
-            `${fact.metres?.toFixed(1)} m at ${fact.speed.toFixed(2)} m/s, ${fact.steps} steps of ${fact.step_m?.toFixed(2)} m`}
+            `${fact.metres?.toFixed(1)} m in ${fact.steps} steps of ${fact.step_m?.toFixed(2)} m`}
           {fact.degrees !== undefined &&
             `${Math.abs(fact.degrees).toFixed(0)}° ${fact.degrees > 0 ? "left" : "right"}`}
         </span>
@@ -192,6 +192,19 @@ function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index:
       </div>
       {frame("first")}
       {frame("last")}
+      {act.kind === "walk" && fact.speed !== undefined && (
+        <NumberField
+          label="Speed"
+          value={fact.speed}
+          unit="m/s"
+          step={0.02}
+          onTry={(speed) => tryOut({ kind: "figure.pace", figure: figure.id, index, speed }, stage)}
+          onSet={(speed, at) => {
+            endTry();
+            return send({ kind: "figure.pace", figure: figure.id, index, speed }, at);
+          }}
+        />
+      )}
       {act.kind === "turn" && (
         <NumberField
           label="To face"

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Eye, EyeOff, Lock, Plus } from "lucide-react";
 import { ask, client } from "../api/client";
 import { catalogue, useRateName } from "../api/queries";
-import type { Command, Delivery, Does, Scene } from "../api/types";
+import type { Camera, Command, Delivery, Does, Scene } from "../api/types";
 import { rate, useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, select, useView } from "../store/view";
@@ -13,6 +13,7 @@ import { Rows } from "../ui/long-list";
 import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { showCameras } from "../verbs/cameras";
 import { putMover } from "../verbs/staging";
 import { Section } from "./section";
 
@@ -94,31 +95,7 @@ export function SceneCard({ scene }: { scene: Scene }) {
           }}
         />
       </Section>
-      <Section title={`Cameras (${scene.cameras.length})`}>
-        {scene.cameras.length === 0 && (
-          <p className="text-sm text-faint">None. Find a view with the rover and press N.</p>
-        )}
-        <Rows items={scene.cameras} keyOf={(c) => c.id} height={30}>
-          {(c) => (
-            <button
-              type="button"
-              className={line}
-              onClick={() => select("camera", [c.id])}
-              onDoubleClick={() => lookThrough({ camera: c.id })}
-            >
-              <Letter letter={c.letter} />
-              <span className="min-w-0 flex-1 truncate">{c.name}</span>
-              <span className="text-xs text-faint">{c.focal.rest} mm</span>
-              {c.locked && <Lock size={13} aria-label="Locked" />}
-              {c.hidden ? (
-                <EyeOff size={13} aria-label="Hidden" />
-              ) : (
-                <Eye size={13} className="opacity-30" aria-hidden="true" />
-              )}
-            </button>
-          )}
-        </Rows>
-      </Section>
+      <Cameras scene={scene} />
       <Section
         title={`Figures and movers (${scene.figures.length + scene.movers.length})`}
         side={
@@ -172,6 +149,76 @@ export function SceneCard({ scene }: { scene: Scene }) {
         </Rows>
       </Section>
     </div>
+  );
+}
+
+/** Every camera, by group; a group is shown or hidden at once. */
+function Cameras({ scene }: { scene: Scene }) {
+  const grouped = Object.entries(Object.groupBy(scene.cameras, (c) => c.group)) as [string, Camera[]][];
+  const rows = grouped.flatMap(([group, cameras]): (Camera | Row)[] =>
+    group || grouped.length > 1 ? [{ group, cameras }, ...cameras] : cameras,
+  );
+  return (
+    <Section
+      title={`Cameras (${scene.cameras.length})`}
+      side={scene.cameras.length > 1 && <Eyes of="every camera" cameras={scene.cameras} />}
+    >
+      {scene.cameras.length === 0 && (
+        <p className="text-sm text-faint">None. Find a view with the rover and press N.</p>
+      )}
+      <Rows items={rows} keyOf={(row) => ("id" in row ? row.id : `group ${row.group}`)} height={30}>
+        {(row) =>
+          "id" in row ? (
+            <button
+              type="button"
+              className={line}
+              onClick={() => select("camera", [row.id])}
+              onDoubleClick={() => lookThrough({ camera: row.id })}
+            >
+              <Letter letter={row.letter} />
+              <span className="min-w-0 flex-1 truncate">{row.name}</span>
+              <span className="text-xs text-faint">{row.focal.rest} mm</span>
+              {row.locked && <Lock size={13} aria-label="Locked" />}
+              {row.hidden ? (
+                <EyeOff size={13} aria-label="Hidden" />
+              ) : (
+                <Eye size={13} className="opacity-30" aria-hidden="true" />
+              )}
+            </button>
+          ) : (
+            <div className="flex items-center gap-2 px-1 py-0.5 text-sm text-faint">
+              <span className="min-w-0 flex-1 truncate">{row.group || "Not in a group"}</span>
+              <Eyes of={row.group || "cameras not in a group"} cameras={row.cameras} />
+            </div>
+          )
+        }
+      </Rows>
+    </Section>
+  );
+}
+
+interface Row {
+  group: string;
+  cameras: Camera[];
+}
+
+/** Hides several cameras at once, or shows them where none is shown. */
+function Eyes({ of, cameras }: { of: string; cameras: Camera[] }) {
+  const shown = cameras.some((c) => !c.hidden);
+  return (
+    <Button
+      aria-label={`${shown ? "Hide" : "Show"} ${of}`}
+      tip={`${shown ? "Hide" : "Show"} ${of} on plan and stage`}
+      on={!shown}
+      onClick={() =>
+        showCameras(
+          !shown,
+          cameras.map((c) => c.id),
+        )
+      }
+    >
+      {shown ? <Eye size={13} /> : <EyeOff size={13} />}
+    </Button>
   );
 }
 

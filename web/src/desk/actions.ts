@@ -7,7 +7,7 @@ import { meantCamera, newCamera, showCameras } from "../verbs/cameras";
 import { addShot, cutHere } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
-import { LOOK_KEYS } from "../viewfinder/lines-menu";
+import { LOOK_KEYS } from "../viewfinder/lines-panel";
 
 /** Something a person can do: by its key, or by finding it by what it does. */
 export interface Action {

@@ -98,7 +98,8 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
     );
   }
   return (
-    <div className="flex h-full flex-col">
+    // In a smaller window, or a larger print, the page scrolls rather than its parts being cut off.
+    <div className="flex h-full min-h-[600px] min-w-[1000px] flex-col overflow-hidden">
       <TopBar onLeave={onLeave} history={history} onHistory={() => setHistory(!history)} />
       <Group orientation="vertical" className="min-h-0 flex-1">
         <Panel defaultSize="66%" minSize="30%">

@@ -16,6 +16,7 @@ import { carriedOver, placing } from "./carrying";
 import { PathMark } from "./figure-mark";
 import type { TakeHold } from "./grab";
 import { useLive } from "./live";
+import { RigMarks } from "./rig-marks";
 
 const stage = () => useMoment.getState().stage;
 const LONG = 9;
@@ -108,6 +109,7 @@ export const CameraMark = memo(function CameraMark({
         strokeWidth={1.2}
         pointerEvents="none"
       />
+      {camera.layers.length > 0 && <RigMarks camera={camera} selected={selected} />}
       <path ref={fill} fill={line} fillOpacity={selected ? 0.13 : 0.09} pointerEvents="none" />
       {[0, 1].map((i) => (
         <g key={i}>

@@ -1,6 +1,6 @@
-import { useRef } from "react";
+import { useLayoutEffect } from "react";
 import { create } from "zustand";
-import type { Camera } from "../api/types";
+import type { Camera, Scene } from "../api/types";
 import { useDocument } from "../store/document";
 import { hue, lineHue, onHue } from "../store/hues";
 import { cameraRow, poseOf } from "../store/loose";
@@ -11,70 +11,111 @@ import { lookThrough, select, useView } from "../store/view";
 import { type Hand, useHold } from "../ui/hold";
 import { placing } from "./carrying";
 
-/** Pixels that the floor lies above the sheet's lower edge. */
-const useFloor = create<{ up: number }>(() => ({ up: 90 }));
+type From = "front" | "side";
+
+/** What part of the upright sheet is seen: its middle in metres, pixels for a metre, and the floor's height on it. */
+interface Upright {
+  middle: number;
+  scale: number;
+  up: number;
+}
+
+const useUpright = create<Upright>(() => ({ middle: 0, scale: 40, up: 60 }));
 
 const RADIANS = Math.PI / 180;
 const LONG = 3;
 
 /** Along the sheet: from the front across the stage, from the side along it; far is to the right. */
-const alongOf = (from: "front" | "side", x: number, z: number) => (from === "front" ? x : -z);
+const alongOf = (from: From, x: number, z: number) => (from === "front" ? x : -z);
+
+/** The floor stands this far above the sheet's lower edge, pixels: names have room under it. */
+const UNDER = 44;
+
+/** Show figures and cameras whole, as they stand at a frame; without any, the set. */
+function fitUpright(scene: Scene, from: From, frame: number, width: number, height: number): void {
+  const of = cameraColumns();
+  const spots: Point[] = [];
+  for (const figure of scene.figures) {
+    const row = rowOf(figure.id, frame);
+    if (row) spots.push([alongOf(from, row[0], row[2]), row[1] + figure.stature]);
+  }
+  for (const camera of scene.cameras) {
+    const row = camera.hidden ? null : cameraRow(camera.id, frame);
+    if (row) spots.push([alongOf(from, row[of.x], row[of.z]), row[of.y]]);
+  }
+  if (spots.length === 0)
+    for (const p of scene.pieces) spots.push([alongOf(from, p.x, p.z), Math.min(p.base + p.height, 4)]);
+  if (spots.length === 0) spots.push([0, 2]);
+  const along = spots.map((s) => s[0]);
+  const [left, right] = [Math.min(...along) - 0.8, Math.max(...along) + 0.8];
+  const high = Math.max(...spots.map((s) => s[1]), 2) + 0.4;
+  const scale = Math.min(width / (right - left), (height - UNDER) / high, 160);
+  useUpright.setState({ middle: (left + right) / 2, scale, up: UNDER });
+}
 
 /** The stage from the front or the side: heights and tilts are dragged here, as places are from above. */
-export function Elevation({ from }: { from: "front" | "side" }) {
-  const space = useSpace();
-  const { up } = useFloor();
-  const sheet = useRef<SVGSVGElement>(null);
+export function Elevation({ from }: { from: From }) {
+  const width = useSpace((s) => s.width);
+  const height = useSpace((s) => s.height);
+  const { middle, scale, up } = useUpright();
   const scene = useDocument((s) => s.shown);
   const stage = useMoment((s) => s.stage);
   useVersions((s) => s.of);
   const selected = useView((s) => s.ids);
+  useView((s) => s.through);
   const hold = useHold();
+  useLayoutEffect(() => {
+    const now = useDocument.getState().shown;
+    const size = useSpace.getState();
+    if (now) fitUpright(now, from, useMoment.getState().stage, size.width, size.height);
+  }, [from]);
   if (!scene) return null;
-  const middle = from === "front" ? space.cx : -space.cz;
   const at = (x: number, y: number, z: number): Point => [
-    space.width / 2 + (alongOf(from, x, z) - middle) * space.scale,
-    space.height - up - y * space.scale,
+    width / 2 + (alongOf(from, x, z) - middle) * scale,
+    height - up - y * scale,
   ];
   const pan = hold(() => {
-    const was = useSpace.getState();
-    const floor = useFloor.getState().up;
+    const was = useUpright.getState();
     return {
-      move: ({ dx, dy }) => {
-        const by = dx / was.scale;
-        useSpace.setState(from === "front" ? { cx: was.cx - by } : { cz: was.cz + by });
-        useFloor.setState({ up: floor - dy });
-      },
+      move: ({ dx, dy }) => useUpright.setState({ middle: was.middle - dx / was.scale, up: was.up - dy }),
       drop: (_, moved) => !moved && select(null),
     };
   });
-  const step = space.scale > 14 ? 1 : 5;
-  const levels = Array.from({ length: Math.ceil(space.height / space.scale / step) + 1 }, (_, i) => i * step);
+  const wheel = (e: React.WheelEvent) => {
+    const box = e.currentTarget.getBoundingClientRect();
+    const next = Math.min(Math.max(scale * Math.exp(-e.deltaY * 0.0015), 1.5), 400);
+    // What is under the pointer stays there.
+    const along = middle + (e.clientX - box.left - width / 2) / scale;
+    const over = height - up - (e.clientY - box.top);
+    useUpright.setState({
+      scale: next,
+      middle: along - (e.clientX - box.left - width / 2) / next,
+      up: up + over - (over * next) / scale,
+    });
+  };
+  const step = scale > 14 ? 1 : 5;
+  const levels = Array.from({ length: Math.ceil((height - up) / scale / step) + 1 }, (_, i) => i * step);
   const [, ground] = at(0, 0, 0);
   return (
     <svg
-      ref={sheet}
       role="application"
       aria-label={`Elevation of the stage from the ${from}`}
       className="absolute inset-0 z-10 h-full w-full touch-none bg-sheet"
       data-testid="elevation"
-      onWheel={(e) => {
-        const scale = Math.min(Math.max(space.scale * Math.exp(-e.deltaY * 0.0015), 1.5), 400);
-        useSpace.setState({ scale });
-      }}
+      onWheel={wheel}
       {...pan}
     >
       {levels.map((y) => (
         <g key={y} pointerEvents="none">
           <line
             x1={0}
-            x2={space.width}
-            y1={ground - y * space.scale}
-            y2={ground - y * space.scale}
+            x2={width}
+            y1={ground - y * scale}
+            y2={ground - y * scale}
             stroke="var(--line)"
             strokeWidth={y ? 0.7 : 1.6}
           />
-          <text x={4} y={ground - y * space.scale - 3} fontSize={12} fill="var(--faint)">
+          <text x={4} y={ground - y * scale - 3} fontSize={12} fill="var(--faint)">
             {y} m
           </text>
         </g>
@@ -90,10 +131,10 @@ export function Elevation({ from }: { from: "front" | "side" }) {
           return (
             <rect
               key={piece.id}
-              x={x - (wide * space.scale) / 2}
+              x={x - (wide * scale) / 2}
               y={y}
-              width={Math.max(wide * space.scale, 1)}
-              height={Math.max(piece.height * space.scale, 1)}
+              width={Math.max(wide * scale, 1)}
+              height={Math.max(piece.height * scale, 1)}
               fill={piece.colour}
               fillOpacity={piece.kind === "backdrop" || piece.kind === "wall" ? 0.18 : 0.5}
               stroke={selected.includes(piece.id) ? "var(--slate)" : "var(--ink)"}
@@ -104,11 +145,11 @@ export function Elevation({ from }: { from: "front" | "side" }) {
             </rect>
           );
         })}
-      {scene.figures.map((figure) => {
+      {scene.figures.map((figure, i) => {
         const row = rowOf(figure.id, stage);
         if (!row) return null;
         const [x, y] = at(row[0], row[1], row[2]);
-        const tall = figure.stature * space.scale;
+        const tall = figure.stature * scale;
         return (
           <g key={figure.id} onClick={() => select("figure", [figure.id])}>
             <rect
@@ -121,26 +162,27 @@ export function Elevation({ from }: { from: "front" | "side" }) {
               stroke="var(--ink)"
             />
             <circle cx={x} cy={y - tall * 0.93} r={tall * 0.07} fill={figure.look.trim} stroke="var(--ink)" />
-            <text x={x} y={y + 14} textAnchor="middle" fontSize={12} fill="var(--ink)">
+            <text x={x} y={y + 14 + (i % 2) * 14} textAnchor="middle" fontSize={12} fill="var(--ink)">
               {figure.name}
             </text>
           </g>
         );
       })}
-      {scene.cameras
+      {[...scene.cameras]
         .filter((c) => !c.hidden)
+        // Whose picture is looked at, and whose card is open, are reached before the others.
+        .sort((a, b) => rank(a.id) - rank(b.id))
         .map((camera) => (
-          <CameraUpright
-            key={camera.id}
-            camera={camera}
-            from={from}
-            at={at}
-            scale={space.scale}
-            hold={hold}
-          />
+          <CameraUpright key={camera.id} camera={camera} from={from} at={at} scale={scale} hold={hold} />
         ))}
     </svg>
   );
+}
+
+function rank(camera: string): number {
+  const { ids, through } = useView.getState();
+  const seen = typeof through === "object" && through.camera === camera;
+  return (ids.includes(camera) ? 2 : 0) + (seen ? 1 : 0);
 }
 
 function CameraUpright({
@@ -151,7 +193,7 @@ function CameraUpright({
   hold,
 }: {
   camera: Camera;
-  from: "front" | "side";
+  from: From;
   at: (x: number, y: number, z: number) => Point;
   scale: number;
   hold: ReturnType<typeof useHold>;

@@ -7,7 +7,7 @@ import { moverColumns, rowOf, samplesOf, useVersion } from "../store/samples";
 import { headingOf, type Point, snap, toSheet, useSpace } from "../store/space";
 import { select, useView } from "../store/view";
 import { carry, put } from "../verbs/carry";
-import { focusOn } from "../verbs/glass";
+import { pointOut } from "../verbs/rig";
 import { placed } from "./badges";
 import { carriedOver, carrying } from "./carrying";
 import type { TakeHold } from "./grab";
@@ -111,7 +111,7 @@ export const FigureMark = memo(function FigureMark({
   const down = hold((from, e) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return null;
     if (useView.getState().picking)
-      return { drop: () => void focusOn({ kind: "figure", figure: figure.id, joint: "eyes" }) };
+      return { drop: () => pointOut({ kind: "figure", figure: figure.id, joint: "eyes" }) };
     return carriedOver(carry("figure", figure.id), from, () => select("figure", [figure.id]));
   });
   const turn = hold(() => {
@@ -238,7 +238,7 @@ export const MoverMark = memo(function MoverMark({
   }, mover.id);
   const down = hold((from, e) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return null;
-    if (useView.getState().picking) return { drop: () => void focusOn({ kind: "mover", mover: mover.id }) };
+    if (useView.getState().picking) return { drop: () => pointOut({ kind: "mover", mover: mover.id }) };
     return carriedOver(carry("mover", mover.id), from, () => select("mover", [mover.id]));
   });
   const line = { stroke: selected ? "var(--slate)" : "var(--ink)", strokeWidth: selected ? 2.2 : 1 };

@@ -1,9 +1,12 @@
 import { create } from "zustand";
 import type { Samples } from "../api/samples";
-import type { CutTable, Patch, Scene, Table } from "../api/types";
+import type { Command, CutTable, Patch, Scene, Table } from "../api/types";
 
 /** What a drag would do, as the server computed it: drawn, not kept. */
 export interface Overlay {
+  /** What is tried, and what it would do, in a sentence. */
+  command: Command;
+  sentence: string;
   patch: Patch;
   samples: Record<string, Samples>;
   placed: CutTable["shots"] | null;
@@ -17,6 +20,8 @@ interface DocumentState {
   /** The stored scene with the drag in hand applied: what is drawn. */
   shown: Scene | null;
   overlay: Overlay | null;
+  /** Why what is tried cannot be done. */
+  refused: string | null;
   keys: Record<string, string>;
   canUndo: boolean;
   canRedo: boolean;
@@ -33,6 +38,7 @@ export const EMPTY: DocumentState = {
   scene: null,
   shown: null,
   overlay: null,
+  refused: null,
   keys: {},
   canUndo: false,
   canRedo: false,

@@ -37,6 +37,7 @@ beforeEach(() => {
     scene: scene as Scene,
     shown: scene as Scene,
     overlay: null,
+    refused: null,
     keys: {},
   });
 });

@@ -220,6 +220,7 @@ export function tryOut(command: Command, first: number, last = first): void {
 export function endTry(): void {
   trying = null;
   tryNumber += 1;
+  useDocument.setState({ refused: null });
 }
 
 /** What a command would do over some frames, or why it cannot be done. */
@@ -237,7 +238,10 @@ export async function preview(command: Command, first: number, last = first) {
   const samples = Object.fromEntries(
     Object.entries(answer.samples).map(([thing, content]) => [thing, unpackSamples(unsealed(content))]),
   );
-  return { data: { patch: answer.patch, placed: answer.placed, samples }, problem: null };
+  return {
+    data: { command, sentence: answer.sentence, patch: answer.patch, placed: answer.placed, samples },
+    problem: null,
+  };
 }
 
 async function tryNext(): Promise<void> {
@@ -247,7 +251,8 @@ async function tryNext(): Promise<void> {
     trying = null;
     const number = tryNumber;
     const started = performance.now();
-    const { data } = await preview(command, first, last);
+    const { data, problem } = await preview(command, first, last);
+    if (number === tryNumber) useDocument.setState({ refused: problem ? problem.detail : null });
     if (data && number === tryNumber) {
       const was = Object.keys(useDocument.getState().overlay?.samples ?? {});
       useDocument.setState((s) => ({

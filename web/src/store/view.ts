@@ -72,12 +72,15 @@ export interface Edge {
   side: "first" | "last";
 }
 
+/** What a press on something is for: the focus, or a layer of a camera's rig that goes by it. */
+export type Picking = "focus" | "rack" | "aim" | "trail" | "carrier" | "arm" | "size" | "turntable";
+
 interface View {
   /** What the picture shows while an edge is trimmed: one frame, or at a joint the outgoing and the incoming. */
   edges: Edge[] | null;
   looks: Looks;
   /** The next click in the picture or on the plan says what the camera is focused on, or racks to. */
-  picking: "focus" | "rack" | null;
+  picking: Picking | null;
   /** Focal lengths compared side by side, and what the server made of them. */
   comparing: { camera: string; frame: number; focals: number[]; found: Compared[] } | null;
   through: Through;

@@ -13,12 +13,12 @@ export function Choice<T extends string>({ label, value, options, disabled, onSe
   const id = useId();
   return (
     <div className="flex items-center gap-1.5 text-sm">
-      <label htmlFor={id} className="min-w-0 flex-1 truncate text-faint">
+      <label htmlFor={id} className="min-w-16 flex-1 truncate text-faint">
         {label}
       </label>
       <select
         id={id}
-        className="field max-w-48"
+        className="field min-w-0 max-w-48"
         value={value}
         disabled={disabled}
         onChange={(e) => onSet(e.target.value as T)}

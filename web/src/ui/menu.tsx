@@ -1,70 +1,25 @@
-import { Check } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
-import type { ReactNode } from "react";
+import { lazy, type ReactNode, Suspense } from "react";
+import { afterFirstPicture } from "../store/first";
 
-export function Menu({ trigger, children }: { trigger: ReactNode; children: ReactNode }) {
+const parts = () => afterFirstPicture().then(() => import("./menu-parts"));
+const Opened = lazy(() => parts().then((m) => ({ default: m.Menu })));
+export const MenuItem = lazy(() => parts().then((m) => ({ default: m.MenuItem })));
+const Settings = lazy(() => parts().then((m) => ({ default: m.Popped })));
+
+/** What opens under a button; its parts come after the first picture, the button is there before. */
+export function Menu(props: { trigger: ReactNode; children: ReactNode }) {
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          sideOffset={4}
-          align="end"
-          className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 text-sm text-ink shadow-lg"
-        >
-          {children}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <Suspense fallback={props.trigger}>
+      <Opened {...props} />
+    </Suspense>
   );
 }
 
-/** Something that is on or off; the menu stays open. */
-export function MenuCheck({
-  on,
-  hint,
-  onSet,
-  children,
-}: {
-  on: boolean;
-  hint?: string;
-  onSet: () => void;
-  children: ReactNode;
-}) {
+/** Settings that stay open under a button. */
+export function Popped(props: { trigger: ReactNode; label: string; children: ReactNode }) {
   return (
-    <DropdownMenu.CheckboxItem
-      checked={on}
-      onSelect={(e) => e.preventDefault()}
-      onCheckedChange={onSet}
-      className="flex cursor-default items-center gap-2 rounded-sm px-2 py-1 outline-none data-[highlighted]:bg-slate-wash"
-    >
-      <span
-        className={`grid h-4 w-4 place-items-center rounded-sm border ${on ? "border-slate bg-slate text-sheet" : "border-line"}`}
-      >
-        {on && <Check size={12} />}
-      </span>
-      <span className="flex-1">{children}</span>
-      {hint && <kbd className="rounded-sm border border-line px-1 font-sans text-xs text-faint">{hint}</kbd>}
-    </DropdownMenu.CheckboxItem>
-  );
-}
-
-export function MenuItem({
-  onSelect,
-  children,
-  note,
-}: {
-  onSelect: () => void;
-  children: ReactNode;
-  note?: string;
-}) {
-  return (
-    <DropdownMenu.Item
-      onSelect={onSelect}
-      className="cursor-default rounded-sm px-2 py-1.5 outline-none data-[highlighted]:bg-slate-wash"
-    >
-      {children}
-      {note && <span className="block text-xs text-faint">{note}</span>}
-    </DropdownMenu.Item>
+    <Suspense fallback={props.trigger}>
+      <Settings {...props} />
+    </Suspense>
   );
 }

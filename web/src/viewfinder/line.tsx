@@ -1,6 +1,8 @@
+import { useDocument } from "../store/document";
 import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { cameraSeen, useView } from "../store/view";
+import { POINTED } from "../verbs/rig";
 import { LooseBar } from "./loose-bar";
 
 /** One line under the picture, always there: what is loose, what the next click does, else what the hand can do. */
@@ -8,6 +10,11 @@ export function Line() {
   const loose = useLoose((s) => s.loose);
   const picking = useView((s) => s.picking);
   const through = useView((s) => s.through);
+  const trying = useDocument((s) => s.overlay?.sentence);
+  const refused = useDocument((s) => s.refused);
+  const ends = useDocument(
+    (s) => s.overlay?.command.kind === "thing.put" && s.overlay.command.keep === "end",
+  );
   const stage = useMoment((s) => s.stage);
   useMoment((s) => s.shot);
   const rover = through === "rover";
@@ -18,8 +25,18 @@ export function Line() {
         <p className="w-full rounded bg-slate px-2 py-0.5 text-center text-sheet">
           {picking === "focus"
             ? "Click what to focus on, here or on the plan."
-            : `Click what to rack to: it is reached at ${stage}.`}{" "}
+            : picking === "rack"
+              ? `Click what to rack to: it is reached at ${stage}.`
+              : `${POINTED.find((one) => one.pick === picking)?.line}, here or on the plan.`}{" "}
           Esc leaves it.
+        </p>
+      ) : refused ? (
+        <p className="truncate text-brick" role="alert">
+          {refused}
+        </p>
+      ) : trying ? (
+        <p className="truncate" data-testid="trying">
+          {trying} · {ends && "Shift moves all of it · "}Esc leaves all as it was
         </p>
       ) : loose ? (
         <LooseBar />

@@ -1,4 +1,3 @@
-import { Canvas } from "@react-three/fiber";
 import { Suspense, useRef, useState } from "react";
 import { PerspectiveCamera } from "three";
 import { useHold } from "../ui/hold";
@@ -7,6 +6,7 @@ import { Develop } from "./darkroom/develop";
 import { Figures, Movers } from "./figures";
 import { type Grip, HandInPicture, type Keys } from "./hand/hand";
 import { Pieces, SelectedPieces } from "./pieces";
+import { Surface } from "./surface";
 import { SurroundOfStage } from "./surround";
 
 /** An eye that stands where the samples say: nobody else sets its projection. */
@@ -15,7 +15,7 @@ function eye(): PerspectiveCamera & { manual: true } {
 }
 
 /** The stage drawn from where the picture looks. */
-export function Picture() {
+export function Picture({ width, height }: { width: number; height: number }) {
   const [camera] = useState(eye);
   const grip = useRef<Grip>(null);
   const keys = useRef<Keys>(null);
@@ -31,7 +31,9 @@ export function Picture() {
       onContextMenu={(e) => e.preventDefault()}
       {...hold((e) => grip.current?.(e) ?? null)}
     >
-      <Canvas
+      <Surface
+        width={width}
+        height={height}
         frameloop="demand"
         flat
         gl={{ antialias: false, powerPreference: "high-performance" }}
@@ -40,8 +42,7 @@ export function Picture() {
         onCreated={({ gl }) => {
           gl.debug.checkShaderErrors = false;
         }}
-        aria-label="The stage through the chosen viewpoint"
-        role="img"
+        label="The stage through the chosen viewpoint"
       >
         <Develop />
         <HandInPicture grip={grip} keys={keys} />
@@ -53,7 +54,7 @@ export function Picture() {
         <Figures />
         <Movers />
         <CameraBodies />
-      </Canvas>
+      </Surface>
     </div>
   );
 }

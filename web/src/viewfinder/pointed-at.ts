@@ -9,6 +9,8 @@ import {
   Vector3,
 } from "three";
 import type { Pointed } from "../api/types";
+import { useMoment } from "../store/moment";
+import { poseStage } from "./darkroom/posing";
 
 const SPOT = new Vector3();
 /** Joints of the head: whoever points at a head means the eyes. */
@@ -20,6 +22,8 @@ export function pointedAt(root: Object3D, eye: PerspectiveCamera, at: Vector2): 
   ray.setFromCamera(at, eye);
   ray.near = eye.near;
   ray.far = eye.far;
+  // The moment may have changed since the last drawing.
+  if (poseStage(useMoment.getState().stage, false)) root.updateMatrixWorld();
   const targets: Object3D[] = [];
   root.traverse((node) => {
     const mesh = node as SkinnedMesh;

@@ -1,6 +1,6 @@
 import { Maximize2, Minimize2, PictureInPicture2, Plus } from "lucide-react";
 import { Tabs } from "radix-ui";
-import { lazy, Suspense, useLayoutEffect, useRef, useState } from "react";
+import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { useVersion } from "../store/samples";
@@ -17,8 +17,9 @@ import { FrameLines } from "./frame-lines";
 import { Inset } from "./inset";
 import { laidOut } from "./layout";
 import { Line } from "./line";
-import { LinesMenu } from "./lines-menu";
+import { LinesPanel } from "./lines-panel";
 import { MissingBar } from "./missing-bar";
+import { Placements } from "./placement";
 import { overscan } from "./sight";
 
 const Picture = lazy(() => import("./picture").then((m) => ({ default: m.Picture })));
@@ -32,11 +33,23 @@ function LookTabs() {
   const inset = useWishes((s) => s.inset);
   const onAir = useOnAir();
   const at = typeof through === "object" ? through.camera : through;
+  const list = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another tab is the reason to run
+  useEffect(() => {
+    list.current
+      ?.querySelector("[data-state=active]")
+      ?.scrollIntoView({ inline: "nearest", block: "nearest" });
+  }, [at]);
   const tab =
-    "flex h-7 shrink-0 data-[state=active]:min-w-16 data-[state=active]:shrink items-center gap-1.5 rounded-[3px] border border-transparent px-2 text-sm hover:bg-well disabled:opacity-40 data-[state=active]:border-slate data-[state=active]:bg-slate-wash data-[state=active]:font-semibold";
+    "flex h-7 shrink-0 data-[state=active]:min-w-16 data-[state=active]:shrink items-center gap-1.5 rounded-[3px] border border-transparent text-sm hover:bg-well disabled:opacity-40 data-[state=active]:border-slate data-[state=active]:bg-slate-wash data-[state=active]:font-semibold" +
+    (cameras.length > 6 ? " px-1.5" : " px-2");
   return (
     <div className="@container flex items-center gap-1 px-2 py-1">
-      <Tabs.List aria-label="Look through" className="flex min-w-0 items-center gap-1 overflow-x-auto">
+      <Tabs.List
+        ref={list}
+        aria-label="Look through"
+        className={`flex min-w-0 items-center overflow-x-auto [scrollbar-width:none] ${cameras.length > 6 ? "gap-0" : "gap-1"}`}
+      >
         <Tabs.Trigger
           value="rover"
           className={tab}
@@ -44,6 +57,15 @@ function LookTabs() {
           onClick={() => lookThrough("rover")}
         >
           Rover
+        </Tabs.Trigger>
+        <Tabs.Trigger
+          value="cut"
+          disabled={shots === 0}
+          className={tab}
+          title="Watch the cut  (C)"
+          onClick={() => lookThrough("cut")}
+        >
+          Cut
         </Tabs.Trigger>
         {cameras.map((camera, i) => (
           <Tabs.Trigger
@@ -59,18 +81,9 @@ function LookTabs() {
             {at === camera.id && <span className="min-w-0 max-w-44 truncate"> {camera.name}</span>}
           </Tabs.Trigger>
         ))}
-        <Tabs.Trigger
-          value="cut"
-          disabled={shots === 0}
-          className={tab}
-          title="Watch the cut  (C)"
-          onClick={() => lookThrough("cut")}
-        >
-          Cut
-        </Tabs.Trigger>
       </Tabs.List>
       <span className="flex-1" />
-      {at !== "rover" && <LinesMenu />}
+      {at !== "rover" && <LinesPanel />}
       <Button
         tip={inset ? "Put the small picture away" : "Show the other picture beside this one"}
         hint="I"
@@ -171,7 +184,7 @@ export function Viewfinder() {
                 <p className="grid h-full place-items-center text-sm text-white/80">Drawing the stage…</p>
               }
             >
-              <Picture />
+              <Picture width={width} height={height} />
             </Suspense>
             <div
               className="pointer-events-none absolute overflow-hidden"
@@ -179,6 +192,7 @@ export function Viewfinder() {
               data-testid="frame"
             >
               {!rover && !bare && <FrameLines />}
+              {!rover && !bare && !black && <Placements />}
             </div>
             {beyond && <Outside inner={inner} back={beyond.back} over={beyond.over} />}
             {edges && <EdgeLabels width={width} height={height} />}

@@ -137,7 +137,8 @@ export function Develop() {
       state.turn += 1;
       // What plays is watched in the big one: the small one keeps up as it can.
       const every = useMoment.getState().playing ? Math.max(state.every, 4) : state.every;
-      if (state.turn % every === 0) {
+      // The first picture waits for no second one.
+      if (state.shown && state.turn % every === 0) {
         stage(moment);
         lay(eye, scene, looks.blur);
       } else state.smallDue = true;
@@ -149,6 +150,7 @@ export function Develop() {
         if (looks.sharp) quick.mark(gl, eye, glass);
       } else draw(null, null);
       over(eye, scene, alone, width, height);
+      exposures.mark(gl);
       state.fresh = false;
       exposures.count = 0;
       if (useMoment.getState().playing) slowDown();
@@ -170,6 +172,8 @@ export function Develop() {
       }
       const most = wanted(seen, looks.blur);
       draw(exposures.one, exposures.count);
+      const { triangles, calls } = gl.info.render;
+      gl.domElement.dataset.cost = `${triangles} ${calls}`;
       exposures.gather(gl);
       if (exposures.count < most) invalidate();
       // Whoever points at something meanwhile looks from the middle of the lens.

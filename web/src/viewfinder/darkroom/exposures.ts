@@ -19,6 +19,12 @@ const SHOW = step(
 
 const PLAIN = { minFilter: NearestFilter, magFilter: NearestFilter };
 
+let last: Exposures | null = null;
+let pen: WebGLRenderer | null = null;
+
+/** Whether a drawing of a picture at rest is being made at this moment. */
+export const underWay = (): boolean => Boolean(last && pen && !last.done(pen));
+
 /** Many drawings of one moment laid over each other in linear light, as a shutter gathers them. */
 export class Exposures {
   /** A single drawing is made in here. */
@@ -28,6 +34,8 @@ export class Exposures {
   count = 0;
 
   constructor(gl: WebGLRenderer) {
+    last = this;
+    pen = gl;
     const type = gl.extensions.has("EXT_float_blend") ? FloatType : HalfFloatType;
     this.sum = new WebGLRenderTarget(1, 1, { type, depthBuffer: false, ...PLAIN });
   }
@@ -57,7 +65,13 @@ export class Exposures {
     SUM.uniforms.one.value = this.one.texture;
     run(gl, SUM, this.sum);
     this.count += 1;
+    this.mark(gl);
+  }
+
+  /** From here on it is known when all that was asked for has been drawn. */
+  mark(gl: WebGLRenderer): void {
     const pen = gl.getContext() as WebGL2RenderingContext;
+    pen.deleteSync(this.fence);
     this.fence = pen.fenceSync(pen.SYNC_GPU_COMMANDS_COMPLETE, 0);
     pen.flush();
   }

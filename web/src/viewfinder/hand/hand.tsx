@@ -11,7 +11,7 @@ import { dropOverlay, endTry, send, tryOut } from "../../store/sending";
 import { cameraSeen, complain, select, selectAlso, useView } from "../../store/view";
 import type { Hand, Held } from "../../ui/hold";
 import { type Carried, carry, turnBy } from "../../verbs/carry";
-import { focusOn } from "../../verbs/glass";
+import { pointOut } from "../../verbs/rig";
 import { pointedAt } from "../pointed-at";
 import { sights, stand } from "../sight";
 import { bodyAt, carries, heldPoint, wayOf } from "./held";
@@ -77,19 +77,19 @@ export function HandInPicture({
   grip: React.RefObject<Grip | null>;
   keys: React.RefObject<Keys | null>;
 }) {
-  const { gl, camera, scene, size } = useThree();
+  const { gl, camera, scene } = useThree();
   const eye = camera as import("three").PerspectiveCamera;
   const where = (x: number, y: number) => {
     // The next picture may not have been drawn yet: what is pointed at is what it will show.
     const [sight] = sights(1, 1);
-    if (sight) stand(eye, sight, size.width, size.height);
     const box = gl.domElement.getBoundingClientRect();
+    if (sight) stand(eye, sight, box.width, box.height);
     return new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
   };
   const pixels = () => gl.domElement.getBoundingClientRect();
 
   const click = (hand: Hand) => {
-    if (useView.getState().picking) return void focusOn(pointedAt(scene, eye, where(hand.x, hand.y)));
+    if (useView.getState().picking) return pointOut(pointedAt(scene, eye, where(hand.x, hand.y)));
     const found = bodyAt(scene, eye, where(hand.x, hand.y));
     if (!found || "handle" in found) {
       if (!hand.shift) select(null);
@@ -234,7 +234,7 @@ export function HandInPicture({
     e.preventDefault();
     if (picks) {
       where(0, 0);
-      return void focusOn(pointedAt(scene, eye, middle));
+      return pointOut(pointedAt(scene, eye, middle));
     }
     pause();
     const { shiftKey: slide, ctrlKey, metaKey } = e;

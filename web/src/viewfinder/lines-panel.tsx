@@ -5,7 +5,7 @@ import { frameLines } from "../api/queries";
 import { useDocument } from "../store/document";
 import { type Looks, setLooks, useView } from "../store/view";
 import { Button } from "../ui/button";
-import { Menu, MenuCheck } from "../ui/menu";
+import { Popped } from "../ui/menu";
 
 type Switch = Exclude<keyof Looks, "standard" | "aspect">;
 
@@ -22,11 +22,12 @@ export const LOOK_KEYS: [Switch, string, string][] = [
 ];
 
 /** What lies over the picture, each a key away and remembered. */
-export function LinesMenu() {
+export function LinesPanel() {
   const looks = useView((s) => s.looks);
   const on = LOOK_KEYS.filter(([name]) => looks[name] && name !== "blur").length;
   return (
-    <Menu
+    <Popped
+      label="Lines and other looks"
       trigger={
         <Button aria-label="Lines" title="Lines over the frame, and other ways to look at it">
           <Frame size={14} /> <span className="hidden @xl:inline">Lines</span>
@@ -35,9 +36,16 @@ export function LinesMenu() {
       }
     >
       {LOOK_KEYS.map(([name, key, label]) => (
-        <MenuCheck key={name} on={looks[name]} hint={key} onSet={() => setLooks({ [name]: !looks[name] })}>
-          {label}
-        </MenuCheck>
+        <label key={name} className="flex items-center gap-2 rounded-sm px-2 py-1 hover:bg-slate-wash">
+          <input
+            type="checkbox"
+            className="accent-slate"
+            checked={looks[name]}
+            onChange={() => setLooks({ [name]: !looks[name] })}
+          />
+          <span className="flex-1">{label}</span>
+          <kbd className="rounded-sm border border-line px-1 font-sans text-xs text-faint">{key}</kbd>
+        </label>
       ))}
       <div className="mt-1 flex flex-col gap-1.5 border-t border-line px-2 pt-2 pb-1">
         <label className="flex items-center gap-2">
@@ -54,7 +62,7 @@ export function LinesMenu() {
         </label>
         <Protect />
       </div>
-    </Menu>
+    </Popped>
   );
 }
 

@@ -1,0 +1,240 @@
+import { useQuery } from "@tanstack/react-query";
+import { ChevronDown, ChevronUp, Diamond, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
+import { catalogue } from "../../api/queries";
+import type { Camera, ChannelSpec, Layer } from "../../api/types";
+import { useDocument } from "../../store/document";
+import { rate, useMoment } from "../../store/moment";
+import { endTry, send, tryOut } from "../../store/sending";
+import { useValues } from "../../store/values";
+import { complain } from "../../store/view";
+import { Button } from "../../ui/button";
+import { Choice } from "../../ui/choice";
+import { NumberField } from "../../ui/number-field";
+import { deleteKeys, setKeyOn } from "../../verbs/keys";
+import { channelOf, NAMES, numberCommand, setFields } from "../../verbs/rig";
+
+/** Choices a layer has besides its numbers. */
+const CHOICES: Partial<Record<Layer["kind"], [string, string, [string, string][]][]>> = {
+  carrier: [["how", "Rides", [["place", "its place only"], ["all", "turning with it"]]]],
+  trail: [
+    ["how", "Follows", [["lag", "late"], ["distance", "its path"]]],
+    ["begins", "Begins", [["steady", "as if it had followed"], ["rest", "at rest"]]],
+  ],
+  arm: [["turns_with", "Bearing", [["false", "stays with the stage"], ["true", "turns with the subject"]]]],
+  rail: [["faces", "Faces", [["keys", "as its keys say"], ["along", "the way it runs"]]]],
+  level: [["what", "Takes out", [["roll", "the roll"], ["both", "roll and tilt"]]]],
+  aim: [
+    ["how", "Keeps it", [["placed", "on its place in the frame"], ["calm", "within a calm zone"]]],
+    ["together", "Several by", [["middle", "their middle"], ["box", "their box"]]],
+  ],
+  size: [
+    ["answers", "Answers", [["lens", "the lens"], ["reach", "the arm's reach"]]],
+    ["measured", "Measured", [["upright", "upright"], ["posed", "as posed"]]],
+  ],
+}; // biome-ignore format: a table
+
+/** Numbers that say nothing as a layer now is. */
+function idle(layer: Layer, name: string): boolean {
+  if (name === "weight") return false;
+  if (layer.kind === "trail")
+    return (
+      layer.how === "distance" ? ["angle_deg", "distance_m", "lag_s", "lag_height_s"] : ["behind_m"]
+    ).includes(name);
+  if (layer.kind === "aim") return layer.how !== "calm" && (name === "wide" || name === "high");
+  if (layer.kind === "carrier" && layer.how === "place") return name.endsWith("_deg");
+  if (layer.kind === "rail" && layer.faces === "keys") return name.endsWith("_deg");
+  return false;
+}
+
+/** One layer opened: its numbers, each keyed by its diamond, its range and blends, and what can be done with it. */
+export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }) {
+  const specs = useQuery(catalogue).data?.layers[layer.kind] ?? [];
+  const values = useValues(camera, layer);
+  const frames = useDocument((s) => s.scene?.frames);
+  const shut = camera.locked || layer.locked;
+  const set = (fields: Record<string, unknown>, at?: number) => setFields(camera.id, layer.id, fields, at);
+  const choices = (CHOICES[layer.kind] ?? []).filter(
+    ([field]) => field !== "together" || (layer.kind === "aim" && layer.at.length > 1),
+  );
+  return (
+    <div className="flex flex-col gap-1.5 border-x border-b border-line bg-paper p-2" data-testid="layer">
+      {choices.map(([field, label, options]) => (
+        <Choice
+          key={field}
+          label={label}
+          value={String((layer as unknown as Record<string, unknown>)[field])}
+          options={options.map(([value, text]) => ({ value, label: text }))}
+          onSet={async (value) =>
+            complain(await set({ [field]: value === "true" || value === "false" ? value === "true" : value }))
+          }
+        />
+      ))}
+      {layer.kind === "breath" && <Hands camera={camera} layer={layer} />}
+      {specs
+        .filter((spec) => !idle(layer, spec.name))
+        .map((spec) => (
+          <LayerNumber
+            key={spec.name}
+            camera={camera}
+            layer={layer}
+            spec={spec}
+            value={values[spec.name] ?? channelOf(layer, spec.name)?.rest ?? 0}
+            shut={shut}
+          />
+        ))}
+      <div className="grid grid-cols-2 gap-x-2 gap-y-1.5">
+        {(["first", "last"] as const).map((end) => (
+          <NumberField
+            key={end}
+            compact
+            label={end === "first" ? "From" : "To"}
+            value={layer[end] ?? frames?.[end] ?? 0}
+            digits={0}
+            step={1}
+            unit="f"
+            disabled={shut}
+            onSet={(v, at) => set({ [end]: Math.round(v) === frames?.[end] ? null : Math.round(v) }, at)}
+          />
+        ))}
+        {(["blend_in", "blend_out"] as const).map((end) => (
+          <NumberField
+            key={end}
+            compact
+            label={end === "blend_in" ? "In over" : "Out over"}
+            value={layer[end]}
+            digits={0}
+            step={1}
+            unit="f"
+            perSecond={rate()}
+            disabled={shut}
+            onSet={(v, at) => set({ [end]: Math.max(Math.round(v), 0) }, at)}
+          />
+        ))}
+      </div>
+      <div className="flex flex-wrap gap-1">
+        <Button
+          tip={layer.off ? "Put this layer on" : "Put this layer off"}
+          on={layer.off}
+          onClick={async () => complain(await set({ off: !layer.off }))}
+        >
+          {layer.off ? <EyeOff size={13} /> : <Eye size={13} />}
+        </Button>
+        <Button
+          tip={layer.locked ? "Unlock this layer" : "Lock this layer"}
+          on={layer.locked}
+          onClick={async () => complain(await set({ locked: !layer.locked }))}
+        >
+          {layer.locked ? <Lock size={13} /> : <LockOpen size={13} />}
+        </Button>
+        {([-1, 1] as const).map((by) => (
+          <Button
+            key={by}
+            tip={by < 0 ? "Earlier among its kind" : "Later among its kind"}
+            disabled={shut}
+            onClick={async () =>
+              complain(await send({ kind: "rig.order", camera: camera.id, layer: layer.id, by }))
+            }
+          >
+            {by < 0 ? <ChevronUp size={13} /> : <ChevronDown size={13} />}
+          </Button>
+        ))}
+        <Button
+          tip={`Take the ${NAMES[layer.kind].toLowerCase()} off`}
+          disabled={shut}
+          onClick={async () => complain(await send({ kind: "rig.take", camera: camera.id, layer: layer.id }))}
+        >
+          <Trash2 size={13} />
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+/** Ready hands, from tripod to running; each is only its three numbers. */
+function Hands({ camera, layer }: { camera: Camera; layer: Extract<Layer, { kind: "breath" }> }) {
+  const hands = useQuery(catalogue).data?.hands ?? {};
+  const now = Object.entries(hands).find(
+    ([, [mm, turn, hertz]]) =>
+      layer.place_mm.rest === mm && layer.turn_deg.rest === turn && layer.hertz === hertz,
+  );
+  return (
+    <Choice
+      label="Breathes"
+      value={now?.[0] ?? "own"}
+      options={[
+        ...Object.keys(hands).map((name) => ({ value: name, label: name })),
+        ...(now ? [] : [{ value: "own", label: "by its own numbers" }]),
+      ]}
+      onSet={async (name) => {
+        const [place_mm, turn_deg, hertz] = hands[name];
+        complain(
+          await send({
+            kind: "rig.set",
+            camera: camera.id,
+            layer: layer.id,
+            fields: { hertz },
+            numbers: { place_mm, turn_deg },
+          }),
+        );
+      }}
+    />
+  );
+}
+
+function LayerNumber({
+  camera,
+  layer,
+  spec,
+  value,
+  shut,
+}: {
+  camera: Camera;
+  layer: Layer;
+  spec: ChannelSpec;
+  value: number;
+  shut: boolean;
+}) {
+  const stage = useMoment((s) => s.stage);
+  const keys = channelOf(layer, spec.name)?.keys ?? [];
+  const here = keys.some((k) => k.frame === stage);
+  const channel = `${layer.id}.${spec.name}`;
+  return (
+    <div className="flex items-start gap-1">
+      <div className="min-w-0 flex-1">
+        <NumberField
+          label={spec.label}
+          value={value}
+          unit={spec.unit}
+          digits={spec.digits}
+          step={spec.step}
+          disabled={shut}
+          onTry={
+            keys.length && !here
+              ? undefined
+              : (v) => tryOut(numberCommand(camera, layer, spec.name, v), stage)
+          }
+          onSet={(v, at) => {
+            endTry();
+            return send(numberCommand(camera, layer, spec.name, v), at);
+          }}
+        />
+      </div>
+      <button
+        type="button"
+        aria-label={`${here ? "Delete the" : "Set a"} key on ${spec.label.toLowerCase()} at ${stage}`}
+        title={here ? "Delete this key" : "Set a key at this frame"}
+        disabled={shut}
+        className={`mt-1.5 disabled:opacity-40 ${keys.length ? "text-ochre" : "text-faint hover:text-ochre"}`}
+        onClick={async () =>
+          complain(
+            await send(
+              here ? deleteKeys(camera.id, stage, channel) : setKeyOn(camera.id, channel, stage, value),
+            ),
+          )
+        }
+      >
+        <Diamond size={13} fill={here ? "currentColor" : "none"} />
+      </button>
+    </div>
+  );
+}

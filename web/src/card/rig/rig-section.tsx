@@ -1,0 +1,174 @@
+import { useQuery } from "@tanstack/react-query";
+import { Plus } from "lucide-react";
+import { useState } from "react";
+import { catalogue } from "../../api/queries";
+import type { Camera } from "../../api/types";
+import { useDocument } from "../../store/document";
+import { samplesOf } from "../../store/samples";
+import { scrubStage } from "../../store/view";
+import { Button } from "../../ui/button";
+import { Choice } from "../../ui/choice";
+import { Menu, MenuItem } from "../../ui/menu";
+import { made } from "../../verbs/made";
+import {
+  addLayer,
+  giveRig,
+  POINTED,
+  pickFor,
+  rigToKeys,
+  startRig,
+  startsFor,
+  subjectsOf,
+  swapSubject,
+} from "../../verbs/rig";
+import { Section } from "../section";
+import { LayerNumbers } from "./layer-numbers";
+
+/** What carries a camera, as one sentence; each part of it opens its few numbers. */
+export function RigSection({ camera }: { camera: Camera }) {
+  const [open, setOpen] = useState<string | null>(null);
+  const hands = useQuery(catalogue).data?.hands ?? {};
+  const facts = samplesOf(camera.id)?.facts;
+  const parts = new Map((facts?.rig as [string, string][] | undefined) ?? []);
+  const notes = (facts?.notes as [number, string][] | undefined) ?? [];
+  const calm = Object.entries(hands).find(([name]) => name.includes("calm"))?.[1];
+  return (
+    <Section
+      title="Carries itself"
+      side={
+        <Menu
+          trigger={
+            <Button disabled={camera.locked} aria-label="Add a layer">
+              <Plus size={13} /> Layer
+            </Button>
+          }
+        >
+          {POINTED.map(({ pick, does, line }) => (
+            <MenuItem key={pick} note={`${line}, here or on the plan`} onSelect={() => pickFor(pick)}>
+              {does}
+            </MenuItem>
+          ))}
+          <MenuItem
+            note="A hand's small movements"
+            onSelect={() =>
+              addLayer(camera.id, {
+                kind: "breath",
+                id: made("lay"),
+                ...(calm && {
+                  place_mm: { rest: calm[0], keys: [] },
+                  turn_deg: { rest: calm[1], keys: [] },
+                  hertz: calm[2],
+                }),
+              })
+            }
+          >
+            Breathe
+          </MenuItem>
+          <MenuItem
+            note="No roll, whatever it rides on"
+            onSelect={() => addLayer(camera.id, { kind: "level", id: made("lay") })}
+          >
+            Keep level
+          </MenuItem>
+        </Menu>
+      }
+    >
+      {camera.layers.length === 0 ? (
+        <Starts camera={camera} />
+      ) : (
+        <ol className="flex flex-col gap-1" data-testid="rig">
+          {camera.layers.map((layer) => (
+            <li key={layer.id}>
+              <button
+                type="button"
+                aria-expanded={open === layer.id}
+                className={`w-full rounded-[3px] border px-2 py-1 text-left text-sm ${open === layer.id ? "border-slate bg-slate-wash" : "border-line bg-sheet hover:bg-well"} ${layer.off ? "text-faint line-through" : ""}`}
+                onClick={() => setOpen(open === layer.id ? null : layer.id)}
+              >
+                {capital(parts.get(layer.id) ?? layer.kind)}
+              </button>
+              {open === layer.id && <LayerNumbers camera={camera} layer={layer} />}
+            </li>
+          ))}
+        </ol>
+      )}
+      {notes.map(([frame, text]) => (
+        <p key={`${frame}${text}`} className="text-xs text-brick">
+          <button type="button" className="font-semibold underline" onClick={() => scrubStage(frame)}>
+            {frame}
+          </button>
+          : {text}
+        </p>
+      ))}
+      {camera.layers.length > 0 && <Reuse camera={camera} />}
+      {camera.layers.length > 0 && (
+        <Button
+          tip="As keys of its own, to finish by hand; undo gives the layers back"
+          disabled={camera.locked}
+          onClick={() => rigToKeys(camera.id)}
+        >
+          Turn into keys
+        </Button>
+      )}
+    </Section>
+  );
+}
+
+/** By what the shot is: a rig to begin from, framed for the figures there are. */
+function Starts({ camera }: { camera: Camera }) {
+  const scene = useDocument((s) => s.scene);
+  const on = camera.focus.on;
+  const first = on.kind === "figure" ? on.figure : "";
+  const figures = [...(scene?.figures ?? [])].sort((a, b) => Number(b.id === first) - Number(a.id === first));
+  const starts = startsFor(figures);
+  if (starts.length === 0)
+    return <p className="text-xs text-faint">By its keys alone. A layer watches, follows, rides.</p>;
+  return (
+    <Choice
+      label="Start as"
+      value=""
+      disabled={camera.locked}
+      options={[
+        { value: "", label: "by its keys" },
+        ...starts.map((one, i) => ({ value: String(i), label: one.label })),
+      ]}
+      onSet={(i) => {
+        const one = starts[Number(i)];
+        if (i && one) void startRig(camera.id, one.shot, one.figures);
+      }}
+    />
+  );
+}
+
+/** The same rig on another camera, or by somebody else. */
+function Reuse({ camera }: { camera: Camera }) {
+  const scene = useDocument((s) => s.scene);
+  const others = scene?.cameras.filter((c) => c.id !== camera.id && !c.locked) ?? [];
+  const figures = scene?.figures ?? [];
+  return (
+    <>
+      {subjectsOf(camera).map((was) => (
+        <Choice
+          key={was}
+          label={`Goes by ${figures.find((f) => f.id === was)?.name ?? "somebody"}`}
+          value={was}
+          options={figures.map((f) => ({ value: f.id, label: f.name }))}
+          onSet={(now) => swapSubject(camera.id, was, now)}
+        />
+      ))}
+      {others.length > 0 && (
+        <Choice
+          label="The same rig for"
+          value=""
+          options={[
+            { value: "", label: "another camera" },
+            ...others.map((c) => ({ value: c.id, label: `${c.letter} ${c.name}` })),
+          ]}
+          onSet={(to) => to && giveRig(camera.id, to)}
+        />
+      )}
+    </>
+  );
+}
+
+const capital = (text: string) => text[0].toUpperCase() + text.slice(1);

@@ -1,0 +1,117 @@
+import { type PointerEvent, type RefObject, useCallback, useEffect, useRef, useState } from "react";
+import type { Piece } from "../api/types";
+import { useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { rowOf } from "../store/samples";
+import { dropOverlay, endTry } from "../store/sending";
+import { type Point, snap, toStage, useSpace } from "../store/space";
+import { select, useView } from "../store/view";
+import { pointOut } from "../verbs/rig";
+import { drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
+import { useGrab } from "./grab";
+
+/** Where a walk that is drawn now would begin: where the figure stands at this frame, or when it is free again. */
+function walkStart(figure: string): Point | null {
+  const row = rowOf(figure, useMoment.getState().stage);
+  return row ? [row[0], row[2]] : null;
+}
+
+/** The tool in hand on the bare sheet, by mouse or by keys: what it does there, and what it has drawn so far. */
+export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
+  const tool = useView((s) => s.tool);
+  const figure = useView((s) => (s.kind === "figure" ? s.ids[0] : undefined));
+  const scene = useDocument((s) => s.shown);
+  const [drawn, setDrawn] = useState<string | null>(null);
+  const [walk, setWalk] = useState<Point[]>([]);
+  const [over, setOver] = useState<Point | null>(null);
+  /** Whether the keyboard points, so that Enter puts down a point. */
+  const pointed = useRef(false);
+  const letGo = useCallback(() => {
+    endTry();
+    dropOverlay();
+    setDrawn(null);
+  }, []);
+  const hold = useGrab(sheet, letGo);
+  useEffect(() => {
+    if (tool !== "walk") {
+      setWalk((w) => (w.length ? [] : w));
+      return;
+    }
+    const end = (e: KeyboardEvent) => {
+      // On the plan itself Enter puts a point down first.
+      const here = pointed.current && document.activeElement === sheet.current;
+      if (e.key === "Enter" && !here) void drawWalk(walk);
+      if (e.key === "Backspace") setWalk((w) => w.slice(0, -1));
+      if ((e.key === "Enter" && !here) || e.key === "Backspace") e.stopImmediatePropagation();
+    };
+    window.addEventListener("keydown", end, true);
+    return () => window.removeEventListener("keydown", end, true);
+  }, [tool, walk, sheet]);
+
+  const take = hold((from, e) => {
+    const placed = (at: Point): Point => [snap(at[0], false), snap(at[1], false)];
+    if (useView.getState().picking && e.button === 0)
+      return {
+        drop: ([x, z], moved) => {
+          if (moved) return;
+          const piece = (e.target as Element).closest<SVGElement>("[data-id]")?.dataset.id;
+          if (piece) pointOut({ kind: "piece_at", piece, x, z });
+          else pointOut({ kind: "point", x: snap(x, true), y: 0, z: snap(z, true), of: "the ground" });
+        },
+      };
+    if (tool === "figure" && e.button === 0) return { drop: (at) => void standFigure(placed(at)) };
+    if (tool === "walk" && e.button === 0)
+      return { drop: (at, moved) => !moved && setWalk((w) => [...w, placed(at)]) };
+    if (isPiece(tool) && e.button === 0) {
+      const a: Point = [snap(from[0], e.altKey), snap(from[1], e.altKey)];
+      const piece = drawing(tool, a);
+      setDrawn(piece.id);
+      return {
+        move: (at, hand) => piece.move([snap(at[0], hand.alt), snap(at[1], hand.alt)]),
+        drop: (at, moved, hand) => {
+          setDrawn(null);
+          void piece.drop(moved ? [snap(at[0], hand.alt), snap(at[1], hand.alt)] : a);
+        },
+      };
+    }
+    const start = useSpace.getState();
+    return {
+      move: (_, hand) =>
+        useSpace.setState({ cx: start.cx - hand.dx / start.scale, cz: start.cz - hand.dy / start.scale }),
+      drop: (_, moved) => {
+        if (!moved && tool === "select" && e.button === 0) select(null);
+      },
+    };
+  });
+
+  /** A press of Enter where the arrows have moved the point to. */
+  const press = (at: Point) => {
+    const [x, z] = at;
+    if (useView.getState().picking)
+      pointOut({ kind: "point", x: snap(x, true), y: 0, z: snap(z, true), of: "the ground" });
+    else if (tool === "figure") void standFigure(at);
+    else if (isPiece(tool)) void drawing(tool, at).drop(at);
+    else if (tool === "walk") {
+      const before = walk[walk.length - 1];
+      if (before && before[0] === x && before[1] === z) void drawWalk(walk);
+      else setWalk([...walk, at]);
+    }
+  };
+  const follow = (e: PointerEvent) => {
+    const box = sheet.current?.getBoundingClientRect();
+    if (tool !== "walk" || !box) return;
+    setOver(toStage(useSpace.getState(), e.clientX - box.left, e.clientY - box.top));
+  };
+  const start = tool === "walk" && figure ? walkStart(figure) : null;
+  return {
+    hold,
+    take,
+    press,
+    pointed,
+    follow,
+    /** The walk is drawn to its end. */
+    end: () => tool === "walk" && void drawWalk(walk),
+    shape: scene?.pieces.find((p: Piece) => p.id === drawn),
+    trail: tool === "walk" ? [...(start ? [start] : []), ...walk, ...(over ? [over] : [])] : [],
+  };
+}

@@ -1,0 +1,86 @@
+import { useRef } from "react";
+import type { Camera, Layer, Spot } from "../api/types";
+import { itemOf, useDocument } from "../store/document";
+import { lineHue } from "../store/hues";
+import { cameraRow } from "../store/loose";
+import { useMoment } from "../store/moment";
+import { cameraColumns, moverColumns, rowOf } from "../store/samples";
+import { type Point, toSheet, useSpace } from "../store/space";
+import { useLive } from "./live";
+
+const stage = () => useMoment.getState().stage;
+
+/** Where something stands on the floor at this moment, x and z in metres. */
+function onFloor(spot: Spot): Point | null {
+  if (spot.kind === "point") return [spot.x, spot.z];
+  const { shown } = useDocument.getState();
+  if (spot.kind === "piece") {
+    const piece = itemOf(shown, "pieces", spot.piece);
+    return piece ? [piece.x, piece.z] : null;
+  }
+  if (spot.kind === "figure") {
+    const row = rowOf(spot.figure, stage());
+    return row && [row[0], row[2]];
+  }
+  if (spot.kind === "mover") {
+    const row = rowOf(spot.mover, stage());
+    const of = moverColumns();
+    return row && [row[of.x], row[of.z]];
+  }
+  const row = cameraRow(spot.camera, stage());
+  const of = cameraColumns();
+  return row && [row[of.x], row[of.z]];
+}
+
+const idOf = (spot: Spot): string =>
+  spot.kind === "figure"
+    ? spot.figure
+    : spot.kind === "mover"
+      ? spot.mover
+      : spot.kind === "camera"
+        ? spot.camera
+        : "";
+
+const acts = (layer: Layer, frame: number) =>
+  !layer.off && (layer.first ?? frame) <= frame && frame <= (layer.last ?? frame);
+
+/** Whom a camera watches, by a line; and, of a selected one, the circle its arm swings on. */
+export function RigMarks({ camera, selected }: { camera: Camera; selected: boolean }) {
+  const lines = useRef<SVGPathElement>(null);
+  const ring = useRef<SVGCircleElement>(null);
+  const spots = camera.layers.flatMap((l) => (l.kind === "aim" ? l.at : l.kind === "arm" ? l.round : []));
+  useLive(
+    () => {
+      const row = cameraRow(camera.id, stage());
+      const space = useSpace.getState();
+      if (!row) return;
+      const of = cameraColumns();
+      const [x, y] = toSheet(space, row[of.x], row[of.z]);
+      const now = camera.layers.filter((layer) => acts(layer, stage()));
+      const aim = now.filter((layer) => layer.kind === "aim").pop();
+      const watched = (aim?.kind === "aim" ? aim.at : []).map(onFloor);
+      lines.current?.setAttribute(
+        "d",
+        watched.map((at) => (at ? `M${x} ${y} L${toSheet(space, ...at).join(" ")}` : "")).join(" "),
+      );
+      const arm = selected ? now.filter((layer) => layer.kind === "arm").pop() : undefined;
+      const pivots = (arm?.kind === "arm" ? arm.round : []).map(onFloor).filter((p) => p !== null);
+      if (pivots.length === 0) return ring.current?.setAttribute("r", "0");
+      const px = pivots.reduce((sum, p) => sum + p[0], 0) / pivots.length;
+      const pz = pivots.reduce((sum, p) => sum + p[1], 0) / pivots.length;
+      const [cx, cy] = toSheet(space, px, pz);
+      ring.current?.setAttribute("cx", String(cx));
+      ring.current?.setAttribute("cy", String(cy));
+      ring.current?.setAttribute("r", String(Math.hypot(x - cx, y - cy)));
+    },
+    camera.id,
+    ...spots.map(idOf).filter(Boolean),
+  );
+  const line = lineHue(camera.letter);
+  return (
+    <g pointerEvents="none" data-watches={camera.letter}>
+      <path ref={lines} stroke={line} strokeWidth={selected ? 1.6 : 1} strokeDasharray="2 4" fill="none" />
+      <circle ref={ring} r={0} stroke={line} strokeWidth={1.4} strokeDasharray="6 4" fill="none" />
+    </g>
+  );
+}

@@ -1,0 +1,68 @@
+import { DropdownMenu, Popover } from "radix-ui";
+import type { ReactNode } from "react";
+
+export function Menu({ trigger, children }: { trigger: ReactNode; children: ReactNode }) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          sideOffset={4}
+          align="end"
+          className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 text-sm text-ink shadow-lg"
+        >
+          {children}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+/** Settings that stay open under a button. */
+export function Popped({
+  trigger,
+  label,
+  children,
+}: {
+  trigger: ReactNode;
+  label: string;
+  children: ReactNode;
+}) {
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>{trigger}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          sideOffset={4}
+          align="end"
+          aria-label={label}
+          className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 text-sm text-ink shadow-lg"
+          // The desk's keys are not for what is set here; Tab and Escape are.
+          onKeyDown={(e) => e.key !== "Escape" && e.stopPropagation()}
+        >
+          {children}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+export function MenuItem({
+  onSelect,
+  children,
+  note,
+}: {
+  onSelect: () => void;
+  children: ReactNode;
+  note?: string;
+}) {
+  return (
+    <DropdownMenu.Item
+      onSelect={onSelect}
+      className="cursor-default rounded-sm px-2 py-1.5 outline-none data-[highlighted]:bg-slate-wash"
+    >
+      {children}
+      {note && <span className="block text-xs text-faint">{note}</span>}
+    </DropdownMenu.Item>
+  );
+}
