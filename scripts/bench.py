@@ -92,9 +92,77 @@ def core() -> None:
     figures = Bake(demo)
     figures.performance(demo.figures[0])
     took = milliseconds(lambda: [figures.rows(c, frames.array()) for c in cameras], 9)
-    say("bake 12 keyed cameras over 2,400 frames (no rig layers yet)", 150, statistics.median(took))
+    say("bake 12 keyed cameras over 2,400 frames, by keys alone", 150, statistics.median(took))
     took = milliseconds(lambda: Bake(demo, Keeper()).performance(demo.figures[0]), 5)
     say("bake one figure over 2,400 frames", None, statistics.median(took))
+    from heron.stage.body import perform
+    from heron.stage.figure import Figure, Walk
+
+    # A kilometre at 1.4 m/s takes 714 s.
+    long = Frames(first=1001, last=1001 + 714 * 24)
+    walker = Figure(id="w", name="W", acts=(Walk(frames=long, points=((600.0, 0.0), (600.0, -400.0))),))
+    took = milliseconds(lambda: perform(walker, lambda p: np.zeros(len(p)), long, 24.0, None), 5)
+    say("a walk of a kilometre, 17,137 frames", 100, statistics.median(took))
+
+
+def rigs() -> None:
+    """Twelve cameras of five layers each, and what each kind costs."""
+    from scipy.spatial.transform import Rotation
+
+    from heron.bake import Bake, Keeper
+    from heron.bake.cameras import surroundings
+    from heron.cli.rigs import layer_from
+    from heron.commands import parse_commands, run
+    from heron.demo import slack_tide
+    from heron.model import changed
+    from heron.rigs.stack import run as run_rig
+    from heron.timebase import Frames
+
+    demo = changed(slack_tide(), frames=Frames(first=1001, last=3400))
+    turns = [[1001, 180], [2000, 90], [3000, 20]]
+    layers = [
+        {"kind": "trail", "of": "Odile", "angle_deg": turns, "distance_m": 3, "height_m": 1.6, "lag_s": 0.4},
+        {
+            "kind": "arm",
+            "round": "above",
+            "bearing_deg": 10,
+            "height_deg": 5,
+            "reach_m": 1,
+            "turns_with": True,
+        },
+        {"kind": "aim", "at": ["Odile/head"], "x": 0.333, "y": 0.333, "lag_s": 0.3},
+        {"kind": "size", "of": "Odile", "share": 0.15},
+        {"kind": "breath"},
+    ]
+    commands = [{"kind": "rig.add", "camera": "cam-a", "layer": layer_from(demo, one)} for one in layers]
+    scene = run(demo, parse_commands(json.dumps(commands)))[0]
+    bake = Bake(scene, Keeper())
+
+    def cost(camera: Any) -> float:
+        around = surroundings(bake, camera)
+        return statistics.median(milliseconds(lambda: run_rig(camera, around), 9))
+
+    camera = scene.cameras[0]
+    whole = cost(camera)
+    say("bake 12 cameras × 5 layers × 2,400 frames", 150, 12 * whole)
+    for layer in camera.layers:
+        without = tuple(one for one in camera.layers if one.id != layer.id)
+        say(
+            f"of that, {layer.kind} of one camera",
+            None,
+            max(whole - cost(changed(camera, layers=without)), 0.0),
+        )
+    half = changed(scene, frames=Frames(first=1001, last=2200))
+    around = surroundings(Bake(half, Keeper()), camera)
+    shorter = statistics.median(milliseconds(lambda: run_rig(camera, around), 9))
+    say("2,400 frames over 1,200 (2 is linear)", None, whole / shorter, "times")
+
+    def loop() -> None:
+        for i in range(2400):
+            Rotation.from_euler("YXZ", [i, i, i], degrees=True).inv().apply([0.0, 0.0, -1.0])
+
+    plain = statistics.median(milliseconds(loop, 3)) * len(layers)
+    say("a plain loop of one scipy Rotation a layer and frame, over that", None, plain / whole, "times")
 
 
 def large_scene() -> Any:
@@ -324,6 +392,18 @@ def lens(page: Any, url: str, pk: int) -> None:
     say("that picture refined to 64 drawings, software drawing", None, statistics.median(whole), "s")
 
 
+def drawn(page: Any, url: str, pk: int) -> None:
+    """What one drawing of the demo costs, from the rover and from the camera that sees most."""
+    most = [0, 0]
+    for look in ("rover", *"ABCDE"):
+        page.goto(f"{url}/scene/{pk}?look={look}&frame=1200")
+        page.wait_for_selector("canvas[data-cost]", timeout=60_000)
+        cost = page.locator("canvas[data-cost]").get_attribute("data-cost") or "0 0"
+        most = [max(a, int(b)) for a, b in zip(most, cost.split(), strict=True)]
+    say("one drawing of the demo, most of rover and cameras: triangles", None, most[0], "")
+    say("the same: draws", None, most[1], "")
+
+
 def large(chromium: Any, running: Any) -> None:
     """A large cut in the browser: opened, scrolled and trimmed."""
     from heron.scene import write_scene
@@ -335,6 +415,8 @@ def large(chromium: Any, running: Any) -> None:
         page.goto(f"{running.url}/scene/{pk}?look=A&frame=1100")
         page.wait_for_selector("canvas[data-ready]", timeout=120_000)
         opened = page.evaluate("performance.getEntriesByName('first-picture')[0].startTime") / 1000
+        # Cameras that are not looked through come after the first picture.
+        page.wait_for_timeout(6000)
     say("300 shots, 100 cameras, 30,000 frames: opened again to first picture", 3, opened, "s")
     page.wait_for_timeout(8000)
     strip = page.locator("[data-testid=strip-cut]").bounding_box()
@@ -409,6 +491,7 @@ def browser() -> None:
             f"; drift {abs(np.mean(off[-200:]) - np.mean(off[:200])):.2f}, {pictures / 60:.0f} pictures a second",
         )
         lens(page, running.url, pk)
+        drawn(page, running.url, pk)
         page.close()
         large(chromium, running)
         chromium.close()
@@ -429,6 +512,7 @@ def main() -> None:
     django.setup()
     command_line()
     core()
+    rigs()
     server()
     browser()
     rows = "\n".join(f"| {' | '.join(line)} |" for line in LINES)
