@@ -117,8 +117,11 @@ def test_playing_keeps_real_time_and_stops_where_it_is(desk):
         )
     )
     page.keyboard.press("Space")
-    rate = np.polyfit(seen[:, 0] / 1000, seen[:, 1], 1)[0]
-    assert rate == pytest.approx(24, rel=0.05)
+    # A look is late by as long as a picture takes to draw; the least late ones of the beginning and of the end say
+    # whether the clock itself keeps time: within 5 %.
+    ahead = seen[:, 1] - 24 * seen[:, 0] / 1000
+    begun, ended = (ahead[(seen[:, 0] >= a) & (seen[:, 0] < a + 2000)].max() for a in (0, 4000))
+    assert abs(ended - begun) <= 0.05 * 24 * 4
     page.wait_for_timeout(100)
     stopped = desk.clock()
     page.wait_for_timeout(300)

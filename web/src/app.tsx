@@ -1,15 +1,18 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { type Place, readPlace } from "./desk/place";
 import { expectScene } from "./store/sending";
+import { fetched } from "./ui/fetched";
 
-const Desk = lazy(() => import("./desk/desk"));
-const SceneList = lazy(() => import("./scenes/scene-list").then((m) => ({ default: m.SceneList })));
+const Desk = lazy(() => fetched(() => import("./desk/desk")));
+const SceneList = lazy(() =>
+  fetched(() => import("./scenes/scene-list")).then((m) => ({ default: m.SceneList })),
+);
 
 // All that a scene's address will need, asked for at once instead of one after the other.
 const first = readPlace();
 if (first) {
-  void import("./desk/desk");
-  void import("./viewfinder/picture");
+  import("./desk/desk").catch(() => undefined);
+  import("./viewfinder/picture").catch(() => undefined);
   expectScene(first.scene, first.look);
 }
 

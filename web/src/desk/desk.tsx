@@ -10,6 +10,7 @@ import { closeScene, lookAt, openScene, watchScene } from "../store/sending";
 import { useSpace } from "../store/space";
 import { cameraSeen, prune, useView } from "../store/view";
 import { Boundary } from "../ui/boundary";
+import { fetched } from "../ui/fetched";
 import { frameSelected } from "../verbs/things";
 import { Viewfinder } from "../viewfinder/viewfinder";
 import { followPlace, goTo, keepView, type Place, recallView } from "./place";
@@ -19,12 +20,14 @@ import { TopBar } from "./top-bar";
 // What is asked for by hand is fetched when it is.
 const Card = lazy(() =>
   afterFirstPicture()
-    .then(() => import("../card/card"))
+    .then(() => fetched(() => import("../card/card")))
     .then((m) => ({ default: m.Card })),
 );
-const dialogs = () => import("./dialogs");
+const dialogs = () => fetched(() => import("./dialogs"));
 const Dialogs = lazy(() => dialogs().then((m) => ({ default: m.Dialogs })));
-const HistoryPanel = lazy(() => import("./history-panel").then((m) => ({ default: m.HistoryPanel })));
+const HistoryPanel = lazy(() =>
+  fetched(() => import("./history-panel")).then((m) => ({ default: m.HistoryPanel })),
+);
 
 const across = "w-1 bg-line hover:bg-slate data-[separator=hover]:bg-slate";
 const down = "h-1 bg-line hover:bg-slate";

@@ -4,6 +4,7 @@ import { useDocument } from "../store/document";
 import { fit, toSheet, useSpace } from "../store/space";
 import { useView } from "../store/view";
 import { Button } from "../ui/button";
+import { fetched } from "../ui/fetched";
 import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
 import { useDrawing } from "./drawing";
 import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
@@ -14,7 +15,7 @@ import { useSheet } from "./sheet";
 import { SunMark } from "./sun";
 import { ToolHint, Tools } from "./tools";
 
-const Elevation = lazy(() => import("./elevation").then((m) => ({ default: m.Elevation })));
+const Elevation = lazy(() => fetched(() => import("./elevation")).then((m) => ({ default: m.Elevation })));
 
 /** Where everything stands, from above, like a set designer's ground plan. Dragging here stages for real. */
 export function Plan() {

@@ -1,7 +1,8 @@
 import { lazy, type ReactNode, Suspense } from "react";
 import { afterFirstPicture } from "../store/first";
+import { fetched } from "./fetched";
 
-const parts = () => afterFirstPicture().then(() => import("./menu-parts"));
+const parts = () => afterFirstPicture().then(() => fetched(() => import("./menu-parts")));
 const Opened = lazy(() => parts().then((m) => ({ default: m.Menu })));
 export const MenuItem = lazy(() => parts().then((m) => ({ default: m.MenuItem })));
 const Settings = lazy(() => parts().then((m) => ({ default: m.Popped })));

@@ -9,6 +9,7 @@ import { lookThrough, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
+import { fetched } from "../ui/fetched";
 import { newCamera } from "../verbs/cameras";
 import { Caption } from "./caption";
 import { CompareLabels } from "./compare";
@@ -22,7 +23,7 @@ import { MissingBar } from "./missing-bar";
 import { Placements } from "./placement";
 import { overscan } from "./sight";
 
-const Picture = lazy(() => import("./picture").then((m) => ({ default: m.Picture })));
+const Picture = lazy(() => fetched(() => import("./picture")).then((m) => ({ default: m.Picture })));
 
 /** What to look through: the rover, each camera, the cut. */
 function LookTabs() {
