@@ -7,6 +7,7 @@ from heron.commands import AnyCommand, run
 from heron.commands.cameras import AddCamera, Pose, SetCamera
 from heron.commands.figures import AddAct, AddFigure
 from heron.commands.focusing import RackFocus, SetFocus
+from heron.commands.gazing import SetGaze
 from heron.commands.glass import MountLens, SetGlass
 from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.movers import AddMover
@@ -18,7 +19,7 @@ from heron.curves import Channel, Key
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
 from heron.scene.layers import Aim, Breath, Carrier, Level, Rail, Trail
-from heron.stage.figure import Look, PointAt, Talk, Turn, Walk
+from heron.stage.figure import Gaze, Look, PointAt, Talk, Turn, Walk
 from heron.stage.reference import AtPoint, OnFigure, OnMover, Spot
 from heron.timebase import Frames
 
@@ -229,6 +230,21 @@ def _people() -> list[AnyCommand]:
     ]
 
 
+def _gazes() -> list[AnyCommand]:
+    """They look at each other while they talk, and after the bird as it rises."""
+    odile, bram, heron = OnFigure(figure="fig-odile"), OnFigure(figure="fig-bram"), OnMover(mover="mov-heron")
+
+    def looks(figure: str, at: Spot, first: int, last: int) -> AnyCommand:
+        return SetGaze(
+            figure=figure, gaze=Gaze(id=f"gaz-{figure[4:]}-{first}", at=at, frames=_f(first, last))
+        )
+
+    return [
+        looks("fig-odile", bram, 1136, 1283), looks("fig-bram", odile, 1146, 1267),
+        looks("fig-odile", heron, 1286, LAST), looks("fig-bram", heron, 1288, LAST),
+    ]  # fmt: skip
+
+
 def _key(thing: str, frame: int, pose: Pose) -> AnyCommand:
     return PutThing(thing=thing, frame=frame, keep="key", **pose.model_dump())
 
@@ -385,4 +401,4 @@ def slack_tide() -> Scene:
         water=True, haze_m=42, fill=0.3, rim=0.2,
     )  # fmt: skip
     blank = Scene(name="Slack Tide", frames=_f(FIRST, LAST), surround=surround, lenses=FIRST_KIT)
-    return run(blank, [*_set(), *_people(), *_movers(), *_cameras()])[0]
+    return run(blank, [*_set(), *_people(), *_movers(), *_gazes(), *_cameras()])[0]

@@ -27,6 +27,7 @@ from heron.timebase import Frames
 DEMO = slack_tide()
 BAKE = Bake(DEMO, Keeper())
 CAMERAS = {camera.id for camera in DEMO.cameras}
+LOOKING = {"fig-odile", "fig-bram"}
 
 
 def after(*commands):
@@ -103,16 +104,24 @@ def test_packed_samples_say_still_columns_once():
         ({"kind": "camera.glass", "camera": "cam-b", "iso": 400}, {"cam-b"}),
         ({"kind": "focus.rack", "camera": "cam-d", "frame": 1300, "on": {"kind": "distance", "metres": 4}}, {"cam-d"}),
         ({"kind": "camera.set", "camera": "cam-a", "name": "Else", "hidden": True}, set()),
-        ({"kind": "keys.move", "keys": [{"thing": "mov-heron", "frame": 1294}], "by": 2}, {"mov-heron", "cam-c", "cam-d"}),
+        ({"kind": "keys.move", "keys": [{"thing": "mov-heron", "frame": 1294}], "by": 2}, {"mov-heron", *LOOKING, *CAMERAS}),
         ({"kind": "lens.set", "lens": "lens-50", "blades": 5}, {"cam-b", "cam-e", "cam-g"}),
         ({"kind": "scene.set", "light_ev": 8}, CAMERAS),
         ({"kind": "scene.set", "rate": "25"}, CAMERAS | {"fig-odile", "fig-bram", "mov-heron"}),
         ({"kind": "piece.set", "piece": "set-06", "colour": "#123456"}, set()),
         ({"kind": "piece.set", "piece": "set-03", "name": "Else", "colour": "#123456"}, set()),
         # A figure meets the floor: what is focused on a figure goes with it.
-        ({"kind": "piece.set", "piece": "set-03", "height": 0.3}, {"fig-odile", "fig-bram", *CAMERAS} - {"cam-d"}),
+        ({"kind": "piece.set", "piece": "set-03", "height": 0.3}, {*LOOKING, *CAMERAS} - {"cam-d"}),
         ({"kind": "things.move", "ids": ["set-03"], "dy": 0.1}, {"fig-odile", "fig-bram", *CAMERAS} - {"cam-d"}),
-        ({"kind": "figure.set", "figure": "fig-bram", "stature": 1.8}, {"fig-bram", "cam-c", "cam-h"}),
+        ({"kind": "figure.set", "figure": "fig-bram", "stature": 1.8}, {*LOOKING, *CAMERAS} - {"cam-d"}),
+        # A look that goes elsewhere moves the head that is focused on; those who look at it go by where he stands.
+        (
+            {
+                "kind": "figure.gaze", "figure": "fig-bram",
+                "gaze": {"id": "gaz-bram-1146", "at": {"kind": "point", "x": 3, "y": 1, "z": -12}, "frames": {"first": 1146, "last": 1200}},
+            },
+            {"fig-bram", "cam-c", "cam-h"},
+        ),
         # H watches him by name.
         ({"kind": "figure.set", "figure": "fig-bram", "name": "Else"}, {"cam-h"}),
         # What rides in the boat, or goes by it, goes with it.

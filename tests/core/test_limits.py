@@ -32,6 +32,7 @@ MOST = {"figures": 200, "movers": 200, "lenses": 200, "pieces": 5000, "cameras":
 def full(table):
     """A scene with a table as full as it may be."""
     first = getattr(DEMO, table)[0].model_dump()
+    first.pop("gazes", None)
     items = [{**first, "id": f"x{i}", "name": f"N {i}"} for i in range(MOST[table])]
     if table == "cameras":
         items = [{**c, "letter": letters(i), "mounted": None, "focus": {}} for i, c in enumerate(items)]

@@ -44,7 +44,11 @@ def test_every_link_is_found_with_what_it_is_for_and_from_when():
         ("movers", "mov-heron", "is focused on", 1266),
     ]
     assert [(k.table, k.id) for k in links(DEMO.shots[0])] == [("cameras", "cam-a")]
-    assert links(DEMO.pieces[0]) == () and links(find(DEMO, "figures", "fig-bram")) == ()
+    assert links(DEMO.pieces[0]) == ()
+    assert [(k.table, k.id, k.role.verb, k.frame) for k in links(find(DEMO, "figures", "fig-bram"))] == [
+        ("figures", "fig-odile", "looks at", 1146),
+        ("movers", "mov-heron", "looks at", 1288),
+    ]
 
 
 @pytest.mark.parametrize(
@@ -129,6 +133,7 @@ def test_what_named_something_that_goes_stays_where_it_was():
     gone, sentence = one(scene, kind="things.delete", ids=["mov-heron"])
     assert sentence == (
         "Deleted Heron; what it did to camera D is keys now; Odile points at where it was; "
+        "the look of Odile and Bram stays where it was; "
         "the focus of camera C and D stays where it was"
     )
     heron_at = before.place(scene.cameras[3].focus.on, np.array([1240]))[0]

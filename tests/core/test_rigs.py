@@ -554,7 +554,12 @@ def test_exact_placements_hold_when_the_walk_is_slowed_or_hurried():
 def test_a_deleted_subject_leaves_what_the_layer_did_as_keys():
     scene = ridden(
         {"kind": "trail", "of": "Odile", "distance_m": 3, "lag_s": 0.4},
-        {"kind": "aim", "at": ["Bram/head"], "x": 0, "y": 0},
+        {
+            "kind": "aim",
+            "at": ["Bram"],
+            "x": 0,
+            "y": 0,
+        },  # his root: his head goes with where he looks, at her
     )
     before = pose(scene)
     after, said = run(scene, parse_commands(json.dumps({"kind": "things.delete", "ids": ["fig-odile"]})))

@@ -27,11 +27,11 @@ from heron.rigs.stack import Rigged, run
 from heron.scene.camera import POSE, Camera
 from heron.scene.document import called, spot_called
 from heron.scene.focus import AtDistance, FocusOn
-from heron.scene.layers import STAGES, in_order
+from heron.scene.layers import STAGES, Carrier, in_order
 from heron.scene.limits import breaches, mounted_lens
 from heron.scene.links import links
 from heron.scene.lookup import find
-from heron.stage.reference import OnCamera
+from heron.stage.reference import OnCamera, OnFigure
 from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames, parse_rate
 
@@ -65,6 +65,8 @@ COLUMNS = (
     # Where the axis meets the planes that bound what is sharp, as seen from above: 1/m along the floor.
     "band_near_per_m",
     "band_far_per_m",
+    # How far the sun has gone round with it, in its own picture alone.
+    "sun_turn_deg",
 )
 
 
@@ -94,13 +96,13 @@ def pose(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
 
 
 def _rigged(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
-    """(n, 7): the pose under its layers, and the focal length."""
+    """(n, 8): the pose under its layers, the focal length, and how far the sun has gone round with it."""
     whole = bake.keeper.get("rig rows", bake.key(camera), lambda: _columns(bake.made(camera)))
     return between(whole, bake.scene.frames.first, t, jumps(camera))
 
 
 def _columns(rigged: Rigged) -> Floats:
-    return np.column_stack([*rigged.pose, rigged.focal])
+    return np.column_stack([*rigged.pose, rigged.focal, rigged.sun])
 
 
 def make(bake: "Bake", camera: Camera) -> Rigged:
@@ -133,9 +135,9 @@ def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     scene = bake.scene
     if camera.layers:
         rigged = _rigged(bake, camera, t)
-        where, focal = rigged[:, :6], rigged[:, 6]
+        where, focal, sun = rigged[:, :6], rigged[:, 6], rigged[:, 7]
     else:
-        where, focal = base_pose(camera, t), evaluate(camera.focal, t)
+        where, focal, sun = base_pose(camera, t), evaluate(camera.focal, t), np.zeros(len(t))
     view = field_of_view(camera.lens, scene.delivery.aspect, focal)
     aperture = stops(camera, t)
     focus = np.minimum(_asked(bake, camera, where, t), 1 / nearest_possible(1.0) / focal)
@@ -153,7 +155,7 @@ def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
         [
             where, focal, view, aperture, focus, near, far, hyperfocal(focal, aperture, confusion), ev, offset, gain,
             # An anamorphic's bright spots stand upright: narrower across by the squeeze. Common practice.
-            pupil / camera.lens.squeeze, pupil, np.full(n, camera.near_m), np.full(n, camera.far_m), near / level, far / level,
+            pupil / camera.lens.squeeze, pupil, np.full(n, camera.near_m), np.full(n, camera.far_m), near / level, far / level, sun,
         ]
     )  # fmt: skip
 
@@ -173,6 +175,8 @@ def facts(bake: "Bake", camera: Camera, frames: Frames, values: Floats) -> dict[
         "forced": breaches(scene, camera),
         "too_near": _too_near(lens, focal, focus, frames),
         "notes": [list(note) for note in bake.made(camera).notes] if camera.layers else [],
+        # Through whose eyes it looks, and from when to when: their own head is not in its picture.
+        "eyes": _eyes(camera, scene.frames),
         # The sentence of its layers, each part with the layer it is of.
         "rig": [
             [layer.id, clause(layer, lambda spot: spot_called(scene, spot))]
@@ -201,6 +205,20 @@ def stance(bake: "Bake", camera: Camera, spot: OnCamera) -> tuple[Floats, Floats
     """How it is turned over the scene: (n,) pan in degrees, and (n, 4) all of it."""
     where = pose(bake, camera, bake.scene.frames.array())
     return where[:, 3], pan_tilt_roll(where[:, 3], where[:, 4], where[:, 5]).quat
+
+
+def _eyes(camera: Camera, frames: Frames) -> list[list[Any]]:
+    """(figure, first frame, last frame) of each layer through somebody's eyes."""
+    layers = [one for one in camera.layers if isinstance(one, Carrier) and one.eyes and not one.off]
+    return [
+        [
+            one.on.figure,
+            frames.first if one.first is None else one.first,
+            frames.last if one.last is None else one.last,
+        ]
+        for one in layers
+        if isinstance(one.on, OnFigure)
+    ]
 
 
 def jumps(camera: Camera) -> list[int]:

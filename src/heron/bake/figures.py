@@ -1,11 +1,13 @@
 """Figures: a performance runs through all its acts, so it is computed from the scene's first frame."""
 
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from heron.bake.samples import Floats, between
-from heron.stage.body import INDEX, JOINTS, Performance, perform
+from heron.model import changed
+from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.figure import Figure, reaches
 from heron.stage.piece import Piece, walkable_height
 from heron.stage.reference import OnFigure
@@ -22,8 +24,8 @@ _FIRST_TURN = 5
 
 
 def content(figure: Figure, aspect: str) -> str:
-    """The fingerprint of its own content."""
-    return figure.digest
+    """The fingerprint of its own content; of where it is, without its gazes: they turn it where it stands."""
+    return changed(figure, gazes=()).digest if aspect == "place" and figure.gazes else figure.digest
 
 
 def reads(bake: "Bake", figure: Figure, aspect: str) -> tuple[Any, ...]:
@@ -43,14 +45,24 @@ def since(bake: "Bake", figure: Figure) -> Frames:
 
 def make(bake: "Bake", figure: Figure) -> Performance:
     """The whole performance."""
-    frames, ground = since(bake, figure), _ground(bake, figure)
-    return perform(
-        figure,
-        lambda p: walkable_height(ground, p),
-        frames,
-        float(parse_rate(bake.scene.rate)),
-        lambda spot: bake.place(spot, frames.array()),
-    )
+    done = _bare(bake, figure)
+    if not figure.gazes:
+        return done
+    frames, fps = since(bake, figure), float(parse_rate(bake.scene.rate))
+    where = partial(bake.place, t=frames.array(), bare=True)
+    return gaze(done, figure, frames.array().astype(np.float64), fps, where)
+
+
+def _bare(bake: "Bake", figure: Figure) -> Performance:
+    """The performance without its gazes: where it is, and what two who look at each other go by."""
+
+    def perform_it() -> Performance:
+        frames, ground = since(bake, figure), _ground(bake, figure)
+        where = partial(bake.place, t=frames.array(), bare=True)
+        fps = float(parse_rate(bake.scene.rate))
+        return perform(figure, lambda p: walkable_height(ground, p), frames, fps, where)
+
+    return bake.keeper.get("bare", bake.key(figure, "place"), perform_it)
 
 
 def rows(bake: "Bake", figure: Figure, t: np.ndarray[Any, Any]) -> Floats:
@@ -72,28 +84,39 @@ def _rows(done: Performance) -> Floats:
     flips = np.where(np.sum(done.turns[1:] * done.turns[:-1], axis=-1) < 0, -1.0, 1.0)
     signs = np.cumprod(np.concatenate([np.ones((1, flips.shape[1])), flips]), axis=0)
     turns = (done.turns * signs[..., None]).reshape(len(done.turns), -1)
+    return np.column_stack([done.root, _heading(done), done.pelvis[:, 1], turns])
+
+
+def _heading(done: Performance) -> Floats:
+    """(n,) degrees, unwrapped."""
     pose = done.poses[:, INDEX["root"]]
-    heading = np.degrees(np.unwrap(2 * np.arctan2(pose[:, 1], pose[:, 3])))
-    return np.column_stack([done.root, heading, done.pelvis[:, 1], turns])
+    return np.asarray(np.degrees(np.unwrap(2 * np.arctan2(pose[:, 1], pose[:, 3]))))
 
 
 def facts(bake: "Bake", figure: Figure, frames: Frames, values: Floats) -> dict[str, Any]:
     """What it says about itself."""
-    return {"acts": bake.performance(figure).facts}
+    done = bake.performance(figure)
+    # Each gaze with the first frame on which it does not reach what it looks at.
+    return {"acts": done.facts, "gazes": list(done.missed)}
 
 
-def place(bake: "Bake", figure: Figure, spot: OnFigure, t: np.ndarray[Any, Any]) -> Floats:
+def place(
+    bake: "Bake", figure: Figure, spot: OnFigure, t: np.ndarray[Any, Any], *, bare: bool = False
+) -> Floats:
     """(n, 3) metres: a joint or landmark of it."""
+    bare = bare or spot.joint == "root"
     there = bake.keeper.get(
-        "landmark", f"{bake.key(figure)}/{spot.joint}",
-        lambda: np.ascontiguousarray(bake.performance(figure).landmark(spot.joint, figure.stature)),
+        "landmark", f"{bake.key(figure, 'place' if bare else 'pose')}/{spot.joint}",
+        lambda: np.ascontiguousarray(
+            (_bare(bake, figure) if bare else bake.performance(figure)).landmark(spot.joint, figure.stature)
+        ),
     )  # fmt: skip
     return between(there, since(bake, figure).first, t, jumps(figure))
 
 
 def stance(bake: "Bake", figure: Figure, spot: OnFigure) -> tuple[Floats, Floats | None]:
     """How it is turned over the scene: (n,) heading in degrees, and (n, 4) the joint's whole turn; none of its root."""
-    heading = rows(bake, figure, since(bake, figure).array())[:, 3]
+    heading = _heading(_bare(bake, figure))
     if spot.joint == "root":
         return heading, None
     joint = spot.joint if spot.joint in INDEX else LANDMARKS[spot.joint][0]

@@ -28,7 +28,7 @@ from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPiece,
 from heron.timebase import Frames
 
 #: Raise it when a computation changes, so that what browsers keep is dropped.
-BAKE_VERSION = 6
+BAKE_VERSION = 7
 #: Each kind's module: COLUMNS; `reads`, `jumps`, `rows`, `facts`, `place`; and, where a frame cannot be
 #: computed alone, `since` and `make`.
 _KINDS: dict[type[Model], ModuleType] = {
@@ -53,9 +53,7 @@ class Bake:
         if known and known[0] is item:
             return known[1]
         kind = _KINDS.get(type(item))
-        below = [
-            self.key(self.item(link), link.role.needs) for link in links(item) if counts(item, link, aspect)
-        ]
+        below = [self.key(self.item(link), link.needs) for link in links(item) if counts(item, link, aspect)]
         own = kind.content(item, aspect) if kind else item.digest
         reads = kind.reads(self, item, aspect) if kind else ()
         made = fingerprint(BAKE_VERSION, type(item).__name__, aspect, own, list(reads), below)
@@ -119,8 +117,11 @@ class Bake:
         done: Performance = self.made(figure)
         return done
 
-    def place(self, spot: Spot, t: np.ndarray[Any, Any]) -> Floats:
+    def place(self, spot: Spot, t: np.ndarray[Any, Any], *, bare: bool = False) -> Floats:
         """(n, 3) metres on the stage: where something is at moments of the scene, (n,).
+
+        Args:
+            bare: a figure is taken without its gazes.
 
         Raises:
             NotFound: it is not in the scene.
@@ -128,6 +129,8 @@ class Bake:
         if isinstance(spot, AtPoint):
             return np.tile([spot.x, spot.y, spot.z], (len(t), 1))
         item = self._named(spot)
+        if bare and isinstance(item, Figure):
+            return figures.place(self, item, spot, t, bare=True)  # type: ignore[arg-type]
         return np.asarray(_KINDS[type(item)].place(self, item, spot, t))
 
     def track(self, spot: Spot) -> Track:

@@ -115,6 +115,7 @@ def _parser() -> _Parser:
     rig.add_argument("--turntable", help='as {"round": "Bram", "seconds": 4, "direction": "left"}')
     rig.add_argument("--off", help="the number of a layer, as explain lists them")
     rig.add_argument("--to-keys", action="store_true")
+    rig.add_argument("--frames", help="only from here to here, as 1010-1060; outside the layers go on")
     rig.add_argument("--error", help="metres the keys may be off by; degrees ten times as much")
     rig.add_argument("--out", required=True)
 

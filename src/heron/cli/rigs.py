@@ -11,7 +11,9 @@ from heron.bake import Bake
 from heron.cli.scenes import picture_size, read, within
 from heron.cli.words import number, say, whole
 from heron.commands.registry import parse_commands, run, run_one
-from heron.commands.rigs import RigToKeys, SetLayer, Turntable
+from heron.commands.rig_keys import RigToKeys
+from heron.commands.rigs import SetLayer
+from heron.commands.turntables import Turntable
 from heron.commands.walking import PaceWalk
 from heron.errors import BadInput, NotFound
 from heron.model import new_id
@@ -157,7 +159,7 @@ def do_rig(args: argparse.Namespace) -> None:
                 'As {"round": "Bram", "seconds": 4}.',
                 field="turntable",
             )
-        fields = {k: v for k, v in asked.items() if k in ("seconds", "direction", "first")}
+        fields = {k: v for k, v in asked.items() if k in ("seconds", "direction", "first", "turns", "sun")}
         spot = subject(scene, asked["round"]).model_dump()
         (command,) = parse_commands(
             json.dumps({"kind": "rig.turntable", "camera": camera.id, "round": spot, **fields})
@@ -178,12 +180,20 @@ def do_rig(args: argparse.Namespace) -> None:
         done.append(told)
     if args.to_keys:
         error = number(args.error, "error", 0.0, 1.0) if args.error else 0.001
-        scene, told = run_one(scene, RigToKeys(camera=camera.id, error=error))
+        scene, told = run_one(scene, RigToKeys(camera=camera.id, error=error, **_range(args.frames)))
         done.append(told)
     if not done:
         raise BadInput("Nothing to do was named.", "Give --add, --turntable, --off or --to-keys.")
     Path(args.out).write_text(write_scene(scene), encoding="utf-8")
     say({"out": args.out, "done": done})
+
+
+def _range(text: str | None) -> dict[str, int]:
+    """`1010-1060` as the first and last frame of a range; nothing where nothing was given."""
+    if not text:
+        return {}
+    frames = parse_frames(text)
+    return {"first": frames.first, "last": frames.last}
 
 
 def _json(text: str) -> Any:

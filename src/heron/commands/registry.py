@@ -9,16 +9,21 @@ from heron.commands import (
     cameras,
     figures,
     focusing,
+    gazing,
     glass,
     keys,
     kit,
     movers,
     pieces,
+    rails,
+    riding,
+    rig_keys,
     rigs,
     scenes,
     shots,
     starts,
     things,
+    turntables,
     walking,
 )
 from heron.errors import BadInput, HeronError, from_validation
@@ -43,8 +48,11 @@ AnyCommand = Annotated[
     | rigs.SetLayer
     | rigs.TakeLayer
     | rigs.OrderLayer
-    | rigs.RigToKeys
-    | rigs.Turntable
+    | rails.DrawRail
+    | rails.SmoothRail
+    | riding.Ride
+    | rig_keys.RigToKeys
+    | turntables.Turntable
     | rigs.CopyRig
     | starts.StartRig
     | glass.MountLens
@@ -69,6 +77,8 @@ AnyCommand = Annotated[
     | walking.PaceWalk
     | figures.SetAct
     | figures.DeleteAct
+    | gazing.SetGaze
+    | gazing.TakeGaze
     | movers.AddMover
     | movers.SetMover
     | pieces.AddPiece

@@ -9,20 +9,17 @@ from heron.bake.cameras import surroundings
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.capture import captured
 from heron.commands.keys import check_frame
-from heron.commands.turning_into_keys import ERROR, as_keys
-from heron.curves import Channel, Key
 from heron.errors import BadInput, NotFound, Refused, from_validation
 from heron.model import Id, changed, new_id
 from heron.optics import KitLens
 from heron.rigs.sentence import clause
-from heron.rigs.stack import acting, run
+from heron.rigs.stack import run
 from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import called, rings, spot_called
 from heron.scene.layers import STAGES, AnyLayer, Arm, Layer, SizeHold, in_order
 from heron.scene.limits import mounted_lens
 from heron.scene.links import links
-from heron.stage.reference import Reference, Spot
-from heron.timebase import parse_rate
+from heron.stage.reference import Reference
 from heron.timebase.frames import FrameNumber
 
 
@@ -93,7 +90,7 @@ class AddLayer(Command):
                 )
         scene, camera, fit = _lens_for(scene, camera, self.layer)
         trial = replace(scene, "cameras", having(camera, [*camera.layers, self.layer]))
-        _refuse_loops(trial)
+        refuse_loops(trial)
         bake = Bake(scene, Scratch(KEEPER))
         layer, remarks = captured(bake, camera, self.layer, set(self.layer.model_fields_set), self.at)
         after = having(camera, [*camera.layers, layer])
@@ -135,7 +132,7 @@ class SetLayer(Command):
             )
         layers = [new if one.id == layer.id else one for one in camera.layers]
         after = replace(scene, "cameras", having(camera, layers))
-        _refuse_loops(after)
+        refuse_loops(after)
         return after, self._said(scene, camera, new)
 
     def _with_fields(self, layer: Any) -> Any:
@@ -210,91 +207,6 @@ class OrderLayer(Command):
         ), f"Moved the {layer.kind} of {called(camera)} {'down' if to > at else 'up'}"
 
 
-class RigToKeys(Command):
-    """Turn a camera's layers into keys, over all of the scene or a range: within `error` of metres and of degrees / 10."""
-
-    kind: Literal["rig.keys"] = "rig.keys"
-    camera: Id
-    first: FrameNumber | None = None
-    last: FrameNumber | None = None
-    error: float = Field(default=ERROR, ge=0.0, le=1.0)
-
-    def apply(self, scene: Scene) -> Outcome:
-        camera = open_camera(scene, self.camera)
-        if not camera.layers:
-            raise Refused(
-                f"Camera {camera.letter} goes by its keys already.",
-                "Put a layer on it first.",
-                field="camera",
-            )
-        if (self.first is None) != (self.last is None):
-            raise BadInput("A range has a first and a last frame.", "Give both, or neither.", field="first")
-        if self.first is not None and self.last is not None:
-            _refuse_beyond(scene, camera, self.first, self.last)
-        after, count = as_keys(scene, camera, 4, self.error)
-        return replace(scene, "cameras", after), f"Turned {called(camera)}'s layers into {count} keys"
-
-
-def _refuse_beyond(scene: Scene, camera: Camera, first: int, last: int) -> None:
-    """Turning a part of a rig into keys would leave the rest of a layer without what it goes on from."""
-    for layer in camera.layers:
-        frames = acting(layer, scene.frames)
-        begin, end = (
-            (frames.start + scene.frames.first, frames.stop - 1 + scene.frames.first)
-            if frames
-            else (first, last)
-        )
-        if begin < first or end > last:
-            raise Refused(
-                f"The {layer.kind} of camera {camera.letter} acts from {begin} to {end}, beyond {first} to {last}.",
-                "Turn the whole rig into keys, or give the layer that range first.",
-                field="first",
-            )
-
-
-class Turntable(Command):
-    """A camera that goes once round something in so many seconds, without a frame that repeats the first."""
-
-    kind: Literal["rig.turntable"] = "rig.turntable"
-    camera: Id
-    round: Spot
-    seconds: float = Field(gt=0.0, le=3600.0)
-    direction: Literal["left", "right"] = "left"
-    first: FrameNumber | None = None
-    id: Id = Field(default_factory=lambda: new_id("lay"))
-
-    def apply(self, scene: Scene) -> Outcome:
-        camera = open_camera(scene, self.camera)
-        first = scene.frames.first if self.first is None else self.first
-        count = round(self.seconds * float(parse_rate(scene.rate)))
-        if count < 2:
-            raise Refused("A turn takes at least two frames.", "Give it more seconds.", field="seconds")
-        if first not in scene.frames or first + count - 1 not in scene.frames:
-            raise Refused(
-                f"A turn of {count} frames from {first} goes beyond the scene's {scene.frames}.",
-                "Lengthen the scene, or give it fewer seconds.", field="seconds",
-            )  # fmt: skip
-        arm = Arm(id=self.id, round=(self.round,), first=first, last=first + count - 1)
-        given = {"id", "round", "first", "last"}
-        arm, _ = captured(Bake(scene, Scratch(KEEPER)), camera, arm, given)
-        begin = arm.bearing_deg.rest
-        # To the left as the one in the middle sees it: the camera's bearing grows.
-        way = 1.0 if self.direction == "left" else -1.0
-        keys = (
-            Key(frame=first, value=begin, before="straight", after="straight"),
-            Key(frame=first + count, value=begin + way * 360.0, before="straight", after="straight"),
-        )
-        arm = changed(arm, bearing_deg=Channel(rest=begin, keys=keys), pan_deg=Channel(), tilt_deg=Channel())
-        after = having(camera, [*camera.layers, arm])
-        trial = replace(scene, "cameras", after)
-        _refuse_loops(trial)
-        who = spot_called(scene, self.round)
-        return (
-            trial,
-            f"{capital(called(camera))} goes once round {who} in {count} frames, to the {self.direction}",
-        )
-
-
 class CopyRig(Command):
     """Put a camera's layers on another one, or on another subject: `instead` names whom for whom."""
 
@@ -315,7 +227,7 @@ class CopyRig(Command):
         given = [layer for layer in source.layers if layer not in kept]
         layers = [changed(_onto(layer, self.instead), id=new_id("lay")) for layer in given]
         after = replace(scene, "cameras", having(target, [*kept, *layers]))
-        _refuse_loops(after)
+        refuse_loops(after)
         return after, f"Gave {called(target)} the rig of {called(source)}"
 
     def reads(self) -> frozenset[str]:
@@ -347,7 +259,7 @@ def _named(layer: Layer) -> list[str]:
     return [link.id for link in links(layer)]
 
 
-def _refuse_loops(scene: Scene) -> None:
+def refuse_loops(scene: Scene) -> None:
     """Before anything is computed that would wait for itself.
 
     Raises:

@@ -11,12 +11,12 @@ from scipy.ndimage import gaussian_filter1d
 from heron.curves import evaluate
 from heron.errors import Refused
 from heron.rigs.lag import lagged
-from heron.rigs.pose import Floats, Pose, ahead, angles_of
+from heron.rigs.pose import Floats, Pose, ahead
 from heron.rigs.rail import curve
 from heron.rigs.track import Track
 from heron.scene.layers import Arm, Carrier, Layer, Rail, Trail
 from heron.stage.reference import Spot
-from heron.stage.turning import Turns, pan_tilt_roll
+from heron.stage.turning import Turns, angles_of, pan_tilt_roll
 
 #: The offsets every layer that turns a camera has, in the order of a pose.
 _TURNED = ("pan_deg", "tilt_deg", "roll_deg")
@@ -161,7 +161,11 @@ def _swung(layer: Arm, given: Given) -> Placed:
         pivot[:, 0] + reach * c * ax, pivot[:, 1] + reach * s, pivot[:, 2] + reach * c * az,
         zero + bearing + 180.0 + pan, tilt - height, roll,
     ]  # fmt: skip
-    return Placed(pose, True, {"pivot": pivot, "zero": zero, "way": (c * ax, s, c * az), "reach": reach})
+    return Placed(
+        pose,
+        True,
+        {"pivot": pivot, "zero": zero, "round": zero + bearing, "way": (c * ax, s, c * az), "reach": reach},
+    )
 
 
 def _railed(layer: Rail, given: Given) -> Placed:

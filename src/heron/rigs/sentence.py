@@ -15,6 +15,12 @@ HANDS: dict[str, tuple[float, float, float]] = {
     "on a tripod": (0.3, 0.02, 0.4), "like a calm operator": (4.0, 0.3, 0.6), "like a walking operator": (14.0, 0.7, 1.1),
     "like a running operator": (40.0, 2.2, 2.2),
 }  # fmt: skip
+#: How an operator follows, by metres behind, seconds late on the floor and in height: close and steady is a
+#: professional, far behind and loose is home footage (common practice; the numbers are ours).
+FOLLOWERS: dict[str, tuple[float, float, float]] = {
+    "close and steady": (1.8, 0.2, 0.3), "like an operator": (3.0, 0.4, 0.4), "at ease": (4.0, 0.7, 0.6),
+    "far and loose": (6.5, 1.3, 0.9),
+}  # fmt: skip
 #: How near a third or the middle counts as on it.
 _ON = 0.02
 
@@ -85,8 +91,10 @@ def _trail(layer: Trail, called: Called) -> str:
 
 def _arm(layer: Arm, called: Called) -> str:
     round_ = listed([called(spot) for spot in layer.round]) if layer.round else "where it would be"
-    return f"swings round {round_} at {_value(layer.reach_m, ' m')}" + (
-        ", turning with it" if layer.turns_with else ""
+    return (
+        f"swings round {round_} at {_value(layer.reach_m, ' m')}"
+        + (", turning with it" if layer.turns_with else "")
+        + (", the sun with it" if layer.sun_rides else "")
     )
 
 

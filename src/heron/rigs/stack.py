@@ -62,6 +62,7 @@ class Rigged:
         steady: before breath.
         levelled: before any direction layer.
         focal: (n,) mm.
+        sun: (n,) degrees by which the sun has gone round with it, to the left.
         steps: by layer id, in the order in which they ran.
         notes: (frame, text) for what could not be done.
     """
@@ -70,6 +71,7 @@ class Rigged:
     steady: Pose
     levelled: Pose
     focal: Floats
+    sun: Floats
     steps: dict[str, Step]
     watched: list[Watched]
     notes: list[tuple[int, str]]
@@ -137,7 +139,20 @@ class _Run:
                 pose = self._aimed(levelled, focal)
         self._watch(focal)
         notes = sorted({note for part in self.said.values() for note in part})
-        return Rigged(self._breathed(pose), pose, levelled, focal, self.steps, self.watched, notes)
+        return Rigged(
+            self._breathed(pose), pose, levelled, focal, self._sun(), self.steps, self.watched, notes
+        )
+
+    def _sun(self) -> Floats:
+        out = np.zeros(len(self.t))
+        for layer, frames in self.by_kind.get(0, []):
+            if isinstance(layer, Arm) and layer.sun_rides:
+                step = self.steps[layer.id]
+                assert step.placed is not None
+                gone = step.weight * (step.placed.by["round"] - step.placed.by["round"][0])
+                out[frames] += gone
+                out[frames.stop :] += 0.0 if layer.blend_out else gone[-1]
+        return out
 
     # Each stage.
 

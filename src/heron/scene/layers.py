@@ -160,6 +160,8 @@ class Arm(Turned):
         ...,
     ] = Field(default=(), max_length=20)
     turns_with: bool = False
+    #: The sun goes round with it, in this camera's picture alone.
+    sun_rides: bool = False
     bearing_deg: Channel = _STILL
     height_deg: Channel = _STILL
     reach_m: Channel = Channel(rest=4.0)

@@ -21,12 +21,14 @@ class Link:
 
     Attributes:
         frame: from which it counts, where the thing says so.
+        needs: what of the other it goes by.
     """
 
     table: Tables
     id: str
     role: Role
     frame: int | None
+    needs: Literal["place", "pose"] = "place"
 
 
 @dataclass(frozen=True)
@@ -91,7 +93,8 @@ def _walk(item: Model, role: Role, frame: int | None) -> Iterator[Link]:
             if isinstance(one, Model):
                 yield from _walk(one, here, at)
             elif field.link and one is not None:
-                yield Link(field.link.table, one, here, at)
+                needs = item.needs(here) if isinstance(item, Reference) else here.needs
+                yield Link(field.link.table, one, here, at, needs)
 
 
 #: What is asked of a thing: all of it, where it is, or where it is and how it is turned.
@@ -159,7 +162,7 @@ def loops(items: dict[str, Model]) -> Iterator[list[tuple[Model, Role]]]:
         id_, aspect = at
         for link in linked.get(id_, ()):
             if link.id in items and counts(items[id_], link, aspect):
-                yield from walk((link.id, link.role.needs), [*way, (at, link.role)])
+                yield from walk((link.id, link.needs), [*way, (at, link.role)])
         done.add(at)
 
     for id_ in linked:

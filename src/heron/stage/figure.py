@@ -5,7 +5,7 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from heron.model import Colour, Degrees, Id, Metres, Model, Name
+from heron.model import Colour, Degrees, Id, Metres, Model, Name, new_id
 from heron.stage.reference import Role, Spot
 from heron.timebase.frames import Frames
 
@@ -52,11 +52,24 @@ class PointAt(Act):
     """Points at a place on the stage, or at something, which the arm then follows."""
 
     kind: Literal["point"] = "point"
-    at: Annotated[Spot, Role("points at", moves=True, left="{} points at where it was")]
+    at: Annotated[Spot, Role("points at", moves=True, bare=True, left="{} points at where it was")]
 
     def frame_of(self, _: str) -> int | None:
         """The frame from which what it points at counts."""
         return self.frames.first
+
+
+class Spin(Act):
+    """Is turned evenly, as on a turntable, so many times round; positive to its left. After it faces as before."""
+
+    kind: Literal["spin"] = "spin"
+    turns: int = Field(default=1, ge=-50, le=50)
+
+    @model_validator(mode="after")
+    def _turns(self) -> "Spin":
+        if self.turns == 0:
+            raise ValueError("a turntable turns at least once; give it 1 to the left, or -1 to the right")
+        return self
 
 
 class Stand(Act):
@@ -65,7 +78,23 @@ class Stand(Act):
     kind: Literal["stand"] = "stand"
 
 
-AnyAct = Annotated[Walk | Turn | Talk | PointAt | Stand, Field(discriminator="kind")]
+class Gaze(Model):
+    """Looks at something over a range, whatever else it does: shares of the turn that eyes, head and chest make."""
+
+    id: Id = Field(default_factory=lambda: new_id("gaz"))
+    at: Annotated[Spot, Role("looks at", turns=True, bare=True, left="the look of {} stays where it was")]
+    frames: Frames
+    weight: float = Field(default=1.0, ge=0.0, le=1.0)
+    eyes: float = Field(default=1.0, ge=0.0, le=1.0)
+    head: float = Field(default=0.75, ge=0.0, le=1.0)
+    chest: float = Field(default=0.15, ge=0.0, le=1.0)
+
+    def frame_of(self, _: str) -> int | None:
+        """The frame from which what it looks at counts."""
+        return self.frames.first
+
+
+AnyAct = Annotated[Walk | Turn | Talk | PointAt | Spin | Stand, Field(discriminator="kind")]
 Idle = Literal["stand", "talk", "point"]
 Holds = Literal["nothing", "oar"]
 
@@ -87,6 +116,8 @@ class Figure(Model):
     idle: Idle = "stand"
     holds: Holds = "nothing"
     acts: tuple[AnyAct, ...] = Field(default=(), max_length=500)
+    #: In the order in which they run: a later one takes over from an earlier one.
+    gazes: tuple[Gaze, ...] = Field(default=(), max_length=200)
 
     @model_validator(mode="after")
     def _in_turn(self) -> "Figure":

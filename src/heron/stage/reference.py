@@ -31,6 +31,7 @@ class Role:
         moves: whether where the thing is, or how it stands, follows from what it is linked to.
         turns: whether only the way it faces follows from it.
         needs: what of the other it goes by: where that is, or how it is turned as well.
+        bare: whether a figure that is named is taken without its own gazes, so that two may look at each other.
         left: what is said of those that named something when it is deleted.
     """
 
@@ -38,11 +39,16 @@ class Role:
     moves: bool = False
     turns: bool = False
     needs: Literal["place", "pose"] = "place"
+    bare: bool = False
     left: str = "{} goes on without it"
 
 
 class Reference(Model):
     """A place that may go with something."""
+
+    def needs(self, role: Role) -> Literal["place", "pose"]:
+        """What of the thing it names must be known, for a role."""
+        return role.needs
 
 
 class AtPoint(Reference):
@@ -63,6 +69,10 @@ class OnFigure(Reference):
     kind: Literal["figure"] = "figure"
     figure: Annotated[Id, LinkTo("figures")]
     joint: str = Field(default="eyes", max_length=40)
+
+    def needs(self, role: Role) -> Literal["place", "pose"]:
+        """A joint goes with the way the figure looks; its root never does."""
+        return "place" if role.bare or self.joint == "root" else "pose"
 
     @model_validator(mode="after")
     def _has_it(self) -> "OnFigure":

@@ -146,3 +146,15 @@ def slerp(one: Floats, two: Floats, share: Floats) -> Floats:
     b = np.where(near, share, np.sin(share * angle) / safe)
     out = a[:, None] * one + b[:, None] * two
     return np.asarray(out / np.linalg.norm(out, axis=-1, keepdims=True))
+
+
+def angles_of(quat: Floats) -> tuple[Floats, Floats, Floats]:
+    """Pan, tilt and roll, (n,) degrees, unwrapped, of whole turns (n, 4)."""
+    x, y, z, w = (quat[:, i] for i in range(4))
+    # The axis a camera looks along, −Z, and its right and up, turned.
+    ahead_x, ahead_y, ahead_z = -2 * (x * z + w * y), -2 * (y * z - w * x), -(1 - 2 * (x * x + y * y))
+    pan = np.arctan2(-ahead_x, -ahead_z)
+    tilt = np.arcsin(np.clip(ahead_y, -1.0, 1.0))
+    right_y, up_y = 2 * (x * y + w * z), 1 - 2 * (x * x + z * z)
+    roll = np.arctan2(right_y, up_y)
+    return np.degrees(np.unwrap(pan)), np.degrees(tilt), np.degrees(np.unwrap(roll))

@@ -462,7 +462,7 @@ export interface components {
          */
         AddAct: {
             /** Act */
-            act: components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Stand"];
+            act: components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Spin"] | components["schemas"]["Stand"];
             /** Figure */
             figure: string;
             /**
@@ -886,6 +886,11 @@ export interface components {
              */
             round?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"])[];
             /**
+             * Sun Rides
+             * @default false
+             */
+            sun_rides?: boolean;
+            /**
              * @default {
              *       "keys": [],
              *       "rest": 0
@@ -1252,6 +1257,14 @@ export interface components {
             deliveries: components["schemas"]["Delivery"][];
             /** Film Backs */
             film_backs: components["schemas"]["PublishedBack"][];
+            /** Followers */
+            followers: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
             /** Hands */
             hands: {
                 [key: string]: [
@@ -1423,7 +1436,7 @@ export interface components {
          */
         Columns: {
             /** Camera */
-            camera: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "focal_mm" | "horizontal_deg" | "vertical_deg" | "diagonal_deg" | "aperture" | "focus_per_m" | "sharp_near_per_m" | "sharp_far_per_m" | "hyperfocal_m" | "exposure_ev" | "offset_ev" | "gain" | "pupil_across_m" | "pupil_up_m" | "near_m" | "far_m" | "band_near_per_m" | "band_far_per_m")[];
+            camera: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "focal_mm" | "horizontal_deg" | "vertical_deg" | "diagonal_deg" | "aperture" | "focus_per_m" | "sharp_near_per_m" | "sharp_far_per_m" | "hyperfocal_m" | "exposure_ev" | "offset_ev" | "gain" | "pupil_across_m" | "pupil_up_m" | "near_m" | "far_m" | "band_near_per_m" | "band_far_per_m" | "sun_turn_deg")[];
             /** Figure */
             figure: string[];
             /** Mover */
@@ -1435,7 +1448,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Look
              * @default []
@@ -1633,6 +1646,37 @@ export interface components {
             ];
         };
         /**
+         * DrawRail
+         * @description Have a camera run along a rail drawn on the plan, at one speed from its first point to its last.
+         *
+         *     Without a height it runs as high as the camera stands at the frame; without a range, while the camera is on air,
+         *     else over the whole scene.
+         */
+        DrawRail: {
+            /** At */
+            at: number;
+            /** Camera */
+            camera: string;
+            /** First */
+            first?: number | null;
+            /** Height */
+            height?: number | null;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.rail";
+            /** Last */
+            last?: number | null;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
          * DuplicateThings
          * @description Copy things beside themselves; `copies` are the new ids, in order. A camera gets the next free letter.
          */
@@ -1685,7 +1729,12 @@ export interface components {
              * Acts
              * @default []
              */
-            acts?: (components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Stand"])[];
+            acts?: (components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Spin"] | components["schemas"]["Stand"])[];
+            /**
+             * Gazes
+             * @default []
+             */
+            gazes?: components["schemas"]["Gaze"][];
             /**
              * Heading
              * @default 0
@@ -1866,6 +1915,37 @@ export interface components {
             first: number;
             /** Last */
             last: number;
+        };
+        /**
+         * Gaze
+         * @description Looks at something over a range, whatever else it does: shares of the turn that eyes, head and chest make.
+         */
+        Gaze: {
+            /** At */
+            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            /**
+             * Chest
+             * @default 0.15
+             */
+            chest?: number;
+            /**
+             * Eyes
+             * @default 1
+             */
+            eyes?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Head
+             * @default 0.75
+             */
+            head?: number;
+            /** Id */
+            id?: string;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight?: number;
         };
         /**
          * GlassOut
@@ -2576,7 +2656,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             frames: components["schemas"]["Frames"];
         };
         /**
@@ -2813,8 +2893,35 @@ export interface components {
             z_m?: components["schemas"]["Channel"];
         };
         /**
+         * Ride
+         * @description Have a camera ride on somebody: through their eyes, or facing them as if it were fixed to their body.
+         */
+        Ride: {
+            /** Camera */
+            camera: string;
+            /** Figure */
+            figure: string;
+            /** Frame */
+            frame: number;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "eyes" | "facing";
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.ride";
+        };
+        /**
          * RigToKeys
          * @description Turn a camera's layers into keys, over all of the scene or a range: within `error` of metres and of degrees / 10.
+         *
+         *     For a range the layers stay, of no weight within it: before and after it they carry the camera as they did, and
+         *     the camera breathes on over the keys.
          */
         RigToKeys: {
             /** Camera */
@@ -2988,7 +3095,7 @@ export interface components {
          */
         SetAct: {
             /** Act */
-            act: components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Stand"];
+            act: components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Spin"] | components["schemas"]["Stand"];
             /** Figure */
             figure: string;
             /** Index */
@@ -3075,6 +3182,20 @@ export interface components {
             kind: "focus.set";
             /** On */
             on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["PieceAt"];
+        };
+        /**
+         * SetGaze
+         * @description Have a figure look at something over a range of frames, or change how it does.
+         */
+        SetGaze: {
+            /** Figure */
+            figure: string;
+            gaze: components["schemas"]["Gaze"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.gaze";
         };
         /**
          * SetGlass
@@ -3461,6 +3582,38 @@ export interface components {
             ];
         };
         /**
+         * SmoothRail
+         * @description Take the wobble out of a rail: its points between the ends go halfway to the middle of their neighbours.
+         */
+        SmoothRail: {
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.rail.smooth";
+            /** Layer */
+            layer: string;
+        };
+        /**
+         * Spin
+         * @description Is turned evenly, as on a turntable, so many times round; positive to its left. After it faces as before.
+         */
+        Spin: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spin";
+            /**
+             * Turns
+             * @default 1
+             */
+            turns?: number;
+        };
+        /**
          * Stand
          * @description Stands.
          */
@@ -3549,6 +3702,21 @@ export interface components {
              * @default false
              */
             water?: boolean;
+        };
+        /**
+         * TakeGaze
+         * @description Have a figure no longer look at something.
+         */
+        TakeGaze: {
+            /** Figure */
+            figure: string;
+            /** Gaze */
+            gaze: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.gaze.take";
         };
         /**
          * TakeKit
@@ -3773,7 +3941,9 @@ export interface components {
         };
         /**
          * Turntable
-         * @description A camera that goes once round something in so many seconds, without a frame that repeats the first.
+         * @description Go once round something in so many seconds: the camera round it, or it before the camera.
+         *
+         *     `left` is counter-clockwise as seen from above, whichever of them turns.
          */
         Turntable: {
             /** Camera */
@@ -3797,6 +3967,18 @@ export interface components {
             round: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
             /** Seconds */
             seconds: number;
+            /**
+             * Sun
+             * @default stays
+             * @enum {string}
+             */
+            sun?: "stays" | "rides";
+            /**
+             * Turns
+             * @default camera
+             * @enum {string}
+             */
+            turns?: "camera" | "subject";
         };
         /**
          * Walk

@@ -10,9 +10,10 @@ from heron.stage.body.feet import Foot, foot_over, turned
 from heron.stage.body.gestures import UPPER, Pointing, upper_body
 from heron.stage.body.legs import bend_leg, pelvis_height
 from heron.stage.body.travel import Ground, Where, travel
-from heron.stage.figure import Figure
+from heron.stage.body.tree import ARMS, LEGS, TRUNK, Tree, raise_arm
+from heron.stage.figure import Figure, Spin
 from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS, OFFSETS
-from heron.stage.turning import Turns, about, by_component, dotted, pan_tilt_roll, shortest, slerp, unit
+from heron.stage.turning import Turns, about, by_component, pan_tilt_roll, unit
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -28,7 +29,7 @@ class Performance:
         turns: (n, J, 4) float64, each joint's rotation in its parent's frame, x y z w.
         places: (n, J, 3) float64 metres, each joint on the stage.
         poses: (n, J, 4) float64, each joint's rotation on the stage.
-        feet: each foot's own track, for checks.
+        feet: each foot's own track, for checks; on a turntable, as on its plate.
         facts: for each act, what it amounts to (speed, steps, degrees).
     """
 
@@ -39,6 +40,10 @@ class Performance:
     poses: Floats
     feet: dict[str, Foot]
     facts: list[dict[str, float]]
+    #: Arms that point, which follow where the chest turns.
+    pointing: tuple[Pointing, ...] = ()
+    #: For each gaze the first frame on which it does not reach; None where it does.
+    missed: tuple[int | None, ...] = ()
 
     def landmark(self, name: str, stature: float) -> Floats:
         """(n, 3) metres: a landmark or a joint by name, on the stage."""
@@ -87,11 +92,11 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
 
     lift = np.zeros((n, 3))
     lift[:, 1] = height - floor
-    tree = _Tree(local, root, lift, tall)
-    tree.carry(_TRUNK)
+    tree = Tree(local, root, lift, tall)
+    tree.carry(TRUNK)
     for arm in pointing:
-        _aim(tree, arm)
-    tree.carry(_ARMS)
+        raise_arm(tree, arm)
+    tree.carry(ARMS)
     pelvis_turn = Turns(tree.poses[:, INDEX["pelvis"]])
     across = pelvis_turn.apply([1.0, 0.0, 0.0])
     for side in "rl":
@@ -107,59 +112,31 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
         turns = (pelvis_turn.inv() * thigh, thigh.inv() * shank, shank.inv() * sole, ball)
         for name, turn in zip(names, turns, strict=True):
             local[:, INDEX[name]] = turn.as_quat()
-    tree.carry(_LEGS)
-    return Performance(root, lift, local, tree.places, tree.poses, feet, way.facts)
+    tree.carry(LEGS)
+    spun = _spun(figure, t)
+    if spun is not None:
+        _spin(tree, root, spun)
+    return Performance(root, lift, local, tree.places, tree.poses, feet, way.facts, tuple(pointing))
+
+
+def _spun(figure: Figure, t: Floats) -> Floats | None:
+    """(n,) degrees it has been turned by on a turntable; None when never."""
+    spins = [act for act in figure.acts if isinstance(act, Spin)]
+    if not spins:
+        return None
+    shares = [a.turns * np.clip((t - a.frames.first) / a.frames.count, 0.0, 1.0) for a in spins]
+    return np.asarray(360.0 * np.sum(shares, axis=0))
+
+
+def _spin(tree: Tree, root: Floats, angle: Floats) -> None:
+    """All of it, feet and all, turned about the upright through its root."""
+    by = about("Y", angle)
+    tree.local[:, 0] = (by * Turns(tree.local[:, 0])).quat
+    for i in range(tree.places.shape[1]):
+        tree.places[:, i] = root + by.apply(tree.places[:, i] - root)
+        tree.poses[:, i] = (by * Turns(tree.poses[:, i])).quat
 
 
 def _still(angles: Floats) -> Floats:
     """Angles over frames, or one where they are all the same: much of a body keeps still."""
     return angles if (angles != angles[0]).any() else angles[:1]
-
-
-_LEGS = [INDEX[f"{j}_{side}"] for side in "rl" for j in ("hip", "knee", "ankle", "ball")]
-_ARMS = [INDEX[f"{j}_{side}"] for side in "rl" for j in ("shoulder", "elbow", "wrist", "knuckle")]
-_TRUNK = [i for i in range(len(JOINTS)) if i not in {*_LEGS, *_ARMS}]
-
-
-class _Tree:
-    """Rotations carried down the joints: `places` (n, J, 3) metres and `poses` (n, J, 4) on the stage."""
-
-    def __init__(self, local: Floats, root: Floats, lift: Floats, tall: float) -> None:
-        self.local = local
-        n, joints = local.shape[:2]
-        self.places = by_component(3, joints, n).swapaxes(0, 1)
-        self.poses = by_component(4, joints, n).swapaxes(0, 1)
-        self._root, self._lift, self.offsets = root, lift, OFFSETS * tall
-
-    def carry(self, joints: list[int]) -> None:
-        """Carry some joints, each after the one it hangs on."""
-        for i in joints:
-            above = JOINTS[i].parent
-            if above < 0:
-                self.places[:, i], self.poses[:, i] = self._root, self.local[:, i]
-                continue
-            turn = Turns(self.poses[:, above])
-            offset = self._lift if i == INDEX["pelvis"] else self.offsets[i]
-            self.places[:, i] = self.places[:, above] + turn.apply(offset)
-            self.poses[:, i] = (turn * Turns(self.local[:, i])).quat
-
-
-def _aim(tree: _Tree, arm: Pointing) -> None:
-    """Raise an arm straight at what it points at, as far as its weight says; the hand follows."""
-    if not arm.weight.any():
-        return
-    shoulder = INDEX[f"shoulder_{arm.side}"]
-    above = Turns(tree.poses[:, JOINTS[shoulder].parent])
-    place = tree.places[:, JOINTS[shoulder].parent] + above.apply(tree.offsets[shoulder])
-    way = arm.target - place
-    way /= np.maximum(np.sqrt(dotted(way, way)), 1e-9)[:, None]
-    chest = Turns(tree.poses[:, INDEX["chest"]])
-    # By the shortest way from where it hangs, so that it never turns about itself, whichever way it points.
-    aimed = above.inv() * (shortest(chest.apply([0.0, -1.0, 0.0]), way) * chest)
-    w = arm.weight[:, None]
-    tree.local[:, shoulder] = slerp(tree.local[:, shoulder], aimed.quat, arm.weight)
-    for joint in ("elbow", "wrist", "knuckle"):
-        i = INDEX[f"{joint}_{arm.side}"]
-        straight = tree.local[:, i] * (1 - w)
-        straight[:, 3] += w[:, 0]
-        tree.local[:, i] = straight / np.linalg.norm(straight, axis=-1, keepdims=True)

@@ -130,7 +130,9 @@ def _face(put, hair: str) -> None:  # type: ignore[no-untyped-def]
     put("head", egg((0.014, 0.007, 0.009), _WOOD, 16), (0, 0.001, -0.0285))
     for sign in (1, -1):
         put("head", egg((0.0082, 0.0056, 0.0050), "#efe7d6", 14), (sign * 0.0185, 0.0560, -0.0480))
-        put("head", egg((0.0041, 0.0044, 0.0030), "#3b2c20", 12), (sign * 0.0182, 0.0558, -0.0512))
+        # What is seen of an eye that turns is its pupil.
+        side = "r" if sign > 0 else "l"
+        put(f"eye_{side}", egg((0.0041, 0.0044, 0.0030), "#3b2c20", 12), (-sign * 0.0003, -0.0002, -0.0067))
         put("head", egg((0.0098, 0.0034, 0.0058), shade(_WOOD, 0.84), 14), (sign * 0.0185, 0.0600, -0.0484))
         put("head", egg((0.0092, 0.0018, 0.0050), shade(_WOOD, 0.88), 12), (sign * 0.0185, 0.0510, -0.0470))
         brow = egg((0.0112, 0.0020, 0.0046), hair, 12).turned(about_z(-sign * 6))

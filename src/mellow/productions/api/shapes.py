@@ -216,6 +216,7 @@ class Catalogue(BaseModel):
     layers: dict[str, list[ChannelSpec]]
     #: An operator's hand in words: millimetres, degrees and hertz.
     hands: dict[str, tuple[float, float, float]]
+    followers: dict[str, tuple[float, float, float]]
     columns: Columns
 
 

@@ -1,0 +1,171 @@
+"""Rails that are drawn, ready ways to ride, turntables and their kin, and a part of a rig as keys."""
+
+import json
+
+import numpy as np
+import pytest
+from scipy.spatial.transform import Rotation
+from test_rigs import DEMO, heading, place, pose, ridden, samples
+
+from heron.bake import Bake, Keeper
+from heron.commands import parse_commands, run
+from heron.errors import BadInput, Refused
+from heron.framing import project
+from heron.scene import find_named
+from heron.stage.reference import OnFigure, OnMover
+
+FIRST = DEMO.frames.first
+BRAM = {"kind": "figure", "figure": "fig-bram", "joint": "root"}
+
+
+def done(scene=DEMO, **command):
+    return run(scene, parse_commands(json.dumps(command)))
+
+
+def test_a_drawn_rail_is_run_at_one_speed_while_the_camera_is_on_air():
+    points = [[-7.0, -3.0], [-5.5, -5.0], [-7.0, -8.0]]
+    scene, said = done(kind="rig.rail", camera="cam-a", points=points, at=1050)
+    at = pose(scene, "A")
+    # Shot 010 shows it from 1064 to 1176; as high as it stood.
+    np.testing.assert_allclose(at[1064 - FIRST, :3], [-7.0, 1.75, -3.0], atol=1e-9)
+    np.testing.assert_allclose(at[1176 - FIRST :, :3], np.tile([-7.0, 1.75, -8.0], (145, 1)), atol=1e-6)
+    steps = np.linalg.norm(np.diff(at[1064 - FIRST : 1176 - FIRST + 1, :3], axis=0), axis=1)
+    np.testing.assert_allclose(steps, steps.mean(), rtol=2e-3)
+    assert said[0].endswith(f"from 1064 to 1176 at {steps.mean() * 24:.2f} m/s")
+    np.testing.assert_allclose(at[:, 3:], pose(DEMO, "A")[:, 3:], atol=1e-9)  # it looks as it did
+    whole, _ = done(kind="rig.rail", camera="cam-e", points=points, at=1050, height=0.5, first=1010)
+    there = pose(whole, "E")
+    np.testing.assert_allclose(there[9, :3], [-7.0, 0.5, -3.0], atol=1e-9)
+    np.testing.assert_allclose(there[-1, :3], [-7.0, 0.5, -8.0], atol=1e-6)
+
+
+def test_a_rail_is_smoothed_and_still_run_from_end_to_end():
+    points = [[-7.0, -3.0], [-5.0, -5.0], [-7.0, -7.0]]
+    scene, _ = done(kind="rig.rail", camera="cam-a", points=points, at=1050, id="lay-rail")
+    after, said = done(scene, kind="rig.rail.smooth", camera="cam-a", layer="lay-rail")
+    (rail,) = find_named(after, "cameras", "A").layers
+    # The middle of its neighbours is at x −7: halfway there.
+    assert rail.points[1] == (-6.0, 1.75, -5.0) and "no point moved farther than 1.00 m" in said[0]
+    np.testing.assert_allclose(pose(after, "A")[[1064 - FIRST, -1], 2], [-3.0, -7.0], atol=1e-6)
+    straight, _ = done(kind="rig.rail", camera="cam-a", points=points[:2], at=1050, id="lay-rail")
+    with pytest.raises(Refused, match="straight already"):
+        done(straight, kind="rig.rail.smooth", camera="cam-a", layer="lay-rail")
+    for wrong, told in (
+        ({"points": [[0, 0]]}, "one point"),
+        ({"points": [[0, 0], [0, 0]]}, "leads nowhere"),
+        ({"points": points, "first": 1300, "last": 1200}, "no time"),
+        ({"points": points, "first": 1300, "last": 1300}, "one frame only"),
+    ):
+        with pytest.raises((Refused, BadInput), match=told):
+            done(kind="rig.rail", camera="cam-a", at=1050, **wrong)
+
+
+def test_through_her_eyes_and_facing_her():
+    scene, _ = done(kind="rig.ride", camera="cam-b", figure="fig-odile", how="eyes", frame=1100)
+    np.testing.assert_allclose(pose(scene)[:, :3], place(scene, "eyes"), atol=1e-9)
+    bake = Bake(scene, Keeper())
+    head = bake.track(OnFigure(figure="fig-odile", joint="eyes")).turn
+    camera = find_named(scene, "cameras", "B")
+    own = Rotation.from_euler("YXZ", pose(scene)[:, 3:], degrees=True)
+    assert np.degrees((own.inv() * Rotation.from_quat(head)).magnitude()).max() < 1e-6
+    assert bake.samples(camera).facts["eyes"] == [["fig-odile", 1001, 1320]]
+    assert bake.samples(camera).facts["rig"][0][1] == "looks through the eyes of Odile"
+    scene, _ = done(kind="rig.ride", camera="cam-b", figure="fig-odile", how="facing", frame=1100)
+    at = samples(scene)
+    for joint in ("eyes", "chin", "crown"):
+        assert project(at, place(scene, joint)).inside.all()
+    standing = project(at, place(scene, "eyes")).y[1265 - FIRST]
+    # Eyes on the upper third (common practice), but for a body that is never quite still.
+    assert standing == pytest.approx(1 / 3, abs=0.12)
+    # Fixed to her: as she turns it goes round with her.
+    away = pose(scene)[:, :3] - place(scene, "chest")
+    np.testing.assert_allclose(np.linalg.norm(away, axis=1), np.linalg.norm(away[0]), atol=1e-9)
+    off = (pose(scene)[:, 3] - 180 - heading(scene) + 180) % 360 - 180
+    assert np.abs(off).max() < 15
+    with pytest.raises(Refused, match="watches something"):
+        done(kind="rig.ride", camera="cam-g", figure="fig-odile", how="eyes", frame=1100)
+
+
+@pytest.mark.parametrize(("direction", "way"), [("left", 1), ("right", -1)])
+def test_the_subject_turns_instead_evenly_and_faces_as_before(direction, way):
+    scene, said = done(
+        kind="rig.turntable",
+        camera="cam-b",
+        round=BRAM,
+        seconds=4,
+        direction=direction,
+        turns="subject",
+        first=1022,
+    )
+    assert said == [f"Bram is turned once round in 96 frames, to the {direction}"]
+    turned = heading(scene, "Bram") - heading(DEMO, "Bram")
+    # 4 s at 24 are 96 frames, none of which repeats the first (common practice).
+    np.testing.assert_allclose(np.diff(turned)[1022 - FIRST : 1117 - FIRST], way * 360 / 96, atol=1e-6)
+    np.testing.assert_allclose(turned[[1022 - FIRST, 1117 - FIRST]], [0, way * 360 * 95 / 96], atol=1e-6)
+    # All of him goes round, feet and all; nothing of his camera.
+    for joint in ("wrist_l", "ankle_r", "eyes"):
+        was, now = (place(s, joint, "Bram") - place(s, "root", "Bram") for s in (DEMO, scene))
+        expected = Rotation.from_euler("Y", turned[:, None], degrees=True).apply(was)
+        np.testing.assert_allclose(now, expected, atol=1e-9)
+    np.testing.assert_array_equal(pose(scene), pose(DEMO))
+
+
+def test_a_mover_turns_and_what_cannot_turn_says_so():
+    boat = {"kind": "mover", "mover": "mov-boat"}
+    with pytest.raises(Refused, match="turns by its keys"):
+        done(kind="rig.turntable", camera="cam-b", round=boat, seconds=4, turns="subject")
+    still, _ = done(
+        kind="mover.add",
+        id="mov-new",
+        shape="boat",
+        pose={"x": 2, "y": 0, "z": 0, "pan": 30, "tilt": 0, "roll": 0},
+    )
+    scene, _ = done(
+        still, kind="rig.turntable", camera="cam-b", round={"kind": "mover", "mover": "mov-new"}, seconds=2,
+        turns="subject", direction="right",
+    )  # fmt: skip
+    pan = Bake(scene, Keeper()).track(OnMover(mover="mov-new")).heading
+    np.testing.assert_allclose(np.diff(pan)[:47], -360 / 48, atol=1e-9)
+    for spot, told in (({"kind": "point", "x": 0, "y": 0, "z": 0}, "Only a figure or a mover"),):
+        with pytest.raises(Refused, match=told):
+            done(kind="rig.turntable", camera="cam-b", round=spot, seconds=4, turns="subject")
+    with pytest.raises(Refused, match="nothing for the sun"):
+        done(kind="rig.turntable", camera="cam-b", round=BRAM, seconds=4, turns="subject", sun="rides")
+
+
+def test_the_sun_goes_round_with_the_camera_in_its_own_picture():
+    scene, said = done(kind="rig.turntable", camera="cam-b", round=BRAM, seconds=4, sun="rides", first=1100)
+    assert said[0].endswith("to the left, and the sun with it")
+    sun = samples(scene).column("sun_turn_deg")
+    # As many degrees as the camera has gone round: 360/96 a frame; afterwards it stays where it came to.
+    np.testing.assert_allclose(sun[99:195], np.arange(96) * 3.75, atol=1e-9)
+    assert (sun[:99] == 0).all()
+    np.testing.assert_allclose(sun[195:], 95 * 3.75, atol=1e-9)
+    for other in (samples(scene, "A"), samples(DEMO)):
+        assert not other.column("sun_turn_deg").any()
+    stays, _ = done(kind="rig.turntable", camera="cam-b", round=BRAM, seconds=4, first=1100)
+    assert not samples(stays).column("sun_turn_deg").any()
+
+
+@pytest.mark.parametrize("camera", ["D", "F", "G", "H", "I"])
+def test_a_part_of_a_rig_becomes_keys_and_outside_it_nothing_moves(camera):
+    id_ = f"cam-{camera.lower()}"
+    scene, said = done(kind="rig.keys", camera=id_, first=1050, last=1290, error=0.001)
+    off = np.abs(pose(scene, camera) - pose(DEMO, camera))
+    assert off[:, :3].max() <= 0.0011 and off[:, 3:].max() <= 0.011
+    # Before it to the bit; after it, but for what a lag remembers of a millimetre.
+    assert off[:49].max() < 1e-9 and off[290 + 24 :].max() < 1e-4
+    assert "outside they go on" in said[0]
+    # Within it the camera is its own again: a key moves it by what is asked.
+    moved, _ = done(scene, kind="thing.put", thing=id_, frame=1200, keep="key", x=9.0)
+    assert pose(moved, camera)[1200 - FIRST, 0] == pytest.approx(9.0, abs=0.05)
+
+
+def test_a_part_of_a_rig_whose_end_would_be_lost_is_refused():
+    ends = ridden({"kind": "trail", "of": "Odile", "first": 1050, "last": 1100})
+    with pytest.raises(Refused, match="what it leaves behind"):
+        done(ends, kind="rig.keys", camera="cam-b", first=1060, last=1120)
+    kept, _ = done(ends, kind="rig.keys", camera="cam-b", first=1060, last=1090)
+    assert np.abs(pose(kept) - pose(ends)).max() < 0.011
+    with pytest.raises(BadInput, match="ends before it begins"):
+        done(ends, kind="rig.keys", camera="cam-b", first=1090, last=1060)
