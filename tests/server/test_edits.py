@@ -180,3 +180,21 @@ def test_columns_hold_names_order_and_links(desk):
 
 def test_no_migration_is_missing(db):
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)
+
+
+def test_the_news_of_a_change_names_what_moved_and_undo_has_its_own(desk):
+    desk.do(kind="camera.glass", camera="cam-a", iso=640)
+    assert desk.get("/news").json()["moved"] == []
+    desk.do(kind="figure.pace", figure="fig-odile", speed=1.1)
+    news = desk.get("/news").json()
+    assert news["sentence"].startswith("Odile walks at 1.1 m/s")
+    by_placement = {m["camera"]: m for m in news["moved"] if m["what"] == "placement"}
+    assert "cam-b" in by_placement and "cam-g" not in by_placement
+    (left,) = news["left"]
+    moved = desk.do(kind="keys.move", keys=left["keys"], by=left["by"])
+    assert moved.status_code == 200 and desk.get("/news").json()["left"] == []
+    desk.post("undo")
+    desk.post("undo")
+    back = {m["camera"]: m for m in desk.get("/news").json()["moved"] if m["what"] == "placement"}
+    # The other way round: what it was is what it is.
+    assert back["cam-b"]["was"] == by_placement["cam-b"]["now"]

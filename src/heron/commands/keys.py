@@ -181,7 +181,7 @@ class DeleteKeys(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         found = found_keys(scene, self.keys)
-        after = _each(scene, found, lambda channel, keys: channel.without_keys(*(k.frame for k in keys)))
+        after = each_key(scene, found, lambda channel, keys: channel.without_keys(*(k.frame for k in keys)))
         return after, f"Deleted {told(scene, self.keys, found)}"
 
 
@@ -212,7 +212,7 @@ class MoveKeys(Command):
 
         first = self.keys[0].frame
         where = f"from {first} to {first + self.by}" if len(self.keys) == 1 else f"by {self.by} frames"
-        return _each(
+        return each_key(
             scene, found, moved
         ), f"Moved {told(scene, self.keys, found, at=len(self.keys) != 1)} {where}"
 
@@ -230,7 +230,7 @@ class ShapeKeys(Command):
         sides = {side: kind for side in ("before", "after") if (kind := getattr(self, side))}
         if not sides:
             raise BadInput("No shape was named.", "Give how it comes in, how it goes out, or both.")
-        after = _each(
+        after = each_key(
             scene, found, lambda channel, keys: channel.with_keys(*(changed(k, **sides) for k in keys))
         )
         how = " and ".join(f"{kind} {'in' if side == 'before' else 'out'}" for side, kind in sides.items())
@@ -278,7 +278,8 @@ def told(scene: Scene, wanted: tuple[KeyAt, ...], found: Found, *, at: bool = Tr
     return f"the key on {what_is_keyed(thing, wanted[0].channel)}{when}"
 
 
-def _each(scene: Scene, found: Found, change: Any) -> Scene:
+def each_key(scene: Scene, found: Found, change: Any) -> Scene:
+    """The scene with the channels changed that have the keys: `change` takes a channel and its keys."""
     by_thing: dict[str, dict[str, list[Key]]] = {}
     for (id_, name, _), key in found.items():
         by_thing.setdefault(id_, {}).setdefault(name, []).append(key)

@@ -6,6 +6,7 @@ from typing import Annotated, Any
 from pydantic import Field, TypeAdapter, ValidationError
 
 from heron.commands import (
+    binding,
     cameras,
     figures,
     focusing,
@@ -20,6 +21,7 @@ from heron.commands import (
     rig_keys,
     rigs,
     scenes,
+    shot_sizes,
     shots,
     starts,
     things,
@@ -41,6 +43,7 @@ AnyCommand = Annotated[
     | keys.DeleteKeys
     | keys.MoveKeys
     | keys.ShapeKeys
+    | binding.BindKeys
     | cameras.AddCamera
     | cameras.SetCamera
     | cameras.ShowCameras
@@ -55,6 +58,7 @@ AnyCommand = Annotated[
     | turntables.Turntable
     | rigs.CopyRig
     | starts.StartRig
+    | shot_sizes.SizeShot
     | glass.MountLens
     | glass.SetGlass
     | focusing.SetFocus
@@ -123,7 +127,8 @@ def run_one(scene: Scene, command: AnyCommand) -> tuple[Scene, str]:
         after, sentence = command.apply(scene)
     except ValidationError as error:
         raise from_validation(error, "This cannot be done") from None
-    return whole(after), sentence
+    after, more = binding.brought_along(scene, after)
+    return whole(after), sentence + more
 
 
 def run(scene: Scene, commands: list[AnyCommand]) -> tuple[Scene, list[str]]:

@@ -9,23 +9,29 @@ from heron.bake import KEEPER, Bake, Scratch
 from heron.commands.base import Command, Outcome, capital, listed, open_camera
 from heron.commands.keys import check_frame
 from heron.commands.rigs import AddLayer
-from heron.curves import Channel, evaluate
+from heron.curves import Channel, Key, evaluate
 from heron.errors import Refused
 from heron.model import Id, changed
 from heron.optics import gate_size
 from heron.scene import Scene, find, replace
 from heron.scene.document import called
-from heron.scene.layers import Aim, Carrier, Layer, Trail
+from heron.scene.layers import Aim, Arm, Carrier, Layer, Trail
 from heron.stage.figure import Figure
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import EYE
+from heron.timebase import parse_rate
 from heron.timebase.frames import FrameNumber
 
-Shot = Literal["single", "two-shot", "over the shoulder", "side track", "front lead", "from behind"]
+Shot = Literal[
+    "single", "two-shot", "over the shoulder", "side track", "front lead", "from behind", "rise and reveal"
+]
 #: How much of a figure's height the frame holds: a medium from the waist with headroom, one to the knees, all of it.
 MEDIUM, TO_KNEES, ALL = 0.56, 0.95, 1.3
 #: Where a subject sits, and how late an operator is, seconds: common practice.
 _THIRD, _LATE_S = 1 / 3, 0.35
+#: A reveal rises from about eye height to looking down, in so many seconds, and draws back by a share (common practice
+#: for the move; the numbers are ours).
+RISE_FROM_DEG, RISE_TO_DEG, RISE_S, RISE_BACK, ASIDE_DEG = 2.0, 34.0, 4.0, 1.5, 14.0
 
 
 def _number(value: float) -> Channel:
@@ -95,6 +101,8 @@ class StartRig(Command):
             return follows(8.0, TO_KNEES, 0.0)
         if self.shot == "from behind":
             return follows(172.0, TO_KNEES, 0.0)
+        if self.shot == "rise and reveal":
+            return self._rise(scene, first, root, head, per_m)
         if self.shot == "side track":
             # From the left it goes to the left of the frame: it has room ahead.
             return follows(90.0, ALL, _THIRD)
@@ -107,6 +115,30 @@ class StartRig(Command):
             )  # fmt: skip
             return [over, Aim(at=(other,), x=_number(0.3), y=_number(_THIRD))]
         return self._two(scene, figures, other, head, per_m)
+
+    def _rise(self, scene: Scene, first: Figure, root: OnFigure, head: OnFigure, per_m: float) -> list[Layer]:
+        """From behind at eye height up and back, the subject sinking in the frame so that what is beyond comes in."""
+        fps = float(parse_rate(scene.rate))
+        begin, end = self.frame, min(self.frame + round(RISE_S * fps), scene.frames.last)
+        if end - begin < 2:
+            raise Refused(
+                f"There are only {end - begin} frames to rise in.",
+                "Start it earlier, or lengthen the scene.",
+                field="frame",
+            )
+        near = TO_KNEES * first.stature * per_m
+        # An arm's bearing counts from how its subject faces at the arm's first frame.
+        facing = Bake(scene, Scratch(KEEPER)).rows(first, np.array([scene.frames.first, begin]))[:, 3]
+        behind = 180.0 - ASIDE_DEG + float(facing[1] - facing[0])
+
+        def goes(a: float, b: float) -> Channel:
+            return Channel(rest=a, keys=(Key(frame=begin, value=a), Key(frame=end, value=b)))
+
+        arm = Arm(
+            round=(head,), turns_with=False, bearing_deg=_number(behind), height_deg=goes(RISE_FROM_DEG, RISE_TO_DEG),
+            reach_m=goes(near, near * RISE_BACK), pan_deg=_number(0), tilt_deg=_number(0), roll_deg=_number(0),
+        )  # fmt: skip
+        return [arm, Aim(at=(head,), x=_number(0.0), y=goes(_THIRD, -_THIRD))]
 
     def _two(
         self, scene: Scene, figures: list[Figure], other: OnFigure, head: OnFigure, per_m: float

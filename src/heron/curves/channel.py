@@ -8,10 +8,18 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from heron.model import Model, changed
+from heron.model import Id, Model, changed
 from heron.timebase.frames import FrameNumber
 
 KeyKind = Literal["held", "straight", "eased"]
+
+
+class Bound(Model):
+    """The start or the end of something that a figure does, which a key goes with."""
+
+    figure: Id
+    act: Id
+    end: Literal["first", "last"]
 
 
 class Key(Model):
@@ -21,6 +29,8 @@ class Key(Model):
     value: float = Field(ge=-1e6, le=1e6)
     before: KeyKind = "eased"
     after: KeyKind = "eased"
+    #: It moves in time with this; a binding to what is gone does nothing.
+    bound: Bound | None = None
 
 
 class Channel(Model):
@@ -41,6 +51,11 @@ class Channel(Model):
         """As any model's, without a step for each key."""
         text = repr((self.rest, [(k.frame, k.value, k.before, k.after) for k in self.keys]))
         return sha256(text.encode()).hexdigest()[:24]
+
+    @cached_property
+    def is_bound(self) -> bool:
+        """Whether any of its keys goes with something."""
+        return any(key.bound is not None for key in self.keys)
 
     @cached_property
     def span(self) -> tuple[float, float]:

@@ -6,6 +6,7 @@ from heron.bake import Bake
 from heron.framing.project import project
 from heron.scene.camera import Camera
 from heron.stage.reference import OnFigure
+from heron.stage.skeleton import EYE
 from heron.timebase import Frames
 
 #: From the head down: parts of a body, and what a shot is called whose lowest visible part it is (common practice).
@@ -53,3 +54,26 @@ def shot_size(bake: Bake, camera: Camera, frame: int) -> tuple[str, str] | None:
         if any(seen(id_, joint)[2] for joint in joints):
             size = called
     return name, size
+
+
+#: Where the lower edge of the frame cuts a body, in shares of stature from the floor, by the size of the shot: never at
+#: a joint, but at the bust, the waist, the shin (common practice).
+CUT_AT: dict[str, float] = {
+    "extreme close-up": 0.858, "close-up": 0.755, "medium close-up": 0.65, "medium": 0.56, "medium full": 0.2,
+}  # fmt: skip
+#: Short, squat figures are cut at the hips in a medium (common practice): shorter than this, metres, and where.
+SQUAT_M, AT_HIPS = 1.45, 0.50
+#: Sizes that hold all of a figure: how much of the frame's height it takes.
+TAKES: dict[str, float] = {"full": 0.7, "wide": 0.38, "extreme wide": 0.13}
+#: The eyes are put on the upper third (common practice).
+EYES_AT = 1 / 3
+
+
+def cut_at(size: str, stature: float) -> float:
+    """How high above the floor the frame's lower edge is for a size, metres; below nought where there is floor in it."""
+    if size == "medium" and stature < SQUAT_M:
+        return AT_HIPS * stature
+    if size in CUT_AT:
+        return CUT_AT[size] * stature
+    # The eyes stay on the upper third: below them two thirds of the frame.
+    return (EYE - (1 + EYES_AT) / 2 / TAKES[size]) * stature

@@ -23,8 +23,11 @@ class Look(Model):
 
 
 class Act(Model):
-    """Something a figure does over a range of frames."""
+    """Something a figure does over a range of frames; it is named once something goes with it."""
 
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id"})
+
+    id: Id | None = None
     frames: Frames
 
 

@@ -332,6 +332,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * News
+         * @description What moved when the last change was made: placement, size, focus, what is in the way.
+         */
+        get: operations["mellow_productions_api_news_news"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/preview": {
         parameters: {
             query?: never;
@@ -946,6 +966,46 @@ export interface components {
             z: number;
         };
         /**
+         * BindKeys
+         * @description Have keys move in time with the start or the end of an act; without an act, let go of it.
+         */
+        BindKeys: {
+            /** Act */
+            act?: number | null;
+            /**
+             * End
+             * @default first
+             * @enum {string}
+             */
+            end?: "first" | "last";
+            /** Figure */
+            figure?: string | null;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keys.bind";
+            /** Named */
+            named?: string;
+        };
+        /**
+         * Bound
+         * @description The start or the end of something that a figure does, which a key goes with.
+         */
+        Bound: {
+            /** Act */
+            act: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "first" | "last";
+            /** Figure */
+            figure: string;
+        };
+        /**
          * Breath
          * @description An operator's small movements: millimetres and degrees RMS on each of the camera's own axes.
          */
@@ -1448,7 +1508,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Look
              * @default []
@@ -1964,6 +2024,8 @@ export interface components {
             };
             /** Size */
             size: string;
+            /** Size Of */
+            size_of: string;
             /** Words */
             words: string;
         };
@@ -2007,6 +2069,7 @@ export interface components {
              * @enum {string}
              */
             before?: "held" | "straight" | "eased";
+            bound?: components["schemas"]["Bound"] | null;
             /** Frame */
             frame: number;
             /** Value */
@@ -2081,6 +2144,22 @@ export interface components {
              * @default 2
              */
             widest?: number;
+        };
+        /**
+         * LeftBehind
+         * @description Keys of one thing at one frame, how many frames to move them, and that in words.
+         */
+        LeftBehind: {
+            /** By */
+            by: number;
+            /** Frame */
+            frame: number;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
+            /** Sentence */
+            sentence: string;
+            /** Thing */
+            thing: string;
         };
         /**
          * Lens
@@ -2284,6 +2363,32 @@ export interface components {
             turn?: number;
         };
         /**
+         * Moved
+         * @description One thing that is otherwise in a camera's picture, at the frame where it is so most.
+         *
+         *     `was` and `now` are across the frame for a placement, shares of the frame for a size, and the blur at the eyes in
+         *     circles of confusion for the focus.
+         */
+        Moved: {
+            /** Camera */
+            camera: string;
+            /** Figure */
+            figure: string;
+            /** Frame */
+            frame: number;
+            /** Now */
+            now: number;
+            /** Sentence */
+            sentence: string;
+            /** Was */
+            was: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "placement" | "size" | "focus" | "in the way";
+        };
+        /**
          * Mover
          * @description A rigid thing; its channels are metres and degrees, as a camera's are.
          */
@@ -2380,6 +2485,20 @@ export interface components {
              * @default 24/1
              */
             rate?: string;
+        };
+        /**
+         * News
+         * @description What the change that made a revision did beside what was asked of it.
+         */
+        News: {
+            /** Left */
+            left: components["schemas"]["LeftBehind"][];
+            /** Moved */
+            moved: components["schemas"]["Moved"][];
+            /** Revision */
+            revision: number;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * OnCamera
@@ -2615,6 +2734,8 @@ export interface components {
             /** At */
             at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
             frames: components["schemas"]["Frames"];
+            /** Id */
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2656,7 +2777,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             frames: components["schemas"]["Frames"];
         };
         /**
@@ -3582,6 +3703,36 @@ export interface components {
             ];
         };
         /**
+         * SizeShot
+         * @description Have a camera hold a figure at a size: by going nearer or farther, or by another focal length.
+         *
+         *     The eyes are put on the upper third, unless a layer watches something; across the frame it stays as it is.
+         */
+        SizeShot: {
+            /**
+             * By
+             * @default distance
+             * @enum {string}
+             */
+            by?: "distance" | "lens";
+            /** Camera */
+            camera: string;
+            /** Figure */
+            figure: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera.shot_size";
+            /**
+             * Size
+             * @enum {string}
+             */
+            size: "extreme close-up" | "close-up" | "medium close-up" | "medium" | "medium full" | "full" | "wide" | "extreme wide";
+        };
+        /**
          * SmoothRail
          * @description Take the wobble out of a rail: its points between the ends go halfway to the middle of their neighbours.
          */
@@ -3602,6 +3753,8 @@ export interface components {
          */
         Spin: {
             frames: components["schemas"]["Frames"];
+            /** Id */
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3619,6 +3772,8 @@ export interface components {
          */
         Stand: {
             frames: components["schemas"]["Frames"];
+            /** Id */
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3645,7 +3800,7 @@ export interface components {
              * Shot
              * @enum {string}
              */
-            shot: "single" | "two-shot" | "over the shoulder" | "side track" | "front lead" | "from behind";
+            shot: "single" | "two-shot" | "over the shoulder" | "side track" | "front lead" | "from behind" | "rise and reveal";
         };
         /**
          * Surround
@@ -3752,6 +3907,8 @@ export interface components {
          */
         Talk: {
             frames: components["schemas"]["Frames"];
+            /** Id */
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3922,6 +4079,8 @@ export interface components {
             frames: components["schemas"]["Frames"];
             /** Heading */
             heading: number;
+            /** Id */
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3986,6 +4145,8 @@ export interface components {
          */
         Walk: {
             frames: components["schemas"]["Frames"];
+            /** Id */
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5191,6 +5352,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitLens"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_news_news: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["News"];
                 };
             };
             /** @description Bad Request */

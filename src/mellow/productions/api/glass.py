@@ -99,6 +99,7 @@ def glass(
     size = shot_size(bake, one, frame)
     return GlassOut(
         size=", ".join(size) if size else "",
+        size_of=next((f.id for f in scene.figures if size and f.name == size[0]), ""),
         figures=found,
         words=in_words(found),
         clipped=clipping(bake, one, frame),

@@ -167,6 +167,8 @@ class GlassOut(BaseModel):
     words: str
     clipped: Clipped
     size: str
+    #: The id of whom that is; empty when nobody's head is in the frame.
+    size_of: str
     layers: dict[str, dict[str, float]]
 
 

@@ -1,0 +1,129 @@
+"""Keys that go with the start or the end of what a figure does."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from heron.commands.base import Command, Outcome
+from heron.commands.keys import Found, KeysAt, each_key, found_keys, told
+from heron.curves import Channel
+from heron.curves.channel import Bound, Key
+from heron.errors import Refused
+from heron.model import Id, changed, new_id
+from heron.scene import Scene, find, replace
+from heron.stage.figure import Act, Figure
+from heron.timebase.frames import MAX_FRAMES
+
+_WORDS = {"first": "start", "last": "end"}
+
+
+class BindKeys(Command):
+    """Have keys move in time with the start or the end of an act; without an act, let go of it."""
+
+    kind: Literal["keys.bind"] = "keys.bind"
+    keys: KeysAt
+    figure: Id | None = None
+    #: Which of its acts, counted from 0.
+    act: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
+    end: Literal["first", "last"] = "first"
+    #: The name the act takes if it has none yet.
+    named: Id = Field(default_factory=lambda: new_id("act"))
+
+    def apply(self, scene: Scene) -> Outcome:
+        found = found_keys(scene, self.keys)
+        what = told(scene, self.keys, found)
+        if self.figure is None or self.act is None:
+            return _all_bound(scene, found, None), f"Let {what} stay where they are in time"
+        figure: Figure = find(scene, "figures", self.figure)
+        if self.act >= len(figure.acts):
+            raise Refused(
+                f"{figure.name} does only {len(figure.acts)} things.", "Choose one of them.", field="act"
+            )
+        act = figure.acts[self.act]
+        if act.id is None:
+            act = changed(act, id=self.named)
+            acts = [act if i == self.act else one for i, one in enumerate(figure.acts)]
+            scene = replace(scene, "figures", changed(figure, acts=tuple(acts)))
+        assert act.id is not None
+        bound = Bound(figure=figure.id, act=act.id, end=self.end)
+        return (
+            _all_bound(scene, found, bound),
+            f"Bound {what} to the {_WORDS[self.end]} of {figure.name}'s {act.kind}",
+        )
+
+    def reads(self) -> frozenset[str]:
+        return frozenset({self.figure} if self.figure else ())
+
+
+def _all_bound(scene: Scene, found: Found, bound: Bound | None) -> Scene:
+    def change(channel: Channel, keys: list[Key]) -> Channel:
+        return channel.with_keys(*(changed(key, bound=bound) for key in keys))
+
+    return each_key(scene, found, change)
+
+
+def brought_along(before: Scene, after: Scene) -> tuple[Scene, str]:
+    """The scene with bound keys moved as the acts moved that they go with, and what is said of it.
+
+    Keys that would land on another one stay, all of that channel's, and that is said.
+    """
+    if before.figures is after.figures:
+        return after, ""
+    by = _moves(before, after)
+    if not by:
+        return after, ""
+    moved, stayed = 0, []
+    for table in ("cameras", "movers"):
+        for thing in getattr(after, table):
+            update = {}
+            if not any(channel.is_bound for _, channel in thing.each()):
+                continue
+            for name in (spec.name for spec in thing.specs()):
+                channel = thing.channel(name)
+                new = _moved(channel, by)
+                if new is None:
+                    stayed.append(thing)
+                elif new is not channel:
+                    moved += sum(_shift(key, by) != 0 for key in channel.keys)
+                    update[name] = new
+            if update:
+                after = replace(after, table, thing.with_channels(update))
+    said = f"; {moved} bound key{'s' if moved != 1 else ''} moved along" if moved else ""
+    if stayed:
+        who = " and ".join(dict.fromkeys(one.name for one in stayed))
+        said += f"; bound keys of {who} stayed, for others are in the way"
+    return after, said
+
+
+#: By figure, act and end: frames later.
+_Moves = dict[tuple[str, str, str], int]
+
+
+def _moves(before: Scene, after: Scene) -> _Moves:
+    found: _Moves = {}
+    was: dict[tuple[str, str], Act] = {
+        (f.id, act.id): act for f in before.figures for act in f.acts if act.id
+    }
+    for figure in after.figures:
+        for act in figure.acts:
+            old = was.get((figure.id, act.id)) if act.id else None
+            if act.id and old is not None and old.frames != act.frames:
+                found[figure.id, act.id, "first"] = act.frames.first - old.frames.first
+                found[figure.id, act.id, "last"] = act.frames.last - old.frames.last
+    return found
+
+
+def _shift(key: Key, by: _Moves) -> int:
+    bound = key.bound
+    return 0 if bound is None else by.get((bound.figure, bound.act, bound.end), 0)
+
+
+def _moved(channel: Channel, by: _Moves) -> Channel | None:
+    shifts = [_shift(key, by) for key in channel.keys]
+    if not any(shifts):
+        return channel
+    frames = [key.frame + shift for key, shift in zip(channel.keys, shifts, strict=True)]
+    if len(set(frames)) < len(frames):
+        return None
+    keys = [changed(key, frame=frame) for key, frame in zip(channel.keys, frames, strict=True)]
+    return changed(channel, keys=tuple(sorted(keys, key=lambda key: key.frame)))
