@@ -206,6 +206,21 @@ def test_axe_finds_nothing_that_shuts_anyone_out(desk, room):
         page.get_by_role("button", name="Change", exact=True).click()
         page.get_by_role("dialog").wait_for()
 
+    def sizes():
+        page.keyboard.press("2")
+        page.get_by_test_id("shot-size").click()
+        page.get_by_test_id("sizes").wait_for()
+
+    def figure():
+        page.locator("[data-figure=Odile] text").click()
+        page.get_by_test_id("gaze").first.wait_for()
+
+    def moved():
+        page.locator("[data-figure=Odile] text").click()
+        desk.type("Speed", 1.3)
+        page.get_by_role("button", name="Moved").click()
+        page.get_by_test_id("news").wait_for()
+
     def listed():
         page.goto(f"{desk.server.url}/")
         page.get_by_text("Slack Tide").first.wait_for()
@@ -218,6 +233,9 @@ def test_axe_finds_nothing_that_shuts_anyone_out(desk, room):
         "find": lambda: page.keyboard.press("/"),
         "hand over": lambda: opened("Hand over"),
         "lines": lambda: opened("Lines"),
+        "size": sizes,
+        "figure": figure,
+        "moved": moved,
         "kit": kit,
         "history": lambda: page.get_by_role("button", name="History").click(),
         "list": listed,

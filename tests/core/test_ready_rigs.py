@@ -136,6 +136,11 @@ def test_a_mover_turns_and_what_cannot_turn_says_so():
 def test_the_sun_goes_round_with_the_camera_in_its_own_picture():
     scene, said = done(kind="rig.turntable", camera="cam-b", round=BRAM, seconds=4, sun="rides", first=1100)
     assert said[0].endswith("to the left, and the sun with it")
+    # All the while it faces Bram, as high as it looked.
+    at, him = pose(scene)[99:195], place(scene, "root", "Bram")[99:195]
+    np.testing.assert_allclose(at[:, 4], pose(DEMO)[99, 4], atol=1e-9)
+    across = np.degrees(np.arctan2(at[:, 0] - him[:, 0], at[:, 2] - him[:, 2]))
+    np.testing.assert_allclose((at[:, 3] - across + 180) % 360 - 180, 0, atol=1e-6)
     sun = samples(scene).column("sun_turn_deg")
     # As many degrees as the camera has gone round: 360/96 a frame; afterwards it stays where it came to.
     np.testing.assert_allclose(sun[99:195], np.arange(96) * 3.75, atol=1e-9)

@@ -57,7 +57,8 @@ class Turntable(Command):
         given = {"id", "round", "first", "last", "sun_rides"}
         arm, _ = captured(Bake(scene, Scratch(KEEPER)), camera, arm, given)
         bearing = _once(arm.bearing_deg.rest, span, self.direction)
-        arm = changed(arm, bearing_deg=bearing, pan_deg=Channel(), tilt_deg=Channel())
+        # It faces what it goes round, and looks as high as it did: a root lies on the floor.
+        arm = changed(arm, bearing_deg=bearing, pan_deg=Channel())
         after = having(camera, [*camera.layers, arm])
         trial = replace(scene, "cameras", after)
         refuse_loops(trial)

@@ -48,28 +48,25 @@ def moved(before: Bake, after: Bake) -> list[Moved]:
     old = {camera.id: camera for camera in before.scene.cameras}
     if before.scene.frames != after.scene.frames:
         return out
+    # Most changes are to one camera: then nothing that others see has changed, which their keys say at once.
+    people = {f.id: after.key(f) for f in after.scene.figures}
+    same = _solids(before) == _solids(after) and people == {f.id: before.key(f) for f in before.scene.figures}
     for camera in after.scene.cameras:
         was = old.get(camera.id)
         if was is None or was.digest != camera.digest:
+            continue
+        if same and before.key(was) == after.key(camera):
             continue
         spot = _of(before, was)
         figure = next((f for f in after.scene.figures if spot and f.id == spot.figure), None)
         if spot is None or figure is None:
             continue
-        same = before.key(was) == after.key(camera) and _same(before, after, figure)
-        if same and not _solids_differ(before, after):
-            continue
         out += _compared(before, after, (was, camera), figure, spot)
     return out
 
 
-def _same(before: Bake, after: Bake, figure: Figure) -> bool:
-    now = next(f for f in after.scene.figures if f.id == figure.id)
-    return before.key(figure) == after.key(now)
-
-
-def _solids_differ(before: Bake, after: Bake) -> bool:
-    return [p.digest for p in before.scene.pieces] != [p.digest for p in after.scene.pieces]
+def _solids(bake: Bake) -> list[str]:
+    return [piece.digest for piece in bake.scene.pieces]
 
 
 def _of(bake: Bake, camera: Camera) -> OnFigure | None:

@@ -1,6 +1,6 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
 import { ask, client } from "./client";
-import type { Catalogue } from "./types";
+import type { Catalogue, News } from "./types";
 
 async function must<T>(call: Parameters<typeof ask<T>>[0]): Promise<T> {
   const { data, problem } = await ask(call);
@@ -25,6 +25,18 @@ export const history = (sceneId: number, revision: number) =>
     queryFn: () =>
       must(client.GET("/api/scenes/{scene_id}/history", { params: { path: { scene_id: sceneId } } })),
     placeholderData: (previous) => previous,
+  });
+
+/** What the change that made a revision moved in cameras' pictures. */
+export const news = (sceneId: number, revision: number) =>
+  queryOptions({
+    queryKey: ["news", sceneId, revision],
+    queryFn: async () =>
+      (await must(
+        client.GET("/api/scenes/{scene_id}/news", { params: { path: { scene_id: sceneId } } }),
+      )) as News,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
   });
 
 export const frameLines = (aspect: number, safe: "smpte" | "ebu", protect: string) =>

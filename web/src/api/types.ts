@@ -17,6 +17,9 @@ export type Layer = Camera["layers"][number];
 export type LayerKind = Layer["kind"];
 export type Figure = Scene["figures"][number];
 export type Act = Figure["acts"][number];
+/** An act that is not named yet. */
+export type NewAct = Does<"figure.act">["act"];
+export type Gaze = Figure["gazes"][number];
 export type Piece = Scene["pieces"][number];
 export type Mover = Scene["movers"][number];
 export type Shot = Scene["shots"][number];
@@ -75,6 +78,8 @@ export type Spot = Extract<Act, { kind: "point" }>["at"];
 export type FocusOn = Camera["focus"]["on"];
 /** What a hand points at; the core makes of it what is kept. */
 export type Pointed = Does<"focus.set">["on"];
+export type News = Full<Schemas["News"]>;
+export type ShotSize = Does<"camera.shot_size">["size"];
 export type FrameLine = Schemas["FrameLine"];
 export type GlassOut = Schemas["GlassOut"];
 export type Compared = Schemas["ComparedOut"];

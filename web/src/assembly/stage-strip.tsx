@@ -20,6 +20,7 @@ import { useOnAir } from "../store/seen";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, scrubStage, select, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
+import { focusName } from "../store/words";
 import { Letter } from "../ui/badge";
 import { LongList } from "../ui/long-list";
 import { deleteKeys, labelOf, moveKeys } from "../verbs/keys";
@@ -172,30 +173,66 @@ const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera
   );
 });
 
-/** What carries the selected camera, a thin bar for each layer over its range. */
-function LayerBars({ camera }: { camera: Camera }) {
+/** Something that goes on over a range of the stage, as a thin bar on a lane. */
+interface Over {
+  id: string;
+  first: number;
+  last: number;
+  says: string;
+  faint: boolean;
+  kind: string;
+}
+
+/** Thin bars under each other at the foot of a lane. */
+function Bars({ bars }: { bars: Over[] }) {
   const along = useAlong();
-  const frames = useDocument((s) => s.shown?.frames);
-  const parts = new Map((samplesOf(camera.id)?.facts.rig as [string, string][] | undefined) ?? []);
-  if (!frames) return null;
-  return camera.layers.map((layer, i) => {
-    const [first, last] = [layer.first ?? frames.first, layer.last ?? frames.last];
-    if (!visible(along, first, last)) return null;
-    return (
+  return bars
+    .map((bar, i) => ({ ...bar, i }))
+    .filter(({ first, last }) => visible(along, first, last))
+    .map(({ id, first, last, says, faint, kind, i }) => (
       <div
-        key={layer.id}
-        title={`${parts.get(layer.id) ?? layer.kind} (${first}–${last})`}
-        data-layer={layer.kind}
-        className={`absolute h-[2px] rounded-full ${layer.off ? "opacity-30" : ""}`}
+        key={id}
+        title={`${says} (${first}–${last})`}
+        data-layer={kind}
+        className={`absolute h-[2px] rounded-full ${faint ? "opacity-30" : ""}`}
         style={{
           left: xOf(along, first),
           width: (last - first + 1) * along.ppf,
-          bottom: 1 + 3 * (camera.layers.length - 1 - i),
+          bottom: 1 + 3 * (bars.length - 1 - i),
           background: "var(--slate)",
         }}
       />
-    );
-  });
+    ));
+}
+
+/** What carries the selected camera, a bar for each layer over its range. */
+function LayerBars({ camera }: { camera: Camera }) {
+  const frames = useDocument((s) => s.shown?.frames);
+  const parts = new Map((samplesOf(camera.id)?.facts.rig as [string, string][] | undefined) ?? []);
+  if (!frames) return null;
+  const bars = camera.layers.map((layer) => ({
+    id: layer.id,
+    first: layer.first ?? frames.first,
+    last: layer.last ?? frames.last,
+    says: parts.get(layer.id) ?? layer.kind,
+    faint: layer.off,
+    kind: layer.kind,
+  }));
+  return <Bars bars={bars} />;
+}
+
+/** What the selected figure looks at, and when. */
+function GazeBars({ figure }: { figure: Figure }) {
+  const scene = useDocument((s) => s.shown);
+  if (!scene) return null;
+  const bars = figure.gazes.map(({ id, frames, at }) => ({
+    id,
+    ...frames,
+    says: `Looks at ${focusName(scene, at)}`,
+    faint: false,
+    kind: "gaze",
+  }));
+  return <Bars bars={bars} />;
 }
 
 /** Racks of the focus: a line while it turns, a ring where it arrives. */
@@ -262,6 +299,7 @@ function PersonLane({ figure }: { figure: Figure }) {
       {figure.acts.map((act, i) => (
         <ActBlock key={i} figure={figure} act={act} index={i} />
       ))}
+      {on && <GazeBars figure={figure} />}
     </Lane>
   );
 }

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Copy, Plus, Trash2 } from "lucide-react";
 import { catalogue } from "../api/queries";
-import type { Act, Command, Does, Figure, Problem, Spot } from "../api/types";
+import type { Act, Command, Does, Figure, NewAct, Problem, Spot } from "../api/types";
 import { useDocument } from "../store/document";
 import type { Touched } from "../store/loose";
 import { rate, useMoment } from "../store/moment";
@@ -16,6 +16,7 @@ import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
+import { Gazes } from "./figure-gazes";
 import { Section } from "./section";
 
 type Fact = { metres?: number; speed?: number; steps?: number; step_m?: number; degrees?: number };
@@ -102,6 +103,7 @@ export function FigureCard({ figure }: { figure: Figure }) {
           <ActRow key={i} figure={figure} act={act} index={i} fact={facts[i] ?? {}} />
         ))}
       </Section>
+      <Gazes figure={figure} />
       <Section title="Looks like">
         <ColourField label="Coat" value={figure.look.coat} onSet={(coat) => look({ coat })} />
         <ColourField label="Trim" value={figure.look.trim} onSet={(trim) => look({ trim })} />
@@ -277,7 +279,7 @@ function PointsAt({
 const USUAL_LENGTH = 35;
 
 function AddAct({ figure }: { figure: Figure }) {
-  const add = async (make: (frames: { first: number; last: number }) => Act) => {
+  const add = async (make: (frames: { first: number; last: number }) => NewAct) => {
     const first = useMoment.getState().stage;
     const act = make({ first, last: first + USUAL_LENGTH });
     complain(await send({ kind: "figure.act", figure: figure.id, act, when_free: true }));

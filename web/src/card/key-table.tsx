@@ -1,5 +1,6 @@
 import { Trash2 } from "lucide-react";
 import type { KeyKind } from "../api/types";
+import { useDocument } from "../store/document";
 import type { KeysHere } from "../store/keys";
 import { send } from "../store/sending";
 import { complain, scrubStage } from "../store/view";
@@ -25,6 +26,7 @@ export function KeyTable({ thing, keys, stage, locked = false }: Props) {
           <th className="font-normal">Frame</th>
           <th className="font-normal">Comes in</th>
           <th className="font-normal">Goes out</th>
+          <th className="font-normal">With</th>
           <th />
         </tr>
       </thead>
@@ -45,7 +47,7 @@ export function KeyTable({ thing, keys, stage, locked = false }: Props) {
               <td key={which}>
                 <select
                   aria-label={`${which === "before" ? "Comes in" : "Goes out"} at ${key.frame}`}
-                  className="field min-h-6! w-22 px-1!"
+                  className="field min-h-6! w-17 px-1!"
                   value={key[which] ?? ""}
                   disabled={locked}
                   onChange={(e) => shape(key.frame, which, e.target.value as KeyKind)}
@@ -57,6 +59,9 @@ export function KeyTable({ thing, keys, stage, locked = false }: Props) {
                 </select>
               </td>
             ))}
+            <td>
+              <GoesWith thing={thing} frame={key.frame} bound={key.bound} locked={locked} />
+            </td>
             <td>
               <button
                 type="button"
@@ -72,5 +77,54 @@ export function KeyTable({ thing, keys, stage, locked = false }: Props) {
         ))}
       </tbody>
     </table>
+  );
+}
+
+/** The start or end of an act that a key moves in time with. */
+function GoesWith({
+  thing,
+  frame,
+  bound,
+  locked,
+}: {
+  thing: string;
+  frame: number;
+  bound: KeysHere["bound"];
+  locked: boolean;
+}) {
+  const figures = useDocument((s) => s.scene?.figures) ?? [];
+  const ends = figures.flatMap((f) =>
+    f.acts.flatMap((act, i) =>
+      (["first", "last"] as const).map((end) => ({
+        value: `${f.id} ${i} ${end}`,
+        label: `${f.name}'s ${act.kind} ${end === "first" ? "starts" : "ends"}, ${act.frames[end]}`,
+        away: Math.abs(act.frames[end] - frame),
+        on: bound?.figure === f.id && bound.act === act.id && bound.end === end,
+      })),
+    ),
+  );
+  const near = ends.sort((a, b) => a.away - b.away);
+  const now = near.find((one) => one.on)?.value ?? "";
+  return (
+    <select
+      aria-label={`Goes with, at ${frame}`}
+      title={near.find((one) => one.on)?.label ?? "Have this key move in time with an act"}
+      className="field min-h-6! w-13 px-1!"
+      value={now}
+      disabled={locked}
+      onChange={async (e) => {
+        const [figure, act, end] = e.target.value.split(" ");
+        const keys = [{ thing, frame, channel: "all" }];
+        const to = figure ? { figure, act: Number(act), end: end as "first" | "last" } : {};
+        complain(await send({ kind: "keys.bind", keys, ...to }));
+      }}
+    >
+      <option value="">—</option>
+      {near.map((one) => (
+        <option key={one.value} value={one.value}>
+          {one.label}
+        </option>
+      ))}
+    </select>
   );
 }

@@ -6,6 +6,7 @@ import { Button } from "../ui/button";
 import { Menu, MenuItem } from "../ui/menu";
 import { Notices } from "../ui/notices";
 import { redo, undo } from "../verbs/things";
+import { NewsPanel } from "./news-panel";
 import { placeLink } from "./place";
 
 async function handOver(kind: "otio" | "glb" | "json"): Promise<void> {
@@ -88,6 +89,7 @@ export function TopBar({
       >
         {busy ? "keeping…" : unkept ? "not kept" : "kept"}
       </span>
+      <NewsPanel />
       <Button tip="Undo" hint="Ctrl Z" disabled={!canUndo} onClick={undo}>
         <Undo2 size={15} />
       </Button>

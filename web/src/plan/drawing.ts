@@ -5,10 +5,20 @@ import { useMoment } from "../store/moment";
 import { rowOf } from "../store/samples";
 import { dropOverlay, endTry } from "../store/sending";
 import { type Point, snap, toStage, useSpace } from "../store/space";
-import { select, useView } from "../store/view";
-import { pointOut } from "../verbs/rig";
+import { select, type Tool, useView } from "../store/view";
+import { drawRail, pointOut } from "../verbs/rig";
 import { drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
 import { useGrab } from "./grab";
+
+/** A press of two clicks puts two points in one place. */
+const apart = (points: Point[]): Point[] =>
+  points.filter((p, i) => i === 0 || p[0] !== points[i - 1][0] || p[1] !== points[i - 1][1]);
+
+/** Tools that draw a line of points, and what becomes of it. */
+const LINES: Partial<Record<Tool, (points: Point[]) => Promise<void>>> = {
+  walk: (points) => drawWalk(apart(points)),
+  rail: (points) => drawRail(apart(points)),
+};
 
 /** Where a walk that is drawn now would begin: where the figure stands at this frame, or when it is free again. */
 function walkStart(figure: string): Point | null {
@@ -22,6 +32,7 @@ export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
   const figure = useView((s) => (s.kind === "figure" ? s.ids[0] : undefined));
   const scene = useDocument((s) => s.shown);
   const [drawn, setDrawn] = useState<string | null>(null);
+  const line = LINES[tool];
   const [walk, setWalk] = useState<Point[]>([]);
   const [over, setOver] = useState<Point | null>(null);
   /** Whether the keyboard points, so that Enter puts down a point. */
@@ -33,20 +44,20 @@ export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
   }, []);
   const hold = useGrab(sheet, letGo);
   useEffect(() => {
-    if (tool !== "walk") {
+    if (!line) {
       setWalk((w) => (w.length ? [] : w));
       return;
     }
     const end = (e: KeyboardEvent) => {
       // On the plan itself Enter puts a point down first.
       const here = pointed.current && document.activeElement === sheet.current;
-      if (e.key === "Enter" && !here) void drawWalk(walk);
+      if (e.key === "Enter" && !here) void line(walk);
       if (e.key === "Backspace") setWalk((w) => w.slice(0, -1));
       if ((e.key === "Enter" && !here) || e.key === "Backspace") e.stopImmediatePropagation();
     };
     window.addEventListener("keydown", end, true);
     return () => window.removeEventListener("keydown", end, true);
-  }, [tool, walk, sheet]);
+  }, [line, walk, sheet]);
 
   const take = hold((from, e) => {
     const placed = (at: Point): Point => [snap(at[0], false), snap(at[1], false)];
@@ -60,8 +71,7 @@ export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
         },
       };
     if (tool === "figure" && e.button === 0) return { drop: (at) => void standFigure(placed(at)) };
-    if (tool === "walk" && e.button === 0)
-      return { drop: (at, moved) => !moved && setWalk((w) => [...w, placed(at)]) };
+    if (line && e.button === 0) return { drop: (at, moved) => !moved && setWalk((w) => [...w, placed(at)]) };
     if (isPiece(tool) && e.button === 0) {
       const a: Point = [snap(from[0], e.altKey), snap(from[1], e.altKey)];
       const piece = drawing(tool, a);
@@ -91,15 +101,15 @@ export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
       pointOut({ kind: "point", x: snap(x, true), y: 0, z: snap(z, true), of: "the ground" });
     else if (tool === "figure") void standFigure(at);
     else if (isPiece(tool)) void drawing(tool, at).drop(at);
-    else if (tool === "walk") {
+    else if (line) {
       const before = walk[walk.length - 1];
-      if (before && before[0] === x && before[1] === z) void drawWalk(walk);
+      if (before && before[0] === x && before[1] === z) void line(walk);
       else setWalk([...walk, at]);
     }
   };
   const follow = (e: PointerEvent) => {
     const box = sheet.current?.getBoundingClientRect();
-    if (tool !== "walk" || !box) return;
+    if (!line || !box) return;
     setOver(toStage(useSpace.getState(), e.clientX - box.left, e.clientY - box.top));
   };
   const start = tool === "walk" && figure ? walkStart(figure) : null;
@@ -109,9 +119,9 @@ export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
     press,
     pointed,
     follow,
-    /** The walk is drawn to its end. */
-    end: () => tool === "walk" && void drawWalk(walk),
+    /** The walk, or the rail, is drawn to its end. */
+    end: () => line && void line(walk),
     shape: scene?.pieces.find((p: Piece) => p.id === drawn),
-    trail: tool === "walk" ? [...(start ? [start] : []), ...walk, ...(over ? [over] : [])] : [],
+    trail: line ? [...(start ? [start] : []), ...walk, ...(over ? [over] : [])] : [],
   };
 }

@@ -11,6 +11,7 @@ import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
 import { Cross, Drawn, Grid, ScaleBar } from "./ground";
 import { usePlanKeys } from "./keyboard";
 import { PieceHandles, PieceMark } from "./piece-mark";
+import { RailMarks } from "./rig-marks";
 import { useSheet } from "./sheet";
 import { SunMark } from "./sun";
 import { ToolHint, Tools } from "./tools";
@@ -43,6 +44,7 @@ export function Plan() {
   const chosen = (k: string, id: string) => kind === k && ids.includes(id);
   const onePiece =
     kind === "piece" && ids.length === 1 ? scene?.pieces.find((p) => p.id === ids[0]) : undefined;
+  const camera = kind === "camera" ? shownCameras.find((c) => c.id === ids[0]) : undefined;
   const figure = kind === "figure" ? scene?.figures.find((f) => f.id === ids[0]) : undefined;
 
   return (
@@ -114,6 +116,7 @@ export function Plan() {
             ))}
             <SunMark hold={hold} />
             <RoverMark hold={hold} />
+            {camera && tool === "select" && <RailMarks camera={camera} hold={hold} />}
             {figure && tool === "select" && <WalkPoints figure={figure} hold={hold} />}
             {onePiece && tool === "select" && <PieceHandles piece={onePiece} hold={hold} />}
             {shape && <Drawn shape={shape} />}

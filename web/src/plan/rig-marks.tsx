@@ -1,11 +1,13 @@
 import { useRef } from "react";
-import type { Camera, Layer, Spot } from "../api/types";
+import type { Camera, Command, Layer, Spot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { lineHue } from "../store/hues";
 import { cameraRow } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { cameraColumns, moverColumns, rowOf } from "../store/samples";
-import { type Point, toSheet, useSpace } from "../store/space";
+import { type Point, snap, toSheet, useSpace } from "../store/space";
+import { carrying } from "./carrying";
+import type { TakeHold } from "./grab";
 import { useLive } from "./live";
 
 const stage = () => useMoment.getState().stage;
@@ -43,6 +45,61 @@ const idOf = (spot: Spot): string =>
 
 const acts = (layer: Layer, frame: number) =>
   !layer.off && (layer.first ?? frame) <= frame && frame <= (layer.last ?? frame);
+
+type Rail = Extract<Layer, { kind: "rail" }>;
+
+/** The rails of the selected camera: the line it runs along, and its points to be dragged. */
+export function RailMarks({ camera, hold }: { camera: Camera; hold: TakeHold }) {
+  const space = useSpace();
+  const line = lineHue(camera.letter);
+  const rails = camera.layers.filter((layer): layer is Rail => layer.kind === "rail");
+  const grabbed = (rail: Rail, which: number) =>
+    hold(() => {
+      const command = (at: Point, free: boolean): Command => ({
+        kind: "rig.set",
+        camera: camera.id,
+        layer: rail.id,
+        fields: {
+          points: rail.points.map((p, i) => (i === which ? [snap(at[0], free), p[1], snap(at[1], free)] : p)),
+        },
+      });
+      return carrying(command);
+    });
+  return (
+    <g data-rail={camera.letter}>
+      {rails.flatMap((rail) => [
+        <polyline
+          key={rail.id}
+          points={rail.points.map(([x, , z]) => toSheet(space, x, z).join()).join(" ")}
+          fill="none"
+          stroke={line}
+          strokeWidth={1}
+          strokeDasharray="1 5"
+          pointerEvents="none"
+        />,
+        ...rail.points.map(([px, py, pz], which) => {
+          const [x, y] = toSheet(space, px, pz);
+          return (
+            <rect
+              key={`${rail.id}${which}`}
+              x={x - 5}
+              y={y - 5}
+              width={10}
+              height={10}
+              fill="var(--sheet)"
+              stroke={line}
+              strokeWidth={2}
+              className={camera.locked || rail.locked ? "cursor-not-allowed" : "cursor-move"}
+              {...(camera.locked || rail.locked ? {} : grabbed(rail, which))}
+            >
+              <title>{`Point ${which + 1}, ${py.toFixed(2)} m high: drag to bend the rail`}</title>
+            </rect>
+          );
+        }),
+      ])}
+    </g>
+  );
+}
 
 /** Whom a camera watches, by a line; and, of a selected one, the circle its arm swings on. */
 export function RigMarks({ camera, selected }: { camera: Camera; selected: boolean }) {

@@ -7,6 +7,7 @@ import {
   Layers2,
   MousePointer2,
   PersonStanding,
+  Spline,
   TriangleRight,
   Wheat,
 } from "lucide-react";
@@ -20,6 +21,12 @@ const TOOLS: { tool: Tool; label: string; tip: string; icon: typeof Box }[] = [
     label: "Walk",
     tip: "Walk: click points for the selected figure; double-click ends",
     icon: Footprints,
+  },
+  {
+    tool: "rail",
+    label: "Rail",
+    tip: "Rail: click points for the selected camera; double-click ends",
+    icon: Spline,
   },
   { tool: "box", label: "Box", tip: "Box: drag its footprint, or press for a metre", icon: Box },
   {
@@ -49,6 +56,7 @@ const TOOLS: { tool: Tool; label: string; tip: string; icon: typeof Box }[] = [
 export function Tools() {
   const tool = useView((s) => s.tool);
   const figure = useView((s) => s.kind === "figure");
+  const camera = useView((s) => s.kind === "camera" || typeof s.through === "object");
   const seenFrom = useView((s) => s.seenFrom);
   const flat = "border-transparent! bg-transparent px-0! w-[25px]";
   return (
@@ -62,19 +70,28 @@ export function Tools() {
       >
         <MousePointer2 size={15} />
       </Button>
-      {TOOLS.map(({ tool: name, label, tip, icon: Icon }) => (
-        <Button
-          key={name}
-          tip={name === "walk" && !figure ? "Choose a figure first, then draw its walk" : tip}
-          on={tool === name}
-          aria-label={label}
-          disabled={(name === "walk" && !figure) || seenFrom !== "above"}
-          className={flat}
-          onClick={() => useView.setState({ tool: tool === name ? "select" : name })}
-        >
-          <Icon size={16} />
-        </Button>
-      ))}
+      {/* A figure's walk and a camera's rail share a place: each is for what is chosen. */}
+      {TOOLS.filter(({ tool: name }) => name !== (camera && !figure ? "walk" : "rail")).map(
+        ({ tool: name, label, tip, icon: Icon }) => (
+          <Button
+            key={name}
+            tip={
+              name === "walk" && !figure
+                ? "Choose a figure first, then draw its walk"
+                : name === "rail" && !camera
+                  ? "Choose a camera first, then draw its rail"
+                  : tip
+            }
+            on={tool === name}
+            aria-label={label}
+            disabled={(name === "walk" && !figure) || (name === "rail" && !camera) || seenFrom !== "above"}
+            className={flat}
+            onClick={() => useView.setState({ tool: tool === name ? "select" : name })}
+          >
+            <Icon size={16} />
+          </Button>
+        ),
+      )}
       <span className="flex-1" />
       <select
         aria-label="The plan is seen"

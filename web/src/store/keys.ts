@@ -7,6 +7,8 @@ export interface KeysHere {
   /** How the curves come in and go out; none where the channels differ. */
   before: KeyKind | null;
   after: KeyKind | null;
+  /** What it moves in time with. */
+  bound: Channel["keys"][number]["bound"];
 }
 
 const isChannel = (value: unknown): value is Channel =>
@@ -34,10 +36,12 @@ export function keysOf(thing: object, names?: readonly string[]): KeysHere[] {
     for (const key of channel.keys) {
       const here = found.get(key.frame);
       if (!here) {
-        found.set(key.frame, { frame: key.frame, channels: [name], before: key.before, after: key.after });
+        const { frame, before, after, bound } = key;
+        found.set(frame, { frame, channels: [name], before, after, bound });
         continue;
       }
       here.channels.push(name);
+      here.bound ??= key.bound;
       if (here.before !== key.before) here.before = null;
       if (here.after !== key.after) here.after = null;
     }

@@ -10,6 +10,7 @@ export type Tool =
   | "select"
   | "figure"
   | "walk"
+  | "rail"
   | "box"
   | "post"
   | "wall"
@@ -72,8 +73,29 @@ export interface Edge {
   side: "first" | "last";
 }
 
-/** What a press on something is for: the focus, or a layer of a camera's rig that goes by it. */
-export type Picking = "focus" | "rack" | "aim" | "trail" | "carrier" | "arm" | "size" | "turntable";
+/** What a press on something is for: the focus, a layer of a camera's rig that goes by it, or a figure's look. */
+export type Picking =
+  | "focus"
+  | "rack"
+  | "aim"
+  | "trail"
+  | "carrier"
+  | "arm"
+  | "size"
+  | "turntable"
+  | "eyes"
+  | "facing"
+  | "instead"
+  | "also"
+  | "look";
+
+/** How a turntable that is pointed at will turn. */
+export interface Table {
+  seconds: number;
+  direction: "left" | "right";
+  turns: "camera" | "subject";
+  sun: "stays" | "rides";
+}
 
 interface View {
   /** What the picture shows while an edge is trimmed: one frame, or at a joint the outgoing and the incoming. */
@@ -81,6 +103,9 @@ interface View {
   looks: Looks;
   /** The next click in the picture or on the plan says what the camera is focused on, or racks to. */
   picking: Picking | null;
+  /** What it is picked for: a layer that is there already, or a figure and which of its looks. */
+  pickedFor: { camera: string; layer: string } | { figure: string; gaze: string | null } | null;
+  table: Table;
   /** Focal lengths compared side by side, and what the server made of them. */
   comparing: { camera: string; frame: number; focals: number[]; found: Compared[] } | null;
   through: Through;
@@ -112,6 +137,8 @@ export const useView = create<View>(() => ({
   looks: remembered(),
   edges: null,
   picking: null,
+  pickedFor: null,
+  table: { seconds: 4, direction: "left", turns: "camera", sun: "stays" },
   comparing: null,
   through: "rover",
   kind: null,

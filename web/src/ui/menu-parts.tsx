@@ -1,9 +1,18 @@
 import { DropdownMenu, Popover } from "radix-ui";
 import type { ReactNode } from "react";
 
-export function Menu({ trigger, children }: { trigger: ReactNode; children: ReactNode }) {
+export function Menu({
+  trigger,
+  children,
+  opened,
+}: {
+  trigger: ReactNode;
+  children: ReactNode;
+  /** Open from the first. */
+  opened: boolean;
+}) {
   return (
-    <DropdownMenu.Root modal={false}>
+    <DropdownMenu.Root modal={false} defaultOpen={opened}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
@@ -23,13 +32,15 @@ export function Popped({
   trigger,
   label,
   children,
+  opened,
 }: {
   trigger: ReactNode;
   label: string;
   children: ReactNode;
+  opened: boolean;
 }) {
   return (
-    <Popover.Root>
+    <Popover.Root defaultOpen={opened}>
       <Popover.Trigger asChild>{trigger}</Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

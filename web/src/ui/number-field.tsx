@@ -140,7 +140,12 @@ export function NumberField(props: Props) {
             if (e.key === "Enter") {
               // Back to the desk's own keys, unless it is refused and must be mended here.
               const input = e.currentTarget;
-              void keep(text === null ? value : entered()).then((done) => done && input.blur());
+              void keep(text === null ? value : entered()).then((done) => {
+                // Left so, there is nothing to keep once more.
+                if (!done || document.activeElement !== input) return;
+                dropped.current = true;
+                input.blur();
+              });
             } else if (e.key === "Escape") {
               dropped.current = true;
               setText(null);

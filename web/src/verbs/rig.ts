@@ -1,6 +1,6 @@
 import type { Camera, Command, Does, Layer, LayerKind, Pointed, Spot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
-import { useMoment } from "../store/moment";
+import { loopRange, rate, useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import { cameraSeen, complain, notice, type Picking, useView } from "../store/view";
 import { meantCamera } from "./cameras";
@@ -13,9 +13,6 @@ const stage = () => useMoment.getState().stage;
 /** Frames over which an aim that is put on a placement comes to it. */
 const BLEND = 12;
 
-/** Seconds of a turn, until its keys are moved: common practice is 3 to 4. */
-const TURN_S = 4;
-
 const complainOf = async (done: ReturnType<typeof send>): Promise<void> => {
   complain(await done);
 };
@@ -26,15 +23,38 @@ export const POINTED: { pick: Picking; does: string; line: string }[] = [
   { pick: "trail", does: "Follow…", line: "Click whom to follow" },
   { pick: "carrier", does: "Ride on…", line: "Click what to ride on" },
   { pick: "arm", does: "Swing round…", line: "Click what to swing round" },
-  { pick: "turntable", does: "Turntable…", line: "Click what to go once round in 4 s" },
   { pick: "size", does: "Hold the size of…", line: "Click whose size to hold" },
+  { pick: "eyes", does: "See through the eyes of…", line: "Click through whose eyes to see" },
+  { pick: "facing", does: "Face, fixed to the body of…", line: "Click whom to face" },
 ];
+
+/** What the next press is for, where a menu does not say it. */
+const LINES: Partial<Record<Picking, string>> = {
+  turntable: "Click what to go once round",
+  instead: "Click what it goes by instead",
+  also: "Click what it goes by as well",
+  look: "Click what to look at",
+};
+
+export const lineOf = (pick: Picking): string =>
+  LINES[pick] ?? POINTED.find((one) => one.pick === pick)?.line ?? "";
 
 /** Take up the tool that says whom a new layer goes by. */
 export function pickFor(what: Picking): void {
   if (!(cameraSeen() ?? meantCamera()))
     notice("No camera is chosen.", "Look through one, or select one first.");
-  else useView.setState((s) => ({ picking: s.picking === what ? null : what, tool: "select" }));
+  else
+    useView.setState((s) => ({ picking: s.picking === what ? null : what, pickedFor: null, tool: "select" }));
+}
+
+/** Take up the tool that says by what a layer that is there goes: instead of what it has, or as well. */
+export function pickSubject(camera: string, layer: string, pick: "instead" | "also"): void {
+  useView.setState({ picking: pick, pickedFor: { camera, layer }, tool: "select" });
+}
+
+/** Take up the tool that says what a figure looks at: anew, or by a look that it has. */
+export function pickLook(figure: string, gaze: string | null = null): void {
+  useView.setState({ picking: "look", pickedFor: { figure, gaze }, tool: "select" });
 }
 
 /** Put a layer on the camera that is meant; the core reads off where it is now. */
@@ -54,8 +74,65 @@ function spotOf(on: Pointed, whole: boolean): Subject | null {
 
 /** What was pointed at is for the focus, or for a layer that goes by it. */
 export function pointOut(on: Pointed): void {
-  const { picking } = useView.getState();
-  void (picking === "focus" || picking === "rack" ? focusOn(on) : goBy(on));
+  const { picking, pickedFor } = useView.getState();
+  if (picking === "focus" || picking === "rack") void focusOn(on);
+  else if (pickedFor && "figure" in pickedFor) void lookAt(on, pickedFor.figure, pickedFor.gaze);
+  else if (pickedFor) void rename(on, pickedFor.camera, pickedFor.layer, picking === "also");
+  else void goBy(on);
+}
+
+/** What fields name what a layer goes by, and whether there may be several. */
+const NAMED: Partial<Record<LayerKind, ["at" | "round" | "on" | "of", boolean]>> = {
+  aim: ["at", true],
+  arm: ["round", true],
+  carrier: ["on", false],
+  trail: ["of", false],
+  size: ["of", false],
+};
+
+/** What a layer goes by, in its order. */
+export function spotsOf(layer: Layer): Spot[] {
+  const named = NAMED[layer.kind];
+  if (!named) return [];
+  const value = (layer as unknown as Record<string, Spot | Spot[]>)[named[0]];
+  return Array.isArray(value) ? value : [value];
+}
+
+export const takesSeveral = (layer: Layer): boolean => NAMED[layer.kind]?.[1] ?? false;
+
+/** A layer goes by these from now on. */
+export async function setSpots(camera: string, layer: Layer, spots: Spot[]): Promise<void> {
+  const named = NAMED[layer.kind];
+  if (named) complain(await setFields(camera, layer.id, { [named[0]]: named[1] ? spots : spots[0] }));
+}
+
+async function rename(on: Pointed, camera: string, id: string, also: boolean): Promise<void> {
+  useView.setState({ picking: null, pickedFor: null });
+  const layer = itemOf(useDocument.getState().scene, "cameras", camera)?.layers.find((l) => l.id === id);
+  const spot = layer && spotOf(on, layer.kind === "trail" || layer.kind === "carrier");
+  if (!layer) return;
+  if (!spot) return notice("There is nothing there to go by.", "Point at a figure, a thing or the floor.");
+  if (layer.kind === "size" && spot.kind !== "figure")
+    return notice("Only a figure has a size to hold.", "Point at one.");
+  const whole = layer.kind === "size" ? { ...spot, joint: layer.of.joint } : spot;
+  await setSpots(camera, layer, [...(also ? spotsOf(layer) : []), whole as Spot]);
+}
+
+/** Frames that a look takes before anyone says otherwise. */
+const LOOKS_FOR = 47;
+
+async function lookAt(on: Pointed, figure: string, id: string | null): Promise<void> {
+  useView.setState({ picking: null, pickedFor: null });
+  const spot = spotOf(on, false);
+  const { scene } = useDocument.getState();
+  if (!spot || !scene) return notice("There is nothing there to look at.", "Point at a figure or a thing.");
+  // Whom somebody looks at, they look in the eyes.
+  const at = spot.kind === "figure" && spot.joint === "head" ? { ...spot, joint: "eyes" } : spot;
+  const was = itemOf(scene, "figures", figure)?.gazes.find((one) => one.id === id);
+  const first = stage();
+  const frames = { first, last: Math.min(first + LOOKS_FOR, scene.frames.last) };
+  const gaze = was ? { ...was, at } : { id: made("gaz"), at, frames };
+  complain(await send({ kind: "figure.gaze", figure, gaze }));
 }
 
 /** A new layer of the kind in hand, going by what was pointed at. */
@@ -67,11 +144,10 @@ export async function goBy(on: Pointed): Promise<void> {
   if (!camera || !picking) return;
   if (!spot) return notice("There is nothing there to go by.", "Point at a figure, a thing or the floor.");
   const id = made("lay");
-  if (picking === "turntable") {
-    const first = stage();
-    return complainOf(
-      send({ kind: "rig.turntable", id, camera: camera.id, round: spot, seconds: TURN_S, first }),
-    );
+  if (picking === "turntable") return turntable(camera.id, id, spot);
+  if (picking === "eyes" || picking === "facing") {
+    if (spot.kind !== "figure") return notice("Only a figure can be ridden on so.", "Point at one.");
+    return ride(camera.id, spot.figure, picking);
   }
   const watches = camera.layers.some((layer) => layer.kind === "aim");
   if (picking === "size") {
@@ -87,6 +163,29 @@ export async function goBy(on: Pointed): Promise<void> {
   if (picking === "trail") return addLayer(camera.id, { kind: "trail", id, of: spot });
   if (picking === "carrier") return addLayer(camera.id, { kind: "carrier", id, on: spot });
   return addLayer(camera.id, { kind: "arm", id, round: [spot] });
+}
+
+/** A camera rides on somebody: through their eyes, or facing them. */
+export const ride = (camera: string, figure: string, how: "eyes" | "facing") =>
+  complainOf(send({ kind: "rig.ride", id: made("lay"), camera, figure, how, frame: stage() }));
+
+/** Once round what was pointed at; then it is played round and round, without a frame twice. */
+async function turntable(camera: string, id: string, round: Subject): Promise<void> {
+  const { table } = useView.getState();
+  const first = stage();
+  const whole = round.kind === "figure" ? { ...round, joint: "root" } : round;
+  if (!complain(await send({ kind: "rig.turntable", id, camera, round: whole, first, ...table }))) return;
+  const last = first + Math.round(table.seconds * rate()) - 1;
+  loopRange({ first, last });
+}
+
+/** Have a camera run along a rail drawn on the plan. */
+export async function drawRail(points: [number, number][]): Promise<void> {
+  const camera = cameraSeen() ?? meantCamera();
+  useView.setState({ tool: "select" });
+  if (!camera) return notice("No camera is chosen.", "Look through one, or select one first.");
+  if (points.length === 0) return;
+  complain(await send({ kind: "rig.rail", id: made("lay"), camera, points, at: stage() }));
 }
 
 /** A layer's number: on its key here, else at rest. */
@@ -125,8 +224,11 @@ export async function keepPlacement(camera: Camera, aim: Layer, x: number, y: nu
 }
 
 /** Turn a rig into keys, to finish by hand; undo gives it back. */
-export async function rigToKeys(camera: string): Promise<void> {
-  complain(await send({ kind: "rig.keys", camera }));
+export async function rigToKeys(
+  camera: string,
+  range?: { first: number; last: number } | null,
+): Promise<void> {
+  complain(await send({ kind: "rig.keys", camera, ...range }));
 }
 
 export const NAMES: Record<LayerKind, string> = {
@@ -152,17 +254,7 @@ export async function swapSubject(camera: string, was: string, now: string): Pro
 
 /** Figures that a rig goes by. */
 export function subjectsOf(camera: Camera): string[] {
-  const spots = camera.layers.flatMap((layer): Spot[] =>
-    layer.kind === "aim"
-      ? layer.at
-      : layer.kind === "arm"
-        ? layer.round
-        : layer.kind === "trail" || layer.kind === "size"
-          ? [layer.of]
-          : layer.kind === "carrier"
-            ? [layer.on]
-            : [],
-  );
+  const spots = camera.layers.flatMap(spotsOf);
   return [...new Set(spots.flatMap((spot) => (spot.kind === "figure" ? [spot.figure] : [])))];
 }
 
@@ -172,32 +264,45 @@ const ALONE: [Start, string][] = [
   ["front lead", "Lead, in front of"],
   ["side track", "Track beside"],
   ["from behind", "Follow behind"],
+  ["rise and reveal", "Rise and reveal beyond"],
 ];
 
-/** What a shot can be started as, and of whom; figures in the order in which they matter to the camera. */
-export function startsFor(figures: { id: string; name: string }[]) {
-  const few = figures.slice(0, 3);
-  const alone = few.flatMap((f) =>
-    ALONE.map(([shot, text]) => ({ shot, figures: [f.id], label: `${text} ${f.name}` })),
-  );
-  const pairs = few.flatMap((a) =>
-    few.filter((b) => b.id !== a.id).map((b) => ({ a, b, label: `Over ${a.name} to ${b.name}` })),
-  );
-  return [
-    ...alone,
-    ...pairs.map(({ a, b, label }) => ({ shot: "over the shoulder" as const, figures: [a.id, b.id], label })),
-    ...(few.length > 1
-      ? [
-          {
-            shot: "two-shot" as const,
-            figures: [few[0].id, few[1].id],
-            label: `Two-shot of ${few[0].name} and ${few[1].name}`,
-          },
-        ]
-      : []),
-  ];
+/** A shot to begin from: what it is called, and putting a camera's rig so. */
+export interface StartChoice {
+  label: string;
+  start: (camera: string) => Promise<void>;
 }
 
-export async function startRig(camera: string, shot: Start, figures: string[]): Promise<void> {
-  complain(await send({ kind: "rig.start", camera, shot, figures, frame: stage() }));
+/** What a shot can be started as, and of whom; figures in the order in which they matter to the camera. */
+export function startsFor(figures: { id: string; name: string }[]): StartChoice[] {
+  const few = figures.slice(0, 3);
+  const start = (shot: Start, ids: string[]) => async (camera: string) => {
+    complain(await send({ kind: "rig.start", camera, shot, figures: ids, frame: stage() }));
+  };
+  const alone = few.flatMap((f): StartChoice[] => [
+    ...ALONE.map(([shot, text]) => ({ label: `${text} ${f.name}`, start: start(shot, [f.id]) })),
+    { label: `Through ${f.name}'s eyes`, start: (camera) => ride(camera, f.id, "eyes") },
+    { label: `Facing ${f.name}, fixed to the body`, start: (camera) => ride(camera, f.id, "facing") },
+  ]);
+  const pairs = few.flatMap((a) =>
+    few
+      .filter((b) => b.id !== a.id)
+      .map((b) => ({
+        label: `Over ${a.name} to ${b.name}`,
+        start: start("over the shoulder", [a.id, b.id]),
+      })),
+  );
+  const two = few.length > 1 ? few.slice(0, 2) : [];
+  const both = two.length
+    ? [
+        {
+          label: `Two-shot of ${two[0].name} and ${two[1].name}`,
+          start: start(
+            "two-shot",
+            two.map((f) => f.id),
+          ),
+        },
+      ]
+    : [];
+  return [...alone, ...pairs, ...both];
 }

@@ -1,6 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
 import { Diamond, EyeOff, Lock } from "lucide-react";
-import { glassAt } from "../api/queries";
 import { useDocument } from "../store/document";
 import { keysOf } from "../store/keys";
 import { cameraRow, useLoose } from "../store/loose";
@@ -11,25 +9,7 @@ import { useView } from "../store/view";
 import { focusInForce, focusName, metres } from "../store/words";
 import { Letter } from "../ui/badge";
 import { count } from "../ui/count";
-
-/** How large the shot is and of whom, as the trade says it. */
-function ShotSize({ camera }: { camera: string }) {
-  const id = useDocument((s) => s.id) ?? 0;
-  const revision = useDocument((s) => s.revision);
-  const stage = useMoment((s) => s.stage);
-  const playing = useMoment((s) => s.playing);
-  const { data } = useQuery({
-    ...glassAt(id, camera, stage, revision),
-    enabled: !playing,
-    placeholderData: (was) => was,
-  });
-  if (!data?.size) return null;
-  return (
-    <span className="truncate text-sm" data-testid="shot-size">
-      {data.size}
-    </span>
-  );
-}
+import { ShotSize } from "./shot-size";
 
 /** Shot, lens and state of what is seen, to be read in two seconds. */
 export function Caption() {
@@ -73,7 +53,7 @@ export function Caption() {
           {camera.locked && <Lock size={15} aria-label="Locked" />}
           {camera.hidden && <EyeOff size={15} aria-label="Hidden on the stage" />}
           <span className="flex-1" />
-          <ShotSize camera={camera.id} />
+          <ShotSize camera={camera} />
           <span
             className={`flex items-center gap-1 text-sm whitespace-nowrap ${key ? "font-semibold text-ochre" : "text-faint"}`}
           >

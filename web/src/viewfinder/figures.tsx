@@ -6,6 +6,7 @@ import { useDocument } from "../store/document";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
 import { useView } from "../store/view";
 import { OVER } from "./darkroom/develop";
+import { registerHead } from "./darkroom/heads";
 import { usePosed } from "./darkroom/posing";
 import { redraw } from "./darkroom/redraw";
 import { loadGroup } from "./shapes";
@@ -48,6 +49,8 @@ function pose(bones: Bone[], row: Float32Array): void {
 }
 
 const SPOT = new Vector3();
+/** A head drawn so small that nothing of it is seen. */
+const GONE = 1e-4;
 
 function Body({ figure }: { figure: Figure }) {
   const shape = useShape(figure.id);
@@ -57,6 +60,10 @@ function Body({ figure }: { figure: Figure }) {
   const bones = useMemo(() => bonesOf(shape), [shape]);
   const selected = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
   const joint = useView((s) => (s.kind === "figure" && s.ids[0] === figure.id ? s.joint : null));
+  useEffect(() => {
+    const head = bones.find((b) => b.name === "head");
+    return head && registerHead(figure.id, (shown) => head.scale.setScalar(shown ? 1 : GONE));
+  }, [bones, figure.id]);
   usePosed((frame) => {
     const row = rowOf(figure.id, frame);
     if (!row || bones.length === 0) return;

@@ -2,7 +2,7 @@ import { useDocument } from "../store/document";
 import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { cameraSeen, useView } from "../store/view";
-import { POINTED } from "../verbs/rig";
+import { lineOf } from "../verbs/rig";
 import { LooseBar } from "./loose-bar";
 
 /** One line under the picture, always there: what is loose, what the next click does, else what the hand can do. */
@@ -27,7 +27,7 @@ export function Line() {
             ? "Click what to focus on, here or on the plan."
             : picking === "rack"
               ? `Click what to rack to: it is reached at ${stage}.`
-              : `${POINTED.find((one) => one.pick === picking)?.line}, here or on the plan.`}{" "}
+              : `${lineOf(picking)}, here or on the plan.`}{" "}
           Esc leaves it.
         </p>
       ) : refused ? (

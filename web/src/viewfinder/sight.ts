@@ -25,6 +25,8 @@ export interface Sight {
   blades: number;
   /** How much more than the delivery frame is drawn, each way. */
   over: [number, number];
+  /** Whose heads are not in it: those through whose eyes it looks. */
+  without: string[];
   /** The stage frame it shows, where that is not the moment's. */
   frame?: number;
   /** Where on the picture, in shares of it from the lower left. */
@@ -74,31 +76,54 @@ export function sights(aspect: number, room: number): Sight[] {
     return edges.flatMap(({ camera, frame }, i) => {
       const row = rowOf(camera, frame);
       return row
-        ? [{ row, blades: bladesOf(camera), over: [1, 1] as [number, number], box: boxes[i], frame }]
+        ? [
+            {
+              row,
+              blades: bladesOf(camera),
+              without: ownHeads(camera, frame),
+              over: [1, 1] as [number, number],
+              box: boxes[i],
+              frame,
+            },
+          ]
         : [];
     });
   }
   if (comparing) {
     const boxes = sideBySide(comparing.found.length, aspect, room);
     const blades = bladesOf(comparing.camera);
-    return comparing.found.map((one, i) => ({ row: one.row, blades, over: [1, 1], box: boxes[i] }));
+    const without = ownHeads(comparing.camera, comparing.frame);
+    return comparing.found.map((one, i) => ({ row: one.row, blades, without, over: [1, 1], box: boxes[i] }));
   }
-  if (through === "rover") return [{ row: null, blades: 0, over: [1, 1], box: WHOLE }];
+  if (through === "rover") return [{ row: null, blades: 0, without: [], over: [1, 1], box: WHOLE }];
   const seen = cameraSeen();
-  const row = seen ? cameraRow(seen, useMoment.getState().stage) : null;
+  const { stage } = useMoment.getState();
+  const row = seen ? cameraRow(seen, stage) : null;
   if (!seen || !row) return [];
-  return [{ row, blades: bladesOf(seen), over: overscan()?.over ?? [1, 1], box: WHOLE }];
+  const over = overscan()?.over ?? [1, 1];
+  return [{ row, blades: bladesOf(seen), without: ownHeads(seen, stage), over, box: WHOLE }];
 }
 
 /** What the small picture shows: the camera last chosen while the rover looks, else the rover. */
 export function otherSight(): Sight | null {
   const { through, comparing, edges } = useView.getState();
   if (comparing || edges) return null;
-  if (through !== "rover") return { row: null, blades: 0, over: [1, 1], box: WHOLE };
+  if (through !== "rover") return { row: null, blades: 0, without: [], over: [1, 1], box: WHOLE };
   const camera = insetCamera();
-  const row = camera ? cameraRow(camera, useMoment.getState().stage) : null;
-  return camera && row ? { row, blades: bladesOf(camera), over: [1, 1], box: WHOLE } : null;
+  const { stage } = useMoment.getState();
+  const row = camera ? cameraRow(camera, stage) : null;
+  if (!camera || !row) return null;
+  return { row, blades: bladesOf(camera), without: ownHeads(camera, stage), over: [1, 1], box: WHOLE };
 }
+
+/** Through whose eyes a camera looks at a frame. */
+function ownHeads(camera: string, frame: number): string[] {
+  const eyes = (samplesOf(camera)?.facts.eyes ?? []) as [string, number, number][];
+  return eyes.filter(([, first, last]) => first <= frame && frame <= last).map(([figure]) => figure);
+}
+
+/** How far the sun has gone round with a sight's camera, degrees. */
+export const sunTurn = (sight: Sight): number => (sight.row ? sight.row[cameraColumns().sun_turn_deg] : 0);
 
 const bladesOf = (camera: string) => (samplesOf(camera)?.facts.blades as number) ?? 0;
 

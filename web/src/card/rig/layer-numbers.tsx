@@ -12,6 +12,8 @@ import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { deleteKeys, setKeyOn } from "../../verbs/keys";
 import { channelOf, NAMES, numberCommand, setFields } from "../../verbs/rig";
+import { RailPoints } from "./rail-points";
+import { Subjects } from "./subjects";
 
 /** Choices a layer has besides its numbers. */
 const CHOICES: Partial<Record<Layer["kind"], [string, string, [string, string][]][]>> = {
@@ -20,7 +22,10 @@ const CHOICES: Partial<Record<Layer["kind"], [string, string, [string, string][]
     ["how", "Follows", [["lag", "late"], ["distance", "its path"]]],
     ["begins", "Begins", [["steady", "as if it had followed"], ["rest", "at rest"]]],
   ],
-  arm: [["turns_with", "Bearing", [["false", "stays with the stage"], ["true", "turns with the subject"]]]],
+  arm: [
+    ["turns_with", "Bearing", [["false", "stays with the stage"], ["true", "turns with the subject"]]],
+    ["sun_rides", "The sun", [["false", "stays with the set"], ["true", "rides with the camera"]]],
+  ],
   rail: [["faces", "Faces", [["keys", "as its keys say"], ["along", "the way it runs"]]]],
   level: [["what", "Takes out", [["roll", "the roll"], ["both", "roll and tilt"]]]],
   aim: [
@@ -69,7 +74,10 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
           }
         />
       ))}
+      <Subjects camera={camera} layer={layer} shut={shut} />
       {layer.kind === "breath" && <Hands camera={camera} layer={layer} />}
+      {layer.kind === "trail" && layer.how === "lag" && <Followers camera={camera} layer={layer} />}
+      {layer.kind === "rail" && <RailPoints camera={camera} layer={layer} shut={shut} />}
       {specs
         .filter((spec) => !idle(layer, spec.name))
         .map((spec) => (
@@ -174,6 +182,43 @@ function Hands({ camera, layer }: { camera: Camera; layer: Extract<Layer, { kind
             layer: layer.id,
             fields: { hertz },
             numbers: { place_mm, turn_deg },
+          }),
+        );
+      }}
+    />
+  );
+}
+
+/** How operators follow, from close and steady to far and loose; each is only its three numbers. */
+function Followers({ camera, layer }: { camera: Camera; layer: Extract<Layer, { kind: "trail" }> }) {
+  const followers = useQuery(catalogue).data?.followers ?? {};
+  const keyed = [layer.distance_m, layer.lag_s, layer.lag_height_s].some((c) => c.keys.length);
+  const now = Object.entries(followers).find(
+    ([, [far, late, up]]) =>
+      layer.distance_m.rest === far && layer.lag_s.rest === late && layer.lag_height_s.rest === up,
+  );
+  if (keyed) return null;
+  return (
+    <Choice
+      label="Follows"
+      value={now?.[0] ?? "own"}
+      disabled={camera.locked || layer.locked}
+      options={[
+        ...Object.entries(followers).map(([name, [far, late]]) => ({
+          value: name,
+          label: `${name}: ${far} m, ${late} s`,
+        })),
+        ...(now ? [] : [{ value: "own", label: "by its own numbers" }]),
+      ]}
+      onSet={async (name) => {
+        if (!(name in followers)) return;
+        const [distance_m, lag_s, lag_height_s] = followers[name];
+        complain(
+          await send({
+            kind: "rig.set",
+            camera: camera.id,
+            layer: layer.id,
+            numbers: { distance_m, lag_s, lag_height_s },
           }),
         );
       }}

@@ -4,8 +4,9 @@ import { useState } from "react";
 import { catalogue } from "../../api/queries";
 import type { Camera } from "../../api/types";
 import { useDocument } from "../../store/document";
+import { useMoment } from "../../store/moment";
 import { samplesOf } from "../../store/samples";
-import { scrubStage } from "../../store/view";
+import { scrubStage, useView } from "../../store/view";
 import { Button } from "../../ui/button";
 import { Choice } from "../../ui/choice";
 import { Menu, MenuItem } from "../../ui/menu";
@@ -16,18 +17,21 @@ import {
   POINTED,
   pickFor,
   rigToKeys,
-  startRig,
   startsFor,
   subjectsOf,
   swapSubject,
 } from "../../verbs/rig";
 import { Section } from "../section";
 import { LayerNumbers } from "./layer-numbers";
+import { Turntable } from "./turntable";
 
 /** What carries a camera, as one sentence; each part of it opens its few numbers. */
 export function RigSection({ camera }: { camera: Camera }) {
   const [open, setOpen] = useState<string | null>(null);
+  const [table, setTable] = useState(false);
   const hands = useQuery(catalogue).data?.hands ?? {};
+  const loop = useMoment((s) => s.loop);
+  const range = loop?.clock === "stage" ? { first: loop.first, last: loop.last } : null;
   const facts = samplesOf(camera.id)?.facts;
   const parts = new Map((facts?.rig as [string, string][] | undefined) ?? []);
   const notes = (facts?.notes as [number, string][] | undefined) ?? [];
@@ -48,6 +52,12 @@ export function RigSection({ camera }: { camera: Camera }) {
               {does}
             </MenuItem>
           ))}
+          <MenuItem note="Click its points on the plan" onSelect={() => useView.setState({ tool: "rail" })}>
+            Run on a rail…
+          </MenuItem>
+          <MenuItem note="Once round something, to look at it from all sides" onSelect={() => setTable(true)}>
+            Turntable…
+          </MenuItem>
           <MenuItem
             note="A hand's small movements"
             onSelect={() =>
@@ -73,6 +83,7 @@ export function RigSection({ camera }: { camera: Camera }) {
         </Menu>
       }
     >
+      {table && <Turntable camera={camera} onDone={() => setTable(false)} />}
       {camera.layers.length === 0 ? (
         <Starts camera={camera} />
       ) : (
@@ -102,13 +113,24 @@ export function RigSection({ camera }: { camera: Camera }) {
       ))}
       {camera.layers.length > 0 && <Reuse camera={camera} />}
       {camera.layers.length > 0 && (
-        <Button
-          tip="As keys of its own, to finish by hand; undo gives the layers back"
-          disabled={camera.locked}
-          onClick={() => rigToKeys(camera.id)}
-        >
-          Turn into keys
-        </Button>
+        <div className="flex flex-wrap gap-1">
+          <Button
+            tip="As keys of its own, to finish by hand; undo gives the layers back"
+            disabled={camera.locked}
+            onClick={() => rigToKeys(camera.id)}
+          >
+            Turn into keys
+          </Button>
+          {range && (
+            <Button
+              tip="Only within the loop; before and after it the layers go on"
+              disabled={camera.locked}
+              onClick={() => rigToKeys(camera.id, range)}
+            >
+              Only {range.first}–{range.last}
+            </Button>
+          )}
+        </div>
       )}
     </Section>
   );
@@ -134,7 +156,7 @@ function Starts({ camera }: { camera: Camera }) {
       ]}
       onSet={(i) => {
         const one = starts[Number(i)];
-        if (i && one) void startRig(camera.id, one.shot, one.figures);
+        if (i && one) void one.start(camera.id);
       }}
     />
   );

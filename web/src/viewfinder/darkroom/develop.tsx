@@ -7,14 +7,15 @@ import { useLoose } from "../../store/loose";
 import { rate, useMoment } from "../../store/moment";
 import { CUT, useVersions } from "../../store/samples";
 import { useView } from "../../store/view";
-import { type Glass, nudge, otherSight, type Sight, sights, stand, through } from "../sight";
+import { type Glass, nudge, otherSight, type Sight, sights, stand, sunTurn, through } from "../sight";
 import { Exposures } from "./exposures";
+import { withoutHeads } from "./heads";
 import { opening, THROUGH } from "./opening";
 import { LIGHT } from "./paint";
 import { poseStage } from "./posing";
 import { Quick } from "./quick";
 import { onRedraw } from "./redraw";
-import { drawShadow, strayShadow } from "./shadow";
+import { drawShadow, strayShadow, turnSun } from "./shadow";
 import { drawSmall, small } from "./small";
 
 const SETTLED_MS = 140;
@@ -207,6 +208,8 @@ export function Develop() {
     const { width, height } = gl.domElement;
     const [x, y, w, h] = sight.box;
     const [wide, high] = [w * width, h * height];
+    shine(scene, sight);
+    gl.setRenderTarget(into);
     const glass = stand(eye, sight, wide, high);
     LIGHT.gain.value = glass?.gain ?? 1;
     if (n !== null) {
@@ -236,7 +239,7 @@ export function Develop() {
         gl.setScissorTest(true);
       }
     }
-    gl.render(scene, eye);
+    withoutHeads(sight.without, () => gl.render(scene, eye));
     if (w < 1 || h < 1) {
       if (into) {
         into.viewport.set(0, 0, width, height);
@@ -255,16 +258,24 @@ export function Develop() {
     now.current.smallDue = false;
     const sight = small.sheet && otherSight();
     if (!sight) return;
-    drawSmall(gl, (wide, high) => {
-      const glass = stand(eye, sight, wide, high);
-      LIGHT.gain.value = glass?.gain ?? 1;
-      if (!glass || !blur) return gl.render(scene, eye);
-      quickSmall.resize(wide, high);
-      gl.setRenderTarget(quickSmall.one);
-      gl.clear();
-      gl.render(scene, eye);
-      quickSmall.show(gl, eye, glass);
-    });
+    shine(scene, sight);
+    drawSmall(gl, (wide, high) =>
+      withoutHeads(sight.without, () => {
+        const glass = stand(eye, sight, wide, high);
+        LIGHT.gain.value = glass?.gain ?? 1;
+        if (!glass || !blur) return gl.render(scene, eye);
+        quickSmall.resize(wide, high);
+        gl.setRenderTarget(quickSmall.one);
+        gl.clear();
+        gl.render(scene, eye);
+        quickSmall.show(gl, eye, glass);
+      }),
+    );
+  }
+
+  /** Let the sun shine as it does in one picture: it may ride with the camera. */
+  function shine(scene: Scene, sight: Sight): void {
+    if (turnSun(sunTurn(sight))) drawShadow(gl, scene);
   }
 
   /** Marks that lie over the picture. */

@@ -5,7 +5,7 @@ import {
   OrthographicCamera,
   type Scene,
   UnsignedIntType,
-  type Vector3,
+  Vector3,
   type WebGLRenderer,
   WebGLRenderTarget,
 } from "three";
@@ -24,8 +24,30 @@ depth.compareFunction = LessEqualCompare;
 depth.minFilter = depth.magFilter = LinearFilter;
 const target = new WebGLRenderTarget(FINENESS, FINENESS, { depthTexture: depth });
 
+const shines = new Vector3();
+const round = new Vector3();
+const turned = new Vector3();
+let gone = 0;
+
 /** Stand the sun where it shines from, over the middle of the action. */
 export function aimSun(way: Vector3, middle: Vector3): void {
+  shines.copy(way);
+  round.copy(middle);
+  gone = 0;
+  stand(way, middle);
+}
+
+/** Let the sun go round by degrees to the left, for one camera's picture. Whether it shines from elsewhere now. */
+export function turnSun(degrees: number): boolean {
+  if (degrees === gone) return false;
+  gone = degrees;
+  const a = (degrees * Math.PI) / 180;
+  const { x, y, z } = shines;
+  stand(turned.set(x * Math.cos(a) + z * Math.sin(a), y, z * Math.cos(a) - x * Math.sin(a)), round);
+  return true;
+}
+
+function stand(way: Vector3, middle: Vector3): void {
   eye.position.copy(middle).addScaledVector(way, FAR);
   eye.lookAt(middle);
   eye.updateMatrixWorld();

@@ -1,0 +1,76 @@
+import { useEffect, useRef } from "react";
+import type { Camera } from "../../api/types";
+import { type Table, useView } from "../../store/view";
+import { Button } from "../../ui/button";
+import { Choice } from "../../ui/choice";
+import { NumberField } from "../../ui/number-field";
+import { pickFor } from "../../verbs/rig";
+
+/** How a turntable turns, and then the press that says what it goes round. */
+export function Turntable({ camera, onDone }: { camera: Camera; onDone: () => void }) {
+  const table = useView((s) => s.table);
+  const picking = useView((s) => s.picking === "turntable");
+  const was = useRef(false);
+  useEffect(() => {
+    // Once it is pointed at, or left, there is nothing more to choose.
+    if (was.current && !picking) onDone();
+    was.current = picking;
+  }, [picking, onDone]);
+  const set = (part: Partial<Table>) => useView.setState((s) => ({ table: { ...s.table, ...part } }));
+  return (
+    <div className="flex flex-col gap-1.5 border border-line bg-paper p-2" data-testid="turntable">
+      <b className="text-sm">Turntable, from this frame</b>
+      <NumberField
+        label="Seconds a turn"
+        value={table.seconds}
+        unit="s"
+        step={0.25}
+        onSet={async (seconds) => {
+          if (seconds > 0) set({ seconds });
+          return null;
+        }}
+      />
+      <Choice
+        label="Turns"
+        value={table.turns}
+        options={[
+          { value: "camera", label: "the camera, round it" },
+          { value: "subject", label: "the subject itself" },
+        ]}
+        onSet={(turns) => set({ turns, ...(turns === "subject" && { sun: "stays" }) })}
+      />
+      <Choice
+        label="To the"
+        value={table.direction}
+        options={[
+          { value: "left", label: "left" },
+          { value: "right", label: "right" },
+        ]}
+        onSet={(direction) => set({ direction })}
+      />
+      {table.turns === "camera" && (
+        <Choice
+          label="The sun"
+          value={table.sun}
+          options={[
+            { value: "stays", label: "stays with the set" },
+            { value: "rides", label: "rides with the camera" },
+          ]}
+          onSet={(sun) => set({ sun })}
+        />
+      )}
+      <div className="flex gap-1">
+        <Button
+          tone="main"
+          className="flex-1"
+          disabled={camera.locked}
+          on={picking}
+          onClick={() => pickFor("turntable")}
+        >
+          Click what to go round…
+        </Button>
+        <Button onClick={onDone}>Close</Button>
+      </div>
+    </div>
+  );
+}
