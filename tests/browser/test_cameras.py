@@ -143,7 +143,7 @@ def test_the_frame_has_the_delivery_aspect(desk):
     assert "is not a delivery aspect" in page.get_by_role("alert").inner_text()
     field.fill("2:1")
     field.press("Enter")
-    desk.kept()
+    page.get_by_text("1001–1320 · 2:1").wait_for()
     assert desk.scene()["delivery"] == {"label": "2:1", "aspect": 2.0}
 
 

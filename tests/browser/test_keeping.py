@@ -96,6 +96,7 @@ def test_an_acknowledged_edit_survives_the_server_being_killed(tmp_path):
 def test_a_server_that_is_gone_is_said_and_the_input_kept(tmp_path, page):
     server = Server(tmp_path)
     desk = Desk(server, page, server.new_demo()).open("?look=A&frame=1100")
+    desk.field("Focal length").wait_for()
     server.kill()
     desk.type("Focal length", 50)
     assert "does not answer" in page.get_by_role("alert").first.inner_text()

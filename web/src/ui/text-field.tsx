@@ -29,6 +29,9 @@ export function TextField({ label, value, disabled, placeholder, bare, onSet }: 
     if (refused) seen.current = useDocument.getState().revision;
     else {
       setText(null);
+      if (document.activeElement !== input.current) return;
+      // Left so, there is nothing to keep once more.
+      dropped.current = true;
       input.current?.blur();
     }
   };

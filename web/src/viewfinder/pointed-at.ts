@@ -14,7 +14,7 @@ import { poseStage } from "./darkroom/posing";
 
 const SPOT = new Vector3();
 /** Joints of the head: whoever points at a head means the eyes. */
-const HEAD = new Set(["head", "neck"]);
+const HEAD = new Set(["head", "neck", "eye_r", "eye_l"]);
 
 /** What is under a point of the picture, as something to focus on; the sky is infinity. */
 export function pointedAt(root: Object3D, eye: PerspectiveCamera, at: Vector2): Pointed {
