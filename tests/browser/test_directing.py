@@ -197,7 +197,9 @@ def test_a_slower_walk_says_what_it_moved_and_brings_keys_along(desk):
     page.keyboard.press("Control+z")
     page.get_by_role("button", name="Moved").click()
     page.get_by_test_id("news").get_by_title("Look through B at").first.click()
-    assert "Odile over Bram" in page.get_by_test_id("caption").inner_text() and 1165 <= int(desk.clock()) <= 1232
+    assert (
+        "Odile over Bram" in page.get_by_test_id("caption").inner_text() and 1165 <= int(desk.clock()) <= 1232
+    )
 
 
 def test_a_key_is_bound_to_the_end_of_a_walk(desk):

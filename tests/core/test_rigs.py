@@ -152,6 +152,52 @@ def test_a_calm_zone_is_left_alone_and_never_left():
     assert not (moving & inside).any()
 
 
+def test_the_calm_zone_of_a_rolled_camera_leans_with_it():
+    scene = run(DEMO, parse_commands(json.dumps({
+        "kind": "thing.put", "thing": "cam-a", "frame": 1001, "keep": "rest", "roll": 25.0,
+    })))[0]  # fmt: skip
+    scene = ridden(
+        {"kind": "aim", "at": ["Odile/head"], "how": "calm", "wide": 0.4, "high": 0.3},
+        camera="A",
+        scene=scene,
+    )
+    layer, found = find_named(scene, "cameras", "A").layers[0], samples(scene, "A")
+    # By OpenCV, in the frame as it is rolled.
+    at = np.array(
+        [pixels(row, found.columns, p) for row, p in zip(found.values, place(scene, "head"), strict=True)]
+    )
+    x, y = at[:, 0] / (WIDE / 2) - 1 - layer.x.rest, 1 - at[:, 1] / (HIGH / 2) - layer.y.rest
+    assert np.abs(x).max() <= 0.2 + 1e-6 and np.abs(y).max() <= 0.15 + 1e-6
+    still = (np.abs(x) < 0.19) & (np.abs(y) < 0.14)
+    moving = np.abs(np.diff(found.values[:, 3:5], axis=0)).max(axis=1) > 1e-9
+    assert moving.any() and not (moving & still[1:]).any()
+    np.testing.assert_allclose(found.values[:, 5], 25.0)
+
+
+def test_a_pace_that_is_keyed_adds_up():
+    keyed = ridden(
+        {
+            "kind": "breath",
+            "seed": 3,
+            "place_mm": 10,
+            "turn_deg": 0,
+            "hertz": [[1001, 0.5, "straight"], [1320, 2.5, "straight"]],
+        },
+        camera="A",
+    )
+    t = DEMO.frames.array()
+    pace = np.interp(t, [1001, 1320], [0.5, 2.5])
+    cycles = (0.5 * 1001 + integrate.cumulative_trapezoid(pace, t, initial=0)) / 24
+    own = Rotation.from_euler("YXZ", pose(DEMO, "A")[:, 3:], degrees=True)
+    moved = own.inv().apply(pose(keyed, "A")[:, :3] - pose(DEMO, "A")[:, :3])
+    np.testing.assert_allclose(moved, 0.01 * breath(3, cycles)[:3].T, atol=1e-9)
+    # One number, as it was written before it could be keyed, is that pace throughout.
+    layer = find_named(ridden({"kind": "breath"}, camera="A"), "cameras", "A").layers[0]
+    assert type(layer).model_validate({**layer.plain, "hertz": 1.2}).hertz.rest == 1.2
+    with pytest.raises(HeronError, match="Pace"):
+        ridden({"kind": "breath", "hertz": 0.0}, camera="A")
+
+
 def test_a_trail_is_its_formula_on_the_lagged_subject():
     scene = ridden(
         {
@@ -280,7 +326,7 @@ def test_a_rail_is_a_centripetal_spline_run_at_constant_speed():
 def test_breath_has_the_power_and_the_pace_it_says():
     """RMS over 600 s, and where scipy's Welch spectrum has its power; the same whenever it is asked for."""
     t = np.arange(0, 600, 1 / 24)
-    noise = breath(7, 1.2, t)
+    noise = breath(7, 1.2 * t)
     np.testing.assert_allclose(np.sqrt(np.mean(noise**2, axis=1)), 1.0, atol=0.01)
     f, power = signal.welch(noise, 24, nperseg=2048)
     within = (f > 0.3) & (f < 4.8)
@@ -288,14 +334,14 @@ def test_breath_has_the_power_and_the_pace_it_says():
     middle = np.exp((power * np.log(np.maximum(f, 1e-3))).sum(axis=1) / power.sum(axis=1))
     np.testing.assert_allclose(middle, 1.2, rtol=0.15)
     assert np.abs(np.corrcoef(noise) - np.eye(6)).max() < 0.2
-    np.testing.assert_array_equal(breath(7, 1.2, t[5000:5001])[:, 0], noise[:, 5000])
-    assert np.abs(breath(8, 1.2, t) - noise).max() > 1
+    np.testing.assert_array_equal(breath(7, 1.2 * t[5000:5001])[:, 0], noise[:, 5000])
+    assert np.abs(breath(8, 1.2 * t) - noise).max() > 1
 
 
 def test_breath_moves_a_camera_along_its_own_axes():
     scene = ridden({"kind": "breath", "seed": 3, "place_mm": 10, "turn_deg": 0.5, "hertz": 1.0}, camera="A")
     shaken, still = pose(scene, "A"), pose(DEMO, "A")
-    noise = breath(3, 1.0, DEMO.frames.array() / 24)
+    noise = breath(3, 1.0 * DEMO.frames.array() / 24)
     turn = Rotation.from_euler("YXZ", still[:, 3:], degrees=True)
     np.testing.assert_allclose(turn.inv().apply(shaken[:, :3] - still[:, :3]), 0.01 * noise[:3].T, atol=1e-9)
     np.testing.assert_allclose(shaken[:, 3:] - still[:, 3:], 0.5 * noise[3:].T, atol=1e-9)

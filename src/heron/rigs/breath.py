@@ -13,19 +13,23 @@ _SPREAD = 0.45
 
 
 @lru_cache(maxsize=256)
-def _waves(seed: int, hertz: float) -> tuple[Floats, Floats]:
-    """(axes, waves) radians a second, and phases: one frequency in each band of equal probability."""
+def _waves(seed: int) -> tuple[Floats, Floats]:
+    """(axes, waves) radians for each cycle of the pace, and phases: one frequency in each band of equal probability."""
     from scipy.special import ndtri
 
     rng = np.random.Generator(np.random.PCG64(seed))
     share = (np.arange(_WAVES) + rng.uniform(0.02, 0.98, (AXES, _WAVES))) / _WAVES
-    return 2 * np.pi * hertz * np.exp(_SPREAD * ndtri(share)), rng.uniform(0, 2 * np.pi, (AXES, _WAVES))
+    return 2 * np.pi * np.exp(_SPREAD * ndtri(share)), rng.uniform(0, 2 * np.pi, (AXES, _WAVES))
 
 
-def breath(seed: int, hertz: float, seconds: Floats) -> Floats:
-    """(6, n) of RMS 1: along the camera's right, up and back, then pan, tilt and roll, at moments of the scene."""
-    speed, phase = _waves(seed, hertz)
-    out = np.zeros((AXES, len(seconds)))
+def breath(seed: int, cycles: Floats) -> Floats:
+    """(6, n) of RMS 1: along the camera's right, up and back, then pan, tilt and roll.
+
+    Args:
+        cycles: (n,) how often it has breathed by each moment: the pace in hertz times seconds, where that is constant.
+    """
+    speed, phase = _waves(seed)
+    out = np.zeros((AXES, len(cycles)))
     for wave in range(_WAVES):
-        out += np.sin(speed[:, wave, None] * seconds + phase[:, wave, None])
+        out += np.sin(speed[:, wave, None] * cycles + phase[:, wave, None])
     return np.asarray(out * np.sqrt(2 / _WAVES))

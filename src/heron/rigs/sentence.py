@@ -152,7 +152,8 @@ def _breath(layer: Breath, called: Called) -> str:
         if (
             not layer.place_mm.keys
             and not layer.turn_deg.keys
-            and (layer.place_mm.rest, layer.turn_deg.rest, layer.hertz) == (mm, degrees, hertz)
+            and not layer.hertz.keys
+            and (layer.place_mm.rest, layer.turn_deg.rest, layer.hertz.rest) == (mm, degrees, hertz)
         ):
             return f"breathes {name}"
     return f"breathes by {_value(layer.place_mm, ' mm')} and {_value(layer.turn_deg, '°')}"

@@ -196,7 +196,7 @@ class _Run:
         if layer.how == "calm":
             wide, high = evaluate(layer.wide, t) / 2, evaluate(layer.high, t) / 2
             zone = (x - wide, x + wide, y - high, y + high)
-            pan, tilt = calm(v, zone, half, float(below[3][0]), float(below[4][0]))
+            pan, tilt = calm(v, zone, half, float(below[3][0]), float(below[4][0]), below[5])
         else:
             pan, tilt, missed = turn_to(v, x, y, below[5], half)
             self._missed(layer, t, missed)
@@ -221,7 +221,7 @@ class _Run:
 
     def _shaken(self, layer: Breath, frames: slice, pose: Pose) -> Pose:
         t = self.t[frames]
-        noise = breath(layer.seed, layer.hertz, t / self.around.fps)
+        noise = breath(layer.seed, self._cycles(layer)[frames])
         weight = self._weight(layer, frames)
         place_m = weight * evaluate(layer.place_mm, t) / 1000
         turn = weight * evaluate(layer.turn_deg, t)
@@ -235,6 +235,15 @@ class _Run:
             layer, frames, [v[frames] for v in pose], [v[frames] for v in out], weight
         )
         return out
+
+    def _cycles(self, layer: Breath) -> Floats:
+        """(n,) how often it has breathed since frame 0: a pace that is keyed adds up from the scene's first frame."""
+        pace = evaluate(layer.hertz, self.t)
+        begun = pace[0] * self.t[0]
+        steps = (
+            np.diff(self.t) * (pace[1:] + pace[:-1]) / 2 if layer.hertz.keys else pace[1:] * np.diff(self.t)
+        )
+        return np.asarray(np.r_[begun, begun + np.cumsum(steps)] / self.around.fps)
 
     # The lens, or the reach, that keeps a size.
 

@@ -6,7 +6,7 @@ lens (size hold), breath; within a kind in the camera's order.
 
 from typing import Annotated, Any, ClassVar, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from heron.curves import Channel, ChannelSpec, Keyed
 from heron.model import STAGE_LIMIT_M, Id, Metres, new_id
@@ -257,14 +257,22 @@ class Breath(Layer):
 
     CHANNELS: ClassVar[tuple[ChannelSpec, ...]] = (
         WEIGHT, _spec("place_mm", "Place", "mm", 0.0, 1000.0, 1, 0.5), _spec("turn_deg", "Turn", "°", 0.0, 45.0, 2, 0.05),
+        _spec("hertz", "Pace", "Hz", 0.01, 20.0, 2, 0.05),
     )  # fmt: skip
 
     kind: Literal["breath"] = "breath"
     seed: int = Field(default=1, ge=0, le=2**31 - 1)
-    #: The main pace; it is no channel, for a pace that changed would shift all that follows.
-    hertz: float = Field(default=0.6, ge=0.01, le=20.0)
+    #: The main pace.
+    hertz: Channel = Channel(rest=0.6)
     place_mm: Channel = Channel(rest=4.0)
     turn_deg: Channel = Channel(rest=0.3)
+
+    @field_validator("hertz", mode="before")
+    @classmethod
+    def _paced(cls, value: Any) -> Any:
+        """A pace was one number before it could be keyed."""
+        plain = isinstance(value, int | float) and not isinstance(value, bool)
+        return Channel(rest=value) if plain else value
 
 
 AnyLayer = Annotated[

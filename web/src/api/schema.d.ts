@@ -1023,10 +1023,12 @@ export interface components {
             /** First */
             first?: number | null;
             /**
-             * Hertz
-             * @default 0.6
+             * @default {
+             *       "keys": [],
+             *       "rest": 0.6
+             *     }
              */
-            hertz?: number;
+            hertz?: components["schemas"]["Channel"];
             /** Id */
             id?: string;
             /**

@@ -163,7 +163,7 @@ function Hands({ camera, layer }: { camera: Camera; layer: Extract<Layer, { kind
   const hands = useQuery(catalogue).data?.hands ?? {};
   const now = Object.entries(hands).find(
     ([, [mm, turn, hertz]]) =>
-      layer.place_mm.rest === mm && layer.turn_deg.rest === turn && layer.hertz === hertz,
+      layer.place_mm.rest === mm && layer.turn_deg.rest === turn && layer.hertz.rest === hertz,
   );
   return (
     <Choice
@@ -180,8 +180,7 @@ function Hands({ camera, layer }: { camera: Camera; layer: Extract<Layer, { kind
             kind: "rig.set",
             camera: camera.id,
             layer: layer.id,
-            fields: { hertz },
-            numbers: { place_mm, turn_deg },
+            numbers: { place_mm, turn_deg, hertz },
           }),
         );
       }}

@@ -67,7 +67,7 @@ export function RigSection({ camera }: { camera: Camera }) {
                 ...(calm && {
                   place_mm: { rest: calm[0], keys: [] },
                   turn_deg: { rest: calm[1], keys: [] },
-                  hertz: calm[2],
+                  hertz: { rest: calm[2], keys: [] },
                 }),
               })
             }

@@ -13,6 +13,8 @@ export function Subjects({ camera, layer, shut }: { camera: Camera; layer: Layer
     s.pickedFor && "layer" in s.pickedFor && s.pickedFor.layer === layer.id ? s.picking : null,
   );
   const spots = spotsOf(layer);
+  // An arm on another layer may do without: it swings round the place that one gives.
+  const above = layer.kind === "arm" && camera.layers.findIndex((l) => l.id === layer.id) > 0;
   if (!scene || (spots.length === 0 && !takesSeveral(layer))) return null;
   const take = (i: number) =>
     setSpots(
@@ -23,13 +25,14 @@ export function Subjects({ camera, layer, shut }: { camera: Camera; layer: Layer
   return (
     <div className="flex flex-wrap items-center gap-1 text-sm" data-testid="subjects">
       <span className="mr-auto text-faint">Goes by</span>
+      {spots.length === 0 && <span>where the layer above puts it</span>}
       {spots.map((spot, i) => (
         <span
           key={`${i}${focusName(scene, spot)}`}
           className="flex h-7 items-center gap-1 rounded-[3px] border border-line bg-sheet px-2"
         >
           {focusName(scene, spot)}
-          {spots.length > 1 && (
+          {(spots.length > 1 || above) && (
             <button
               type="button"
               aria-label={`No longer go by ${focusName(scene, spot)}`}
