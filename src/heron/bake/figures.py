@@ -49,7 +49,7 @@ def make(bake: "Bake", figure: Figure) -> Performance:
     if not figure.gazes:
         return done
     frames, fps = since(bake, figure), float(parse_rate(bake.scene.rate))
-    where = partial(bake.place, t=frames.array(), bare=True)
+    where = partial(bake.place, bare=True)
     return gaze(done, figure, frames.array().astype(np.float64), fps, where)
 
 

@@ -62,6 +62,18 @@ def facts(bake: "Bake", mover: Mover, frames: Frames, values: Floats) -> dict[st
 
 def place(bake: "Bake", mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 3) metres: the middle of it; of a bird its head."""
+    frames, at = bake.scene.frames, np.asarray(t)
+    whole = at.dtype.kind == "i" or bool((at == np.floor(at)).all())
+    if not whole or len(at) == 0 or at.min() < frames.first or at.max() > frames.last:
+        return _place(bake, mover, at)
+    # Many go by it while they themselves are dragged: on whole frames it is worked out once.
+    kept: Floats = bake.keeper.get(
+        "mover place", bake.key(mover), lambda: _place(bake, mover, frames.array())
+    )
+    return np.asarray(kept[at.astype(np.int64) - frames.first])
+
+
+def _place(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
     pose = base_pose(mover, t)
     own: Any = MIDDLE.get(mover.shape)
     if own is None:

@@ -38,8 +38,9 @@ _MISSED = 1.0
 #: Nearer than this to an eye there is no direction to look in, metres.
 _NEAREST = 0.02
 _CHEST, _NECK, _HEAD = INDEX["chest"], INDEX["neck"], INDEX["head"]
-#: What hangs on the chest, each after the one above it.
-_ABOVE = [INDEX[n] for n in ("chest", "neck", "head", "eye_r", "eye_l", "clavicle_r", "clavicle_l")]
+_EYES = [INDEX["eye_r"], INDEX["eye_l"]]
+#: What goes with a chest that turns, each after the one above it.
+_WITH_CHEST = [INDEX[n] for n in ("chest", "neck", "head", "clavicle_r", "clavicle_l")]
 
 
 @dataclass(frozen=True)
@@ -53,13 +54,13 @@ class _Now:
 
 
 def gaze(
-    done: Performance, figure: Figure, t: Floats, fps: float, where: Callable[[Spot], Floats]
+    done: Performance, figure: Figure, t: Floats, fps: float, where: Callable[[Spot, Floats], Floats]
 ) -> Performance:
     """A performance whose eyes, head and chest look.
 
     Args:
         done: without gazes; it is left as it is.
-        where: (n, 3) metres over the frames `t`.
+        where: (k, 3) metres at (k,) frames.
     """
     turns, places, poses = (np.copy(v, order="K") for v in (done.turns, done.places, done.poses))
     missed: list[int | None] = []
@@ -70,10 +71,11 @@ def gaze(
             continue
         tree = Tree(turns[part], done.root[part], done.pelvis[part], figure.stature)
         tree.places[:], tree.poses[:] = places[part], poses[part]
-        off = _look(one, _Now(t[part], fps, tree, where(one.at)[part]))
-        for arm in done.pointing:
-            raise_arm(tree, replace(arm, target=arm.target[part], weight=arm.weight[part]))
-        tree.carry(ARMS)
+        off, came_round = _look(one, _Now(t[part], fps, tree, where(one.at, t[part])))
+        if came_round:
+            for arm in done.pointing:
+                raise_arm(tree, replace(arm, target=arm.target[part], weight=arm.weight[part]))
+            tree.carry(ARMS)
         turns[part], places[part], poses[part] = tree.local, tree.places, tree.poses
         missed.append(int(t[part][int(np.argmax(off))]) if off.any() else None)
     return replace(done, turns=turns, places=places, poses=poses, missed=tuple(missed))
@@ -94,42 +96,45 @@ def _share(one: Gaze, now: _Now, timing: tuple[float, float], amount: float) -> 
     return np.asarray(one.weight * amount * rise * fall)
 
 
-def _look(one: Gaze, now: _Now) -> np.ndarray[Any, np.dtype[np.bool_]]:
-    """Turn chest, head and eyes; (n,) where the eyes do not reach it though they should."""
+def _look(one: Gaze, now: _Now) -> tuple[np.ndarray[Any, np.dtype[np.bool_]], bool]:
+    """Turn chest, head and eyes; (n,) where the eyes do not reach it though they should, and if the chest turned."""
     tree = now.tree
-    _turn_chest(one, now)
-    tree.carry(_ABOVE)
+    came_round = _turn_chest(one, now)
     head = _share(one, now, HEAD_S, one.head)
     neck = Turns(tree.local[:, _NECK]) * Turns(tree.local[:, _HEAD])
     was = angles_of(neck.quat)
-    # Where the eyes are depends on how the head is turned, a little: twice is enough.
-    for _ in range(2):
-        yaw, rise = _towards(Turns(tree.poses[:, _CHEST]), now.target - _eyes(tree))
-        yaw = np.clip(was[0] + head * (yaw - was[0]), -NECK_ROUND, NECK_ROUND)
-        rise = np.clip(was[1] + head * (rise - was[1]), -NECK_DOWN, NECK_UP)
-        # What the acts do with the head is theirs to say; only what is added is evened.
-        yaw, rise = (b + _evened(a - b, now.fps) for a, b in ((yaw, was[0]), (rise, was[1])))
-        yaw, rise = np.clip(yaw, -NECK_ROUND, NECK_ROUND), np.clip(rise, -NECK_DOWN, NECK_UP)
-        turned = pan_tilt_roll(yaw, rise, was[2])
-        still = np.broadcast_to(np.array([0.0, 0.0, 0.0, 1.0]), turned.quat.shape)
-        low = Turns(slerp(still, turned.quat, np.full(len(yaw), _IN_NECK)))
-        tree.local[:, _NECK], tree.local[:, _HEAD] = low.quat, (low.inv() * turned).quat
-        tree.carry(_ABOVE)
-    return _turn_eyes(one, now)
+    # Turned towards it, the eyes lie ahead of the head's pivot and above it: from over the pivot the way is theirs.
+    chest = Turns(tree.poses[:, _CHEST])
+    over = tree.places[:, _HEAD] + chest.apply([0.0, LANDMARKS["eyes"][1][1] * tree.tall, 0.0])
+    yaw, rise = _towards(chest, now.target - over)
+    yaw = np.clip(was[0] + head * (yaw - was[0]), -NECK_ROUND, NECK_ROUND)
+    rise = np.clip(was[1] + head * (rise - was[1]), -NECK_DOWN, NECK_UP)
+    # What the acts do with the head is theirs to say; only what is added is evened.
+    yaw, rise = (b + _evened(a - b, now.fps) for a, b in ((yaw, was[0]), (rise, was[1])))
+    yaw, rise = np.clip(yaw, -NECK_ROUND, NECK_ROUND), np.clip(rise, -NECK_DOWN, NECK_UP)
+    turned = pan_tilt_roll(yaw, rise, was[2])
+    still = np.broadcast_to(np.array([0.0, 0.0, 0.0, 1.0]), turned.quat.shape)
+    low = Turns(slerp(still, turned.quat, np.full(len(yaw), _IN_NECK)))
+    tree.local[:, _NECK], tree.local[:, _HEAD] = low.quat, (low.inv() * turned).quat
+    tree.carry([_NECK, _HEAD])
+    return _turn_eyes(one, now), came_round
 
 
-def _turn_chest(one: Gaze, now: _Now) -> None:
+def _turn_chest(one: Gaze, now: _Now) -> bool:
     share = _share(one, now, CHEST_S, one.chest)
     if not share.any():
-        return
+        return False
     tree = now.tree
     yaw, _ = _towards(Turns(tree.poses[:, INDEX["spine"]]), now.target - _eyes(tree))
     by = _evened(np.clip(share * yaw, -CHEST_ROUND, CHEST_ROUND), now.fps)
     tree.local[:, _CHEST] = (about("Y", by) * Turns(tree.local[:, _CHEST])).quat
+    tree.carry(_WITH_CHEST)
+    return True
 
 
 def _turn_eyes(one: Gaze, now: _Now) -> np.ndarray[Any, np.dtype[np.bool_]]:
     tree, share = now.tree, _share(one, now, EYES_S, one.eyes)
+    tree.carry(_EYES)
     head = Turns(tree.poses[:, _HEAD])
     missed = np.zeros(len(now.t), dtype=bool)
     for side in "rl":
@@ -140,7 +145,7 @@ def _turn_eyes(one: Gaze, now: _Now) -> np.ndarray[Any, np.dtype[np.bool_]]:
         was = angles_of(tree.local[:, i])
         pan, tilt = (b + share * (a - b) for a, b in zip(to, was, strict=False))
         tree.local[:, i] = pan_tilt_roll(pan, tilt, np.zeros(len(pan))).quat
-    tree.carry([INDEX["eye_r"], INDEX["eye_l"]])
+    tree.carry(_EYES)
     inside = (now.t >= one.frames.first + sum(HEAD_S) * now.fps) & (now.t < one.frames.stop)
     return missed & inside & (one.eyes * one.weight == 1.0)
 
