@@ -47,6 +47,10 @@ def test_a_rail_is_smoothed_and_still_run_from_end_to_end():
     # The middle of its neighbours is at x −7: halfway there.
     assert rail.points[1] == (-6.0, 1.75, -5.0) and "no point moved farther than 1.00 m" in said[0]
     np.testing.assert_allclose(pose(after, "A")[[1064 - FIRST, -1], 2], [-3.0, -7.0], atol=1e-6)
+    # Bent by the hand it is longer, and run to its end all the same.
+    bent = [[-7.0, 1.75, -3.0], [-3.0, 2.5, -5.0], [-7.0, 1.75, -7.0]]
+    after, _ = done(scene, kind="rig.set", camera="cam-a", layer="lay-rail", fields={"points": bent})
+    np.testing.assert_allclose(pose(after, "A")[[1064 - FIRST, 1176 - FIRST], 2], [-3.0, -7.0], atol=1e-6)
     straight, _ = done(kind="rig.rail", camera="cam-a", points=points[:2], at=1050, id="lay-rail")
     with pytest.raises(Refused, match="straight already"):
         done(straight, kind="rig.rail.smooth", camera="cam-a", layer="lay-rail")

@@ -8,7 +8,7 @@ from pydantic import Field
 from heron.bake import KEEPER, Bake, Scratch
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.keys import check_frame
-from heron.commands.rigs import AddLayer, having, open_layer
+from heron.commands.rigs import AddLayer, having, open_layer, run_as_before
 from heron.curves import Channel, Key
 from heron.errors import Refused
 from heron.model import Id, Metres, changed, new_id
@@ -101,10 +101,7 @@ class SmoothRail(Command):
             )
         points = smoothed(layer.points)
         most = float(np.max(np.linalg.norm(np.array(points) - np.array(layer.points), axis=1)))
-        was, now = curve(layer.points).length, curve(points).length
-        # It runs from end to end in the same time: what was so many metres along is that share of the new one.
-        metres = layer.metres.mapped(lambda v: v * now / was)
-        new = changed(layer, points=points, metres=metres)
+        new = run_as_before(layer, changed(layer, points=points))
         after = having(camera, [new if one.id == layer.id else one for one in camera.layers])
         return (
             replace(scene, "cameras", after),

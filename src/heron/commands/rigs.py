@@ -12,11 +12,12 @@ from heron.commands.keys import check_frame
 from heron.errors import BadInput, NotFound, Refused, from_validation
 from heron.model import Id, changed, new_id
 from heron.optics import KitLens
+from heron.rigs.rail import curve
 from heron.rigs.sentence import clause
 from heron.rigs.stack import run
 from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import called, rings, spot_called
-from heron.scene.layers import STAGES, AnyLayer, Arm, Layer, SizeHold, in_order
+from heron.scene.layers import STAGES, AnyLayer, Arm, Layer, Rail, SizeHold, in_order
 from heron.scene.limits import mounted_lens
 from heron.scene.links import links
 from heron.stage.reference import Reference
@@ -146,7 +147,8 @@ class SetLayer(Command):
         if not self.fields:
             return layer
         try:
-            return changed(layer, **self.fields)
+            new = changed(layer, **self.fields)
+            return run_as_before(layer, new) if isinstance(new, Rail) else new
         except ValidationError as error:
             raise from_validation(error, f"The {layer.kind}") from None
 
@@ -232,6 +234,14 @@ class CopyRig(Command):
 
     def reads(self) -> frozenset[str]:
         return frozenset({self.camera})
+
+
+def run_as_before(was: Rail, now: Rail) -> Rail:
+    """A rail of another shape that is run as the old one was: what was a share of its length along still is."""
+    if was.points == now.points:
+        return now
+    by = curve(now.points).length / curve(was.points).length
+    return changed(now, metres=now.metres.mapped(lambda v: v * by))
 
 
 def _onto(layer: Layer, instead: dict[str, str]) -> Any:
