@@ -7,6 +7,9 @@ import pytest
 from PIL import Image
 from test_rig import layers, put_on, seen
 
+from heron.bake import Bake, Keeper
+from heron.scene import Scene
+
 
 def layer_menu(desk, does):
     desk.page.get_by_role("button", name="Add a layer").click()
@@ -214,3 +217,26 @@ def test_a_key_is_bound_to_the_end_of_a_walk(desk):
     desk.kept()
     b = next(c for c in desk.scene()["cameras"] if c["letter"] == "B")
     assert [k["frame"] for k in b["x"]["keys"]] == [1174, 1236]
+
+
+def test_whom_to_watch_is_pointed_at_by_the_keyboard_alone(desk):
+    page = desk.page
+    desk.go(1200)
+    page.keyboard.press("2")
+    layer_menu(desk, "Watch…")
+    # Where the plan's middle is on the stage, from two figures whose places are known.
+    scene = Scene.model_validate(desk.scene())
+    bake, at = Bake(scene, Keeper()), np.array([1200])
+    stands = {f.name: bake.rows(f, at)[0, [0, 2]] for f in scene.figures}
+    drawn = {name: np.array(desk.centre(f"[data-figure={name}] ellipse")) for name in stands}
+    scale = np.linalg.norm(drawn["Bram"] - drawn["Odile"]) / np.linalg.norm(stands["Bram"] - stands["Odile"])
+    sheet = page.get_by_test_id("plan").bounding_box()
+    middle = np.array([sheet["x"] + sheet["width"] / 2, sheet["y"] + sheet["height"] / 2])
+    x, z = (drawn["Odile"] - middle) / scale
+    page.get_by_test_id("plan").focus()
+    for key, far in (("ArrowRight" if x > 0 else "ArrowLeft", x), ("ArrowDown" if z > 0 else "ArrowUp", z)):
+        for _ in range(round(abs(far) * 10)):
+            page.keyboard.press(key)
+    page.keyboard.press("Enter")
+    desk.kept()
+    assert layers(desk)[0]["at"] == [{"kind": "figure", "figure": "fig-odile", "joint": "head"}]

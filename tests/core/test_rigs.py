@@ -645,8 +645,21 @@ def test_rings_are_refused_by_name_and_cameras_may_watch_each_other():
     scene = ridden({"kind": "carrier", "on": "camera B"}, camera="C")
     with pytest.raises(Refused, match=r"rides on camera ., who rides on camera .: each would wait"):
         ridden({"kind": "carrier", "on": "camera C"}, scene=scene)
-    with pytest.raises(Refused, match="each would wait"):
-        ridden({"kind": "arm", "round": "camera B", "reach_m": 2}, camera="B")
+    for layer, told in (
+        ({"kind": "arm", "round": "camera B", "reach_m": 2}, "swings round itself"),
+        ({"kind": "aim", "at": ["Odile/head", "camera B"]}, "watches itself"),
+    ):
+        with pytest.raises(Refused, match=f"Camera B would go by itself: no camera {told}"):
+            ridden(layer, camera="B")
+    with pytest.raises(Refused, match="no camera watches itself"):
+        aimed = ridden({"kind": "aim", "at": ["Bram/head"]})
+        command = {
+            "kind": "rig.set",
+            "camera": "cam-b",
+            "layer": find_named(aimed, "cameras", "B").layers[0].id,
+        }
+        spots = [{"kind": "camera", "camera": "cam-b"}]
+        run(aimed, parse_commands(json.dumps({**command, "fields": {"at": spots}})))
 
 
 @pytest.mark.parametrize(

@@ -81,6 +81,7 @@ class AddLayer(Command):
                 "Give the new one another id.",
                 field="layer",
             )
+        refuse_itself(camera, self.layer)
         there = set(scene.items())
         for link in _named(self.layer):
             if link not in there:
@@ -131,6 +132,7 @@ class SetLayer(Command):
             raise BadInput(
                 "Nothing to set was named.", "Name a field or a number of the layer.", field="layer"
             )
+        refuse_itself(camera, new)
         layers = [new if one.id == layer.id else one for one in camera.layers]
         after = replace(scene, "cameras", having(camera, layers))
         refuse_loops(after)
@@ -267,6 +269,21 @@ def _onto(layer: Layer, instead: dict[str, str]) -> Any:
 
 def _named(layer: Layer) -> list[str]:
     return [link.id for link in links(layer)]
+
+
+def refuse_itself(camera: Camera, layer: Layer) -> None:
+    """A camera goes by others.
+
+    Raises:
+        Refused: the layer names the camera it is on.
+    """
+    for link in links(layer):
+        if link.id == camera.id:
+            raise Refused(
+                f"{capital(called(camera))} would go by itself: no camera {link.role.verb} itself.",
+                "Point at something else.",
+                field="layer",
+            )
 
 
 def refuse_loops(scene: Scene) -> None:

@@ -11,6 +11,7 @@ import { useOnAir } from "../store/seen";
 import { ahead, headingOf, type Point, toSheet, useSpace } from "../store/space";
 import { lookThrough, select, useView } from "../store/view";
 import { carry } from "../verbs/carry";
+import { pointOut } from "../verbs/rig";
 import { placed } from "./badges";
 import { carriedOver, placing } from "./carrying";
 import { PathMark } from "./figure-mark";
@@ -83,6 +84,7 @@ export const CameraMark = memo(function CameraMark({
   }, camera.id);
   const carrying = hold((from, e) => {
     if (e.button !== 0 || useView.getState().tool !== "select") return null;
+    if (useView.getState().picking) return { drop: () => pointOut({ kind: "camera", camera: camera.id }) };
     return carriedOver(carry("camera", camera.id), from, () => select("camera", [camera.id]));
   });
   const turn = hold((from, e) => {

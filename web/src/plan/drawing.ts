@@ -1,8 +1,8 @@
 import { type PointerEvent, type RefObject, useCallback, useEffect, useRef, useState } from "react";
-import type { Piece } from "../api/types";
+import type { Piece, Pointed } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { rowOf } from "../store/samples";
+import { moverColumns, rowOf } from "../store/samples";
 import { dropOverlay, endTry } from "../store/sending";
 import { type Point, snap, toStage, useSpace } from "../store/space";
 import { select, type Tool, useView } from "../store/view";
@@ -24,6 +24,28 @@ const LINES: Partial<Record<Tool, (points: Point[]) => Promise<void>>> = {
 function walkStart(figure: string): Point | null {
   const row = rowOf(figure, useMoment.getState().stage);
   return row ? [row[0], row[2]] : null;
+}
+
+/** How near the point of the keyboard must be to somebody to mean them, metres. */
+const AT = 0.6;
+
+/** The figure or mover that the point of the keyboard stands on. */
+function standingAt([x, z]: Point): Pointed | null {
+  const scene = useDocument.getState().shown;
+  const { stage } = useMoment.getState();
+  const of = moverColumns();
+  const all: [number, Pointed][] = [
+    ...(scene?.figures ?? []).flatMap(({ id }): [number, Pointed][] => {
+      const row = rowOf(id, stage);
+      return row ? [[Math.hypot(row[0] - x, row[2] - z), { kind: "figure", figure: id, joint: "eyes" }]] : [];
+    }),
+    ...(scene?.movers ?? []).flatMap(({ id }): [number, Pointed][] => {
+      const row = rowOf(id, stage);
+      return row ? [[Math.hypot(row[of.x] - x, row[of.z] - z), { kind: "mover", mover: id }]] : [];
+    }),
+  ];
+  const [far, on] = all.sort((a, b) => a[0] - b[0])[0] ?? [];
+  return on && far < AT ? on : null;
 }
 
 /** The tool in hand on the bare sheet, by mouse or by keys: what it does there, and what it has drawn so far. */
@@ -98,7 +120,9 @@ export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
   const press = (at: Point) => {
     const [x, z] = at;
     if (useView.getState().picking)
-      pointOut({ kind: "point", x: snap(x, true), y: 0, z: snap(z, true), of: "the ground" });
+      pointOut(
+        standingAt(at) ?? { kind: "point", x: snap(x, true), y: 0, z: snap(z, true), of: "the ground" },
+      );
     else if (tool === "figure") void standFigure(at);
     else if (isPiece(tool)) void drawing(tool, at).drop(at);
     else if (line) {
