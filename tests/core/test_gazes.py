@@ -118,6 +118,14 @@ def test_amounts_and_weight_share_out_the_turn():
     assert half[1] == pytest.approx((rest[1] + head) / 2, abs=2)
 
 
+def test_as_many_looks_as_a_figure_may_have():
+    figure, one = find_named(DEMO, "figures", "Bram"), find_named(DEMO, "figures", "Bram").gazes[0].plain
+    many = [{**one, "id": f"g{i}"} for i in range(201)]
+    assert len(type(figure).model_validate({**figure.plain, "gazes": many[:200]}).gazes) == 200
+    with pytest.raises(ValueError, match="200"):
+        type(figure).model_validate({**figure.plain, "gazes": many})
+
+
 def test_two_look_at_each_other_and_at_cameras_that_follow_them():
     scene, _ = looking("Odile", BRAM_EYES, 1130, 1280)
     scene, _ = looking("Bram", {**BRAM_EYES, "figure": "fig-odile"}, 1150, 1230, scene)

@@ -20,6 +20,7 @@ from heron.model import changed
 from heron.rigs.breath import breath
 from heron.rigs.lag import lagged
 from heron.rigs.rail import curve
+from heron.rigs.sentence import FOLLOWERS
 from heron.scene import Scene, find_named
 from heron.stage.reference import OnFigure
 from heron.timebase import Frames
@@ -196,6 +197,13 @@ def test_a_pace_that_is_keyed_adds_up():
     assert type(layer).model_validate({**layer.plain, "hertz": 1.2}).hertz.rest == 1.2
     with pytest.raises(HeronError, match="Pace"):
         ridden({"kind": "breath", "hertz": 0.0}, camera="A")
+
+
+def test_operators_go_from_close_and_steady_to_far_and_loose():
+    """Common practice: close and steady is a professional, far behind and loose is home footage."""
+    numbers = np.array(list(FOLLOWERS.values()))
+    assert next(iter(FOLLOWERS)) == "close and steady" and list(FOLLOWERS)[-1] == "far and loose"
+    assert (np.diff(numbers, axis=0) > 0).all() and (numbers[:, 1:] < 2).all()
 
 
 def test_a_trail_is_its_formula_on_the_lagged_subject():

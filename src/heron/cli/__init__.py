@@ -86,6 +86,14 @@ def _parser() -> _Parser:
     demo = verb("demo", "scenes", "write the demo scene")
     demo.add_argument("--out", required=True)
 
+    curve = verb("curve", "curves", "values of keys, frame by frame")
+    curve.add_argument("keys", help="a file with a list of keys")
+    curve.add_argument("--frames", required=True)
+
+    simplify = verb("simplify", "curves", "fewer keys that give the same values within an error")
+    simplify.add_argument("keys", help="a file with a list of keys")
+    simplify.add_argument("--error", required=True, help="in the values' own unit")
+
     listing = verb("list", "scenes", "what is in a scene")
     listing.add_argument("scene")
 

@@ -12,6 +12,7 @@ from pydantic import Field
 from heron.commands.base import Command, Outcome, capital, find_any, unlocked
 from heron.commands.fitting import fitted
 from heron.curves import Channel, Key, Keyed, KeyKind, evaluate
+from heron.curves.channel import Handle
 from heron.curves.spec import Group
 from heron.errors import BadInput, Refused
 from heron.model import Id, Model, changed
@@ -109,7 +110,9 @@ class SetKeys(Command):
                 side: getattr(one, side) or (getattr(was, side) if was else "eased")
                 for side in ("before", "after")
             }
-            key = Key(frame=one.frame, value=spec.kept(one.value), **kinds)
+            # What a key goes with, and its handles, stay when its value is another.
+            value = spec.kept(one.value)
+            key = changed(was, value=value, **kinds) if was else Key(frame=one.frame, value=value, **kinds)
             new.setdefault(one.thing, {}).setdefault(one.channel, []).append(key)
         after = scene
         forced = False
@@ -224,14 +227,28 @@ class ShapeKeys(Command):
     keys: KeysAt
     before: KeyKind | None = None
     after: KeyKind | None = None
+    #: Of shaped sides, from the key, as the channel keeps its values.
+    handle_before: Handle | None = None
+    handle_after: Handle | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         found = found_keys(scene, self.keys)
-        sides = {side: kind for side in ("before", "after") if (kind := getattr(self, side))}
+        sides: dict[str, Any] = {
+            side: kind for side in ("before", "after") if (kind := getattr(self, side)) is not None
+        }
+        handles = {
+            f"handle_{side}": handle
+            for side in ("before", "after")
+            if (handle := getattr(self, f"handle_{side}"))
+        }
+        # Whoever gives a handle means that side to be shaped.
+        sides = {**{name.removeprefix("handle_"): "shaped" for name in handles}, **sides}
         if not sides:
             raise BadInput("No shape was named.", "Give how it comes in, how it goes out, or both.")
         after = each_key(
-            scene, found, lambda channel, keys: channel.with_keys(*(changed(k, **sides) for k in keys))
+            scene,
+            found,
+            lambda channel, keys: channel.with_keys(*(changed(k, **sides, **handles) for k in keys)),
         )
         how = " and ".join(f"{kind} {'in' if side == 'before' else 'out'}" for side, kind in sides.items())
         return after, f"Made {told(scene, self.keys, found)} {how}"

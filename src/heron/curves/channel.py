@@ -11,7 +11,9 @@ from pydantic import Field, model_validator
 from heron.model import Id, Model, changed
 from heron.timebase.frames import FrameNumber
 
-KeyKind = Literal["held", "straight", "eased"]
+KeyKind = Literal["held", "straight", "eased", "shaped"]
+#: Where a shaped side's handle ends, from its key: frames and value.
+Handle = tuple[float, float]
 
 
 class Bound(Model):
@@ -29,8 +31,28 @@ class Key(Model):
     value: float = Field(ge=-1e6, le=1e6)
     before: KeyKind = "eased"
     after: KeyKind = "eased"
+    #: Of a shaped side; without one it is a third of the way to the neighbour, along the eased slope.
+    handle_before: Handle | None = None
+    handle_after: Handle | None = None
     #: It moves in time with this; a binding to what is gone does nothing.
     bound: Bound | None = None
+
+    @property
+    def handles(self) -> tuple[Handle | None, ...]:
+        """The handles that count."""
+        if self.before != "shaped" and self.after != "shaped":
+            return ()
+        return self.handle_before, self.handle_after
+
+    @model_validator(mode="after")
+    def _handles_keep_time(self) -> "Key":
+        for handle, way, side in ((self.handle_before, -1, "before"), (self.handle_after, 1, "after")):
+            if handle is not None and handle[0] * way < 0:
+                raise ValueError(
+                    f"the handle {side} the key at {self.frame} reaches {abs(handle[0]):g} frames the wrong way; "
+                    f"give it {'0 or less' if way < 0 else '0 or more'}"
+                )
+        return self
 
 
 class Channel(Model):
@@ -49,7 +71,7 @@ class Channel(Model):
     @cached_property
     def digest(self) -> str:
         """As any model's, without a step for each key."""
-        text = repr((self.rest, [(k.frame, k.value, k.before, k.after) for k in self.keys]))
+        text = repr((self.rest, [(k.frame, k.value, k.before, k.after, *k.handles) for k in self.keys]))
         return sha256(text.encode()).hexdigest()[:24]
 
     @cached_property

@@ -5,6 +5,9 @@ that side. Straight: the slope of the chord, so two straight sides give a line. 
 monotone slope of Fritsch and Carlson as scipy's PchipInterpolator computes it, and zero
 at an extreme and at the first and last key, so a move starts and ends at rest and never
 overshoots. Held after a key: the value stands until the next key's frame.
+
+A segment with a shaped side is a cubic Bézier in frames and value. Handles longer than the segment are shortened to it,
+so that time never runs back; a side that is not shaped has a handle a third as long, along its slope.
 """
 
 import itertools
@@ -31,8 +34,22 @@ class _Prepared:
     rise: Floats
     leave: Floats
     arrive: Floats
+    shaped: "_Shaped | None" = None
 
 
+@dataclass(frozen=True, eq=False)
+class _Shaped:
+    """Bézier segments: which are, (k − 1,) bool; handles' lengths as shares of the segment, and their values."""
+
+    on: np.ndarray[Any, np.dtype[np.bool_]]
+    out: Floats
+    back: Floats
+    up: Floats
+    down: Floats
+
+
+#: Rounds in which a moment is found on a curve, and within how many frames.
+_ROUNDS, _FOUND = 60, 1e-10
 #: Beside a channel's fields, where no field can be called so.
 _KEPT = "prepared for evaluation"
 
@@ -57,8 +74,58 @@ def _prepared(channel: Channel) -> _Prepared:
             np.where(held, 0.0, np.diff(y)),
             np.where(held, 0.0, leave),
             np.where(held, 0.0, arrive),
+            _shaped(channel, width, eased, leave, arrive),
         )
     return found
+
+
+def _shaped(channel: Channel, width: Floats, eased: Floats, leave: Floats, arrive: Floats) -> _Shaped | None:
+    keys = channel.keys
+    on = np.array(
+        [
+            a.after == "shaped" or (b.before == "shaped" and a.after != "held")
+            for a, b in itertools.pairwise(keys)
+        ]
+    )
+    if not on.any():
+        return None
+    n = len(width)
+    out, back, up, down = np.full(n, 1 / 3), np.full(n, 1 / 3), leave * width / 3, -arrive * width / 3
+    for i in range(n):
+        after, before = keys[i], keys[i + 1]
+        for handle, share, value, is_shaped in (
+            (after.handle_after, out, up, after.after == "shaped"),
+            (before.handle_before, back, down, before.before == "shaped"),
+        ):
+            if is_shaped and handle is not None:
+                long = abs(handle[0]) / width[i]
+                by = 1.0 if long <= 1 else 1 / long
+                share[i], value[i] = long * by, handle[1] * by
+    return _Shaped(on, out, back, up, down)
+
+
+def _bezier(p: _Prepared, s: _Shaped, i: Any, part: Floats) -> Floats:
+    """(n,) values on segments i at shares of their time; each is found by itself, so that company changes nothing."""
+    a, b = s.out[i], 1 - s.back[i]
+    low, high, u = np.zeros(len(part)), np.ones(len(part)), part.copy()
+    near = _FOUND / p.width[i]
+    going = np.ones(len(part), dtype=bool)
+    for _ in range(_ROUNDS):
+        w = 1 - u
+        off = 3 * a * u * w * w + 3 * b * u * u * w + u * u * u - part
+        going &= np.abs(off) > near
+        if not going.any():
+            break
+        low, high = np.where(off < 0, np.maximum(low, u), low), np.where(off > 0, np.minimum(high, u), high)
+        speed = 3 * (a * w * w + 2 * (b - a) * u * w + (1 - b) * u * u)
+        with np.errstate(all="ignore"):
+            newton = u - off / speed
+        inside = (newton > low) & (newton < high) & (speed > 1e-12)
+        u = np.where(going, np.where(inside, newton, (low + high) / 2), u)
+    w, rise = 1 - u, p.rise[i]
+    return np.asarray(
+        p.y[i] + 3 * u * w * w * s.up[i] + 3 * u * u * w * (rise + s.down[i]) + u * u * u * rise
+    )
 
 
 def evaluate(channel: Channel, frames: np.ndarray[Any, Any]) -> Floats:
@@ -83,6 +150,10 @@ def evaluate(channel: Channel, frames: np.ndarray[Any, Any]) -> Floats:
     # Written around the first value so that equal keys give it back to the bit.
     value = y[i] + p.rise[i] * u * u * (3 - 2 * u)
     value += w * (u * (1 - u) ** 2 * p.leave[i] - u * u * (1 - u) * p.arrive[i])
+    if p.shaped is not None:
+        bent = p.shaped.on[i] & (t > x[0]) & (t < x[-1])
+        if bent.any():
+            value[bent] = _bezier(p, p.shaped, i[bent], u[bent])
     return np.where(t >= x[-1], y[-1], np.where(t <= x[0], y[0], value))
 
 

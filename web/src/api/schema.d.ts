@@ -2064,16 +2064,26 @@ export interface components {
              * @default eased
              * @enum {string}
              */
-            after?: "held" | "straight" | "eased";
+            after?: "held" | "straight" | "eased" | "shaped";
             /**
              * Before
              * @default eased
              * @enum {string}
              */
-            before?: "held" | "straight" | "eased";
+            before?: "held" | "straight" | "eased" | "shaped";
             bound?: components["schemas"]["Bound"] | null;
             /** Frame */
             frame: number;
+            /** Handle After */
+            handle_after?: [
+                number,
+                number
+            ] | null;
+            /** Handle Before */
+            handle_before?: [
+                number,
+                number
+            ] | null;
             /** Value */
             value: number;
         };
@@ -2114,7 +2124,7 @@ export interface components {
              * @default eased
              * @enum {string}
              */
-            shape?: "held" | "straight" | "eased";
+            shape?: "held" | "straight" | "eased" | "shaped";
             /** Thing */
             thing: string;
         };
@@ -2458,9 +2468,9 @@ export interface components {
          */
         NewKey: {
             /** After */
-            after?: ("held" | "straight" | "eased") | null;
+            after?: ("held" | "straight" | "eased" | "shaped") | null;
             /** Before */
-            before?: ("held" | "straight" | "eased") | null;
+            before?: ("held" | "straight" | "eased" | "shaped") | null;
             /** Channel */
             channel: string;
             /** Frame */
@@ -3565,9 +3575,19 @@ export interface components {
          */
         ShapeKeys: {
             /** After */
-            after?: ("held" | "straight" | "eased") | null;
+            after?: ("held" | "straight" | "eased" | "shaped") | null;
             /** Before */
-            before?: ("held" | "straight" | "eased") | null;
+            before?: ("held" | "straight" | "eased" | "shaped") | null;
+            /** Handle After */
+            handle_after?: [
+                number,
+                number
+            ] | null;
+            /** Handle Before */
+            handle_before?: [
+                number,
+                number
+            ] | null;
             /** Keys */
             keys: components["schemas"]["KeyAt"][];
             /**

@@ -53,6 +53,7 @@ export function KeyTable({ thing, keys, stage, locked = false }: Props) {
                   onChange={(e) => shape(key.frame, which, e.target.value as KeyKind)}
                 >
                   {key[which] === null && <option value="">mixed</option>}
+                  {key[which] === "shaped" && <option>shaped</option>}
                   {KINDS.filter((k) => which === "after" || k !== "held").map((k) => (
                     <option key={k}>{k}</option>
                   ))}
