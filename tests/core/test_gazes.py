@@ -9,7 +9,7 @@ from test_rigs import DEMO, pose
 
 from heron.bake import Bake, Keeper
 from heron.commands import parse_commands, run
-from heron.errors import Refused
+from heron.errors import HeronError, Refused
 from heron.scene import find_named
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import JOINTS
@@ -124,6 +124,10 @@ def test_as_many_looks_as_a_figure_may_have():
     assert len(type(figure).model_validate({**figure.plain, "gazes": many[:200]}).gazes) == 200
     with pytest.raises(ValueError, match="200"):
         type(figure).model_validate({**figure.plain, "gazes": many})
+    for amount in ("weight", "eyes", "head", "chest"):
+        for wrong in (1.01, -0.01):
+            with pytest.raises(HeronError, match=amount.capitalize()):
+                looking("Bram", BRAM_EYES, 1100, 1120, **{amount: wrong})
 
 
 def test_two_look_at_each_other_and_at_cameras_that_follow_them():

@@ -161,7 +161,9 @@ def test_a_part_of_a_rig_becomes_keys_and_outside_it_nothing_moves(camera):
     id_ = f"cam-{camera.lower()}"
     scene, said = done(kind="rig.keys", camera=id_, first=1050, last=1290, error=0.001)
     off = np.abs(pose(scene, camera) - pose(DEMO, camera))
-    assert off[:, :3].max() <= 0.0011 and off[:, 3:].max() <= 0.011
+    # A millimetre, and a hundredth of a degree; F's lag adds what it makes of the millimetre.
+    more = 1.1 if camera == "F" else 1.0
+    assert off[:, :3].max() <= 0.001 * more and off[:, 3:].max() <= 0.01 * more + 1e-9
     # Before it to the bit; after it, but for what a lag remembers of a millimetre.
     assert off[:49].max() < 1e-9 and off[290 + 24 :].max() < 1e-4
     assert "outside they go on" in said[0]
@@ -178,3 +180,17 @@ def test_a_part_of_a_rig_whose_end_would_be_lost_is_refused():
     assert np.abs(pose(kept) - pose(ends)).max() < 0.011
     with pytest.raises(BadInput, match="ends before it begins"):
         done(ends, kind="rig.keys", camera="cam-b", first=1090, last=1060)
+
+
+def test_keys_that_lead_into_the_part_still_move_the_camera_before_and_after_it():
+    """B glides on its own keys from 1170 to 1236; half of a trail lies over it, and is keyed in the middle."""
+    half = ridden({"kind": "trail", "of": "Odile", "distance_m": 3, "weight": 0.5})
+    part, _ = done(half, kind="rig.keys", camera="cam-b", first=1190, last=1210, error=0.0005)
+    was, now = pose(half), pose(part)
+    glides = was[[1180 - FIRST, 1189 - FIRST, 1220 - FIRST], 0]
+    assert np.ptp(glides) > 0.01
+    outside = np.r_[0 : 1190 - FIRST, 1211 - FIRST : 320]
+    np.testing.assert_allclose(now[outside], was[outside], atol=5e-4)
+    np.testing.assert_allclose(now[:, :3], was[:, :3], atol=5e-4)
+    frames = [k.frame for k in find_named(part, "cameras", "B").x.keys]
+    assert frames == sorted(set(frames)) and frames[0] == 1001 and frames[-1] == 1320

@@ -83,6 +83,13 @@ def test_a_rise_reveals_what_is_beyond():
     i, j = 1190 - FIRST, 1190 + 96 - FIRST
     assert at[j, 1] - at[i, 1] > 1.5 and abs(at[i, 1] - head[i, 1]) < 0.3
     seen, bram = (project(samples(scene), place(scene, "head", who)) for who in ("Odile", "Bram"))
+    # Over her shoulder at about the height of her eyes, 2° above the head, and from 34° in the end, half as far again.
+    away = [np.linalg.norm(at[k, :3] - head[k]) for k in (i, j)]
+    assert away[1] / away[0] == pytest.approx(1.5, rel=1e-6)
+    for k, degrees in ((i, 2.0), (j, 34.0)):
+        assert np.degrees(
+            np.arcsin((at[k, 1] - head[k, 1]) / np.linalg.norm(at[k, :3] - head[k]))
+        ) == pytest.approx(degrees)
     # She sinks from the upper third to the lower, and whom she looks at comes in over her.
     assert seen.y[i] == pytest.approx(1 / 3) and seen.y[j] == pytest.approx(-1 / 3)
     assert bram.inside[j] and bram.y[j] > seen.y[j] and bram.depth[j] > seen.depth[j]

@@ -86,6 +86,13 @@ def _parser() -> _Parser:
     demo = verb("demo", "scenes", "write the demo scene")
     demo.add_argument("--out", required=True)
 
+    seen = verb("seen", "rigs", "a subject as the audience sees it: height, place and speed in the frame")
+    seen.add_argument("scene")
+    seen.add_argument("--camera", required=True)
+    seen.add_argument("--subject", required=True, help="as Bram, Bram/head or Rowing boat")
+    seen.add_argument("--size", required=True, help="pixels, as 1920x1080")
+    seen.add_argument("--frames", help="as 1010-1060; left out, all of the scene's")
+
     curve = verb("curve", "curves", "values of keys, frame by frame")
     curve.add_argument("keys", help="a file with a list of keys")
     curve.add_argument("--frames", required=True)

@@ -258,6 +258,32 @@ def do_watch(args: argparse.Namespace) -> None:
     say(out)
 
 
+def do_seen(args: argparse.Namespace) -> None:
+    """`heron seen`."""
+    from heron.framing.seen import seen_strip
+
+    scene = read(args.scene)
+    camera: Camera = find_named(scene, "cameras", args.camera)
+    _, high = picture_size(args.size, scene.delivery.aspect)
+    frames = within(scene, parse_frames(args.frames)) if args.frames else scene.frames
+    strip = seen_strip(Bake(scene), camera, subject(scene, args.subject))
+
+    def told(value: float) -> float | None:
+        return float(value) if np.isfinite(value) else None
+
+    out = []
+    for frame in frames.each():
+        i = frame - scene.frames.first
+        height = None if strip.height is None else told(strip.height[i] * high)
+        out.append(
+            {
+                "frame": frame, "height_px": height, "x": told(strip.x[i]), "y": told(strip.y[i]),
+                "speed_px": told(strip.speed[i] * high),
+            }
+        )  # fmt: skip
+    say(out)
+
+
 def do_joints(args: argparse.Namespace) -> None:
     """`heron joints`."""
     scene = read(args.scene)
@@ -290,4 +316,4 @@ def do_walk(args: argparse.Namespace) -> None:
     say({"out": args.out, "done": [told]})
 
 
-__all__ = ["do_explain", "do_joints", "do_rig", "do_walk", "do_watch", "subject"]
+__all__ = ["do_explain", "do_joints", "do_rig", "do_seen", "do_walk", "do_watch", "subject"]

@@ -1,0 +1,60 @@
+"""A subject as the audience sees it: its height, place and speed in a camera's frame, frame by frame."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from heron.bake import Bake
+from heron.framing.project import project
+from heron.scene.camera import Camera
+from heron.scene.lookup import find
+from heron.stage.reference import OnFigure, Spot
+
+Floats = np.ndarray[Any, np.dtype[np.float64]]
+
+
+@dataclass(frozen=True)
+class SeenStrip:
+    """A subject in a camera over the scene's frames; NaN behind the camera.
+
+    Attributes:
+        x, y: (n,) where it is in the delivery frame, −1…1.
+        height: (n,) share of the frame's height of a figure's stature, upright where it stands; None for what has none.
+        speed: (n,) shares of the frame's height that it went since the frame before; nought on the first frame and
+            where the camera itself jumps.
+    """
+
+    x: Floats
+    y: Floats
+    height: Floats | None
+    speed: Floats
+
+
+def seen_strip(bake: Bake, camera: Camera, spot: Spot) -> SeenStrip:
+    """What the audience sees of a subject.
+
+    Raises:
+        NotFound: it is not in the scene.
+    """
+    frames = bake.scene.frames
+    here = bake.samples(camera)
+    at = project(here, bake.place(spot, frames.array()))
+    aspect = bake.scene.delivery.aspect
+    went = np.hypot(np.diff(at.x) * aspect / 2, np.diff(at.y) / 2)
+    speed = np.r_[0.0, went]
+    for jump in bake.jumps(camera):
+        if jump in frames:
+            speed[jump - frames.first] = 0.0
+    return SeenStrip(at.x, at.y, _height(bake, camera, spot), speed)
+
+
+def _height(bake: Bake, camera: Camera, spot: Spot) -> Floats | None:
+    """By the distance to the root: a nod or a step does not make a figure taller."""
+    if not isinstance(spot, OnFigure):
+        return None
+    here = bake.samples(camera)
+    root = bake.place(OnFigure(figure=spot.figure, joint="root"), bake.scene.frames.array())
+    deep = project(here, root).depth
+    high = 2 * np.tan(np.radians(here.column("vertical_deg")) / 2) * np.where(deep > 1e-6, deep, np.nan)
+    return np.asarray(find(bake.scene, "figures", spot.figure).stature / high)
