@@ -82,6 +82,9 @@ def plain_rule(first: Mapping[str, Any]) -> tuple[str, str]:
         "too_long": "must have at most {max_length} parts",
         "string_type": "must be text",
         "extra_forbidden": "is not known here",
+        "literal_error": "must be {expected}",
+        "bool_type": "must be true or false",
+        "bool_parsing": "must be true or false",
         "union_tag_invalid": "is not one of the known kinds",
         "union_tag_not_found": "needs a kind",
     }

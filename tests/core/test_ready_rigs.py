@@ -133,6 +133,8 @@ def test_a_mover_turns_and_what_cannot_turn_says_so():
     for spot, told in (({"kind": "point", "x": 0, "y": 0, "z": 0}, "Only a figure or a mover"),):
         with pytest.raises(Refused, match=told):
             done(kind="rig.turntable", camera="cam-b", round=spot, seconds=4, turns="subject")
+    with pytest.raises(BadInput, match="Turns must be 'camera' or 'subject'; it was 'both'"):
+        done(kind="rig.turntable", camera="cam-b", round=BRAM, seconds=4, turns="both")
     with pytest.raises(Refused, match="nothing for the sun"):
         done(kind="rig.turntable", camera="cam-b", round=BRAM, seconds=4, turns="subject", sun="rides")
 
