@@ -106,6 +106,8 @@ def test_a_turntable_is_chosen_pointed_at_and_played_round_and_round(desk):
     desk.go(1215)
     page.keyboard.press("5")
     layer_menu(desk, "Turntable…")
+    desk.type("Seconds a turn", 0)
+    page.get_by_text("A turn takes time. Give it seconds").wait_for()
     desk.type("Seconds a turn", 3)
     page.get_by_label("The sun").select_option("rides")
     page.get_by_role("button", name="Click what to go round…").click()

@@ -1,10 +1,17 @@
 import { useEffect, useRef } from "react";
-import type { Camera } from "../../api/types";
+import type { Camera, Problem } from "../../api/types";
 import { type Table, useView } from "../../store/view";
 import { Button } from "../../ui/button";
 import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { pickFor } from "../../verbs/rig";
+
+const NO_TIME: Problem = {
+  title: "A turn takes time.",
+  remedy: "Give it seconds, usually 3 to 4.",
+  detail: "A turn takes time. Give it seconds, usually 3 to 4.",
+  status: 422,
+};
 
 /** How a turntable turns, and then the press that says what it goes round. */
 export function Turntable({ camera, onDone }: { camera: Camera; onDone: () => void }) {
@@ -26,7 +33,8 @@ export function Turntable({ camera, onDone }: { camera: Camera; onDone: () => vo
         unit="s"
         step={0.25}
         onSet={async (seconds) => {
-          if (seconds > 0) set({ seconds });
+          if (!(seconds > 0)) return NO_TIME;
+          set({ seconds });
           return null;
         }}
       />
