@@ -11,6 +11,7 @@ from heron.bake import Bake, Keeper
 from heron.commands import parse_commands, run
 from heron.errors import BadInput, Refused
 from heron.framing import project
+from heron.rigs.rail import curve
 from heron.scene import find_named
 from heron.stage.reference import OnFigure, OnMover
 
@@ -51,6 +52,16 @@ def test_a_rail_is_smoothed_and_still_run_from_end_to_end():
     bent = [[-7.0, 1.75, -3.0], [-3.0, 2.5, -5.0], [-7.0, 1.75, -7.0]]
     after, _ = done(scene, kind="rig.set", camera="cam-a", layer="lay-rail", fields={"points": bent})
     np.testing.assert_allclose(pose(after, "A")[[1064 - FIRST, 1176 - FIRST], 2], [-3.0, -7.0], atol=1e-6)
+    # One more point lies on the rail itself, halfway along between the two; after the last, half as far again.
+    line = curve(tuple(map(tuple, bent)))
+    more, _ = done(after, kind="rig.rail.point", camera="cam-a", layer="lay-rail", after=0)
+    (new,) = find_named(more, "cameras", "A").layers
+    corner = line.nearest(np.array(bent[1]))
+    np.testing.assert_allclose(new.points[1], line.place(np.array([corner / 2]))[0], atol=1e-3)
+    more, _ = done(scene, kind="rig.rail.point", camera="cam-a", layer="lay-rail", after=2)
+    assert find_named(more, "cameras", "A").layers[0].points[3] == (-8.0, 1.75, -8.0)
+    with pytest.raises(Refused, match="no point 4"):
+        done(scene, kind="rig.rail.point", camera="cam-a", layer="lay-rail", after=3)
     straight, _ = done(kind="rig.rail", camera="cam-a", points=points[:2], at=1050, id="lay-rail")
     with pytest.raises(Refused, match="straight already"):
         done(straight, kind="rig.rail.smooth", camera="cam-a", layer="lay-rail")

@@ -109,6 +109,41 @@ class SmoothRail(Command):
         )
 
 
+class AddRailPoint(Command):
+    """One more point after one of a rail's, counted from 0: on the rail itself, or as far again beyond its end."""
+
+    kind: Literal["rig.rail.point"] = "rig.rail.point"
+    camera: Id
+    layer: Id
+    after: int = Field(ge=0, le=200)
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera, layer = open_layer(scene, self.camera, self.layer)
+        if not isinstance(layer, Rail) or self.after >= len(layer.points):
+            raise Refused(
+                f"There is no point {self.after + 1} on the {layer.kind} of {called(camera)}.",
+                "Choose one of a rail's points.",
+                field="after",
+            )
+        points = np.array(layer.points)
+        if self.after == len(points) - 1:
+            new = points[-1] + (points[-1] - points[-2]) / 2
+        else:
+            # Points that lie on each other are one to the curve: they have no middle to be found on it.
+            line = curve(layer.points)
+            one = line.spans == len(points) - 1
+            here, there = points[self.after], points[self.after + 1]
+            new = line.place(np.array([line.between(self.after)]))[0] if one else (here + there) / 2
+        kept = [*layer.points]
+        kept.insert(self.after + 1, tuple(round(float(v), 4) for v in new))  # type: ignore[arg-type]
+        rail = run_as_before(layer, changed(layer, points=tuple(kept)))
+        after = having(camera, [rail if one.id == layer.id else one for one in camera.layers])
+        return (
+            replace(scene, "cameras", after),
+            f"Put one more point on the rail of {called(camera)}, after point {self.after + 1}",
+        )
+
+
 def _height_of(scene: Scene, camera: Camera, frame: int) -> float:
     there = Bake(scene, Scratch(KEEPER)).rows(camera, np.array([frame]))
     return round(float(there[0, 1]), 3)

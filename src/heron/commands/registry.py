@@ -53,6 +53,7 @@ AnyCommand = Annotated[
     | rigs.OrderLayer
     | rails.DrawRail
     | rails.SmoothRail
+    | rails.AddRailPoint
     | riding.Ride
     | rig_keys.RigToKeys
     | turntables.Turntable

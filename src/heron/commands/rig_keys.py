@@ -117,7 +117,7 @@ def _mute(layer: Any, part: Frames, scene: Frames) -> Any:
         return layer
     channel: Channel = layer.weight
     nothing = [_straight(part.first, 0.0), _straight(part.last, 0.0)]
-    return changed(layer, weight=_outside(channel, scene, part, 0.0)[0].with_keys(*nothing))
+    return changed(layer, weight=_outside(channel, scene, part, 0.0).with_keys(*nothing))
 
 
 def _patched(channel: Channel, scene: Frames, part: Frames, values: Any, error: float) -> tuple[Channel, int]:
@@ -132,11 +132,11 @@ def _patched(channel: Channel, scene: Frames, part: Frames, values: Any, error: 
         new.append(_straight(part.last, new[-1].value))
     # From the frame before into the first one, and out of the last, it goes straight: that is between two frames.
     new[0], new[-1] = changed(new[0], before="straight"), changed(new[-1], after="straight")
-    return _outside(channel, scene, part, error * _OUTSIDE)[0].with_keys(*new), len(new)
+    return _outside(channel, scene, part, error * _OUTSIDE).with_keys(*new), len(new)
 
 
-def _outside(channel: Channel, scene: Frames, part: Frames, error: float) -> tuple[Channel, bool]:
-    """A channel without keys in a part, as it was on every frame outside it; and whether it is so to the bit.
+def _outside(channel: Channel, scene: Frames, part: Frames, error: float) -> Channel:
+    """A channel without keys in a part, as it was on every frame outside it.
 
     Its keys stay where that is enough; where a curve leads into the part, what comes before (or after) is keyed anew.
     """
@@ -148,9 +148,9 @@ def _outside(channel: Channel, scene: Frames, part: Frames, error: float) -> tup
     plain = changed(channel, keys=()).with_keys(*kept, *at_ends)
     out = np.array([f not in part for f in scene.each()])
     if not kept and not at_ends:
-        return plain, True
+        return plain
     if np.abs(evaluate(plain, frames) - own)[out].max(initial=0.0) < 1e-9:
-        return plain, True
+        return plain
     keys = [k for k in channel.keys if k.frame not in scene]
     for first, last in ((scene.first, part.first - 1), (part.stop, scene.last)):
         if first <= last:
@@ -161,7 +161,7 @@ def _outside(channel: Channel, scene: Frames, part: Frames, error: float) -> tup
             )
             keys += [changed(new[0], before="straight"), *new[1:-1]]
             keys.append(changed(new[-1], after="straight", before=new[-1].before))
-    return changed(channel, keys=()).with_keys(*keys), False
+    return changed(channel, keys=()).with_keys(*keys)
 
 
 def _straight(frame: int, value: float) -> Key:

@@ -77,7 +77,6 @@ class SizeShot(Command):
             x, y, z = (round(float(v), 4) for v in eyes + (at - eyes) * factor)
             return PutThing(thing=self.camera, frame=self.frame, keep=aim.keep, x=x, y=y, z=z).apply(scene)[0]
 
-        # So that a layer which goes by a distance is not asked for none.
         after = self._settled(scene, aim, moved, 0.02, 200.0)
         return after, float(np.linalg.norm(aim.place(after) - eyes))
 

@@ -18,6 +18,7 @@ class Curve:
 
     Attributes:
         length: metres.
+        spans: how many stretches between points that do not lie on each other.
     """
 
     def __init__(self, points: Points) -> None:
@@ -47,6 +48,7 @@ class Curve:
         cells = (speed * w).sum(axis=-1) / 2 / _CELLS
         self._at = np.r_[0.0, np.cumsum(cells.ravel())]
         self.length = float(self._at[-1])
+        self.spans = len(a)
         # By the knots' own measure the curve runs on smoothly from span to span.
         self._knots = np.r_[0.0, np.cumsum(d1)]
         where = np.r_[(self._knots[:-1, None] + cell[None, :-1] * d1[:, None]).ravel(), self._knots[-1]]
@@ -75,6 +77,11 @@ class Curve:
         rise = self._u[i + 1] - self._u[i]
         found = self._u[i] + rise * v * v * (3 - 2 * v)
         return np.asarray(found + w * (v * (1 - v) ** 2 * self._du[i] - v * v * (1 - v) * self._du[i + 1]))
+
+    def between(self, span: int) -> float:
+        """Metres along to the middle of a span between two points."""
+        at = self._at[[span * _CELLS, (span + 1) * _CELLS]]
+        return float(at.mean())
 
     def place(self, metres: Floats) -> Floats:
         """(n,) metres along → (n, 3) metres on the stage; before the first point and after the last the end."""

@@ -15,15 +15,14 @@ import { useDocument } from "../store/document";
 import { lineHue } from "../store/hues";
 import { type KeysHere, keysOf } from "../store/keys";
 import { rate, useMoment } from "../store/moment";
-import { samplesOf } from "../store/samples";
 import { useOnAir } from "../store/seen";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, scrubStage, select, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
-import { focusName } from "../store/words";
 import { Letter } from "../ui/badge";
 import { LongList } from "../ui/long-list";
 import { deleteKeys, labelOf, moveKeys } from "../verbs/keys";
+import { GazeBars, LayerBars } from "./bars";
 import { type FrameHeld, Lane, LaneHeight, RuledStrip, useAlong, useFrameHold, visible, xOf } from "./strip";
 
 /** How tall a lane is, pixels. */
@@ -172,68 +171,6 @@ const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera
     </Lane>
   );
 });
-
-/** Something that goes on over a range of the stage, as a thin bar on a lane. */
-interface Over {
-  id: string;
-  first: number;
-  last: number;
-  says: string;
-  faint: boolean;
-  kind: string;
-}
-
-/** Thin bars under each other at the foot of a lane. */
-function Bars({ bars }: { bars: Over[] }) {
-  const along = useAlong();
-  return bars
-    .map((bar, i) => ({ ...bar, i }))
-    .filter(({ first, last }) => visible(along, first, last))
-    .map(({ id, first, last, says, faint, kind, i }) => (
-      <div
-        key={id}
-        title={`${says} (${first}–${last})`}
-        data-layer={kind}
-        className={`absolute h-[2px] rounded-full ${faint ? "opacity-30" : ""}`}
-        style={{
-          left: xOf(along, first),
-          width: (last - first + 1) * along.ppf,
-          bottom: 1 + 3 * (bars.length - 1 - i),
-          background: "var(--slate)",
-        }}
-      />
-    ));
-}
-
-/** What carries the selected camera, a bar for each layer over its range. */
-function LayerBars({ camera }: { camera: Camera }) {
-  const frames = useDocument((s) => s.shown?.frames);
-  const parts = new Map((samplesOf(camera.id)?.facts.rig as [string, string][] | undefined) ?? []);
-  if (!frames) return null;
-  const bars = camera.layers.map((layer) => ({
-    id: layer.id,
-    first: layer.first ?? frames.first,
-    last: layer.last ?? frames.last,
-    says: parts.get(layer.id) ?? layer.kind,
-    faint: layer.off,
-    kind: layer.kind,
-  }));
-  return <Bars bars={bars} />;
-}
-
-/** What the selected figure looks at, and when. */
-function GazeBars({ figure }: { figure: Figure }) {
-  const scene = useDocument((s) => s.shown);
-  if (!scene) return null;
-  const bars = figure.gazes.map(({ id, frames, at }) => ({
-    id,
-    ...frames,
-    says: `Looks at ${focusName(scene, at)}`,
-    faint: false,
-    kind: "gaze",
-  }));
-  return <Bars bars={bars} />;
-}
 
 /** Racks of the focus: a line while it turns, a ring where it arrives. */
 function FocusMarks({ camera }: { camera: Camera }) {

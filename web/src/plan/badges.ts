@@ -1,5 +1,6 @@
 import type { Scene } from "../api/types";
 import { cameraRow, useLoose } from "../store/loose";
+import { useMoment } from "../store/moment";
 import { cameraColumns, rowOf, useVersions } from "../store/samples";
 import { ahead, type Point, type Space, toSheet } from "../store/space";
 
@@ -7,6 +8,14 @@ import { ahead, type Point, type Space, toSheet } from "../store/space";
 const BADGE = 23;
 const LETTER = 7;
 const LINE = 15;
+/** The words “on air”, and where they may stand from a letter, pixels. */
+const AIR = { w: 36, h: LINE };
+const AIR_AT: Point[] = [
+  [0, 23],
+  [0, -23],
+  [-36, 0],
+  [36, 0],
+];
 
 interface Boxed {
   x: number;
@@ -21,6 +30,8 @@ const meets = (a: Boxed, b: Boxed) =>
 export interface Places {
   /** Where each camera's letter stands: at the camera, or behind it where another's is. */
   letters: Map<string, Point>;
+  /** Where “on air” would stand from each letter: where nothing else is. */
+  airs: Map<string, Point>;
   /** Where each figure's name stands from the figure. */
   names: Map<string, Point>;
 }
@@ -29,7 +40,8 @@ let kept: { of: unknown[]; places: Places } | null = null;
 
 /** Places for all that is written on the plan, so that nothing lies on anything. */
 export function placed(scene: Scene, frame: number, space: Space): Places {
-  const from = [frame, space, scene, useVersions.getState().of, useLoose.getState().loose];
+  const { shot, gap } = useMoment.getState();
+  const from = [frame, space, scene, shot, gap, useVersions.getState().of, useLoose.getState().loose];
   if (kept?.of.every((part, i) => part === from[i])) return kept.places;
   const of = cameraColumns();
   const taken: Boxed[] = [];
@@ -44,6 +56,16 @@ export function placed(scene: Scene, frame: number, space: Space): Places {
       spot = { ...spot, x: x - dx * k * 12, y: y - dy * k * 12 };
     taken.push(spot);
     letters.set(camera.id, [spot.x, spot.y]);
+  }
+  const airs = new Map<string, Point>();
+  const onAir = gap ? undefined : scene.shots[shot]?.camera;
+  for (const [camera, [x, y]] of letters) {
+    const free = AIR_AT.find(
+      ([dx, dy]) => !taken.some((box) => meets(box, { ...AIR, x: x + dx, y: y + dy })),
+    );
+    const [dx, dy] = free ?? AIR_AT[0];
+    airs.set(camera, [dx, dy]);
+    if (camera === onAir) taken.push({ ...AIR, x: x + dx, y: y + dy });
   }
   const names = new Map<string, Point>();
   for (const figure of scene.figures) {
@@ -67,7 +89,7 @@ export function placed(scene: Scene, frame: number, space: Space): Places {
     taken.push({ x: x + dx, y: y + dy, w, h: LINE });
     names.set(figure.id, [dx, dy]);
   }
-  const places = { letters, names };
+  const places = { letters, airs, names };
   kept = { of: from, places };
   return places;
 }

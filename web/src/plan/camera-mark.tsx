@@ -42,6 +42,7 @@ export const CameraMark = memo(function CameraMark({
   hold: TakeHold;
 }) {
   const body = useRef<SVGGElement>(null);
+  const said = useRef<SVGTextElement>(null);
   const fill = useRef<SVGPathElement>(null);
   const drawn = useRef<{ row?: Float32Array; space?: object; selected?: boolean }>({});
   const band = useRef<SVGPathElement>(null);
@@ -64,6 +65,8 @@ export const CameraMark = memo(function CameraMark({
     const shown = useDocument.getState().shown;
     const [bx, by] = (shown && placed(shown, stage(), space).letters.get(camera.id)) ?? [x, y];
     body.current?.setAttribute("transform", `translate(${bx} ${by})`);
+    const [ax, ay] = (shown && placed(shown, stage(), space).airs.get(camera.id)) ?? [0, 23];
+    said.current?.setAttribute("transform", `translate(${ax} ${ay + 4})`);
     // A letter that had to give way is tied to where its camera is.
     tie.current?.setAttribute("d", bx === x && by === y ? "" : `M${bx} ${by} L${x} ${y}`);
     const reach = (selected ? LONG : SHORT) * space.scale;
@@ -160,11 +163,11 @@ export const CameraMark = memo(function CameraMark({
               stroke="var(--ink)"
               strokeWidth={2.4}
             />
-            <text y={27} textAnchor="middle" {...LABEL}>
-              on air
-            </text>
           </g>
         )}
+        <text ref={said} textAnchor="middle" {...LABEL} display={air ? undefined : "none"}>
+          on air
+        </text>
         <rect
           x={-10}
           y={-10}

@@ -108,6 +108,7 @@ export function Plan() {
             {scene?.movers.map((m) => (
               <MoverMark key={m.id} mover={m} selected={chosen("mover", m.id)} hold={hold} />
             ))}
+            {camera && tool === "select" && <RailMarks camera={camera} hold={hold} />}
             {shownCameras.map((c) => (
               <CameraMark key={c.id} camera={c} selected={chosen("camera", c.id)} hold={hold} />
             ))}
@@ -116,7 +117,6 @@ export function Plan() {
             ))}
             <SunMark hold={hold} />
             <RoverMark hold={hold} />
-            {camera && tool === "select" && <RailMarks camera={camera} hold={hold} />}
             {figure && tool === "select" && <WalkPoints figure={figure} hold={hold} />}
             {onePiece && tool === "select" && <PieceHandles piece={onePiece} hold={hold} />}
             {shape && <Drawn shape={shape} />}

@@ -1,6 +1,6 @@
 import type { Camera, Command, Does, Layer, LayerKind, Pointed, Spot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
-import { loopRange, rate, useMoment } from "../store/moment";
+import { loopRange, useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import { cameraSeen, complain, notice, type Picking, useView } from "../store/view";
 import { meantCamera } from "./cameras";
@@ -175,8 +175,21 @@ async function turntable(camera: string, id: string, round: Subject): Promise<vo
   const first = stage();
   const whole = round.kind === "figure" ? { ...round, joint: "root" } : round;
   if (!complain(await send({ kind: "rig.turntable", id, camera, round: whole, first, ...table }))) return;
-  const last = first + Math.round(table.seconds * rate()) - 1;
-  loopRange({ first, last });
+  const turn = turnFrom(camera, id, round, first);
+  if (turn) loopRange(turn);
+}
+
+/** The frames of a turn that was just made: a layer's, a figure's act's, or between a mover's keys. */
+function turnFrom(camera: string, id: string, round: Subject, first: number) {
+  const { scene } = useDocument.getState();
+  const layer = itemOf(scene, "cameras", camera)?.layers.find((l) => l.id === id);
+  if (layer?.first != null && layer.last != null) return { first: layer.first, last: layer.last };
+  const figure = round.kind === "figure" ? itemOf(scene, "figures", round.figure) : undefined;
+  const mover = round.kind === "mover" ? itemOf(scene, "movers", round.mover) : undefined;
+  const end = mover?.pan.keys.at(-1)?.frame;
+  return (
+    figure?.acts.find((act) => act.frames.first === first)?.frames ?? (end ? { first, last: end - 1 } : null)
+  );
 }
 
 /** Have a camera run along a rail drawn on the plan. */

@@ -20,14 +20,6 @@ export function RailPoints({ camera, layer, shut }: { camera: Camera; layer: Rai
   });
   const raised = (i: number, y: number) =>
     layer.points.map((p, k): Rail["points"][number] => (k === i ? [p[0], y, p[2]] : p));
-  /** One more point halfway to the next, or as far again beyond the last. */
-  const after = (i: number) => {
-    const [a, b] = i + 1 < layer.points.length ? [layer.points[i], layer.points[i + 1]] : [null, null];
-    const [p, q] = [layer.points[i], layer.points[Math.max(i - 1, 0)]];
-    const one =
-      a && b ? a.map((v, k) => (v + b[k]) / 2) : p.map((v, k) => (k === 1 ? v : v + (v - q[k]) / 2));
-    return [...layer.points.slice(0, i + 1), one as Rail["points"][number], ...layer.points.slice(i + 1)];
-  };
   return (
     <div className="flex flex-col gap-1" data-testid="rail-points">
       <div className="flex items-center text-sm text-faint">
@@ -64,7 +56,9 @@ export function RailPoints({ camera, layer, shut }: { camera: Camera; layer: Rai
             aria-label={`One more point after point ${i + 1}`}
             title="One more point after this one"
             disabled={shut}
-            onClick={async () => complain(await setFields(camera.id, layer.id, { points: after(i) }))}
+            onClick={async () =>
+              complain(await send({ kind: "rig.rail.point", camera: camera.id, layer: layer.id, after: i }))
+            }
           >
             <Plus size={13} />
           </button>
