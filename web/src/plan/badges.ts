@@ -12,7 +12,7 @@ const LINE = 15;
 const AIR = { w: 36, h: LINE };
 const AIR_AT: Point[] = [
   [0, 23],
-  [0, -23],
+  [0, -25],
   [-36, 0],
   [36, 0],
 ];
