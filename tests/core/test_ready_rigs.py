@@ -207,3 +207,17 @@ def test_keys_that_lead_into_the_part_still_move_the_camera_before_and_after_it(
     np.testing.assert_allclose(now[:, :3], was[:, :3], atol=5e-4)
     frames = [k.frame for k in find_named(part, "cameras", "B").x.keys]
     assert frames == sorted(set(frames)) and frames[0] == 1001 and frames[-1] == 1320
+
+
+def test_an_arm_that_went_round_twice_stays_there_when_it_is_nudged_and_a_bare_camera_has_no_rig_to_give():
+    twice = ridden({"kind": "arm", "round": "Bram", "bearing_deg": 705, "height_deg": 5, "reach_m": 4})
+    x, y, z = pose(twice)[99, :3]
+    moved, _ = done(twice, kind="thing.put", thing="cam-b", frame=1100, keep="rest", x=x + 0.3, y=y, z=z)
+    (arm,) = find_named(moved, "cameras", "B").layers
+    assert arm.bearing_deg.rest != 705 and abs(arm.bearing_deg.rest - 705) < 30
+    assert pose(moved)[99, :3] == pytest.approx([x + 0.3, y, z], abs=1e-6)
+    with pytest.raises(Refused) as told:
+        done(kind="rig.copy", camera="cam-b", to="cam-a")
+    assert (
+        told.value.reason == "Camera B has no layers to copy." and told.value.remedy == "Choose one that has."
+    )
