@@ -27,8 +27,8 @@ class Model(BaseModel):
 
     @cached_property
     def plain(self) -> dict[str, Any]:
-        """Its content as JSON holds it, made once: to be read, never changed."""
-        return self.model_dump(mode="json")
+        """Its content as JSON holds it, made once, of parts made once: to be read, never changed."""
+        return {name: _plain(getattr(self, name)) for name in type(self).model_fields}
 
     @cached_property
     def digest(self) -> str:
@@ -36,6 +36,16 @@ class Model(BaseModel):
         names = [n for n in type(self).model_fields if n not in self.UNSEEN]
         text = "\x1f".join(f"{n}={_digest(getattr(self, n))}" for n in names)
         return hashlib.sha256(f"{type(self).__name__}\x1e{text}".encode()).hexdigest()[:24]
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, Model):
+        return value.plain
+    if isinstance(value, tuple | list):
+        return [_plain(one) for one in value]
+    if isinstance(value, dict):
+        return {key: _plain(one) for key, one in value.items()}
+    return value
 
 
 def _digest(value: Any) -> str:

@@ -28,7 +28,7 @@ from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPiece,
 from heron.timebase import Frames
 
 #: Raise it when a computation changes, so that what browsers keep is dropped.
-BAKE_VERSION = 7
+BAKE_VERSION = 8
 #: Each kind's module: COLUMNS; `reads`, `jumps`, `rows`, `facts`, `place`; and, where a frame cannot be
 #: computed alone, `since` and `make`.
 _KINDS: dict[type[Model], ModuleType] = {

@@ -13,23 +13,26 @@ from heron.commands.base import Command, Outcome, capital, find_any, unlocked
 from heron.commands.fitting import fitted
 from heron.curves import Channel, Key, Keyed, KeyKind, evaluate
 from heron.curves.channel import Handle
+from heron.curves.edits import with_key_on_curve
 from heron.curves.spec import Group
 from heron.errors import BadInput, Refused
 from heron.model import Id, Model, changed
 from heron.scene import Camera, Scene, replace
 from heron.scene.document import called
-from heron.timebase.frames import MAX_FRAME_NUMBER, FrameNumber
+from heron.timebase.frames import FrameNumber
 
 ChannelName = Annotated[str, Field(min_length=1, max_length=120)]
 _GROUPS: frozenset[Group] = frozenset({"pose", "lens", "exposure", "layer"})
 
 
 class KeyAt(Model):
-    """A key, or all keys of a group at a frame."""
+    """A key, or all keys of a channel or group at a frame or over a range."""
 
     thing: Id
     channel: ChannelName = "pose"
     frame: FrameNumber
+    #: All keys from that frame to this one, rather than one alone.
+    last: FrameNumber | None = None
 
 
 class NewKey(Model):
@@ -146,17 +149,26 @@ class KeyHere(Command):
     thing: Id
     frame: FrameNumber
     channel: ChannelName = "pose"
+    #: Several channels or groups at once, in place of the one.
+    channels: tuple[ChannelName, ...] = Field(default=(), max_length=200)
     shape: KeyKind = "eased"
+    #: The curves stay as they are: the key takes the shape of where it comes to be, and its neighbours keep theirs.
+    keep: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         table, thing = keyed_thing(scene, self.thing)
         check_frame(scene, self.frame)
         channels: dict[str, Channel] = {}
         again = False
-        for name in named_channels(thing, self.channel):
+        for name in dict.fromkeys(
+            n for c in self.channels or (self.channel,) for n in named_channels(thing, c)
+        ):
             channel = thing.channel(name)
             if channel.key_at(self.frame):
                 again = True
+                continue
+            if self.keep and len(channel.keys) > 1:
+                channels[name] = with_key_on_curve(channel, self.frame)
                 continue
             value = float(evaluate(channel, np.array([self.frame]))[0])
             key = Key(frame=self.frame, value=value, before=self.shape, after=self.shape)
@@ -173,7 +185,9 @@ class KeyHere(Command):
         ), f"{word} {self._what(thing)} at {self.frame}"
 
     def _what(self, thing: Keyed) -> str:
-        return what_is_keyed(thing, self.channel)
+        if len(self.channels) > 1:
+            return f"{len(self.channels)} channels of {called(thing)}"
+        return what_is_keyed(thing, self.channels[0] if self.channels else self.channel)
 
 
 class DeleteKeys(Command):
@@ -188,38 +202,6 @@ class DeleteKeys(Command):
         return after, f"Deleted {told(scene, self.keys, found)}"
 
 
-class MoveKeys(Command):
-    """Move keys in time, all by as much."""
-
-    kind: Literal["keys.move"] = "keys.move"
-    keys: KeysAt
-    by: int = Field(ge=-MAX_FRAME_NUMBER, le=MAX_FRAME_NUMBER)
-
-    def apply(self, scene: Scene) -> Outcome:
-        found = found_keys(scene, self.keys)
-        for id_, name, frame in found:
-            to = frame + self.by
-            check_frame(scene, to)
-            _, thing = keyed_thing(scene, id_)
-            if (id_, name, to) not in found and thing.channel(name).key_at(to):
-                raise Refused(
-                    f"There is already a key at {to}.",
-                    "Delete that one first, or choose another frame.",
-                    field="by",
-                )
-
-        def moved(channel: Channel, keys: list[Key]) -> Channel:
-            gone = {k.frame for k in keys}
-            kept = changed(channel, keys=tuple(k for k in channel.keys if k.frame not in gone))
-            return kept.with_keys(*(changed(k, frame=k.frame + self.by) for k in keys))
-
-        first = self.keys[0].frame
-        where = f"from {first} to {first + self.by}" if len(self.keys) == 1 else f"by {self.by} frames"
-        return each_key(
-            scene, found, moved
-        ), f"Moved {told(scene, self.keys, found, at=len(self.keys) != 1)} {where}"
-
-
 class ShapeKeys(Command):
     """Choose how the curves come into keys and go out of them."""
 
@@ -230,6 +212,8 @@ class ShapeKeys(Command):
     #: Of shaped sides, from the key, as the channel keeps its values.
     handle_before: Handle | None = None
     handle_after: Handle | None = None
+    #: Whether both sides turn together when one is turned.
+    tied: bool | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         found = found_keys(scene, self.keys)
@@ -243,14 +227,16 @@ class ShapeKeys(Command):
         }
         # Whoever gives a handle means that side to be shaped.
         sides = {**{name.removeprefix("handle_"): "shaped" for name in handles}, **sides}
-        if not sides:
+        more: dict[str, Any] = handles if self.tied is None else {**handles, "tied": self.tied}
+        if not sides and not more:
             raise BadInput("No shape was named.", "Give how it comes in, how it goes out, or both.")
         after = each_key(
             scene,
             found,
-            lambda channel, keys: channel.with_keys(*(changed(k, **sides, **handles) for k in keys)),
+            lambda channel, keys: channel.with_keys(*(changed(k, **sides, **more) for k in keys)),
         )
         how = " and ".join(f"{kind} {'in' if side == 'before' else 'out'}" for side, kind in sides.items())
+        how = how or ("tied" if self.tied else "free on each side")
         return after, f"Made {told(scene, self.keys, found)} {how}"
 
 
@@ -261,16 +247,20 @@ def found_keys(scene: Scene, wanted: tuple[KeyAt, ...]) -> Found:
         Refused: one of them is not there.
     """
     found: Found = {}
+    things: dict[str, Keyed] = {}
     for one in wanted:
-        _, thing = keyed_thing(scene, one.thing)
+        thing = things.get(one.thing) or keyed_thing(scene, one.thing)[1]
+        things[one.thing] = thing
+        last = one.frame if one.last is None else one.last
         here = {
-            (one.thing, name, one.frame): key
+            (one.thing, name, key.frame): key
             for name in named_channels(thing, one.channel)
-            if (key := thing.channel(name).key_at(one.frame))
+            for key in thing.channel(name).keys_in(one.frame, last)
         }
         if not here:
+            when = f"at {one.frame}" if one.last is None else f"from {one.frame} to {last}"
             raise Refused(
-                f"There is no key on {what_is_keyed(thing, one.channel)} at {one.frame}.",
+                f"There is no key on {what_is_keyed(thing, one.channel)} {when}.",
                 "Choose a frame that has one.",
                 field="frame",
             )
@@ -288,8 +278,8 @@ def what_is_keyed(thing: Keyed, channel: str) -> str:
 
 def told(scene: Scene, wanted: tuple[KeyAt, ...], found: Found, *, at: bool = True) -> str:
     """The keys that were named, in a sentence."""
-    if len(wanted) > 1:
-        return f"{len(found)} keys"
+    if len(wanted) > 1 or wanted[0].last is not None:
+        return "1 key" if len(found) == 1 else f"{len(found)} keys"
     _, thing = keyed_thing(scene, wanted[0].thing)
     when = f" at {wanted[0].frame}" if at else ""
     return f"the key on {what_is_keyed(thing, wanted[0].channel)}{when}"

@@ -12,9 +12,11 @@ from heron.commands import (
     focusing,
     gazing,
     glass,
+    key_edits,
     keys,
     kit,
     movers,
+    pasting,
     pieces,
     rails,
     riding,
@@ -41,7 +43,14 @@ AnyCommand = Annotated[
     | keys.SetKeys
     | keys.KeyHere
     | keys.DeleteKeys
-    | keys.MoveKeys
+    | key_edits.MoveKeys
+    | key_edits.ScaleKeys
+    | key_edits.SpreadKeys
+    | key_edits.StaggerKeys
+    | key_edits.SimplifyKeys
+    | key_edits.KeepWithin
+    | key_edits.PutHandle
+    | pasting.PasteKeys
     | keys.ShapeKeys
     | binding.BindKeys
     | cameras.AddCamera

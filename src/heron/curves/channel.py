@@ -1,6 +1,7 @@
 """Keys and the channel that holds them."""
 
 import itertools
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 from functools import cached_property
 from hashlib import sha256
@@ -12,6 +13,8 @@ from heron.model import Id, Model, changed
 from heron.timebase.frames import FrameNumber
 
 KeyKind = Literal["held", "straight", "eased", "shaped"]
+#: On one channel.
+MOST_KEYS = 100_000
 #: Where a shaped side's handle ends, from its key: frames and value.
 Handle = tuple[float, float]
 
@@ -34,6 +37,8 @@ class Key(Model):
     #: Of a shaped side; without one it is a third of the way to the neighbour, along the eased slope.
     handle_before: Handle | None = None
     handle_after: Handle | None = None
+    #: Two shaped sides turn together when one is turned by hand.
+    tied: bool = True
     #: It moves in time with this; a binding to what is gone does nothing.
     bound: Bound | None = None
 
@@ -59,7 +64,7 @@ class Channel(Model):
     """One number over time: its keys, or `rest` where it has none. What it can be stands in its spec."""
 
     rest: float = Field(default=0.0, ge=-1e6, le=1e6)
-    keys: tuple[Key, ...] = Field(default=(), max_length=10_000)
+    keys: tuple[Key, ...] = Field(default=(), max_length=MOST_KEYS)
 
     @model_validator(mode="after")
     def _in_order(self) -> "Channel":
@@ -110,6 +115,16 @@ class Channel(Model):
         keys = tuple(changed(k, value=change(k.value)) for k in self.keys)
         return changed(self, rest=change(self.rest), keys=keys)
 
+    @cached_property
+    def by_frame(self) -> dict[int, Key]:
+        """Its keys, by frame."""
+        return {k.frame: k for k in self.keys}
+
     def key_at(self, frame: int) -> Key | None:
         """The key at a frame, if there is one."""
-        return next((k for k in self.keys if k.frame == frame), None)
+        return self.by_frame.get(frame)
+
+    def keys_in(self, first: int, last: int) -> tuple[Key, ...]:
+        """Its keys from one frame to another, both meant."""
+        begin = bisect_left(self.keys, first, key=lambda k: k.frame)
+        return self.keys[begin : bisect_right(self.keys, last, key=lambda k: k.frame)]

@@ -3,19 +3,21 @@
 from heron.scene.camera import POSE, Camera, letter_after
 from heron.scene.document import Scene, Surround, empty_scene
 from heron.scene.lookup import find, find_named, replace
-from heron.scene.patch import Patch, apply_patch, diff, read_patch, touched
+from heron.scene.patch import FinePatch, Patch, apply_patch, diff, fine, read_patch, touched
 from heron.scene.reading import read_scene, write_scene
 from heron.scene.shot import Shot
 
 __all__ = [
     "POSE",
     "Camera",
+    "FinePatch",
     "Patch",
     "Scene",
     "Shot",
     "Surround",
     "apply_patch",
     "diff",
+    "fine",
     "empty_scene",
     "find",
     "find_named",

@@ -27,6 +27,32 @@ class Patch(Model):
         return not (self.settings or self.items or self.order)
 
 
+class FinePatch(Patch):
+    """A patch that names, of things that stay, the fields that are others: short enough to be sent while a hand drags.
+
+    `parts` holds by table and id the new content of those fields; such things are not in `items`.
+    """
+
+    parts: dict[str, dict[str, dict[str, Any]]] = Field(default_factory=dict)
+
+
+def fine(patch: Patch, before: Scene) -> FinePatch:
+    """A patch of `before` with only the fields that differ."""
+    items: dict[str, dict[str, dict[str, Any] | None]] = {}
+    parts: dict[str, dict[str, dict[str, Any]]] = {}
+    for table, found in patch.items.items():
+        was = {item.id: item.plain for item in getattr(before, table)}
+        for id_, content in found.items():
+            if content is None or id_ not in was or content.get("kind") != was[id_].get("kind"):
+                items.setdefault(table, {})[id_] = content
+            else:
+                old = was[id_]
+                parts.setdefault(table, {})[id_] = {
+                    name: value for name, value in content.items() if old.get(name) != value
+                }
+    return FinePatch(settings=patch.settings, items=items, order=patch.order, parts=parts)
+
+
 def touched(patch: Patch, inverse: Patch) -> set[str]:
     """All that a change touches, by name: ids, `settings/rate`, and `order/shots` where things change places.
 
@@ -112,9 +138,12 @@ def apply_patch(scene: Scene, patch: Patch) -> Scene:
         field = Scene.model_fields[name].annotation
         is_model = isinstance(field, type) and issubclass(field, Model)
         update[name] = field.model_validate(value) if is_model else value  # type: ignore[union-attr]
-    for table in {*patch.items, *patch.order}:
+    parts = patch.parts if isinstance(patch, FinePatch) else {}
+    for table in {*patch.items, *patch.order, *parts}:
         kind = kind_of(table)
         now: dict[str, Any] = {item.id: item for item in getattr(scene, table)}
+        for id_, fields in parts.get(table, {}).items():
+            now[id_] = kind.model_validate({**now[id_].plain, **fields})
         for id_, content in patch.items.get(table, {}).items():
             if content is None:
                 now.pop(id_, None)

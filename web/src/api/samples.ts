@@ -23,6 +23,22 @@ export function unsealed(text: string): ArrayBuffer {
   return out.buffer;
 }
 
+/** A channel's curve, as the core says it is drawn: `KEY` numbers for each key. */
+export interface DrawnCurve {
+  keys: Float32Array;
+  low: number;
+  high: number;
+}
+
+/** What stands for each key of a drawn curve, in this order. */
+export const KEY = { frame: 0, value: 1, backX: 2, backY: 3, outX: 4, outY: 5, bits: 6, size: 7 } as const;
+export const BITS = { cutBefore: 1, cutAfter: 2, overBefore: 4, overAfter: 8, held: 16 } as const;
+
+export const unpackCurve = (curve: { keys: string; low: number; high: number }): DrawnCurve => ({
+  ...curve,
+  keys: new Float32Array(unsealed(curve.keys)),
+});
+
 function open(buffer: ArrayBuffer): { header: Record<string, unknown>; body: number } {
   const length = new DataView(buffer).getUint32(0, true);
   const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length)));

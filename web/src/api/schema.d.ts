@@ -232,6 +232,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/curves/{thing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Curves
+         * @description Every channel of a camera or mover, its layers' too, and its curve.
+         */
+        get: operations["mellow_productions_api_curves_curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/events": {
         parameters: {
             query?: never;
@@ -1391,6 +1411,12 @@ export interface components {
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            /** Curves */
+            curves: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["CurveOut"];
+                };
+            };
             /** Keys */
             keys: {
                 [key: string]: string;
@@ -1527,7 +1553,12 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            /**
+             * Curves
+             * @default []
+             */
+            curves?: string[];
             /**
              * Look
              * @default []
@@ -1569,6 +1600,21 @@ export interface components {
             row: number[];
         };
         /**
+         * Copied
+         * @description Keys as they were copied from a channel, and where they are to go.
+         */
+        Copied: {
+            /** Channel */
+            channel: string;
+            /** Keys */
+            keys: components["schemas"]["Key"][];
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "metres" | "degrees" | "millimetres" | "stops" | "plain";
+        };
+        /**
          * CopyRig
          * @description Put a camera's layers on another one, or on another subject: `instead` names whom for whom.
          */
@@ -1586,6 +1632,39 @@ export interface components {
             kind: "rig.copy";
             /** To */
             to: string;
+        };
+        /**
+         * CurveOut
+         * @description A channel's curve as it is drawn.
+         *
+         *     `keys` is (k, 7) little-endian float32 in base64: for each key its frame and value, the handle that comes in and the
+         *     one that goes out (frames and value from the key), and as bits what is the matter with them: 1 and 2 shortened coming
+         *     in and going out, 4 and 8 makes the curve overshoot; 16 when the value is held from there. Between two keys the curve
+         *     is the cubic Bézier of their handles. `low` and `high` are how far it goes.
+         */
+        CurveOut: {
+            /** High */
+            high: number;
+            /** Keys */
+            keys: string;
+            /** Low */
+            low: number;
+        };
+        /**
+         * CurvesOut
+         * @description A thing's channels with their curves, in the order of the table of channels, by their whole names.
+         */
+        CurvesOut: {
+            /** Curves */
+            curves: {
+                [key: string]: components["schemas"]["CurveOut"];
+            };
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
+            /** Specs */
+            specs: components["schemas"]["ChannelSpec"][];
         };
         /**
          * CutShot
@@ -1895,6 +1974,38 @@ export interface components {
             width_mm: number;
         };
         /**
+         * FinePatch
+         * @description A patch that names, of things that stay, the fields that are others: short enough to be sent while a hand drags.
+         *
+         *     `parts` holds by table and id the new content of those fields; such things are not in `items`.
+         */
+        FinePatch: {
+            /** Items */
+            items?: {
+                [key: string]: {
+                    [key: string]: {
+                        [key: string]: unknown;
+                    } | null;
+                };
+            };
+            /** Order */
+            order?: {
+                [key: string]: string[];
+            };
+            /** Parts */
+            parts?: {
+                [key: string]: {
+                    [key: string]: {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * FirstLens
          * @description What a new camera gets: film back, gate and squeeze, and a focal length.
          */
@@ -2072,6 +2183,24 @@ export interface components {
             revision: number;
         };
         /**
+         * KeepWithin
+         * @description Shorten the handles that make curves overshoot, or lay them flat.
+         */
+        KeepWithin: {
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keys.within";
+        };
+        /**
          * Key
          * @description A value at a frame, and how the curve comes in and goes out.
          */
@@ -2101,12 +2230,17 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Tied
+             * @default true
+             */
+            tied?: boolean;
             /** Value */
             value: number;
         };
         /**
          * KeyAt
-         * @description A key, or all keys of a group at a frame.
+         * @description A key, or all keys of a channel or group at a frame or over a range.
          */
         KeyAt: {
             /**
@@ -2116,6 +2250,8 @@ export interface components {
             channel?: string;
             /** Frame */
             frame: number;
+            /** Last */
+            last?: number | null;
             /** Thing */
             thing: string;
         };
@@ -2129,8 +2265,18 @@ export interface components {
              * @default pose
              */
             channel?: string;
+            /**
+             * Channels
+             * @default []
+             */
+            channels?: string[];
             /** Frame */
             frame: number;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2323,11 +2469,21 @@ export interface components {
         };
         /**
          * MoveKeys
-         * @description Move keys in time, all by as much.
+         * @description Move keys in time, all by as much; or in value, those of one measure.
          */
         MoveKeys: {
-            /** By */
-            by: number;
+            /**
+             * By
+             * @default 0
+             */
+            by?: number;
+            /** Channel */
+            channel?: string | null;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
             /** Keys */
             keys: components["schemas"]["KeyAt"][];
             /**
@@ -2335,6 +2491,15 @@ export interface components {
              * @enum {string}
              */
             kind: "keys.move";
+            /** Measure */
+            measure?: ("metres" | "degrees" | "millimetres" | "stops" | "plain") | null;
+            /** To */
+            to?: number | null;
+            /**
+             * Up
+             * @default 0
+             */
+            up?: number;
         };
         /**
          * MoveShot
@@ -2644,6 +2809,38 @@ export interface components {
             speed: number;
         };
         /**
+         * PasteKeys
+         * @description Put copied keys into a thing's channels, the earliest at a frame; what lies between them goes.
+         */
+        PasteKeys: {
+            /** Copied */
+            copied: components["schemas"]["Copied"][];
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Frame */
+            frame: number;
+            /**
+             * Join
+             * @default false
+             */
+            join?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keys.paste";
+            /** Thing */
+            thing: string;
+            /**
+             * Up
+             * @default 0
+             */
+            up?: number;
+        };
+        /**
          * Patch
          * @description What turns one scene into another.
          *
@@ -2806,16 +3003,27 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            /**
+             * Curves
+             * @default []
+             */
+            curves?: string[];
             frames: components["schemas"]["Frames"];
         };
         /**
          * PreviewOut
          * @description What the command would change: its sentence, the patch, packed samples in base64 over the frames, and the
-         *     cut if it would differ.
+         *     cut if it would differ; and the curves of what is looked at that would be others.
          */
         PreviewOut: {
-            patch: components["schemas"]["Patch"];
+            /** Curves */
+            curves: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["CurveOut"];
+                };
+            };
+            patch: components["schemas"]["FinePatch"];
             /** Placed */
             placed: components["schemas"]["PlacedOut"][] | null;
             /** Samples */
@@ -2869,6 +3077,38 @@ export interface components {
             back: components["schemas"]["FilmBack"];
             /** Standard */
             standard: string;
+        };
+        /**
+         * PutHandle
+         * @description Put a handle of a key somewhere; where both sides are tied the other one turns with it.
+         */
+        PutHandle: {
+            /**
+             * Alone
+             * @default false
+             */
+            alone?: boolean;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Frames */
+            frames: number;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keys.handle";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "before" | "after";
+            /** Value */
+            value: number;
         };
         /**
          * PutThing
@@ -3090,6 +3330,44 @@ export interface components {
             kind: "rig.keys";
             /** Last */
             last?: number | null;
+        };
+        /**
+         * ScaleKeys
+         * @description Scale keys about a pivot, in time and in value; by less than nothing they are mirrored.
+         */
+        ScaleKeys: {
+            /**
+             * About
+             * @default middle
+             * @enum {string}
+             */
+            about?: "first" | "last" | "middle";
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Frame */
+            frame?: number | null;
+            /**
+             * In Time
+             * @default 1
+             */
+            in_time?: number;
+            /**
+             * In Value
+             * @default 1
+             */
+            in_value?: number;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keys.scale";
+            /** Value */
+            value?: number | null;
         };
         /**
          * Scene
@@ -3612,6 +3890,8 @@ export interface components {
              * @enum {string}
              */
             kind: "keys.shape";
+            /** Tied */
+            tied?: boolean | null;
         };
         /**
          * Shot
@@ -3648,6 +3928,28 @@ export interface components {
             kind: "cameras.show";
             /** Shown */
             shown: boolean;
+        };
+        /**
+         * SimplifyKeys
+         * @description Make few keys of many, over each channel's chosen range, within an error for each measure.
+         */
+        SimplifyKeys: {
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keys.simplify";
+            /** Within */
+            within?: {
+                [key: string]: number;
+            };
         };
         /**
          * SizeHold
@@ -3804,6 +4106,46 @@ export interface components {
              * @default 1
              */
             turns?: number;
+        };
+        /**
+         * SpreadKeys
+         * @description Put the keys of each channel evenly between their first and last.
+         */
+        SpreadKeys: {
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keys.spread";
+        };
+        /**
+         * StaggerKeys
+         * @description Have what turns go some frames after what moves, and the lens some frames after that.
+         *
+         *     Common practice: rotation keys a few frames after position keys.
+         */
+        StaggerKeys: {
+            /** By */
+            by: number;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keys.stagger";
         };
         /**
          * Stand
@@ -4131,6 +4473,11 @@ export interface components {
          * @description An undo or redo.
          */
         TurnIn: {
+            /**
+             * Curves
+             * @default []
+             */
+            curves?: string[];
             /**
              * Look
              * @default []
@@ -5035,6 +5382,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparedOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_curves_curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurvesOut"];
                 };
             };
             /** @description Bad Request */

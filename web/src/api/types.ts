@@ -27,6 +27,7 @@ export type PieceKind = Piece["kind"];
 export type Channel = Camera["x"];
 export type KeyKind = Channel["keys"][number]["before"];
 export type Patch = Full<Schemas["Patch"]>;
+export type FinePatch = Full<Schemas["FinePatch"]>;
 export type Command = Schemas["CommandIn"]["command"];
 export type SceneOut = Full<Schemas["SceneOut"]>;
 export type ChangedOut = Full<Schemas["ChangedOut"]>;
@@ -79,6 +80,7 @@ export type FocusOn = Camera["focus"]["on"];
 /** What a hand points at; the core makes of it what is kept. */
 export type Pointed = Does<"focus.set">["on"];
 export type News = Full<Schemas["News"]>;
+export type CurvesOut = Full<Schemas["CurvesOut"]>;
 export type ShotSize = Does<"camera.shot_size">["size"];
 export type FrameLine = Schemas["FrameLine"];
 export type GlassOut = Schemas["GlassOut"];

@@ -1,10 +1,11 @@
+import type { ReactNode } from "react";
 import { useDocument } from "../store/document";
 import { CutStrip } from "./cut-strip";
 import { StageStrip } from "./stage-strip";
 import { Transport } from "./transport";
 
 /** When it is seen: the cut over the action, each under its own ruler, always at the same moment. */
-export function Assembly() {
+export function Assembly({ curves }: { curves: ReactNode }) {
   const [top, bottom] = (useDocument((s) => s.scene?.rate) ?? "24/1").split("/").map(Number);
   const rate = Math.round(top / bottom);
   return (
@@ -13,7 +14,7 @@ export function Assembly() {
       <div className="h-[86px] shrink-0">
         <CutStrip rate={rate} />
       </div>
-      <StageStrip rate={rate} />
+      <StageStrip rate={rate} curves={curves} />
     </section>
   );
 }

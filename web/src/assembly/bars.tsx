@@ -2,7 +2,7 @@ import type { Camera, Figure } from "../api/types";
 import { useDocument } from "../store/document";
 import { samplesOf } from "../store/samples";
 import { focusName } from "../store/words";
-import { useAlong, visible, xOf } from "./strip";
+import { useAlong, visible, xOf } from "../ui/strip";
 
 /** Something that goes on over a range of the stage, as a thin bar on a lane. */
 interface Over {

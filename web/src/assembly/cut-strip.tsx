@@ -9,7 +9,7 @@ import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, type Edge, scrubCut, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
-import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "./strip";
+import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 
 /** The frames at the edge that is trimmed: at a joint the outgoing one and the incoming one, else the one at the edge. */
 function edgesAt(

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { ChevronsDownUp, ChevronsUpDown } from "lucide-react";
-import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { ChevronsDownUp, ChevronsUpDown, GanttChart, Rows3, Spline } from "lucide-react";
+import { memo, type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { catalogue } from "../api/queries";
 import {
   type Act,
@@ -21,9 +21,18 @@ import { complain, lookThrough, scrubStage, select, useView } from "../store/vie
 import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
 import { LongList } from "../ui/long-list";
+import {
+  type FrameHeld,
+  Lane,
+  LaneHeight,
+  RuledStrip,
+  useAlong,
+  useFrameHold,
+  visible,
+  xOf,
+} from "../ui/strip";
 import { deleteKeys, labelOf, moveKeys } from "../verbs/keys";
 import { GazeBars, LayerBars } from "./bars";
-import { type FrameHeld, Lane, LaneHeight, RuledStrip, useAlong, useFrameHold, visible, xOf } from "./strip";
 
 /** How tall a lane is, pixels. */
 const TALL = 22;
@@ -256,7 +265,7 @@ function MoverLane({ mover }: { mover: Mover }) {
 }
 
 /** The action: what figures do, each camera's keys and covered range, movers' keys, in stage frames. */
-export function StageStrip({ rate }: { rate: number }) {
+export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }) {
   const scene = useDocument((s) => s.shown);
   const ranges = useRanges();
   const folded = useWishes((s) => s.folded);
@@ -264,7 +273,8 @@ export function StageStrip({ rate }: { rate: number }) {
   const ids = useView((s) => s.ids);
   const room = useRef<HTMLDivElement>(null);
   const [high, setHigh] = useState(0);
-  const there = scene !== null;
+  const below = useWishes((s) => s.below);
+  const there = scene !== null && below === "lanes";
   useLayoutEffect(() => {
     const el = room.current;
     if (!el || !there) return;
@@ -290,16 +300,21 @@ export function StageStrip({ rate }: { rate: number }) {
       clock="stage"
       name="Stage"
       more={
-        <button
-          type="button"
-          className="text-faint hover:text-ink"
-          title={folded ? "Show every lane" : "Only figures, what is selected and what is on air"}
-          aria-label={folded ? "Show every lane" : "Fold the lanes"}
-          aria-pressed={folded}
-          onClick={() => useWishes.setState({ folded: !folded })}
-        >
-          {folded ? <ChevronsUpDown size={14} /> : <ChevronsDownUp size={14} />}
-        </button>
+        <>
+          <Below />
+          {below === "lanes" && (
+            <button
+              type="button"
+              className="text-faint hover:text-ink"
+              title={folded ? "Show every lane" : "Only figures, what is selected and what is on air"}
+              aria-label={folded ? "Show every lane" : "Fold the lanes"}
+              aria-pressed={folded}
+              onClick={() => useWishes.setState({ folded: !folded })}
+            >
+              {folded ? <ChevronsUpDown size={14} /> : <ChevronsDownUp size={14} />}
+            </button>
+          )}
+        </>
       }
       first={scene.frames.first}
       last={scene.frames.last}
@@ -308,33 +323,65 @@ export function StageStrip({ rate }: { rate: number }) {
       rate={rate}
       className="flex-1 border-t border-line"
     >
-      {lanes.length === 0 && (
+      {below !== "lanes" && curves}
+      {below === "lanes" && lanes.length === 0 && (
         <p className="px-3 py-3 text-sm text-faint">
           What figures do and where cameras have keys will stand here, by frame.
         </p>
       )}
-      <div ref={room} className="h-full">
-        <LaneHeight value={height}>
-          <LongList
-            items={lanes}
-            keyOf={(lane) => lane.thing.id}
-            height={height}
-            className="h-full"
-            label="Lanes"
-            shown={lanes.findIndex((lane) => ids.includes(lane.thing.id))}
-          >
-            {(lane) =>
-              lane.of === "figure" ? (
-                <PersonLane figure={lane.thing} />
-              ) : lane.of === "camera" ? (
-                <CameraLane camera={lane.thing} ranges={ranges.get(lane.thing.id) ?? NOWHERE} />
-              ) : (
-                <MoverLane mover={lane.thing} />
-              )
-            }
-          </LongList>
-        </LaneHeight>
-      </div>
+      {below === "lanes" && (
+        <div ref={room} className="h-full">
+          <LaneHeight value={height}>
+            <LongList
+              items={lanes}
+              keyOf={(lane) => lane.thing.id}
+              height={height}
+              className="h-full"
+              label="Lanes"
+              shown={lanes.findIndex((lane) => ids.includes(lane.thing.id))}
+            >
+              {(lane) =>
+                lane.of === "figure" ? (
+                  <PersonLane figure={lane.thing} />
+                ) : lane.of === "camera" ? (
+                  <CameraLane camera={lane.thing} ranges={ranges.get(lane.thing.id) ?? NOWHERE} />
+                ) : (
+                  <MoverLane mover={lane.thing} />
+                )
+              }
+            </LongList>
+          </LaneHeight>
+        </div>
+      )}
     </RuledStrip>
+  );
+}
+
+const VIEWS = [
+  { value: "lanes", says: "Lanes: what everyone does, and every camera's keys", Icon: Rows3 },
+  { value: "curves", says: "Curves of what is chosen", Icon: Spline },
+  { value: "rows", says: "Keys of what is chosen, in rows", Icon: GanttChart },
+] as const;
+
+/** What stands under the stage's ruler. */
+function Below() {
+  const below = useWishes((s) => s.below);
+  return (
+    <span className="mr-1 flex items-center gap-0.5" role="radiogroup" aria-label="Under the ruler">
+      {VIEWS.map(({ value, says, Icon }) => (
+        <button
+          type="button"
+          key={value}
+          role="radio"
+          aria-checked={below === value}
+          aria-label={says.split(":")[0]}
+          title={`${says} (U goes round)`}
+          className={`rounded-sm p-0.5 ${below === value ? "bg-slate text-sheet" : "text-faint hover:text-ink"}`}
+          onClick={() => useWishes.setState({ below: value })}
+        >
+          <Icon size={13} />
+        </button>
+      ))}
+    </span>
   );
 }

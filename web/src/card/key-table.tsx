@@ -6,6 +6,8 @@ import { send } from "../store/sending";
 import { complain, scrubStage } from "../store/view";
 import { deleteKeys, shapeKeys } from "../verbs/keys";
 
+/** As many keys as are listed at once. */
+const MOST = 24;
 const KINDS: KeyKind[] = ["held", "straight", "eased"];
 
 interface Props {
@@ -17,6 +19,10 @@ interface Props {
 
 /** A thing's keys on place and direction: where they are, and how its curves come in and go out. */
 export function KeyTable({ thing, keys, stage, locked = false }: Props) {
+  // A camera that was worked by hand may have a thousand: only those about the playhead are listed.
+  const at = keys.findIndex((k) => k.frame >= stage);
+  const from = Math.max(0, Math.min((at < 0 ? keys.length : at) - MOST / 2, keys.length - MOST));
+  const listed = keys.slice(from, from + MOST);
   const shape = async (frame: number, which: "before" | "after", kind: KeyKind) =>
     complain(await send(shapeKeys(thing, frame, { [which]: kind }, "pose")));
   return (
@@ -31,7 +37,7 @@ export function KeyTable({ thing, keys, stage, locked = false }: Props) {
         </tr>
       </thead>
       <tbody>
-        {keys.map((key) => (
+        {listed.map((key) => (
           <tr key={key.frame} className={key.frame === stage ? "bg-ochre/15" : ""}>
             <td>
               <button
@@ -77,6 +83,16 @@ export function KeyTable({ thing, keys, stage, locked = false }: Props) {
           </tr>
         ))}
       </tbody>
+      {listed.length < keys.length && (
+        <tfoot>
+          <tr>
+            <td colSpan={5} className="pt-1 text-xs text-faint">
+              {listed.length} of {keys.length} keys, those about the playhead. All of them stand in the curves
+              (U).
+            </td>
+          </tr>
+        </tfoot>
+      )}
     </table>
   );
 }

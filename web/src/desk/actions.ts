@@ -122,6 +122,11 @@ export const ACTIONS: Action[] = [
     keys: ["e"],
     run: () => useView.setState((s) => ({ seenFrom: NEXT[s.seenFrom] })),
   },
+  {
+    does: "Under the stage's ruler: lanes, curves, keys in rows, and round again",
+    keys: ["u"],
+    run: () => wish((s) => ({ below: AFTER[s.below] })),
+  },
   { does: "Cut here to the selected camera", keys: ["x"], run: () => void cutHere(meantCamera()) },
   { does: "Add a shot of the selected camera", keys: ["Shift+x"], run: shotOf },
   { does: "Hide every camera on the stage", run: () => showCameras(false) },
@@ -136,6 +141,7 @@ export const ACTIONS: Action[] = [
   { does: "Show all keys", keys: ["?"], run: () => useView.setState({ asking: { what: "keys" } }) },
 ];
 
+const AFTER = { lanes: "curves", curves: "rows", rows: "lanes" } as const;
 const NEXT = { above: "front", front: "side", side: "above" } as const;
 
 /** What is done on a panel that has the keyboard, besides. */
@@ -147,6 +153,15 @@ export const ON_PANELS: [string, string][] = [
   ["Picture: arrows", "Look about; Shift slides, Ctrl goes round; Page Up, Page Down nearer, farther"],
   ["Picture: Enter", "While pointing at a focus, take what is in the middle"],
   ["Shot: arrows", "Go along the shots; Shift trims its end, Alt its beginning, Ctrl moves it in the cut"],
+  [
+    "Curves: Page Down, Page Up",
+    "Pick the next key, the last; with Shift besides. Ctrl ↑ ↓ goes along the channels",
+  ],
+  [
+    "Curves: arrows",
+    "Move picked keys by a frame or a step, with Shift by ten; with Alt the handle out, Alt Shift the handle in",
+  ],
+  ["Curves: K, F", "Keys at the playhead on what is shown; fit. Ctrl A, C, X, V and Delete as everywhere"],
   ["Key: arrows", "Move it a frame, with Shift a second; Delete deletes it"],
 ];
 

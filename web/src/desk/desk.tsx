@@ -1,5 +1,5 @@
-import { lazy, Suspense, useEffect, useState } from "react";
-import { Group, Panel, Separator } from "react-resizable-panels";
+import { lazy, type RefObject, Suspense, useEffect, useRef, useState } from "react";
+import { Group, Panel, type PanelImperativeHandle, Separator } from "react-resizable-panels";
 import { Assembly } from "../assembly/assembly";
 import { Plan } from "../plan/plan";
 import { useDocument } from "../store/document";
@@ -9,6 +9,7 @@ import { pause, settle } from "../store/moment";
 import { closeScene, lookAt, openScene, watchScene } from "../store/sending";
 import { useSpace } from "../store/space";
 import { cameraSeen, prune, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
 import { Boundary } from "../ui/boundary";
 import { fetched } from "../ui/fetched";
 import { frameSelected } from "../verbs/things";
@@ -29,6 +30,29 @@ const HistoryPanel = lazy(() =>
   fetched(() => import("./history-panel")).then((m) => ({ default: m.HistoryPanel })),
 );
 
+const Curves = lazy(() => fetched(() => import("../curves/curves")));
+
+/** How much of the desk's height curves need to be worked on, and lanes, per cent. */
+const HEIGHTS = { lanes: 34, curves: 50 };
+
+/** Curves are given room when they are opened, and give it back. */
+function useRoomForCurves(foot: RefObject<PanelImperativeHandle | null>, there: boolean): void {
+  const open = useWishes((s) => s.below !== "lanes");
+  const before = useRef<number | null>(null);
+  useEffect(() => {
+    const panel = foot.current;
+    if (!panel || !there) return;
+    const now = panel.getSize().asPercentage;
+    if (open && now < HEIGHTS.curves) {
+      before.current = now;
+      panel.resize(`${HEIGHTS.curves}%`);
+    } else if (!open && before.current !== null) {
+      panel.resize(`${before.current}%`);
+      before.current = null;
+    }
+  }, [open, there, foot]);
+}
+
 const across = "w-1 bg-line hover:bg-slate data-[separator=hover]:bg-slate";
 const down = "h-1 bg-line hover:bg-slate";
 
@@ -37,6 +61,8 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
   const [phase, setPhase] = useState<"opening" | "open" | string>("opening");
   const [history, setHistory] = useState(false);
   const name = useDocument((s) => s.scene?.name);
+  const foot = useRef<PanelImperativeHandle | null>(null);
+  useRoomForCurves(foot, phase === "open");
 
   useEffect(() => {
     let gone = false;
@@ -127,9 +153,15 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
           </Group>
         </Panel>
         <Separator className={down} />
-        <Panel defaultSize="34%" minSize="15%">
+        <Panel defaultSize="34%" minSize="15%" panelRef={foot}>
           <Boundary name="assembly">
-            <Assembly />
+            <Assembly
+              curves={
+                <Suspense>
+                  <Curves />
+                </Suspense>
+              }
+            />
           </Boundary>
         </Panel>
       </Group>

@@ -1,15 +1,17 @@
 import { create } from "zustand";
-import type { Samples } from "../api/samples";
-import type { Command, CutTable, Patch, Scene, Table } from "../api/types";
+import type { DrawnCurve, Samples } from "../api/samples";
+import type { Command, CutTable, FinePatch, Scene, Table } from "../api/types";
 
 /** What a drag would do, as the server computed it: drawn, not kept. */
 export interface Overlay {
   /** What is tried, and what it would do, in a sentence. */
   command: Command;
   sentence: string;
-  patch: Patch;
+  patch: FinePatch;
   samples: Record<string, Samples>;
   placed: CutTable["shots"] | null;
+  /** Curves that would be others, by thing and channel. */
+  curves: Record<string, Record<string, DrawnCurve>>;
 }
 
 interface DocumentState {

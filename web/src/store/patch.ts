@@ -1,4 +1,4 @@
-import type { Patch, Scene, Table } from "../api/types";
+import type { FinePatch, Patch, Scene, Table } from "../api/types";
 
 /** Ids in a wanted order; those it does not name stay behind the one they stood behind. */
 export function inOrder(wanted: string[] | undefined, now: string[]): string[] {
@@ -13,10 +13,16 @@ export function inOrder(wanted: string[] | undefined, now: string[]): string[] {
 }
 
 /** The scene with a patch applied; what it does not name stays the same object. As the core does it. */
-export function applyPatch(scene: Scene, patch: Patch): Scene {
+export function applyPatch(scene: Scene, patch: Patch | FinePatch): Scene {
   const out = { ...scene, ...(patch.settings as Partial<Scene>) } as Scene;
-  for (const table of new Set([...Object.keys(patch.items), ...Object.keys(patch.order)]) as Set<Table>) {
+  const parts = "parts" in patch ? patch.parts : {};
+  const tables = [...Object.keys(patch.items), ...Object.keys(patch.order), ...Object.keys(parts)];
+  for (const table of new Set(tables) as Set<Table>) {
     const now = new Map((out[table] as { id: string }[]).map((item) => [item.id, item]));
+    for (const [id, fields] of Object.entries(parts[table] ?? {})) {
+      const was = now.get(id);
+      if (was) now.set(id, { ...was, ...fields });
+    }
     for (const [id, content] of Object.entries(patch.items[table] ?? {})) {
       if (content === null) now.delete(id);
       else now.set(id, content as unknown as { id: string });

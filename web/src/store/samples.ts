@@ -21,9 +21,11 @@ export const useVersions = create<Versions>(() => ({ of: {}, failed: {}, tries: 
 export const useVersion = (thing: string): number => useVersions((s) => s.of[thing] ?? 0);
 
 export function touch(things: Iterable<string>): void {
+  const all = [...things];
+  if (all.length === 0) return;
   useVersions.setState((s) => {
     const of = { ...s.of };
-    for (const thing of things) of[thing] = (of[thing] ?? 0) + 1;
+    for (const thing of all) of[thing] = (of[thing] ?? 0) + 1;
     return { of };
   });
 }

@@ -1,9 +1,10 @@
 import { ask, client } from "../api/client";
-import { unpackSamples, unsealed } from "../api/samples";
+import { rowAt, type Samples, unpackSamples, unsealed } from "../api/samples";
 import type { ChangedOut, ChangesOut, Command, PreviewOut, Problem, Scene, SceneOut } from "../api/types";
+import { refreshCurves, strangeCurves, takeCurves, unpackCurves, useCurves } from "./curves";
 import { EMPTY, useDocument } from "./document";
 import { applyPatch } from "./patch";
-import { CUT, fetchBaked, fetchRest, forgetSamples, takeIn, touch } from "./samples";
+import { CUT, fetchBaked, fetchRest, forgetSamples, rowOf, samplesOf, takeIn, touch } from "./samples";
 
 /** With more cameras than this, those not looked through are fetched once the desk has opened. */
 const CAMERAS_AT_ONCE = 12;
@@ -16,6 +17,12 @@ export function lookAt(things: () => string[]): void {
 
 const look = () => [CUT, ...looked()].slice(0, 8);
 
+/** Whose curves are looked at, so that they come with every answer. */
+const curved = () => {
+  const { thing } = useCurves.getState();
+  return thing ? [thing] : [];
+};
+
 async function arrive(answer: ChangedOut): Promise<void> {
   const before = useDocument.getState();
   if (!before.scene || before.id === null) return;
@@ -23,6 +30,7 @@ async function arrive(answer: ChangedOut): Promise<void> {
     takeIn(thing, answer.keys[thing], unsealed(content));
   await fetchBaked(before.id, answer.keys);
   const tried = Object.keys(before.overlay?.samples ?? {});
+  takeCurves(answer.curves);
   useDocument.setState((now) => {
     const scene = applyPatch(now.scene as Scene, answer.patch);
     return {
@@ -37,6 +45,7 @@ async function arrive(answer: ChangedOut): Promise<void> {
     };
   });
   touch([...tried, ...Object.keys(answer.samples)]);
+  if (answer.curves && strangeCurves()) void refreshCurves();
 }
 
 const getScene = (id: number) =>
@@ -113,7 +122,7 @@ export function send(command: Command, seen?: number): Promise<Problem | null> {
     const { data, problem } = await ask(
       client.POST("/api/scenes/{scene_id}/commands", {
         params: { path: { scene_id: id } },
-        body: { seen: seen ?? revision, command, look: look() },
+        body: { seen: seen ?? revision, command, look: look(), curves: curved() },
       }),
     );
     useDocument.setState({ unkept: problem?.not_kept ?? false });
@@ -131,7 +140,7 @@ export function turnBack(which: "undo" | "redo"): Promise<Problem | null> {
   return during(async () => {
     const { id } = useDocument.getState();
     if (id === null) return null;
-    const asked = { params: { path: { scene_id: id } }, body: { look: look() } };
+    const asked = { params: { path: { scene_id: id } }, body: { look: look(), curves: curved() } };
     const { data, problem } = await ask(
       which === "undo"
         ? client.POST("/api/scenes/{scene_id}/undo", asked)
@@ -180,6 +189,7 @@ async function catchUp(): Promise<void> {
       canRedo: answer.can_redo,
     };
   });
+  await refreshCurves();
 }
 
 /** Follow what others do to the scene that is open, as it happens; the answer ends it. */
@@ -230,7 +240,7 @@ export async function preview(command: Command, first: number, last = first) {
   const { data, problem } = await ask(
     client.POST("/api/scenes/{scene_id}/preview", {
       params: { path: { scene_id: id } },
-      body: { command, frames: { first, last } },
+      body: { command, frames: { first, last }, curves: curved() },
     }),
   );
   if (!data) return { data: null, problem };
@@ -239,9 +249,26 @@ export async function preview(command: Command, first: number, last = first) {
     Object.entries(answer.samples).map(([thing, content]) => [thing, unpackSamples(unsealed(content))]),
   );
   return {
-    data: { command, sentence: answer.sentence, patch: answer.patch, placed: answer.placed, samples },
+    data: {
+      command,
+      sentence: answer.sentence,
+      patch: answer.patch,
+      placed: answer.placed,
+      samples,
+      curves: unpackCurves(answer.curves),
+    },
     problem: null,
   };
+}
+
+/** Whether a try's samples of a thing are what is drawn already: a key far from this frame changes no picture. */
+function isShown(thing: string, tried: Samples): boolean {
+  const known = useDocument.getState().overlay?.samples[thing] ?? samplesOf(thing);
+  if (!known || tried.first !== tried.last || JSON.stringify(known.facts) !== JSON.stringify(tried.facts))
+    return false;
+  const now = rowOf(thing, tried.first);
+  const then = rowAt(tried, tried.first);
+  return now !== null && now.length === then.length && now.every((value, i) => value === then[i]);
 }
 
 async function tryNext(): Promise<void> {
@@ -255,11 +282,13 @@ async function tryNext(): Promise<void> {
     if (number === tryNumber) useDocument.setState({ refused: problem ? problem.detail : null });
     if (data && number === tryNumber) {
       const was = Object.keys(useDocument.getState().overlay?.samples ?? {});
+      const same = new Set(Object.keys(data.samples).filter((thing) => isShown(thing, data.samples[thing])));
       useDocument.setState((s) => ({
         overlay: data,
         shown: s.scene ? applyPatch(s.scene, data.patch) : null,
       }));
-      touch(new Set([...was, ...Object.keys(data.samples), ...(data.placed ? [CUT] : [])]));
+      const touched = [...was, ...Object.keys(data.samples)].filter((thing) => !same.has(thing));
+      touch(new Set([...touched, ...(data.placed ? [CUT] : [])]));
     }
     const rest = 33 - (performance.now() - started);
     if (trying && rest > 0) await new Promise((go) => setTimeout(go, rest));

@@ -15,6 +15,8 @@ interface Wishes {
   insetNarrow: number;
   /** Only the lanes of figures, of what is selected and of what is on air. */
   folded: boolean;
+  /** What stands under the stage's ruler: lanes, the curves of what is chosen, or its keys in rows. */
+  below: "lanes" | "curves" | "rows";
 }
 
 /** How somebody likes to work: the same in every scene, and remembered from day to day. */
@@ -27,6 +29,7 @@ export const useWishes = create<Wishes>()(
       insetWidth: 168,
       insetNarrow: 120,
       folded: false,
+      below: "lanes",
     }),
     {
       name: "heron-wishes",

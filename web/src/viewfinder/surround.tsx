@@ -48,8 +48,8 @@ function floor(radii: number[], sides: number): BufferGeometry {
 }
 
 /** The middle of the action, which the sun's shadows are drawn round. */
-function middle(scene: Scene): Vector3 {
-  const places = scene.figures.flatMap((f) => [
+function middle(figures: Scene["figures"]): Vector3 {
+  const places = figures.flatMap((f) => [
     [f.x, f.z],
     ...f.acts.flatMap((a) => (a.kind === "walk" ? (a.points as number[][]) : [])),
   ]);
@@ -96,7 +96,7 @@ function skyPaint(low: string, high: string): ShaderMaterial {
 /** Ground to the horizon, sky, sun and the light between them. */
 export function SurroundOfStage() {
   const surround = useDocument((s) => s.shown?.surround);
-  const scene = useDocument((s) => s.shown);
+  const figures = useDocument((s) => s.shown?.figures);
   const camera = useThree((s) => s.camera);
   const dome = useRef<Mesh>(null);
   const sky = useMemo(() => (surround ? skyPaint(surround.sky_low, surround.sky_high) : null), [surround]);
@@ -107,7 +107,7 @@ export function SurroundOfStage() {
         : paint({ tint: surround?.ground }),
     [surround?.water, surround?.ground, surround?.sky_low, surround?.sky_high],
   );
-  const centre = useMemo(() => (scene ? middle(scene) : new Vector3()), [scene]);
+  const centre = useMemo(() => (figures ? middle(figures) : new Vector3()), [figures]);
   useFrame(() => dome.current?.position.copy(camera.position));
   useLayoutEffect(() => {
     if (!surround) return;

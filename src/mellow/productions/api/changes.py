@@ -8,6 +8,7 @@ from pydantic import Field
 
 from mellow.actors import Request
 from mellow.productions import baking, log, models, rows, watching
+from mellow.productions.api.curves import looked_curves
 from mellow.productions.api.opened import row_for
 from mellow.productions.api.shapes import (
     REFUSALS,
@@ -29,21 +30,21 @@ HISTORY_SHOWN = 300
 def command(request: Request, scene_id: int, payload: CommandIn) -> HttpResponse:
     """Do a command."""
     done = log.do(scene_id, payload.command, payload.seen, request.auth)
-    return _changed(request, done, payload.look)
+    return _changed(request, done, payload)
 
 
 @router.post("{int:scene_id}/undo", response={200: ChangedOut, **REFUSALS})
 def undo(request: Request, scene_id: int, payload: TurnIn | None = None) -> HttpResponse:
     """Take back one's own newest change."""
     done = log.undo(scene_id, request.auth)
-    return _changed(request, done, payload.look if payload else ())
+    return _changed(request, done, payload or TurnIn())
 
 
 @router.post("{int:scene_id}/redo", response={200: ChangedOut, **REFUSALS})
 def redo(request: Request, scene_id: int, payload: TurnIn | None = None) -> HttpResponse:
     """Do one's last undone change again."""
     done = log.redo(scene_id, request.auth)
-    return _changed(request, done, payload.look if payload else ())
+    return _changed(request, done, payload or TurnIn())
 
 
 @router.get("{int:scene_id}/changes", response={200: ChangesOut, **REFUSALS})
@@ -95,13 +96,14 @@ def history(request: Request, scene_id: int) -> list[EditLine]:
     ]
 
 
-def _changed(request: Request, done: log.Done, look: tuple[str, ...]) -> HttpResponse:
+def _changed(request: Request, done: log.Done, asked: CommandIn | TurnIn) -> HttpResponse:
     can_undo, can_redo = log.turns(done.row, request.auth)
     keys = baking.keys(done.scene)
     was = baking.keys(done.before)
-    seen = [thing for thing in look if thing in keys and keys[thing] != was.get(thing)]
+    seen = [thing for thing in asked.look if thing in keys and keys[thing] != was.get(thing)]
     return answered(ChangedOut(
         revision=done.row.revision, sentence=done.sentence, patch=done.patch, keys=keys,
         samples={thing: sealed(baking.samples(done.scene, thing)) for thing in seen},
+        curves=looked_curves(done.before, done.scene, asked.curves),
         can_undo=can_undo, can_redo=can_redo,
     ))  # fmt: skip

@@ -5,9 +5,10 @@ from ninja import Router
 
 from heron.cut import lay_out
 from heron.errors import BadInput
-from heron.scene import diff
+from heron.scene import diff, fine
 from mellow.actors import Request
 from mellow.productions import baking, log
+from mellow.productions.api.curves import looked_curves
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS, PlacedOut, PreviewIn, PreviewOut, answered, sealed
 
@@ -28,7 +29,13 @@ def preview(request: Request, scene_id: int, payload: PreviewIn) -> HttpResponse
         placed = [PlacedOut(id=p.shot.id, cut_first=p.cut_first, cut_last=p.cut_last) for p in lay_out(after)]
     found = baking.tried(before, after, payload.frames, payload.columns)
     packed = {id_: sealed(s.packed()) for id_, s in found.items()}
-    return answered(PreviewOut(sentence=sentence, patch=diff(before, after), placed=placed, samples=packed))
+    answer = answered(PreviewOut(
+        sentence=sentence, patch=fine(diff(before, after), before), placed=placed, samples=packed,
+        curves=looked_curves(before, after, payload.curves),
+    ))  # fmt: skip
+    # A hand is waiting: packing takes longer than sending.
+    answer.headers["Content-Encoding"] = "identity"
+    return answer
 
 
 @router.get("{int:scene_id}/samples/{thing}")

@@ -16,7 +16,7 @@ from heron.framing.sizing import MOST_LENSES
 from heron.model import Model, Name
 from heron.optics import Delivery, PublishedBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
-from heron.scene import Patch, Scene
+from heron.scene import FinePatch, Patch, Scene
 from heron.timebase import Frames, Rate
 from heron.timebase.frames import FrameNumber
 
@@ -59,6 +59,29 @@ def sealed(content: bytes) -> str:
     return base64.b64encode(content).decode("ascii")
 
 
+class CurveOut(BaseModel):
+    """A channel's curve as it is drawn.
+
+    `keys` is (k, 7) little-endian float32 in base64: for each key its frame and value, the handle that comes in and the
+    one that goes out (frames and value from the key), and as bits what is the matter with them: 1 and 2 shortened coming
+    in and going out, 4 and 8 makes the curve overshoot; 16 when the value is held from there. Between two keys the curve
+    is the cubic Bézier of their handles. `low` and `high` are how far it goes.
+    """
+
+    keys: str
+    low: float
+    high: float
+
+
+class CurvesOut(BaseModel):
+    """A thing's channels with their curves, in the order of the table of channels, by their whole names."""
+
+    specs: list[ChannelSpec]
+    #: What each part is called whose channels are among them, by its id.
+    parts: dict[str, str]
+    curves: dict[str, CurveOut]
+
+
 class ChangedOut(BaseModel):
     """What a change came to: apply the patch, fetch what has a new key and did not come with it.
 
@@ -70,6 +93,8 @@ class ChangedOut(BaseModel):
     patch: Patch
     keys: dict[str, str]
     samples: dict[str, str]
+    #: By thing and channel, those of what is looked at that are others now.
+    curves: dict[str, dict[str, CurveOut]]
     can_undo: bool
     can_redo: bool
 
@@ -100,12 +125,15 @@ class CommandIn(Model):
     seen: int = Field(ge=0, le=2**31)
     command: AnyCommand
     look: Looked = ()
+    #: Things whose curves are looked at.
+    curves: Looked = ()
 
 
 class TurnIn(Model):
     """An undo or redo."""
 
     look: Looked = ()
+    curves: Looked = ()
 
 
 class PreviewIn(Model):
@@ -114,6 +142,8 @@ class PreviewIn(Model):
     command: AnyCommand
     frames: Frames
     columns: list[str] | None = Field(default=None, max_length=500)
+    #: Things whose curves are looked at.
+    curves: Looked = ()
 
 
 class PlacedOut(BaseModel):
@@ -126,13 +156,15 @@ class PlacedOut(BaseModel):
 
 class PreviewOut(BaseModel):
     """What the command would change: its sentence, the patch, packed samples in base64 over the frames, and the
-    cut if it would differ.
+    cut if it would differ; and the curves of what is looked at that would be others.
     """
 
     sentence: str
-    patch: Patch
+    patch: FinePatch
     samples: dict[str, str]
     placed: list[PlacedOut] | None
+    #: By thing and channel, those that would be others.
+    curves: dict[str, dict[str, CurveOut]]
 
 
 class CompareIn(Model):

@@ -1,6 +1,7 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
 import type { InstancedMesh, PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
+import { POSE } from "../../api/types";
 import { useDocument } from "../../store/document";
 import { firstPicture } from "../../store/first";
 import { useLoose } from "../../store/loose";
@@ -69,7 +70,7 @@ export function Develop() {
     const ends = [
       onRedraw(moved),
       useMoment.subscribe((s, was) => moved(s.stage !== was.stage)),
-      useDocument.subscribe((s, was) => moved(stageDiffers(s, was))),
+      useDocument.subscribe((s, was) => pictureDiffers(s, was) && moved(stageDiffers(s, was))),
       useVersions.subscribe((s, was) => s.of !== was.of && moved(!onlyCameras(s.of, was.of))),
       useView.subscribe(() => moved(false)),
       useLoose.subscribe(() => moved(false)),
@@ -327,6 +328,27 @@ function stageDiffers(now: Document, was: Document): boolean {
   if (!a || !b) return true;
   if (a.pieces !== b.pieces || a.figures !== b.figures || a.movers !== b.movers) return true;
   return a.surround !== b.surround || a.frames !== b.frames;
+}
+
+/** What of a camera is seen by its samples alone, which tell of themselves. */
+const BY_SAMPLES = new Set(["layers", "focus", "aperture", "exposure", "focal", ...POSE]);
+
+/** Whether the picture may be another by what the document itself says; what only samples say is not looked at. */
+function pictureDiffers(now: Document, was: Document): boolean {
+  const [a, b] = [now.shown, was.shown];
+  if (a === b) return false;
+  if (!a || !b || a.cameras.length !== b.cameras.length) return true;
+  if (Object.entries(a).some(([name, value]) => name !== "cameras" && value !== b[name as keyof typeof b]))
+    return true;
+  return a.cameras.some(
+    (camera, i) =>
+      camera !== b.cameras[i] &&
+      Object.entries(camera).some(
+        ([name, value]) =>
+          !BY_SAMPLES.has(name) &&
+          JSON.stringify(value) !== JSON.stringify(b.cameras[i][name as keyof typeof camera]),
+      ),
+  );
 }
 
 type Counts = Record<string, number>;

@@ -11,7 +11,7 @@ import {
 } from "react";
 import type { Clock } from "../store/moment";
 import { pause, useMoment } from "../store/moment";
-import { type Hand, type Hold, useHold } from "../ui/hold";
+import { type Hand, type Hold, useHold } from "./hold";
 
 export const NAMES = 136;
 
