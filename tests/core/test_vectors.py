@@ -7,7 +7,7 @@ import pytest
 
 from heron.commands import parse_commands, run
 from heron.demo import slack_tide
-from heron.scene import Patch, Scene, apply_patch, diff
+from heron.scene import FinePatch, Patch, Scene, apply_patch, diff, fine
 
 PATH = Path(__file__).parents[1] / "vectors" / "patches.json"
 #: What was done, and (where others were there too) what stood in the scene that the patch's author had not seen.
@@ -46,7 +46,12 @@ def made():
         before = small()
         patch = diff(before, run(before, parse_commands(json.dumps(mine)))[0])
         there = run(before, parse_commands(json.dumps(theirs)))[0] if theirs else before
-        plain = {"says": says, "patch": patch.model_dump(mode="json")}
+        short = fine(patch, before)
+        plain = {
+            "says": says,
+            "patch": patch.model_dump(mode="json"),
+            "fine": None if theirs else short.model_dump(mode="json"),
+        }
         out.append(
             {
                 **plain,
@@ -62,6 +67,10 @@ def test_the_file_is_what_the_core_does(case):
     vector = json.loads(PATH.read_text())[case]
     scene = apply_patch(Scene.model_validate(vector["before"]), Patch.model_validate(vector["patch"]))
     assert scene.model_dump(mode="json") == vector["after"]
+    if vector["fine"]:
+        # The short one, sent while a hand drags, comes to the same.
+        again = apply_patch(Scene.model_validate(vector["before"]), FinePatch.model_validate(vector["fine"]))
+        assert again == scene
     assert vector == made()[case], "Run `python tests/core/test_vectors.py` to write the file anew."
 
 

@@ -14,12 +14,23 @@ export const labelled = (spec: ChannelSpec, parts: Record<string, string>): stri
   return spec.name.includes(".") && part ? `${part}: ${spec.label.toLowerCase()}` : spec.label;
 };
 
+/** Curves that are looked at together. */
+const GROUPS: { label: string; says: string; has: ((spec: ChannelSpec) => boolean) | null }[] = [
+  { label: "Keyed", says: "Every curve that has keys", has: null },
+  { label: "Place", says: "Where it is", has: (s) => s.group === "pose" && s.measure === "metres" },
+  { label: "Turn", says: "Where it looks", has: (s) => s.group === "pose" && s.measure === "degrees" },
+  { label: "Glass", says: "Lens and exposure", has: (s) => s.group === "lens" || s.group === "exposure" },
+];
+
 /** The channels there are: those whose curves are shown, and those that could be. */
 export function ChannelList({ shown, rows }: { shown: Shown; rows: boolean }) {
   const { specs, parts } = useCurves();
   const dim = useView((s) => s.dim);
   const top = useKeysPicked((s) => s.top);
-  const there = specs.filter((spec) => spec.name in shown.stored);
+  const keyed = (spec: ChannelSpec) => shown.stored[spec.name].keys.length > 0;
+  const all = specs.filter((spec) => spec.name in shown.stored);
+  // What has keys stands first.
+  const there = [...all.filter(keyed), ...all.filter((spec) => !keyed(spec))];
   const listed = rows ? there.filter((spec) => shown.names.includes(spec.name)) : there;
   const on = (name: string) => shown.names.includes(name);
   const toggle = (name: string) => {
@@ -37,10 +48,33 @@ export function ChannelList({ shown, rows }: { shown: Shown; rows: boolean }) {
       role="group"
       aria-label="Channels"
     >
+      {!rows && (
+        <div
+          className="sticky top-0 z-1 flex gap-px border-b border-line bg-paper text-xs"
+          role="presentation"
+        >
+          {GROUPS.map(({ label, says, has }) => {
+            const names = all.filter((spec) => (has ? has(spec) : keyed(spec))).map((spec) => spec.name);
+            return (
+              <button
+                type="button"
+                key={label}
+                title={says}
+                disabled={names.length === 0}
+                className="flex-1 py-0.5 text-faint hover:bg-well hover:text-ink disabled:opacity-40"
+                onClick={() =>
+                  useKeysPicked.setState({ shown: has ? names : null, picked: {}, active: names[0] ?? null })
+                }
+              >
+                {label}
+              </button>
+            );
+          })}
+        </div>
+      )}
       <div style={rows ? { transform: `translateY(${-top}px)` } : undefined}>
         {listed.map((spec) => {
           const name = spec.name;
-          const keyed = shown.stored[name].keys.length > 0;
           const active = name === shown.active;
           return (
             <div
@@ -53,7 +87,7 @@ export function ChannelList({ shown, rows }: { shown: Shown; rows: boolean }) {
                 type="button"
                 className="flex min-w-0 flex-1 items-center gap-1.5 pl-1.5 text-left"
                 aria-pressed={active}
-                title={`${labelled(spec, parts)}${spec.unit && ` in ${spec.unit === "°" ? "degrees" : spec.unit}`}${keyed ? "" : ": no keys yet"}`}
+                title={`${labelled(spec, parts)}${spec.unit && ` in ${spec.unit === "°" ? "degrees" : spec.unit}`}${keyed(spec) ? "" : ": no keys yet"}`}
                 onClick={(e) => {
                   if (e.shiftKey || e.ctrlKey) return toggle(name);
                   useKeysPicked.setState((s) => ({
@@ -72,7 +106,7 @@ export function ChannelList({ shown, rows }: { shown: Shown; rows: boolean }) {
                   />
                 </svg>
                 <span className="truncate">{labelled(spec, parts)}</span>
-                {keyed && !on(name) && <span className="text-ochre">◆</span>}
+                {keyed(spec) && !on(name) && <span className="text-ochre">◆</span>}
               </button>
               {!rows && (
                 <button

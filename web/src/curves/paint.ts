@@ -132,7 +132,6 @@ export function drawKeys(
     path.lineTo(x + r, y);
     path.lineTo(x, y + r);
     path.lineTo(x - r, y);
-    path.closePath();
   }
   c.fillStyle = hue;
   c.fill(plain);

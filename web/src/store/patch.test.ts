@@ -1,14 +1,22 @@
 import { describe, expect, it } from "vitest";
 import vectors from "../../../tests/vectors/patches.json";
-import type { Patch, Scene } from "../api/types";
+import type { FinePatch, Patch, Scene } from "../api/types";
 import { applyPatch, inOrder } from "./patch";
 
 /** Made by the core's tests, which hold the core to the same. */
-const VECTORS = vectors as unknown as { before: Scene; patch: Patch; after: Scene; says: string }[];
+const VECTORS = vectors as unknown as {
+  before: Scene;
+  patch: Patch;
+  fine: FinePatch | null;
+  after: Scene;
+  says: string;
+}[];
 
 describe("applyPatch", () => {
   it.each(VECTORS.map((v) => [v.says, v] as const))("does as the core does: %s", (_, v) => {
     expect(applyPatch(v.before, v.patch)).toEqual(v.after);
+    // The short one, sent while a hand drags.
+    if (v.fine) expect(applyPatch(v.before, v.fine)).toEqual(v.after);
   });
 
   it("leaves what a patch does not name as the same object", () => {
