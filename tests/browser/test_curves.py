@@ -132,7 +132,7 @@ def test_the_keyboard_alone_picks_moves_copies_and_keys(desk):
     page.keyboard.press("Control+ArrowDown")
     page.keyboard.press("Control+v")
     page.wait_for_timeout(200)
-    assert [k["frame"] for k in curves.channel("y")][0] == 1060
+    assert curves.channel("y")[0]["frame"] == 1060
     desk.go(1010)
     page.get_by_test_id("curves").focus()
     page.keyboard.press("k")
@@ -158,3 +158,33 @@ def test_keys_stand_in_rows_and_the_desk_comes_back_to_them(desk):
     page.get_by_role("application", name="Keys in rows").wait_for()
     page.keyboard.press("u")
     page.locator("[data-key]").first.wait_for()
+
+
+def test_a_move_is_said_in_a_sentence_and_becomes_keys(desk):
+    page = desk.page
+    page.keyboard.press("1")
+    desk.go(1100)
+    page.get_by_test_id("move").click()
+    page.get_by_label("Camera A is to").select_option("truck")
+    page.get_by_label("By", exact=True).fill("by 0.5")
+    page.keyboard.press("Enter")
+    page.get_by_label("Which way").select_option("to the left")
+    page.get_by_label("For", exact=True).fill("1.5s")
+    page.keyboard.press("Enter")
+    page.get_by_label("Feel").select_option("overshoot")
+    sentence = "Camera A trucks 1.5 m to the left from 1100 to 1136, 5 % too far and settling in 7 frames."
+    page.get_by_text(sentence).wait_for()
+    page.get_by_role("button", name="Do it").click()
+    desk.kept()
+    camera = desk.scene()["cameras"][0]
+    assert [k["frame"] for k in camera["x"]["keys"]] == [1100, 1136, 1139, 1143]
+    assert not camera["y"]["keys"]
+    page.get_by_label("Camera A is to").select_option("tilt")
+    page.get_by_label("By", exact=True).fill("120")
+    page.keyboard.press("Enter")
+    page.get_by_role("alert").get_by_text("Tilt must be from").wait_for()
+    assert page.get_by_role("button", name="Do it").is_disabled()
+    page.get_by_label("Camera A is to").select_option("hold")
+    page.get_by_label("Drifts in by").fill("0.04")
+    page.keyboard.press("Enter")
+    page.get_by_text("Camera A all but stands, drifting 0.04 m in, for 1.5 s from 1100.").wait_for()

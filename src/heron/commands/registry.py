@@ -16,6 +16,7 @@ from heron.commands import (
     keys,
     kit,
     movers,
+    moves,
     pasting,
     pieces,
     rails,
@@ -51,6 +52,8 @@ AnyCommand = Annotated[
     | key_edits.KeepWithin
     | key_edits.PutHandle
     | pasting.PasteKeys
+    | moves.MoveCamera
+    | moves.HoldCamera
     | keys.ShapeKeys
     | binding.BindKeys
     | cameras.AddCamera

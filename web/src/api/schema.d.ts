@@ -1553,7 +1553,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["HoldCamera"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -2183,6 +2183,41 @@ export interface components {
             revision: number;
         };
         /**
+         * HoldCamera
+         * @description A camera stands still for some time, or all but still: with a little drift it is alive.
+         *
+         *     Keys that come later go on after it, unless they are to stay.
+         */
+        HoldCamera: {
+            /** Camera */
+            camera: string;
+            /**
+             * Drift Deg
+             * @default 0
+             */
+            drift_deg?: number;
+            /**
+             * Drift M
+             * @default 0
+             */
+            drift_m?: number;
+            /** First */
+            first: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera.hold";
+            /**
+             * Later
+             * @default goes on after
+             * @enum {string}
+             */
+            later?: "goes on after" | "stays";
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * KeepWithin
          * @description Shorten the handles that make curves overshoot, or lay them flat.
          */
@@ -2466,6 +2501,61 @@ export interface components {
             lens?: string | null;
             /** Step */
             step?: (-1 | 1) | null;
+        };
+        /**
+         * MoveCamera
+         * @description Move a camera as it is said; without frames it is placed so, with a key only where it has keys.
+         *
+         *     The keys that were there between are replaced on what the move changes; what comes later stays.
+         */
+        MoveCamera: {
+            /**
+             * Amount
+             * @default 0
+             */
+            amount?: number;
+            /** By */
+            by?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"]) | null;
+            /** Camera */
+            camera: string;
+            /**
+             * Feel
+             * @default soft
+             * @enum {string}
+             */
+            feel?: "constant" | "soft start" | "soft end" | "soft";
+            /** First */
+            first: number;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera.move";
+            /** Last */
+            last?: number | null;
+            /** Of */
+            of?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"]) | null;
+            /**
+             * Over
+             * @default 0
+             */
+            over?: number;
+            /**
+             * Settle
+             * @default 7
+             */
+            settle?: number;
+            to?: components["schemas"]["View"] | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "pan" | "tilt" | "roll" | "dolly" | "truck" | "boom" | "zoom" | "arc" | "close in" | "swing onto" | "look as" | "straighten" | "view";
         };
         /**
          * MoveKeys
@@ -3003,7 +3093,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["HoldCamera"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -4524,6 +4614,29 @@ export interface components {
              * @enum {string}
              */
             turns?: "camera" | "subject";
+        };
+        /**
+         * View
+         * @description A pose on the stage, metres and degrees, and the focal length where it counts.
+         */
+        View: {
+            /** Focal */
+            focal?: number | null;
+            /** Pan */
+            pan: number;
+            /**
+             * Roll
+             * @default 0
+             */
+            roll?: number;
+            /** Tilt */
+            tilt: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
         };
         /**
          * Walk

@@ -50,7 +50,7 @@ export function ChannelList({ shown, rows }: { shown: Shown; rows: boolean }) {
     >
       {!rows && (
         <div
-          className="sticky top-0 z-1 flex gap-px border-b border-line bg-paper text-xs"
+          className="sticky top-0 z-1 flex divide-x divide-line border-b border-line bg-paper text-xs"
           role="presentation"
         >
           {GROUPS.map(({ label, says, has }) => {
@@ -61,7 +61,7 @@ export function ChannelList({ shown, rows }: { shown: Shown; rows: boolean }) {
                 key={label}
                 title={says}
                 disabled={names.length === 0}
-                className="flex-1 py-0.5 text-faint hover:bg-well hover:text-ink disabled:opacity-40"
+                className="flex-auto py-0.5 text-faint hover:bg-well hover:text-ink disabled:opacity-40"
                 onClick={() =>
                   useKeysPicked.setState({ shown: has ? names : null, picked: {}, active: names[0] ?? null })
                 }

@@ -34,7 +34,6 @@ export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
     return (shown.stored[n]?.keys ?? []).filter((k) => chosen.has(k.frame));
   });
   const over = shown.names.some((n) => overshoots(curves[n]?.keys, new Set(now[n])));
-  const unseen = shown.names.some((n) => overshoots(curves[n]?.keys, null));
   return (
     <div
       className="flex h-8 shrink-0 items-center gap-2 border-b border-line bg-paper px-2"
@@ -56,16 +55,13 @@ export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
         </>
       ) : (
         <span className="text-xs text-faint">
-          {unseen
-            ? "A curve overshoots where a handle is red. Drag a box round keys to pick them."
-            : "Drag a box round keys to pick them; double-click a curve for one more. K sets keys at the playhead."}
+          Drag a box round keys to pick them; double-click a curve for one more. K sets keys at the playhead.
         </span>
       )}
       <span className="flex-1" />
       {over && (
         <Button
-          tone="wrong"
-          className="h-6"
+          className="h-6 border-brick! text-brick"
           tip="The handles of these keys carry their curves past the values on both sides"
           onClick={() => void withPicked((all) => ({ kind: "keys.within", keys: all }))}
         >
@@ -114,12 +110,11 @@ export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
   );
 }
 
-/** Whether a handle carries a curve past its values; of some keys, or any. */
-function overshoots(keys: Float32Array | undefined, frames: Set<number> | null): boolean {
+/** Whether a handle carries a curve past its values, of some keys. */
+function overshoots(keys: Float32Array | undefined, frames: Set<number>): boolean {
   if (!keys) return false;
   for (let i = 0; i < keys.length; i += KEY.size)
-    if (keys[i + KEY.bits] & (BITS.overBefore | BITS.overAfter) && (!frames || frames.has(keys[i])))
-      return true;
+    if (keys[i + KEY.bits] & (BITS.overBefore | BITS.overAfter) && frames.has(keys[i])) return true;
   return false;
 }
 

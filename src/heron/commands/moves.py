@@ -1,0 +1,382 @@
+"""Moves said in a sentence, made into ordinary keys: from this view to that one, over these frames, with this feel."""
+
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from heron.bake import KEEPER, Bake, Scratch
+from heron.commands.base import Command, Outcome, capital, open_camera
+from heron.commands.fitting import fitted, rest_of
+from heron.commands.keys import KeyHere, NewKey, SetKeys, check_frame
+from heron.commands.things import PutThing
+from heron.curves import Channel, Key
+from heron.curves.feel import Feel, feel_said, felt, progress
+from heron.curves.simplify import simplified
+from heron.errors import BadInput, Refused
+from heron.model import Degrees, Id, Metres, Model, changed
+from heron.rigs import saying
+from heron.scene import POSE, Camera, Scene, find, replace
+from heron.scene.document import called, spot_called
+from heron.scene.layers import STAGES
+from heron.scene.links import links
+from heron.stage.reference import AtPoint, OnFigure, Spot
+from heron.timebase import parse_rate
+from heron.timebase.frames import FrameNumber
+
+Floats = np.ndarray[Any, np.dtype[np.float64]]
+What = Literal[
+    "pan", "tilt", "roll", "dolly", "truck", "boom", "zoom", "arc", "close in", "swing onto", "look as", "straighten", "view",
+]  # fmt: skip
+#: Unit, and the words for more than nothing and for less.
+_WORDS = {
+    "pan": ("pans", "°", "to the left", "to the right"), "tilt": ("tilts", "°", "up", "down"),
+    "roll": ("rolls", "°", "counter-clockwise", "clockwise"), "dolly": ("dollies", " m", "in", "out"),
+    "truck": ("trucks", " m", "to the right", "to the left"), "boom": ("booms", " m", "up", "down"),
+    "zoom": ("zooms", " mm", "in", "out"), "arc": ("goes", "°", "to the right", "to the left"),
+    "close in": ("closes in", " m", "", ""),
+}  # fmt: skip
+#: What an arc's keys may be off by, metres and degrees: within this a picture does not show it.
+_ARC_M, _ARC_DEG = 0.001, 0.01
+
+
+class View(Model):
+    """A pose on the stage, metres and degrees, and the focal length where it counts."""
+
+    x: Metres
+    y: Metres
+    z: Metres
+    pan: Degrees
+    tilt: Degrees
+    roll: Degrees = 0.0
+    focal: float | None = Field(default=None, gt=0.0, le=5000.0)
+
+
+class MoveCamera(Command):
+    """Move a camera as it is said; without frames it is placed so, with a key only where it has keys.
+
+    The keys that were there between are replaced on what the move changes; what comes later stays.
+    """
+
+    kind: Literal["camera.move"] = "camera.move"
+    camera: Id
+    what: What
+    #: In the move's own unit; less than nothing goes the other way.
+    amount: float = Field(default=0.0, ge=-36_000.0, le=36_000.0)
+    #: What it goes round, towards, on to, or looks as.
+    of: Spot | None = None
+    #: Whose directions a dolly and a truck go by: the camera's own, where nothing is named.
+    by: Spot | None = None
+    to: View | None = None
+    first: FrameNumber
+    last: FrameNumber | None = None
+    feel: Feel = "soft"
+    over: float = Field(default=0.0, ge=0.0, le=1.0)
+    settle: Annotated[int, Field(ge=0, le=1000)] = 7
+    force: bool = False
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        self._check(scene, camera)
+        bake = Bake(scene, Scratch(KEEPER))
+        at = self.first if self.last is None else self.last
+        begin = bake.rows(camera, np.array([self.first]))[0]
+        pose, focal = begin[:6].copy(), float(begin[6])
+        if self.what == "zoom" or (self.what == "view" and self.to is not None and self.to.focal):
+            to = focal + self.amount if self.to is None or self.to.focal is None else self.to.focal
+            zoomed = self._zoomed(scene, camera, focal, to)
+            if self.what == "zoom":
+                return zoomed, self._said(scene, focal, to)
+            scene = zoomed
+        target = self._target(scene, bake, pose, at)
+        if self.last is None:
+            scene = self._placed(scene, camera, pose, target)
+        elif self.what == "arc" and not _placing(camera):
+            scene = self._round(scene, bake, pose)
+        else:
+            scene = self._keyed(scene, pose, target)
+        return scene, self._said(scene, focal, focal)
+
+    def reads(self) -> frozenset[str]:
+        return frozenset(link.id for spot in (self.of, self.by) if spot for link in links(spot))
+
+    def _check(self, scene: Scene, camera: Camera) -> None:
+        check_frame(scene, self.first)
+        if self.last is not None:
+            check_frame(scene, self.last + (self.settle if self.over else 0))
+            if self.last <= self.first:
+                raise BadInput(
+                    f"A move from {self.first} to {self.last} takes no time.", "Give it a later last frame.", field="last"
+                )  # fmt: skip
+            if self.over and self.settle < 2:
+                raise BadInput("An overshoot settles in two frames or more.", "Give it more.", field="settle")
+        if self.what in ("arc", "close in", "swing onto", "look as") and self.of is None:
+            raise BadInput(f"To {self.what} takes a subject.", "Name it.", field="of")
+        if self.what == "view" and self.to is None:
+            raise BadInput("There is no view to go to.", "Give one.", field="to")
+        if self.what in _WORDS and self.amount == 0:
+            raise BadInput("This moves nothing.", "Give it an amount.", field="amount")
+        if self.what == "arc" and self.last is not None and _placing(camera):
+            kinds = [k for k in _placing(camera) if k not in ("arm", "trail")]
+            if kinds:
+                raise Refused(
+                    f"{capital(called(camera))} is carried by its {kinds[-1]} here, which would make a chord of it.",
+                    "Put an arm on the camera instead.",
+                    field="what",
+                )
+
+    def _target(self, scene: Scene, bake: Bake, pose: Floats, frame: int) -> Floats:
+        if self.what in ("pan", "tilt", "roll"):
+            return saying.turned(pose, self.what, self.amount)
+        if self.what in ("dolly", "truck", "boom"):
+            heading = float(pose[3]) if self.by is None else _heading(bake, self.by, self.first)
+            return saying.shifted(pose, self.what, self.amount, heading)
+        if self.what == "straighten":
+            out = pose.copy()
+            out[5] = 0.0
+            return out
+        if self.to is not None and self.what == "view":
+            to = [float(getattr(self.to, name)) for name in POSE]
+            # The short way round.
+            to[3:] = [p + (v - p + 180.0) % 360.0 - 180.0 for p, v in zip(pose[3:], to[3:], strict=True)]
+            return np.array(to)
+        assert self.of is not None
+        at = bake.place(self.of, np.array([frame]))[0]
+        if self.what == "swing onto":
+            return saying.looking_at(pose, at)
+        if self.what == "look as":
+            return saying.looking_as(pose, _turn(bake, self.of, frame))
+        if self.what == "arc":
+            return np.asarray(saying.round_it(pose, at, np.array([self.amount]))[0])
+        try:
+            return saying.nearer(pose, at, self.amount)
+        except ValueError as error:
+            raise Refused(
+                f"{error}: the camera would go through {spot_called(scene, self.of)}.",
+                "Close in by less.",
+                field="amount",
+            ) from None
+
+    def _placed(self, scene: Scene, camera: Camera, pose: Floats, target: Floats) -> Scene:
+        keyed = bool(camera.key_frames("pose")) or any(
+            channel.keys for one in camera.layers for _, channel in one.each()
+        )
+        put = _put(self.camera, self.first, pose, target, "key" if keyed else "rest")
+        return put.apply(scene)[0] if put else scene
+
+    def _keyed(self, scene: Scene, pose: Floats, target: Floats) -> Scene:
+        """Keys on the channels that bring the camera from one pose to the other, whoever's they are."""
+        assert self.last is not None
+        camera = find(scene, "cameras", self.camera)
+        put = _put(self.camera, self.last, pose, target, "key")
+        if put is None:
+            return scene
+        tried: Camera = find(put.apply(scene)[0], "cameras", self.camera)
+        names = [
+            spec.name for spec in camera.specs() if tried.channel(spec.name) != camera.channel(spec.name)
+        ]
+        # The present view is kept at the first frame before anything comes after it.
+        missing = [name for name in names if camera.channel(name).key_at(self.first) is None]
+        if missing:
+            here = KeyHere(thing=self.camera, frame=self.first, channels=tuple(missing), keep=True)
+            scene = here.apply(scene)[0]
+        camera = find(scene, "cameras", self.camera)
+        new = {}
+        for name in names:
+            channel = camera.channel(name)
+            a, b = channel.by_frame[self.first].value, tried.channel(name).by_frame[self.last].value
+            new[name] = self._between(channel, a, b)
+        return replace(scene, "cameras", camera.with_channels(new))
+
+    def _between(self, channel: Channel, a: float, b: float) -> Channel:
+        """A channel that goes from a to b over the move's frames, as it was before and after them."""
+        assert self.last is not None
+        return put_between(
+            channel, felt(self.first, self.last, a, b, self.feel, over=self.over, settle=self.settle)
+        )
+
+    def _round(self, scene: Scene, bake: Bake, pose: Floats) -> Scene:
+        """Keys along a circle, so that no chord is made of it."""
+        assert self.last is not None and self.of is not None
+        camera = find(scene, "cameras", self.camera)
+        done = progress(self.last - self.first + 1, self.feel, over=self.over, settle=self.settle)
+        frames = np.arange(self.first, self.first + len(done))
+        # Round where it is at each frame: a subject that walks is gone round as it walks, at one height. By its root: a
+        # head would have the camera bob.
+        of = self.of
+        if isinstance(of, OnFigure):
+            of = OnFigure(figure=of.figure, joint="root")
+        centre = bake.place(of, frames)
+        went = np.column_stack(
+            [centre[:, 0] - centre[0, 0], np.zeros(len(frames)), centre[:, 2] - centre[0, 2]]
+        )
+        poses = np.array(
+            [
+                saying.round_it(_moved(pose, went[i]), centre[i], np.array([self.amount * s]))[0]
+                for i, s in enumerate(done)
+            ]
+        )
+        new = {}
+        for k, name in enumerate(POSE):
+            values = poses[:, k]
+            if np.ptp(values) < 1e-9 and not camera.channel(name).keys:
+                continue
+            made = simplified(self.first, values, _ARC_M if k < 3 else _ARC_DEG)
+            keys = list(made.keys) or [
+                Key(frame=f, value=made.rest, before="straight", after="straight")
+                for f in (int(frames[0]), int(frames[-1]))
+            ]
+            new[name] = put_between(camera.channel(name), keys)
+        return replace(scene, "cameras", camera.with_channels(new))
+
+    def _zoomed(self, scene: Scene, camera: Camera, focal: float, to: float) -> Scene:
+        if to <= 0:
+            raise Refused(
+                f"There are only {focal:.3g} mm to zoom out from.", "Zoom out by less.", field="amount"
+            )
+        if self.last is None:
+            if camera.focal.keys:
+                key = NewKey(thing=self.camera, channel="focal", frame=self.first, value=to)
+                return SetKeys(keys=(key,), force=self.force).apply(scene)[0]
+            set_ = camera.with_channels({"focal": rest_of(camera, "focal", to)})
+            return fitted(scene, camera, set_, "", force=self.force)[0]
+        keys = felt(self.first, self.last, focal, to, self.feel, over=self.over, settle=self.settle)
+        after = camera.with_channels({"focal": put_between(camera.focal, keys)})
+        return fitted(scene, camera, after, "", force=self.force)[0]
+
+    def _said(self, scene: Scene, focal: float, to: float) -> str:
+        who = capital(called(find(scene, "cameras", self.camera)))
+        of = spot_called(scene, self.of) if self.of is not None else ""
+        if self.what in _WORDS:
+            verb, unit, more, less = _WORDS[self.what]
+            size, way = f"{abs(self.amount):.4g}{unit}", more if self.amount > 0 else less
+            if self.what == "close in":
+                verb = "closes in on" if self.amount > 0 else "backs off from"
+                does = f"{verb} {of} by {size}"
+            elif self.what == "arc":
+                does = f"goes {size} round {of} {way}"
+            else:
+                by = f" as {spot_called(scene, self.by)} sees it" if self.by is not None else ""
+                does = f"{verb} {size} {way}{by}"
+            if self.what == "zoom":
+                does += f", {focal:.4g} to {to:.4g} mm"
+        else:
+            does = {
+                "swing onto": f"swings onto {of}", "look as": f"looks as {of} looks", "straighten": "straightens up",
+                "view": "goes to another view",
+            }[self.what]  # fmt: skip
+        if self.last is None:
+            return f"{who} {does}"
+        return f"{who} {does} from {self.first} to {self.last}{feel_said(self.feel, self.over, self.settle)}"
+
+
+class HoldCamera(Command):
+    """A camera stands still for some time, or all but still: with a little drift it is alive.
+
+    Keys that come later go on after it, unless they are to stay.
+    """
+
+    kind: Literal["camera.hold"] = "camera.hold"
+    camera: Id
+    first: FrameNumber
+    seconds: float = Field(gt=0.0, le=3600.0)
+    #: Metres it goes on the way it looks, and degrees it pans, over the hold.
+    drift_m: float = Field(default=0.0, ge=-100.0, le=100.0)
+    drift_deg: float = Field(default=0.0, ge=-360.0, le=360.0)
+    later: Literal["goes on after", "stays"] = "goes on after"
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        count = max(round(self.seconds * float(parse_rate(scene.rate))), 1)
+        last = self.first + count
+        check_frame(scene, self.first)
+        check_frame(scene, last)
+        if _placing(camera):
+            raise Refused(
+                f"{capital(called(camera))} is carried by its {_placing(camera)[-1]} here.",
+                "Hold its layer's own numbers in the curves, or turn the rig into keys.",
+                field="camera",
+            )
+        pose = Bake(scene, Scratch(KEEPER)).rows(camera, np.array([self.first]))[0, :6]
+        end = saying.turned(
+            saying.shifted(pose, "dolly", self.drift_m, float(pose[3])), "pan", self.drift_deg
+        )
+        new = {}
+        for k, name in enumerate(POSE):
+            channel = camera.channel(name)
+            if not channel.keys and pose[k] == end[k]:
+                continue
+            keys = felt(self.first, last, float(pose[k]), float(end[k]), "constant")
+            moved = channel
+            if self.later == "goes on after":
+                kept = [key for key in channel.keys if key.frame <= self.first]
+                after = [
+                    changed(key, frame=key.frame + count) for key in channel.keys if key.frame > self.first
+                ]
+                for key in after:
+                    check_frame(scene, key.frame)
+                moved = changed(channel, keys=(*kept, *after))
+            new[name] = put_between(moved, keys)
+        how = "stands"
+        if self.drift_m or self.drift_deg:
+            parts = [
+                f"{abs(self.drift_m):.3g} m {'in' if self.drift_m > 0 else 'out'}" if self.drift_m else "",
+                f"{abs(self.drift_deg):.3g}° to the {'left' if self.drift_deg > 0 else 'right'}"
+                if self.drift_deg
+                else "",
+            ]
+            how = f"all but stands, drifting {' and '.join(part for part in parts if part)},"
+        return (
+            replace(scene, "cameras", camera.with_channels(new)),
+            f"{capital(called(camera))} {how} for {self.seconds:.3g} s from {self.first}",
+        )
+
+
+def put_between(channel: Channel, keys: list[Key]) -> Channel:
+    """A channel with keys in place of those that are between the first and the last of them.
+
+    At its two ends it comes in and goes out as it did.
+    """
+    first, last = keys[0], keys[-1]
+    old = channel.key_at(first.frame)
+    if old is not None:
+        first = changed(first, before=old.before, handle_before=old.handle_before, bound=old.bound)
+    old = channel.key_at(last.frame)
+    if old is not None:
+        last = changed(last, after=old.after, handle_after=old.handle_after, bound=old.bound)
+    kept = tuple(k for k in channel.keys if not first.frame <= k.frame <= last.frame)
+    return changed(channel, keys=kept).with_keys(first, *keys[1:-1], last)
+
+
+def _put(camera: str, frame: int, pose: Floats, target: Floats, keep: Any) -> PutThing | None:
+    wanted = {name: float(target[k]) for k, name in enumerate(POSE) if abs(target[k] - pose[k]) > 1e-9}
+    return PutThing(thing=camera, frame=frame, keep=keep, **wanted) if wanted else None
+
+
+def _placing(camera: Camera) -> list[str]:
+    return [layer.kind for layer in camera.layers if STAGES[layer.kind] == 0 and not layer.off]
+
+
+def _moved(pose: Floats, by: Floats) -> Floats:
+    out = pose.copy()
+    out[:3] += by
+    return out
+
+
+def _heading(bake: Bake, spot: Spot, frame: int) -> float:
+    if isinstance(spot, AtPoint):
+        return 0.0
+    return float(bake.track(spot).heading[frame - bake.scene.frames.first])
+
+
+def _turn(bake: Bake, spot: Spot, frame: int) -> Floats:
+    """(4,) how something is turned: of a figure, its head."""
+    where = OnFigure(figure=spot.figure, joint="head") if isinstance(spot, OnFigure) else spot
+    if isinstance(where, AtPoint):
+        raise Refused("A place looks nowhere.", "Name a figure, a mover or a camera.", field="of")
+    track = bake.track(where)
+    i = frame - bake.scene.frames.first
+    if track.turn is None:
+        h = np.radians(float(track.heading[i])) / 2
+        return np.array([0.0, np.sin(h), 0.0, np.cos(h)])
+    return np.asarray(track.turn[i])
