@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from heron.bake import cameras, figures, movers, pieces
+from heron.bake import cameras, figures, movers, perches, pieces
 from heron.bake.keeper import KEEPER, Keeper
 from heron.bake.samples import Floats, Samples
 from heron.errors import HeronError
@@ -23,8 +23,9 @@ from heron.scene.lookup import find
 from heron.stage.body import Performance
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
+from heron.stage.perch import Perch
 from heron.stage.piece import Piece
-from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPiece, Spot
+from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch, OnPiece, Spot
 from heron.timebase import Frames
 
 #: Raise it when a computation changes, so that what browsers keep is dropped.
@@ -32,7 +33,7 @@ BAKE_VERSION = 8
 #: Each kind's module: COLUMNS; `reads`, `jumps`, `rows`, `facts`, `place`; and, where a frame cannot be
 #: computed alone, `since` and `make`.
 _KINDS: dict[type[Model], ModuleType] = {
-    Camera: cameras, Figure: figures, Mover: movers, Piece: pieces,
+    Camera: cameras, Figure: figures, Mover: movers, Piece: pieces, Perch: perches,
 }  # fmt: skip
 
 
@@ -146,7 +147,7 @@ class Bake:
         item = self._named(spot)
         return Track(place, lambda: _KINDS[type(item)].stance(self, item, spot), name)
 
-    def _named(self, spot: OnFigure | OnMover | OnPiece | OnCamera) -> Model:
+    def _named(self, spot: OnFigure | OnMover | OnPiece | OnCamera | OnPerch) -> Model:
         (link,) = links(spot)
         return self.item(link)
 

@@ -21,7 +21,7 @@ from heron.rigs.sentence import clause, sentence
 from heron.scene import Camera, Scene, find_named, write_scene
 from heron.scene.document import spot_called
 from heron.scene.layers import LAYERS, in_order
-from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPiece, Spot
+from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch, OnPiece, Spot
 from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS
 from heron.timebase.frames import parse_frames
 
@@ -62,6 +62,8 @@ def subject(scene: Scene, words: Any) -> Spot:
             return OnPiece(piece=piece.id)
     if low.startswith("camera "):
         return OnCamera(camera=find_named(scene, "cameras", who[7:].strip()).id)
+    if low.startswith("perch "):
+        return OnPerch(perch=find_named(scene, "perches", who[6:].strip()).id)
     there = ", ".join([*(f.name for f in scene.figures), *(m.name for m in scene.movers)]) or "nothing"
     raise NotFound(
         f"There is no {who!r:.60} on this stage.", f"There is: {there}; or name a set piece, or camera B."

@@ -14,7 +14,7 @@ from heron.rigs.place import numbers
 from heron.rigs.size_hold import share_of
 from heron.rigs.stack import Rigged, acting, run
 from heron.scene.camera import Camera
-from heron.scene.layers import STAGES, Aim, Arm, Carrier, Layer, Rail, SizeHold, Trail
+from heron.scene.layers import STAGES, Aim, Arm, Carrier, Flight, Layer, Rail, SizeHold, Trail
 
 #: Numbers that say where the camera is: with one of them given, it is there, and looks at what it goes by.
 _PLACES = {"angle_deg", "distance_m", "height_m", "behind_m", "bearing_deg", "height_deg", "reach_m"}
@@ -111,6 +111,9 @@ def _found(
     def value(name: str) -> float:
         return float(evaluate(getattr(plain, name), np.array([frame]))[0])
 
+    if isinstance(layer, Flight):
+        # Its perches say where it is.
+        return {}
     if isinstance(layer, Carrier):
         return numbers(layer, placed, row, here, value)
     if isinstance(layer, Trail) and layer.how == "distance":

@@ -6,6 +6,7 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.commands.base import Outcome, all_called
+from heron.commands.perches import stood
 from heron.commands.shots import lift_out
 from heron.commands.turning_into_keys import freed
 from heron.scene import Scene, replace
@@ -30,6 +31,15 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
         for what in sorted(lost_to):
             left.setdefault(what, []).append(camera)
     scene = replace(scene, "cameras", *freed_)
+    # What rode on something that goes stays where it was at first.
+    riding = [
+        p
+        for p in scene.perches
+        if p.rides is not None and p.id not in ids and any(k.id in ids for k in links(p))
+    ]
+    for perch in riding:
+        left.setdefault("{} stays where it was", []).append(perch)
+    scene = replace(scene, "perches", *(stood(Bake(scene), perch) for perch in riding))
     bake, names = Bake(scene), {id_: called(item) for id_, item in scene.items().items() if id_ in ids}
 
     def settle(on: Reference, frame: int | None) -> AtPoint:

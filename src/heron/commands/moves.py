@@ -10,11 +10,12 @@ from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.fitting import fitted, rest_of
 from heron.commands.keys import KeyHere, NewKey, SetKeys, check_frame
 from heron.commands.things import PutThing
+from heron.commands.view import View
 from heron.curves import Channel, Key
 from heron.curves.feel import Feel, feel_said, felt, progress
 from heron.curves.simplify import simplified
 from heron.errors import BadInput, Refused
-from heron.model import Degrees, Id, Metres, Model, changed
+from heron.model import Id, changed
 from heron.rigs import saying
 from heron.scene import POSE, Camera, Scene, find, replace
 from heron.scene.document import called, spot_called
@@ -40,18 +41,6 @@ _WORDS = {
 _ARC_M, _ARC_DEG = 0.001, 0.01
 
 
-class View(Model):
-    """A pose on the stage, metres and degrees, and the focal length where it counts."""
-
-    x: Metres
-    y: Metres
-    z: Metres
-    pan: Degrees
-    tilt: Degrees
-    roll: Degrees = 0.0
-    focal: float | None = Field(default=None, gt=0.0, le=5000.0)
-
-
 class MoveCamera(Command):
     """Move a camera as it is said; without frames it is placed so, with a key only where it has keys.
 
@@ -68,6 +57,8 @@ class MoveCamera(Command):
     #: Whose directions a dolly and a truck go by: the camera's own, where nothing is named.
     by: Spot | None = None
     to: View | None = None
+    #: In place of a view, a perch: where it is at the last frame.
+    perch: Id | None = None
     first: FrameNumber
     last: FrameNumber | None = None
     feel: Feel = "soft"
@@ -82,13 +73,14 @@ class MoveCamera(Command):
         at = self.first if self.last is None else self.last
         begin = bake.rows(camera, np.array([self.first]))[0]
         pose, focal = begin[:6].copy(), float(begin[6])
-        if self.what == "zoom" or (self.what == "view" and self.to is not None and self.to.focal):
-            to = focal + self.amount if self.to is None or self.to.focal is None else self.to.focal
+        goal = self._view(scene, bake, at) if self.what == "view" else None
+        if self.what == "zoom" or (goal is not None and goal.focal):
+            to = focal + self.amount if goal is None or goal.focal is None else goal.focal
             zoomed = self._zoomed(scene, camera, focal, to)
             if self.what == "zoom":
                 return zoomed, self._said(scene, focal, to)
             scene = zoomed
-        target = self._target(scene, bake, pose, at)
+        target = self._target(scene, bake, pose, at, goal)
         if self.last is None:
             scene = self._placed(scene, camera, pose, target)
         elif self.what == "arc" and not _placing(camera):
@@ -98,7 +90,16 @@ class MoveCamera(Command):
         return scene, self._said(scene, focal, focal)
 
     def reads(self) -> frozenset[str]:
-        return frozenset(link.id for spot in (self.of, self.by) if spot for link in links(spot))
+        named = frozenset(link.id for spot in (self.of, self.by) if spot for link in links(spot))
+        return named | ({self.perch} if self.perch else frozenset())
+
+    def _view(self, scene: Scene, bake: Bake, frame: int) -> View:
+        if self.perch is None:
+            assert self.to is not None
+            return self.to
+        perch = find(scene, "perches", self.perch)
+        pose = bake.rows(perch, np.array([frame]))[0]
+        return View(**dict(zip(POSE, map(float, pose), strict=True)), focal=perch.focal)
 
     def _check(self, scene: Scene, camera: Camera) -> None:
         check_frame(scene, self.first)
@@ -112,7 +113,7 @@ class MoveCamera(Command):
                 raise BadInput("An overshoot settles in two frames or more.", "Give it more.", field="settle")
         if self.what in ("arc", "close in", "swing onto", "look as") and self.of is None:
             raise BadInput(f"To {self.what} takes a subject.", "Name it.", field="of")
-        if self.what == "view" and self.to is None:
+        if self.what == "view" and self.to is None and self.perch is None:
             raise BadInput("There is no view to go to.", "Give one.", field="to")
         if self.what in _WORDS and self.amount == 0:
             raise BadInput("This moves nothing.", "Give it an amount.", field="amount")
@@ -125,7 +126,7 @@ class MoveCamera(Command):
                     field="what",
                 )
 
-    def _target(self, scene: Scene, bake: Bake, pose: Floats, frame: int) -> Floats:
+    def _target(self, scene: Scene, bake: Bake, pose: Floats, frame: int, goal: View | None) -> Floats:
         if self.what in ("pan", "tilt", "roll"):
             return saying.turned(pose, self.what, self.amount)
         if self.what in ("dolly", "truck", "boom"):
@@ -135,8 +136,8 @@ class MoveCamera(Command):
             out = pose.copy()
             out[5] = 0.0
             return out
-        if self.to is not None and self.what == "view":
-            to = [float(getattr(self.to, name)) for name in POSE]
+        if goal is not None:
+            to = [float(getattr(goal, name)) for name in POSE]
             # The short way round.
             to[3:] = [p + (v - p + 180.0) % 360.0 - 180.0 for p, v in zip(pose[3:], to[3:], strict=True)]
             return np.array(to)
@@ -263,7 +264,7 @@ class MoveCamera(Command):
         else:
             does = {
                 "swing onto": f"swings onto {of}", "look as": f"looks as {of} looks", "straighten": "straightens up",
-                "view": "goes to another view",
+                "view": f"goes to the perch “{find(scene, 'perches', self.perch).name}”" if self.perch else "goes to another view",
             }[self.what]  # fmt: skip
         if self.last is None:
             return f"{who} {does}"

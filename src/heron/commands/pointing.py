@@ -8,7 +8,7 @@ from heron.model import Id, Metres, Model
 from heron.scene import Scene, find
 from heron.scene.focus import AtDistance, FocusOn
 from heron.stage.piece import Piece, shares_on
-from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPiece
+from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch, OnPiece
 
 
 class PieceAt(Model):
@@ -22,7 +22,8 @@ class PieceAt(Model):
 
 
 Pointed = Annotated[
-    AtDistance | AtPoint | OnFigure | OnMover | OnPiece | OnCamera | PieceAt, Field(discriminator="kind")
+    AtDistance | AtPoint | OnFigure | OnMover | OnPiece | OnCamera | OnPerch | PieceAt,
+    Field(discriminator="kind"),
 ]
 
 

@@ -9,6 +9,7 @@ from heron.commands import (
     binding,
     cameras,
     figures,
+    flying,
     focusing,
     gazing,
     glass,
@@ -18,6 +19,7 @@ from heron.commands import (
     movers,
     moves,
     pasting,
+    perches,
     pieces,
     rails,
     riding,
@@ -53,6 +55,9 @@ AnyCommand = Annotated[
     | key_edits.PutHandle
     | pasting.PasteKeys
     | moves.MoveCamera
+    | flying.FlyCamera
+    | perches.SavePerch
+    | perches.SetPerch
     | moves.HoldCamera
     | keys.ShapeKeys
     | binding.BindKeys

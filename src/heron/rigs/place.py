@@ -10,11 +10,12 @@ from scipy.ndimage import gaussian_filter1d
 
 from heron.curves import evaluate
 from heron.errors import Refused
+from heron.rigs.flight import flown
 from heron.rigs.lag import lagged
 from heron.rigs.pose import Floats, Pose, ahead
 from heron.rigs.rail import curve
 from heron.rigs.track import Track
-from heron.scene.layers import Arm, Carrier, Layer, Rail, Trail
+from heron.scene.layers import Arm, Carrier, Flight, Layer, Rail, Trail
 from heron.stage.reference import Spot
 from heron.stage.turning import Turns, angles_of, pan_tilt_roll
 
@@ -67,6 +68,8 @@ def place(layer: Layer, given: Given) -> Placed:
         return _late(layer, given) if layer.how == "lag" else _behind(layer, given)
     if isinstance(layer, Arm):
         return _swung(layer, given)
+    if isinstance(layer, Flight):
+        return _flown(layer, given)
     assert isinstance(layer, Rail)
     return _railed(layer, given)
 
@@ -183,6 +186,13 @@ def _railed(layer: Rail, given: Given) -> Placed:
         bearing = np.degrees(np.unwrap(np.arctan2(-way[:, 0], -way[:, 2])))
         pose[3:] = [bearing + pan, np.degrees(np.arcsin(np.clip(way[:, 1], -1, 1))) + tilt, roll]
     return Placed(pose, layer.faces == "along", {"on": on, "line": line})
+
+
+def _flown(layer: Flight, given: Given) -> Placed:
+    own = flown(layer, len(given.t), given.track)
+    by = [given.value(layer, name) for name in (*_SHIFTED, *_TURNED)]
+    pose = [v + more for v, more in zip(own, by, strict=True)]
+    return Placed(pose, True, {"on": np.stack(own[:3], axis=-1)})
 
 
 def _near(angle: float, to: float) -> float:

@@ -5,7 +5,19 @@ from typing import Any
 
 from heron.curves import Channel
 from heron.rigs.rail import curve
-from heron.scene.layers import Aim, Arm, Breath, Carrier, Layer, Level, Rail, SizeHold, Trail, in_order
+from heron.scene.layers import (
+    Aim,
+    Arm,
+    Breath,
+    Carrier,
+    Flight,
+    Layer,
+    Level,
+    Rail,
+    SizeHold,
+    Trail,
+    in_order,
+)
 from heron.stage.reference import OnFigure, Spot, joint_word
 
 #: How a subject is called.
@@ -104,6 +116,15 @@ def _rail(layer: Rail, called: Called) -> str:
     )
 
 
+def _flight(layer: Flight, called: Called) -> str:
+    names = [called(leg.to) for leg in layer.legs]
+    return (
+        f"flies from {names[0]} by {listed(names[1:-1])} to {names[-1]}"
+        if len(names) > 2
+        else (f"flies from {names[0]} to {names[-1]}")
+    )
+
+
 def _level(layer: Level, called: Called) -> str:
     return "keeps level" if layer.what == "roll" else "keeps level, neither up nor down"
 
@@ -160,5 +181,5 @@ def _breath(layer: Breath, called: Called) -> str:
 
 
 _WORDS: dict[type, Callable[[Any, Called], str]] = {
-    Carrier: _carrier, Trail: _trail, Arm: _arm, Rail: _rail, Level: _level, Aim: _aim, SizeHold: _size, Breath: _breath,
+    Carrier: _carrier, Trail: _trail, Arm: _arm, Rail: _rail, Flight: _flight, Level: _level, Aim: _aim, SizeHold: _size, Breath: _breath,
 }  # fmt: skip

@@ -15,12 +15,13 @@ from heron.scene.shot import Shot
 from heron.scene.upgrades import VERSION, upgrade_document
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
+from heron.stage.perch import Perch
 from heron.stage.piece import Piece
 from heron.stage.reference import AtPoint, OnFigure, Spot, Tables, joint_word
 from heron.timebase import MAX_FRAMES, Frames, Rate, parse_rate, parse_timecode
 from heron.timebase.timecode import plain_timecode
 
-TABLES: tuple[Tables, ...] = ("figures", "movers", "pieces", "lenses", "cameras", "shots")
+TABLES: tuple[Tables, ...] = ("figures", "movers", "pieces", "perches", "lenses", "cameras", "shots")
 
 
 class Surround(Model):
@@ -66,6 +67,7 @@ class Scene(Model):
     figures: tuple[Figure, ...] = Field(default=(), max_length=200)
     movers: tuple[Mover, ...] = Field(default=(), max_length=200)
     pieces: tuple[Piece, ...] = Field(default=(), max_length=5000)
+    perches: tuple[Perch, ...] = Field(default=(), max_length=1000)
     lenses: tuple[KitLens, ...] = Field(default=(), max_length=200)
     cameras: tuple[Camera, ...] = Field(default=(), max_length=702)
     shots: tuple[Shot, ...] = Field(default=(), max_length=5000)
@@ -119,12 +121,16 @@ def problems(scene: Scene) -> list[str]:
 
 #: How one of a table is called in a sentence.
 SINGULAR: dict[Tables, str] = {
-    "figures": "figure", "movers": "mover", "pieces": "set piece",
+    "figures": "figure", "movers": "mover", "pieces": "set piece", "perches": "perch",
     "cameras": "camera", "shots": "shot", "lenses": "lens",
 }  # fmt: skip
 
 
-PLURAL: dict[Tables, str] = {**{t: f"{one}s" for t, one in SINGULAR.items()}, "lenses": "lenses"}
+PLURAL: dict[Tables, str] = {
+    **{t: f"{one}s" for t, one in SINGULAR.items()},
+    "lenses": "lenses",
+    "perches": "perches",
+}
 
 
 def called(item: Any) -> str:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from heron.model import STAGE_LIMIT_M, Model
-from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPiece, Role
+from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch, OnPiece, Role
 from heron.timebase.frames import MAX_FRAMES, FrameNumber
 
 
@@ -18,7 +18,7 @@ class AtDistance(Model):
 
 
 FocusOn = Annotated[
-    AtDistance | AtPoint | OnFigure | OnMover | OnPiece | OnCamera, Field(discriminator="kind")
+    AtDistance | AtPoint | OnFigure | OnMover | OnPiece | OnCamera | OnPerch, Field(discriminator="kind")
 ]
 _FOCUSED = Role("is focused on", left="the focus of {} stays where it was")
 

@@ -1,6 +1,6 @@
 """Rig layers: what moves a camera besides its keys, each over a range, with a weight and channels of its own.
 
-They run by kind, whatever their order of making: place (carrier, trail, arm, rail), level, direction (aim),
+They run by kind, whatever their order of making: place (carrier, trail, arm, rail, flight), level, direction (aim),
 lens (size hold), breath; within a kind in the camera's order.
 """
 
@@ -9,14 +9,15 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field, field_validator, model_validator
 
 from heron.curves import Channel, ChannelSpec, Keyed
-from heron.model import STAGE_LIMIT_M, Id, Metres, new_id
-from heron.stage.reference import OnFigure, Role, Spot
+from heron.curves.feel import Feel
+from heron.model import STAGE_LIMIT_M, Id, Metres, Model, new_id
+from heron.stage.reference import OnFigure, OnPerch, Role, Spot
 from heron.stage.skeleton import INDEX, LANDMARKS
 from heron.timebase.frames import MAX_FRAMES, FrameNumber
 
 #: The order in which kinds run.
 STAGES: dict[str, int] = {
-    "carrier": 0, "trail": 0, "arm": 0, "rail": 0, "level": 1, "aim": 2, "size": 3, "breath": 4,
+    "carrier": 0, "trail": 0, "arm": 0, "rail": 0, "flight": 0, "level": 1, "aim": 2, "size": 3, "breath": 4,
 }  # fmt: skip
 MOST_LAYERS = 64
 
@@ -192,6 +193,31 @@ class Rail(Shifted):
         return self
 
 
+class Leg(Model):
+    """One leg of a flight: how long it takes to a perch, and how long it waits there, frames.
+
+    The first leg's time is none: the flight begins on its perch.
+    """
+
+    to: Annotated[OnPerch, Role("flies to", moves=True, needs="pose", left="what it did to {} is keys now")]
+    frames: int = Field(default=48, ge=1, le=MAX_FRAMES)
+    wait: int = Field(default=0, ge=0, le=MAX_FRAMES)
+    feel: Feel = "soft"
+    #: Swung round this on its way, rather than straight.
+    round: Annotated[
+        Spot | None, Role("swings round", moves=True, needs="pose", left="what it did to {} is keys now")
+    ] = None
+
+
+class Flight(Shifted):
+    """Goes along a list of perches; the offset is in stage axes."""
+
+    CHANNELS: ClassVar[tuple[ChannelSpec, ...]] = (WEIGHT, *_SHIFTED, *_TURNED)
+
+    kind: Literal["flight"] = "flight"
+    legs: tuple[Leg, ...] = Field(min_length=2, max_length=200)
+
+
 class Level(Layer):
     """Takes out the roll, or the tilt too."""
 
@@ -276,12 +302,12 @@ class Breath(Layer):
 
 
 AnyLayer = Annotated[
-    Carrier | Trail | Arm | Rail | Level | Aim | SizeHold | Breath, Field(discriminator="kind")
+    Carrier | Trail | Arm | Rail | Flight | Level | Aim | SizeHold | Breath, Field(discriminator="kind")
 ]
 
 
 #: Every kind, in the order in which they run.
-LAYERS: tuple[type[Layer], ...] = (Carrier, Trail, Arm, Rail, Level, Aim, SizeHold, Breath)
+LAYERS: tuple[type[Layer], ...] = (Carrier, Trail, Arm, Rail, Flight, Level, Aim, SizeHold, Breath)
 
 
 def in_order(layers: tuple[Any, ...]) -> list[Any]:

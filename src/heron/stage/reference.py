@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 from heron.model import Id, Label, Metres, Model
 from heron.stage.skeleton import INDEX, LANDMARKS
 
-Tables = Literal["figures", "movers", "pieces", "lenses", "cameras", "shots"]
+Tables = Literal["figures", "movers", "pieces", "perches", "lenses", "cameras", "shots"]
 
 
 @dataclass(frozen=True)
@@ -105,7 +105,14 @@ class OnCamera(Reference):
     camera: Annotated[Id, LinkTo("cameras")]
 
 
-Spot = Annotated[AtPoint | OnFigure | OnMover | OnPiece | OnCamera, Field(discriminator="kind")]
+class OnPerch(Reference):
+    """Where a perch is, and the way it looks."""
+
+    kind: Literal["perch"] = "perch"
+    perch: Annotated[Id, LinkTo("perches")]
+
+
+Spot = Annotated[AtPoint | OnFigure | OnMover | OnPiece | OnCamera | OnPerch, Field(discriminator="kind")]
 
 
 def joint_word(joint: str) -> str:

@@ -41,7 +41,7 @@ def bake_of(scene: Scene) -> Bake:
 
 def baked_things(scene: Scene) -> tuple[Model, ...]:
     """Everything that has samples."""
-    return (*scene.cameras, *scene.figures, *scene.movers)
+    return (*scene.cameras, *scene.figures, *scene.movers, *scene.perches)
 
 
 def keys(scene: Scene) -> dict[str, str]:

@@ -60,6 +60,12 @@ class Piece(Item):
     group = models.CharField(max_length=80, blank=True)
 
 
+class Perch(Item):
+    """A saved view."""
+
+    group = models.CharField(max_length=80, blank=True)
+
+
 class Lens(Item):
     """A lens of the scene's kit."""
 

@@ -15,7 +15,7 @@ from heron.scene.upgrades import SETTINGS, VERSION, upgrade
 from mellow.productions import models
 
 _ROWS: dict[str, type[Any]] = {
-    "figures": models.Figure, "movers": models.Mover, "pieces": models.Piece,
+    "figures": models.Figure, "movers": models.Mover, "pieces": models.Piece, "perches": models.Perch,
     "lenses": models.Lens, "cameras": models.Camera, "shots": models.Shot,
 }  # fmt: skip
 #: Scenes as last read or written, by row and revision, so that an edit need not read all rows.
@@ -166,7 +166,7 @@ def _write_table(
 def _columns(item: Model, content: dict[str, Any], cameras: dict[str, int]) -> None:
     if isinstance(item, models.Camera):
         item.letter = content["letter"]
-    elif isinstance(item, models.Piece):
+    elif isinstance(item, models.Piece | models.Perch):
         item.group = content["group"]
     elif isinstance(item, models.Shot):
         item.camera_id = cameras[content["camera"]]

@@ -526,7 +526,7 @@ export interface components {
             /** Focal */
             focal?: number | null;
             /** Focus */
-            focus?: (components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"]) | null;
+            focus?: (components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
             /** Frame */
             frame?: number | null;
             /** Id */
@@ -598,7 +598,7 @@ export interface components {
              */
             kind: "rig.add";
             /** Layer */
-            layer: components["schemas"]["Carrier"] | components["schemas"]["Trail"] | components["schemas"]["Arm"] | components["schemas"]["Rail"] | components["schemas"]["Level"] | components["schemas"]["Aim"] | components["schemas"]["SizeHold"] | components["schemas"]["Breath"];
+            layer: components["schemas"]["Carrier"] | components["schemas"]["Trail"] | components["schemas"]["Arm"] | components["schemas"]["Rail"] | components["schemas"]["Flight"] | components["schemas"]["Level"] | components["schemas"]["Aim"] | components["schemas"]["SizeHold"] | components["schemas"]["Breath"];
         };
         /**
          * AddLens
@@ -763,7 +763,7 @@ export interface components {
          */
         Aim: {
             /** At */
-            at: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"])[];
+            at: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"])[];
             /**
              * Blend In
              * @default 0
@@ -941,7 +941,7 @@ export interface components {
              * Round
              * @default []
              */
-            round?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"])[];
+            round?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"])[];
             /**
              * Sun Rides
              * @default false
@@ -1177,7 +1177,7 @@ export interface components {
              * Layers
              * @default []
              */
-            layers?: (components["schemas"]["Carrier"] | components["schemas"]["Trail"] | components["schemas"]["Arm"] | components["schemas"]["Rail"] | components["schemas"]["Level"] | components["schemas"]["Aim"] | components["schemas"]["SizeHold"] | components["schemas"]["Breath"])[];
+            layers?: (components["schemas"]["Carrier"] | components["schemas"]["Trail"] | components["schemas"]["Arm"] | components["schemas"]["Rail"] | components["schemas"]["Flight"] | components["schemas"]["Level"] | components["schemas"]["Aim"] | components["schemas"]["SizeHold"] | components["schemas"]["Breath"])[];
             lens: components["schemas"]["Lens"];
             /** Letter */
             letter: string;
@@ -1291,7 +1291,7 @@ export interface components {
              */
             off?: boolean;
             /** On */
-            on: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            on: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
             /**
              * @default {
              *       "keys": [],
@@ -1553,7 +1553,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["HoldCamera"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -2029,6 +2029,118 @@ export interface components {
             on?: components["schemas"]["Lens"];
         };
         /**
+         * Flight
+         * @description Goes along a list of perches; the offset is in stage axes.
+         */
+        Flight: {
+            /**
+             * Blend In
+             * @default 0
+             */
+            blend_in?: number;
+            /**
+             * Blend Out
+             * @default 0
+             */
+            blend_out?: number;
+            /** First */
+            first?: number | null;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flight";
+            /** Last */
+            last?: number | null;
+            /** Legs */
+            legs: components["schemas"]["Leg"][];
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            pan_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            roll_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            tilt_deg?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            weight?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            x_m?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            y_m?: components["schemas"]["Channel"];
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            z_m?: components["schemas"]["Channel"];
+        };
+        /**
+         * FlyCamera
+         * @description Have a camera fly along perches from a frame on: two seconds a leg, soft, as a layer of its own.
+         */
+        FlyCamera: {
+            /** Camera */
+            camera: string;
+            /** Frame */
+            frame: number;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.fly";
+            /** Perches */
+            perches: string[];
+            /**
+             * Seconds
+             * @default 2
+             */
+            seconds?: number;
+        };
+        /**
          * Focus
          * @description What the focus is on first, and the marks that change it.
          *
@@ -2048,7 +2160,7 @@ export interface components {
              *       "metres": 5
              *     }
              */
-            on?: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            on?: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
         };
         /**
          * FocusMark
@@ -2058,7 +2170,7 @@ export interface components {
             /** Frame */
             frame: number;
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
             /**
              * Over
              * @default 0
@@ -2112,7 +2224,7 @@ export interface components {
          */
         Gaze: {
             /** At */
-            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
             /**
              * Chest
              * @default 0.15
@@ -2372,6 +2484,33 @@ export interface components {
             thing: string;
         };
         /**
+         * Leg
+         * @description One leg of a flight: how long it takes to a perch, and how long it waits there, frames.
+         *
+         *     The first leg's time is none: the flight begins on its perch.
+         */
+        Leg: {
+            /**
+             * Feel
+             * @default soft
+             * @enum {string}
+             */
+            feel?: "constant" | "soft start" | "soft end" | "soft";
+            /**
+             * Frames
+             * @default 48
+             */
+            frames?: number;
+            /** Round */
+            round?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            to: components["schemas"]["OnPerch"];
+            /**
+             * Wait
+             * @default 0
+             */
+            wait?: number;
+        };
+        /**
          * Lens
          * @description A film back and how the delivery frame is taken from it.
          */
@@ -2515,7 +2654,7 @@ export interface components {
              */
             amount?: number;
             /** By */
-            by?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"]) | null;
+            by?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
             /** Camera */
             camera: string;
             /**
@@ -2539,12 +2678,14 @@ export interface components {
             /** Last */
             last?: number | null;
             /** Of */
-            of?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"]) | null;
+            of?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
             /**
              * Over
              * @default 0
              */
             over?: number;
+            /** Perch */
+            perch?: string | null;
             /**
              * Settle
              * @default 7
@@ -2829,6 +2970,19 @@ export interface components {
             mover: string;
         };
         /**
+         * OnPerch
+         * @description Where a perch is, and the way it looks.
+         */
+        OnPerch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "perch";
+            /** Perch */
+            perch: string;
+        };
+        /**
          * OnPiece
          * @description A place on a set piece, in shares of its width, height and depth from the middle of its foot.
          */
@@ -2957,6 +3111,59 @@ export interface components {
             };
         };
         /**
+         * Perch
+         * @description Metres and degrees: on the stage, or, where it rides, from what it rides on and in the directions that faces.
+         *
+         *     It rides level: with the place and the heading of what carries it, so that a step does not rock it.
+         */
+        Perch: {
+            /** Focal */
+            focal?: number | null;
+            /** Focus M */
+            focus_m?: number | null;
+            /**
+             * Group
+             * @default
+             */
+            group?: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Pan
+             * @default 0
+             */
+            pan?: number;
+            /** Rides */
+            rides?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            /**
+             * Roll
+             * @default 0
+             */
+            roll?: number;
+            /**
+             * Tilt
+             * @default 0
+             */
+            tilt?: number;
+            /**
+             * X
+             * @default 0
+             */
+            x?: number;
+            /**
+             * Y
+             * @default 1.6
+             */
+            y?: number;
+            /**
+             * Z
+             * @default 0
+             */
+            z?: number;
+        };
+        /**
          * Piece
          * @description A solid on the stage.
          *
@@ -3048,7 +3255,7 @@ export interface components {
          */
         PointAt: {
             /** At */
-            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
             frames: components["schemas"]["Frames"];
             /** Id */
             id?: string | null;
@@ -3093,7 +3300,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["HoldCamera"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -3257,7 +3464,7 @@ export interface components {
              */
             kind: "focus.rack";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["PieceAt"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
             /** Over */
             over?: number | null;
             /**
@@ -3422,6 +3629,31 @@ export interface components {
             last?: number | null;
         };
         /**
+         * SavePerch
+         * @description Save a view as a perch; without a name it gets the next free one.
+         */
+        SavePerch: {
+            /** Frame */
+            frame: number;
+            /**
+             * Group
+             * @default
+             */
+            group?: string;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "perch.add";
+            /** Name */
+            name?: string | null;
+            /** Rides */
+            rides?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            view: components["schemas"]["View"];
+        };
+        /**
          * ScaleKeys
          * @description Scale keys about a pivot, in time and in value; by less than nothing they are mirrored.
          */
@@ -3526,6 +3758,11 @@ export interface components {
             movers?: components["schemas"]["Mover"][];
             /** Name */
             name: string;
+            /**
+             * Perches
+             * @default []
+             */
+            perches?: components["schemas"]["Perch"][];
             /**
              * Pieces
              * @default []
@@ -3699,7 +3936,7 @@ export interface components {
              */
             kind: "focus.set";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["PieceAt"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
         };
         /**
          * SetGaze
@@ -3861,6 +4098,48 @@ export interface components {
             mover: string;
             /** Name */
             name?: string | null;
+        };
+        /**
+         * SetPerch
+         * @description Change a perch's name, group, lens or focus; move it, in stage terms at a frame; let it ride, or stand.
+         */
+        SetPerch: {
+            /** Focal */
+            focal?: number | null;
+            /** Focus M */
+            focus_m?: number | null;
+            /** Frame */
+            frame?: number | null;
+            /** Group */
+            group?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "perch.set";
+            /** Name */
+            name?: string | null;
+            /** Pan */
+            pan?: number | null;
+            /** Perch */
+            perch: string;
+            /** Rides */
+            rides?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            /** Roll */
+            roll?: number | null;
+            /**
+             * Stands
+             * @default false
+             */
+            stands?: boolean;
+            /** Tilt */
+            tilt?: number | null;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+            /** Z */
+            z?: number | null;
         };
         /**
          * SetPiece
@@ -4474,7 +4753,7 @@ export interface components {
              */
             locked?: boolean;
             /** Of */
-            of: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            of: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
             /**
              * Off
              * @default false
@@ -4599,7 +4878,7 @@ export interface components {
              */
             kind: "rig.turntable";
             /** Round */
-            round: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"];
+            round: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
             /** Seconds */
             seconds: number;
             /**
@@ -4617,20 +4896,28 @@ export interface components {
         };
         /**
          * View
-         * @description A pose on the stage, metres and degrees, and the focal length where it counts.
+         * @description A pose on the stage, metres and degrees; the focal length and the focus distance where they count.
          */
         View: {
             /** Focal */
             focal?: number | null;
-            /** Pan */
-            pan: number;
+            /** Focus M */
+            focus_m?: number | null;
+            /**
+             * Pan
+             * @default 0
+             */
+            pan?: number;
             /**
              * Roll
              * @default 0
              */
             roll?: number;
-            /** Tilt */
-            tilt: number;
+            /**
+             * Tilt
+             * @default 0
+             */
+            tilt?: number;
             /** X */
             x: number;
             /** Y */

@@ -3,6 +3,7 @@ import { useView } from "../store/view";
 import { CameraCard } from "./camera-card";
 import { FigureCard } from "./figure-card";
 import { MoverCard } from "./mover-card";
+import { PerchCard } from "./perch-card";
 import { PieceCard } from "./piece-card";
 import { SceneCard } from "./scene-card";
 import { ShotCard } from "./shot-card";
@@ -16,6 +17,7 @@ export function Card() {
   const camera = kind === "camera" && scene.cameras.find((c) => c.id === ids[0]);
   const figure = kind === "figure" && scene.figures.find((f) => f.id === ids[0]);
   const mover = kind === "mover" && scene.movers.find((m) => m.id === ids[0]);
+  const perch = kind === "perch" && scene.perches.find((p) => p.id === ids[0]);
   const shot = kind === "shot" && scene.shots.find((s) => s.id === ids[0]);
   const pieces = kind === "piece" ? scene.pieces.filter((p) => ids.includes(p.id)) : [];
   return (
@@ -26,6 +28,8 @@ export function Card() {
         <FigureCard key={figure.id} figure={figure} />
       ) : mover ? (
         <MoverCard key={mover.id} mover={mover} />
+      ) : perch ? (
+        <PerchCard key={perch.id} perch={perch} />
       ) : shot ? (
         <ShotCard key={shot.id} shot={shot} />
       ) : pieces.length > 0 ? (

@@ -6,6 +6,7 @@ import { useWishes } from "../store/wishes";
 import { meantCamera, newCamera, showCameras } from "../verbs/cameras";
 import { addShot, cutHere } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
+import { savePerch } from "../verbs/perches";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
 import { LOOK_KEYS } from "../viewfinder/lines-panel";
 
@@ -104,6 +105,7 @@ export const ACTIONS: Action[] = [
   },
   { does: "Frame what is selected with the rover", keys: ["f"], run: frameSelected },
   { does: "Make a camera from this view", keys: ["n"], run: () => void newCamera() },
+  { does: "Save this view as a perch", keys: ["Shift+n"], run: () => void savePerch() },
   { does: "Set a key on the camera", keys: ["k"], run: keyCamera },
   { does: "Point at what to focus on", keys: ["g"], run: () => pickFocus("focus") },
   { does: "Point at what to rack to", keys: ["Shift+g"], run: () => pickFocus("rack") },

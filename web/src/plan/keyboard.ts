@@ -33,6 +33,7 @@ function selectNext(by: 1 | -1): void {
     ...scene.figures.map((t): [Kind, string] => ["figure", t.id]),
     ...scene.movers.map((t): [Kind, string] => ["mover", t.id]),
     ...scene.cameras.map((t): [Kind, string] => ["camera", t.id]),
+    ...scene.perches.map((t): [Kind, string] => ["perch", t.id]),
     ...scene.pieces.map((t): [Kind, string] => ["piece", t.id]),
   ];
   const at = all.findIndex(([, id]) => id === useView.getState().ids[0]);

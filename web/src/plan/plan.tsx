@@ -10,6 +10,7 @@ import { useDrawing } from "./drawing";
 import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
 import { Cross, Drawn, Grid, ScaleBar } from "./ground";
 import { usePlanKeys } from "./keyboard";
+import { PerchMark } from "./perch-mark";
 import { PieceHandles, PieceMark } from "./piece-mark";
 import { RailMarks } from "./rig-marks";
 import { useSheet } from "./sheet";
@@ -109,6 +110,9 @@ export function Plan() {
               <MoverMark key={m.id} mover={m} selected={chosen("mover", m.id)} hold={hold} />
             ))}
             {camera && tool === "select" && <RailMarks camera={camera} hold={hold} />}
+            {scene?.perches.map((p) => (
+              <PerchMark key={p.id} perch={p} selected={chosen("perch", p.id)} hold={hold} />
+            ))}
             {shownCameras.map((c) => (
               <CameraMark key={c.id} camera={c} selected={chosen("camera", c.id)} hold={hold} />
             ))}

@@ -29,6 +29,10 @@ function onFloor(spot: Spot): Point | null {
     const of = moverColumns();
     return row && [row[of.x], row[of.z]];
   }
+  if (spot.kind === "perch") {
+    const row = rowOf(spot.perch, stage());
+    return row && [row[0], row[2]];
+  }
   const row = cameraRow(spot.camera, stage());
   const of = cameraColumns();
   return row && [row[of.x], row[of.z]];
@@ -41,7 +45,9 @@ const idOf = (spot: Spot): string =>
       ? spot.mover
       : spot.kind === "camera"
         ? spot.camera
-        : "";
+        : spot.kind === "perch"
+          ? spot.perch
+          : "";
 
 const acts = (layer: Layer, frame: number) =>
   !layer.off && (layer.first ?? frame) <= frame && frame <= (layer.last ?? frame);

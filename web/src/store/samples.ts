@@ -67,7 +67,7 @@ export function takeIn(thing: string, key: string, content: ArrayBuffer): void {
   }
   const samples = unpackSamples(content);
   if ("gain" in samples.columns) cameraPlaces ??= samples.columns as Places<CameraColumn>;
-  else if ("pan" in samples.columns) moverPlaces ??= samples.columns as Places<MoverColumn>;
+  else if ("sink" in samples.columns) moverPlaces ??= samples.columns as Places<MoverColumn>;
   kept.set(thing, { key, samples });
 }
 

@@ -5,7 +5,7 @@ import { goCut, goStage, useMoment } from "./moment";
 
 /** What the picture looks through. */
 export type Through = "rover" | "cut" | { camera: string };
-export type Kind = "camera" | "figure" | "piece" | "mover" | "shot";
+export type Kind = "camera" | "figure" | "piece" | "mover" | "shot" | "perch";
 export type Tool =
   | "select"
   | "figure"
@@ -252,7 +252,14 @@ export function prune(): void {
   const scene = useDocument.getState().scene;
   if (!scene) return;
   const there = new Set(
-    [...scene.cameras, ...scene.figures, ...scene.pieces, ...scene.movers, ...scene.shots].map((i) => i.id),
+    [
+      ...scene.cameras,
+      ...scene.figures,
+      ...scene.pieces,
+      ...scene.movers,
+      ...scene.perches,
+      ...scene.shots,
+    ].map((i) => i.id),
   );
   const { ids, kind, through } = useView.getState();
   const kept = ids.filter((id) => there.has(id));

@@ -9,6 +9,7 @@ export function focusName(scene: Scene, on: FocusOn): string {
   if (on.kind === "point") return on.of || "a place";
   if (on.kind === "piece") return scene.pieces.find((p) => p.id === on.piece)?.name ?? "";
   if (on.kind === "mover") return scene.movers.find((m) => m.id === on.mover)?.name ?? "";
+  if (on.kind === "perch") return scene.perches.find((p) => p.id === on.perch)?.name ?? "";
   if (on.kind === "camera") return `camera ${scene.cameras.find((c) => c.id === on.camera)?.letter ?? ""}`;
   const [stem, side] = on.joint.split("_");
   return `${scene.figures.find((f) => f.id === on.figure)?.name ?? ""}'s ${SIDES[side] ?? ""}${stem}`;

@@ -66,6 +66,16 @@ export function carry(kind: Kind, id: string): Carried | null {
       dy ? { y: snap(start.y + dy, free) } : { x: snap(start.x + dx, free), z: snap(start.z + dz, free) };
     return { pick, show: (by) => tryPose(id, pose(by)), keep: (by) => leavePose(id, pose(by)) };
   }
+  if (kind === "perch") {
+    const row = rowOf(id, stage());
+    if (!row) return null;
+    return trying(pick, ({ dx, dy, dz, free }) => ({
+      kind: "perch.set",
+      perch: id,
+      frame: stage(),
+      ...(dy ? { y: snap(row[1] + dy, free) } : { x: snap(row[0] + dx, free), z: snap(row[2] + dz, free) }),
+    }));
+  }
   if (kind === "figure") {
     const figure = itemOf(useDocument.getState().scene, "figures", id);
     const row = rowOf(id, stage());
@@ -102,6 +112,24 @@ export function turnBy(
       pick: () => select(kind, [id]),
       show: (by) => tryPose(id, pose(by)),
       keep: (by) => leavePose(id, pose(by)),
+    };
+  }
+  if (kind === "perch") {
+    const pan = rowOf(id, stage())?.[3];
+    if (pan === undefined) return null;
+    const command = (by: number): Command => ({
+      kind: "perch.set",
+      perch: id,
+      frame: stage(),
+      pan: whole(pan + by),
+    });
+    return {
+      pick: () => select(kind, [id]),
+      show: (by) => tryOut(command(by), stage()),
+      keep: async (by) => {
+        endTry();
+        return complain(await send(command(by)));
+      },
     };
   }
   const faces = kind === "mover" ? poseOf(id, stage())?.pan : rowOf(id, stage())?.[3];

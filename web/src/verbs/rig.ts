@@ -249,6 +249,7 @@ export const NAMES: Record<LayerKind, string> = {
   trail: "Trail",
   arm: "Arm",
   rail: "Rail",
+  flight: "Flight",
   level: "Level",
   aim: "Aim",
   size: "Size hold",

@@ -20,6 +20,7 @@ import { laidOut } from "./layout";
 import { Line } from "./line";
 import { LinesPanel } from "./lines-panel";
 import { MissingBar } from "./missing-bar";
+import { Perches } from "./perches";
 import { Placements } from "./placement";
 import { overscan } from "./sight";
 
@@ -85,6 +86,7 @@ function LookTabs() {
       </Tabs.List>
       <span className="flex-1" />
       {at !== "rover" && <LinesPanel />}
+      <Perches />
       <Button
         tip={inset ? "Put the small picture away" : "Show the other picture beside this one"}
         hint="I"

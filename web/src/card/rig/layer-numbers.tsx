@@ -12,6 +12,7 @@ import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { deleteKeys, setKeyOn } from "../../verbs/keys";
 import { channelOf, NAMES, numberCommand, setFields } from "../../verbs/rig";
+import { Legs } from "./legs";
 import { RailPoints } from "./rail-points";
 import { Subjects } from "./subjects";
 
@@ -77,6 +78,7 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
       <Subjects camera={camera} layer={layer} shut={shut} />
       {layer.kind === "breath" && <Hands camera={camera} layer={layer} />}
       {layer.kind === "trail" && layer.how === "lag" && <Followers camera={camera} layer={layer} />}
+      {layer.kind === "flight" && <Legs camera={camera} layer={layer} shut={shut} />}
       {layer.kind === "rail" && <RailPoints camera={camera} layer={layer} shut={shut} />}
       {specs
         .filter((spec) => !idle(layer, spec.name))

@@ -11,6 +11,7 @@ import { Button } from "../../ui/button";
 import { Choice } from "../../ui/choice";
 import { Menu, MenuItem } from "../../ui/menu";
 import { made } from "../../verbs/made";
+import { flyAlong } from "../../verbs/perches";
 import {
   addLayer,
   giveRig,
@@ -30,6 +31,7 @@ export function RigSection({ camera }: { camera: Camera }) {
   const [open, setOpen] = useState<string | null>(null);
   const [table, setTable] = useState(false);
   const hands = useQuery(catalogue).data?.hands ?? {};
+  const perches = useDocument((s) => s.scene?.perches) ?? [];
   const loop = useMoment((s) => s.loop);
   const range = loop?.clock === "stage" ? { first: loop.first, last: loop.last } : null;
   const facts = samplesOf(camera.id)?.facts;
@@ -55,6 +57,19 @@ export function RigSection({ camera }: { camera: Camera }) {
           <MenuItem note="Click its points on the plan" onSelect={() => useView.setState({ tool: "rail" })}>
             Run on a rail…
           </MenuItem>
+          {perches.length > 1 && (
+            <MenuItem
+              note={`From ${perches[0].name} on, two seconds a leg; change them on its card`}
+              onSelect={() =>
+                flyAlong(
+                  camera.id,
+                  perches.map((p) => p.id),
+                )
+              }
+            >
+              Fly along the perches
+            </MenuItem>
+          )}
           <MenuItem note="Once round something, to look at it from all sides" onSelect={() => setTable(true)}>
             Turntable…
           </MenuItem>

@@ -13,6 +13,7 @@ import { Exposures } from "./exposures";
 import { withoutHeads } from "./heads";
 import { opening, THROUGH } from "./opening";
 import { LIGHT } from "./paint";
+import { drawPortraits } from "./portraits";
 import { poseStage } from "./posing";
 import { Quick } from "./quick";
 import { onRedraw } from "./redraw";
@@ -139,6 +140,10 @@ export function Develop() {
       state.turn += 1;
       // What plays is watched in the big one: the small one keeps up as it can.
       const every = useMoment.getState().playing ? Math.max(state.every, 4) : state.every;
+      if (state.shown) {
+        stage(moment);
+        drawPortraits(gl, scene, eye);
+      }
       // The first picture waits for no second one.
       if (state.shown && state.turn % every === 0) {
         stage(moment);
