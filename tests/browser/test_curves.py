@@ -188,3 +188,37 @@ def test_a_move_is_said_in_a_sentence_and_becomes_keys(desk):
     page.get_by_label("Drifts in by").fill("0.04")
     page.keyboard.press("Enter")
     page.get_by_text("Camera A all but stands, drifting 0.04 m in, for 1.5 s from 1100.").wait_for()
+
+
+def test_one_camera_cuts_by_its_keys_and_waits_off_air(desk):
+    page = desk.page
+    page.keyboard.press("2")
+    desk.go(1200)
+    # Moved by hand where keys move it, it is loose; then it is cut to rather than glided to.
+    page.get_by_test_id("camera-card").get_by_label("Height", exact=True).fill("3")
+    page.keyboard.press("Enter")
+    page.get_by_test_id("loose").get_by_role("button", name="Cut to it").click()
+    page.get_by_role("menuitem", name="Later keys stay").click()
+    desk.kept()
+    y = desk.scene()["cameras"][1]["y"]["keys"]
+    assert [k["frame"] for k in y] == [1170, 1199, 1200, 1236]
+    assert y[1]["after"] == "held" and y[2]["value"] == 3
+    # One more shot of it later: between the two it is off air.
+    scene = desk.scene()
+    shot = {"kind": "shot.add", "camera": scene["cameras"][1]["id"], "stage": {"first": 1280, "last": 1300}}
+    revision = desk.server.call("GET", f"/api/scenes/{desk.id}")["revision"]
+    desk.server.call("POST", f"/api/scenes/{desk.id}/commands", {"seen": revision, "command": shot})
+    page.get_by_test_id("move").click()
+    page.get_by_label("Camera B is to").select_option("boom")
+    page.get_by_label("From", exact=True).fill("1250")
+    page.keyboard.press("Enter")
+    page.get_by_text("from 1250 to 1298").wait_for()
+    page.get_by_role("button", name="Do it").click()
+    desk.kept()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="It is already on the move as shot").wait_for()
+    page.get_by_role("button", name="Camera B off air 1233 to 1279").click()
+    desk.kept()
+    page.get_by_role("button", name="It is already on the move as shot").wait_for(state="detached")
+    keys = {k["frame"]: k for k in desk.scene()["cameras"][1]["y"]["keys"]}
+    assert keys[1232]["after"] == "held" and keys[1233]["value"] == keys[1280]["value"]

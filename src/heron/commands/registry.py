@@ -13,6 +13,7 @@ from heron.commands import (
     focusing,
     gazing,
     glass,
+    jumping,
     key_edits,
     keys,
     kit,
@@ -59,6 +60,8 @@ AnyCommand = Annotated[
     | perches.SavePerch
     | perches.SetPerch
     | moves.HoldCamera
+    | jumping.JumpCamera
+    | jumping.WaitOffAir
     | keys.ShapeKeys
     | binding.BindKeys
     | cameras.AddCamera

@@ -39,6 +39,16 @@ export const news = (sceneId: number, revision: number) =>
     retry: false,
   });
 
+/** Where cameras are off air, and which of their moves run on into frames on air. */
+export const airOf = (sceneId: number, revision: number) =>
+  queryOptions({
+    queryKey: ["air", sceneId, revision],
+    queryFn: () =>
+      must(client.GET("/api/scenes/{scene_id}/air", { params: { path: { scene_id: sceneId } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (was) => was,
+  });
+
 export const frameLines = (aspect: number, safe: "smpte" | "ebu", protect: string) =>
   queryOptions({
     queryKey: ["lines", aspect, safe, protect],

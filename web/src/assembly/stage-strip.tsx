@@ -33,6 +33,7 @@ import {
 } from "../ui/strip";
 import { deleteKeys, labelOf, moveKeys } from "../verbs/keys";
 import { GazeBars, LayerBars } from "./bars";
+import { OffAir } from "./off-air";
 
 /** How tall a lane is, pixels. */
 const TALL = 22;
@@ -173,6 +174,7 @@ const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera
         </button>
       }
     >
+      <OffAir camera={camera} />
       <CoveredRanges camera={camera} ranges={ranges} />
       {on && <LayerBars camera={camera} />}
       <FocusMarks camera={camera} />

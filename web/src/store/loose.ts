@@ -118,6 +118,17 @@ export async function keepLoose(keep: "pose" | "path"): Promise<void> {
   touch([camera]);
 }
 
+/** Cut to where it was put by hand, by keys: the old view is held up to the frame before. */
+export async function jumpLoose(later: "stay" | "move"): Promise<void> {
+  const { loose } = useLoose.getState();
+  const pose = loose && poseOf(loose.camera, loose.frame);
+  if (!loose || !pose) return;
+  const { camera, frame } = loose;
+  if (!complain(await send({ kind: "camera.jump", camera, frame, to: pose, later }))) return;
+  useLoose.setState({ loose: null });
+  touch([camera]);
+}
+
 export function dropLoose(): void {
   const { loose } = useLoose.getState();
   useLoose.setState({ loose: null });

@@ -1,7 +1,10 @@
+import type { Camera } from "../api/types";
+import { POSE } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
-import { dropLoose, goLoose, keepLoose, useLoose } from "../store/loose";
+import { dropLoose, goLoose, jumpLoose, keepLoose, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { Button } from "../ui/button";
+import { Menu, MenuItem } from "../ui/menu";
 
 /** A keyed camera was moved by hand: say that it is not kept, and what can be done. */
 export function LooseBar() {
@@ -32,11 +35,34 @@ export function LooseBar() {
         Keep as key
       </Button>
       <Button tip="Shift every key by as much" onClick={() => keepLoose("path")}>
-        Move whole path
+        Move path
       </Button>
+      <Jump camera={camera} frame={loose.frame} />
       <Button tip="Back to where its keys have it" hint="Esc" onClick={dropLoose}>
         Drop
       </Button>
     </div>
+  );
+}
+
+/** Cut here by keys; where keys come later it is asked, in place, whether they go with the new view. */
+function Jump({ camera, frame }: { camera: Camera; frame: number }) {
+  const later = POSE.some((name) => camera[name].keys.some((key) => key.frame > frame));
+  const tip = `The old view up to ${frame - 1}, this one from ${frame} on`;
+  if (!later)
+    return (
+      <Button tip={tip} onClick={() => void jumpLoose("stay")}>
+        Cut to it
+      </Button>
+    );
+  return (
+    <Menu trigger={<Button tip={tip}>Cut to it</Button>}>
+      <MenuItem onSelect={() => void jumpLoose("stay")} note="It comes back to where they have it">
+        Later keys stay as they are
+      </MenuItem>
+      <MenuItem onSelect={() => void jumpLoose("move")} note="All that comes later is shifted by as much">
+        Later keys move with this view
+      </MenuItem>
+    </Menu>
   );
 }

@@ -13,7 +13,7 @@ import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 
 type Move = Does<"camera.move">;
-type What = Move["what"] | "hold";
+type What = Move["what"] | "hold" | "jump";
 type Feel = NonNullable<Move["feel"]> | "overshoot";
 
 /** What a camera can be told to do: how it is said, its unit and usual amount, and the words for either way. */
@@ -38,6 +38,7 @@ const MOVES: {
   { what: "look as", says: "look as they look", of: true },
   { what: "straighten", says: "straighten up" },
   { what: "view", says: "go to the rover's view" },
+  { what: "jump", says: "cut to the rover's view, by keys" },
   { what: "hold", says: "stand still" },
 ];
 
@@ -91,6 +92,7 @@ function Sentence({ camera }: { camera: Camera }) {
   const [feel, setFeel] = useState<Feel>("soft");
   const [over, setOver] = useState(5);
   const [settle, setSettle] = useState(7);
+  const [later, setLater] = useState<"stay" | "move">("stay");
   const [drift, setDrift] = useState({ m: 0, deg: 0 });
   const [said, setSaid] = useState<{ text: string; wrong: boolean }>({ text: "", wrong: false });
 
@@ -102,6 +104,7 @@ function Sentence({ camera }: { camera: Camera }) {
   const count =
     frames ??
     (loop && begin === null ? loop.last - loop.first : Math.min(Math.round(2 * fps), last_ - first));
+  const untimed = what === "hold" || what === "jump";
   const amount = amounts[what] ?? move.usual ?? 0;
 
   const command = (): Command => {
@@ -114,6 +117,8 @@ function Sentence({ camera }: { camera: Camera }) {
         drift_m: drift.m,
         drift_deg: drift.deg,
       };
+    if (what === "jump")
+      return { kind: "camera.jump", camera: camera.id, frame: first, to: roverPose(), later };
     const at = spots.find((s) => s.value === by);
     return {
       kind: "camera.move",
@@ -189,7 +194,27 @@ function Sentence({ camera }: { camera: Camera }) {
           onSet={setBy}
         />
       )}
-      {what !== "hold" && (
+      {what === "jump" && (
+        <>
+          <NumberField
+            label="On frame"
+            value={first}
+            digits={0}
+            step={1}
+            onSet={keep((n) => setBegin(Math.round(n)))}
+          />
+          <Choice
+            label="Later keys"
+            value={later}
+            options={[
+              { value: "stay", label: "stay as they are" },
+              { value: "move", label: "move with the new view" },
+            ]}
+            onSet={setLater}
+          />
+        </>
+      )}
+      {what !== "hold" && what !== "jump" && (
         <Choice
           label="When"
           value={timed ? "over" : "now"}
@@ -200,7 +225,7 @@ function Sentence({ camera }: { camera: Camera }) {
           onSet={(to) => setTimed(to === "over")}
         />
       )}
-      {(timed || what === "hold") && (
+      {(timed || what === "hold") && what !== "jump" && (
         <div className="grid grid-cols-2 gap-3">
           <NumberField
             label="From"
@@ -222,8 +247,8 @@ function Sentence({ camera }: { camera: Camera }) {
           />
         </div>
       )}
-      {timed && what !== "hold" && <Choice label="Feel" value={feel} options={FEELS} onSet={setFeel} />}
-      {timed && feel === "overshoot" && what !== "hold" && (
+      {timed && !untimed && <Choice label="Feel" value={feel} options={FEELS} onSet={setFeel} />}
+      {timed && feel === "overshoot" && !untimed && (
         <div className="grid grid-cols-2 gap-3">
           <NumberField
             label="Too far by"

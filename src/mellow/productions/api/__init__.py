@@ -2,7 +2,7 @@
 
 from mellow.actors import local_person
 from mellow.problems import HeronAPI, register
-from mellow.productions.api import catalogue, changes, curves, drawing, glass, handover, news, scenes
+from mellow.productions.api import air, catalogue, changes, curves, drawing, glass, handover, news, scenes
 
 api = HeronAPI(title="Mellow Heron", version="1", docs_url=None, auth=local_person)
 register(api)
@@ -13,4 +13,5 @@ api.add_router("scenes", changes.router)
 api.add_router("scenes", news.router)
 api.add_router("scenes", drawing.router)
 api.add_router("scenes", curves.router)
+api.add_router("scenes", air.router)
 api.add_router("scenes", handover.router)

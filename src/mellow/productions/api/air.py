@@ -1,0 +1,43 @@
+"""Where cameras are on air and off."""
+
+from ninja import Router
+from pydantic import BaseModel
+
+from heron.cut.air import off_air, runs_on
+from heron.timebase import Frames
+from mellow.actors import Request
+from mellow.productions.api.opened import looked_at
+from mellow.productions.api.shapes import REFUSALS
+
+router = Router()
+
+
+class RunsOnOut(BaseModel):
+    """A move that begins off air and runs on into a shot."""
+
+    first: int
+    last: int
+    shot: str
+    sentence: str
+
+
+class Air(BaseModel):
+    """A camera's frames off air, and its moves that run on into frames on air."""
+
+    off: list[Frames]
+    runs_on: list[RunsOnOut]
+
+
+@router.get("{int:scene_id}/air", response={200: dict[str, Air], **REFUSALS})
+def air(request: Request, scene_id: int) -> dict[str, Air]:
+    """By camera, of those that any shot uses."""
+    scene = looked_at(request, scene_id)
+    used = {shot.camera for shot in scene.shots}
+    return {
+        camera.id: Air(
+            off=off_air(scene, camera.id),
+            runs_on=[RunsOnOut.model_validate(one, from_attributes=True) for one in runs_on(scene, camera)],
+        )
+        for camera in scene.cameras
+        if camera.id in used
+    }
