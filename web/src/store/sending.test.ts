@@ -46,7 +46,7 @@ const named = (name: string): Command => ({ kind: "scene.set", name });
 const preview = (name: string) => ({
   patch: { settings: { name }, items: {}, order: {} },
   samples: {},
-  placed: null,
+  placed: null, curves: {},
 });
 const settled = () => new Promise((go) => setTimeout(go, 120));
 
