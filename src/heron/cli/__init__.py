@@ -93,6 +93,14 @@ def _parser() -> _Parser:
     seen.add_argument("--size", required=True, help="pixels, as 1920x1080")
     seen.add_argument("--frames", help="as 1010-1060; left out, all of the scene's")
 
+    hitches = verb("hitches", "motion", "where a camera's move stalls, kicks, pumps or makes a chord")
+    mend = verb("mend", "motion", "take the smallest changes that take hitches away")
+    for sub in (hitches, mend):
+        sub.add_argument("scene")
+        sub.add_argument("--camera", required=True)
+        sub.add_argument("--subject", required=True, help="as Bram, Bram/head or Rowing boat")
+    mend.add_argument("--out", required=True)
+
     curve = verb("curve", "curves", "values of keys, frame by frame")
     curve.add_argument("keys", help="a file with a list of keys")
     curve.add_argument("--frames", required=True)

@@ -17,6 +17,7 @@ from heron.commands import (
     key_edits,
     keys,
     kit,
+    mends,
     movers,
     moves,
     pasting,
@@ -61,6 +62,9 @@ AnyCommand = Annotated[
     | perches.SetPerch
     | moves.HoldCamera
     | jumping.JumpCamera
+    | mends.MendHitch
+    | mends.MatchZoom
+    | mends.SwingKeys
     | jumping.WaitOffAir
     | keys.ShapeKeys
     | binding.BindKeys

@@ -1,0 +1,1 @@
+"""How a move looks in motion: what the audience sees of it, where it hitches, and the smallest mend."""
