@@ -42,8 +42,10 @@ def strip(bake: Bake, camera: Camera, spot: Spot) -> Strip:
     n = len(s.size)
     here = bake.samples(camera).values
     still = np.zeros(n, dtype=bool)
-    for frame in s.breaks:
-        still[frame - s.first] = True
+    # A cut is no motion of the camera's; a jump of its own is none that an operator makes.
+    for frame in bake.jumps(camera):
+        if frame in bake.scene.frames:
+            still[frame - s.first] = True
     went = np.diff(here[:, :3], axis=0, prepend=here[:1, :3]) * fps
     went[still] = 0.0
     turned = np.hypot(np.diff(here[:, 3], prepend=here[0, 3]), np.diff(here[:, 4], prepend=here[0, 4])) * fps

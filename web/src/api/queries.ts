@@ -1,5 +1,6 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
 import { ask, client } from "./client";
+import { unpackStrip } from "./samples";
 import type { Catalogue, News } from "./types";
 
 async function must<T>(call: Parameters<typeof ask<T>>[0]): Promise<T> {
@@ -47,6 +48,23 @@ export const airOf = (sceneId: number, revision: number) =>
       must(client.GET("/api/scenes/{scene_id}/air", { params: { path: { scene_id: sceneId } } })),
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: (was) => was,
+  });
+
+/** What a camera's move is for the eye that watches a subject, at one revision of a scene. */
+export const motionOf = (sceneId: number, camera: string, subject: string, revision: number) =>
+  queryOptions({
+    queryKey: ["motion", sceneId, camera, subject, revision],
+    queryFn: async () => {
+      const found = await must(
+        client.GET("/api/scenes/{scene_id}/motion/{camera}", {
+          params: { path: { scene_id: sceneId, camera }, query: { subject } },
+        }),
+      );
+      return { ...found, strip: unpackStrip(found.strip) };
+    },
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (was) => was,
+    retry: false,
   });
 
 export const frameLines = (aspect: number, safe: "smpte" | "ebu", protect: string) =>

@@ -39,6 +39,25 @@ export const unpackCurve = (curve: { keys: string; low: number; high: number }):
   keys: new Float32Array(unsealed(curve.keys)),
 });
 
+/** A subject as the audience sees it, and the camera that shows it, over the scene's frames: columns by name. */
+export interface Strip {
+  first: number;
+  count: number;
+  columns: Record<string, Float32Array>;
+}
+
+export function unpackStrip(strip: { first: number; columns: string[]; values: string }): Strip {
+  const all = new Float32Array(unsealed(strip.values));
+  const count = all.length / strip.columns.length;
+  return {
+    first: strip.first,
+    count,
+    columns: Object.fromEntries(
+      strip.columns.map((name, i) => [name, all.subarray(i * count, (i + 1) * count)]),
+    ),
+  };
+}
+
 function open(buffer: ArrayBuffer): { header: Record<string, unknown>; body: number } {
   const length = new DataView(buffer).getUint32(0, true);
   const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length)));

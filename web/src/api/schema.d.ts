@@ -372,6 +372,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/motion/{camera}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Motion
+         * @description What a camera's move is for the eye that watches a figure, a mover or a piece.
+         */
+        get: operations["mellow_productions_api_motion_motion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/news": {
         parameters: {
             query?: never;
@@ -1033,6 +1053,18 @@ export interface components {
             z: number;
         };
         /**
+         * BeyondOut
+         * @description Where no operator could follow.
+         */
+        BeyondOut: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * BindKeys
          * @description Have keys move in time with the start or the end of an act; without an act, let go of it.
          */
@@ -1583,7 +1615,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["JumpCamera"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -2325,6 +2357,24 @@ export interface components {
             revision: number;
         };
         /**
+         * HitchOut
+         * @description Where a move hitches, in words.
+         */
+        HitchOut: {
+            /** First */
+            first: number;
+            /** Kind */
+            kind: string;
+            /** Last */
+            last: number;
+            /** Measure */
+            measure: string;
+            /** Sentence */
+            sentence: string;
+            /** Severity */
+            severity: number;
+        };
+        /**
          * HoldCamera
          * @description A camera stands still for some time, or all but still: with a little drift it is alive.
          *
@@ -2665,6 +2715,71 @@ export interface components {
              * @default #d9c7a0
              */
             trim?: string;
+        };
+        /**
+         * MatchZoom
+         * @description A dolly zoom by hand: the lens goes with the distance over a range, or the distance with the lens, so that a
+         *     subject keeps the size it has at its first frame.
+         */
+        MatchZoom: {
+            /**
+             * Answers
+             * @default lens
+             * @enum {string}
+             */
+            answers?: "lens" | "distance";
+            /** Camera */
+            camera: string;
+            /** First */
+            first: number;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera.match";
+            /** Last */
+            last: number;
+            /** Subject */
+            subject: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+        };
+        /**
+         * MendHitch
+         * @description Take a hitch away by the smallest change: of a chord an arm is made, of a dolly zoom that pumps the lens follows.
+         */
+        MendHitch: {
+            /** Camera */
+            camera: string;
+            /** First */
+            first: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera.mend";
+            /** Last */
+            last: number;
+            /** Subject */
+            subject: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+        };
+        /**
+         * MotionOut
+         * @description The strip of a subject in a camera, what hitches, and what is beyond an operator.
+         */
+        MotionOut: {
+            /** Beyond */
+            beyond: components["schemas"]["BeyondOut"][];
+            /** Hitches */
+            hitches: components["schemas"]["HitchOut"][];
+            /** Limits */
+            limits: {
+                [key: string]: number;
+            };
+            strip: components["schemas"]["StripOut"];
         };
         /**
          * MountLens
@@ -3354,13 +3469,14 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["JumpCamera"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
              */
             curves?: string[];
             frames: components["schemas"]["Frames"];
+            strip?: components["schemas"]["Watched"] | null;
         };
         /**
          * PreviewOut
@@ -3383,6 +3499,7 @@ export interface components {
             };
             /** Sentence */
             sentence: string;
+            strip: components["schemas"]["StripOut"] | null;
         };
         /**
          * Problem
@@ -4621,6 +4738,18 @@ export interface components {
             shot: "single" | "two-shot" | "over the shoulder" | "side track" | "front lead" | "from behind" | "rise and reveal";
         };
         /**
+         * StripOut
+         * @description What is seen of a subject over the scene's frames: columns of float32 in base64, each in one piece.
+         */
+        StripOut: {
+            /** Columns */
+            columns: string[];
+            /** First */
+            first: number;
+            /** Values */
+            values: string;
+        };
+        /**
          * Surround
          * @description Ground, sky and sun; bearing as pan, degrees; height above the horizon, degrees.
          */
@@ -4675,6 +4804,30 @@ export interface components {
              * @default false
              */
             water?: boolean;
+        };
+        /**
+         * SwingKeys
+         * @description Two keys of a round move as an arm round its subject: the same two views, and no chord between them.
+         */
+        SwingKeys: {
+            /** Camera */
+            camera: string;
+            /** First */
+            first: number;
+            /**
+             * Id
+             * @default lay-swing
+             */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera.swing";
+            /** Last */
+            last: number;
+            /** Subject */
+            subject: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
         };
         /**
          * TakeGaze
@@ -5058,6 +5211,16 @@ export interface components {
              * @default false
              */
             when_free?: boolean;
+        };
+        /**
+         * Watched
+         * @description A subject watched in a camera: by their ids.
+         */
+        Watched: {
+            /** Camera */
+            camera: string;
+            /** Subject */
+            subject: string;
         };
     };
     responses: never;
@@ -6430,6 +6593,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitLens"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_motion_motion: {
+        parameters: {
+            query: {
+                subject: string;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+                camera: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotionOut"];
                 };
             };
             /** @description Bad Request */

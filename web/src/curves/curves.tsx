@@ -8,6 +8,7 @@ import { fit } from "../verbs/curves";
 import { ChannelList } from "./channel-list";
 import { scaleOf } from "./lay";
 import { useShown } from "./lines";
+import { SeenStrip } from "./seen-strip";
 import { Surface } from "./surface";
 import { Tools } from "./tools";
 
@@ -27,6 +28,7 @@ function useMeant(): string | null {
 /** The curves of what is chosen, or its keys in rows, under the stage's ruler. */
 export default function Curves() {
   const rows = useWishes((s) => s.below === "rows");
+  const strip = useWishes((s) => s.strip);
   const meant = useMeant();
   const shown = useShown();
   const { thing, specs, curves, failed } = useCurves();
@@ -35,7 +37,15 @@ export default function Curves() {
 
   useEffect(() => {
     void openCurves(meant);
-    useKeysPicked.setState({ picked: {}, shown: null, active: null, spans: {}, top: 0 });
+    useKeysPicked.setState({
+      picked: {},
+      shown: null,
+      active: null,
+      spans: {},
+      top: 0,
+      hitch: null,
+      proposed: false,
+    });
   }, [meant]);
   useEffect(
     () => () => {
@@ -94,6 +104,7 @@ export default function Curves() {
           )}
         </div>
       </div>
+      {strip && <SeenStrip />}
     </div>
   );
 }

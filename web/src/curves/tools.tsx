@@ -4,11 +4,13 @@ import { BITS, KEY } from "../api/samples";
 import type { Channel, ChannelSpec, Does, KeyKind } from "../api/types";
 import { useCurves } from "../store/curves";
 import { countPicked, pickedAfter, shownValue, useKeysPicked } from "../store/picked";
+import { useWishes } from "../store/wishes";
 import { Button } from "../ui/button";
 import { Menu, MenuItem, Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
-import { copied, copyPicked, editKeys, fit, paste, picked, withPicked } from "../verbs/curves";
+import { copied, copyPicked, editKeys, fit, matchZoom, paste, picked, withPicked } from "../verbs/curves";
 import type { Shown } from "./lines";
+import { MendBar } from "./mend-bar";
 
 const KINDS: KeyKind[] = ["held", "straight", "eased", "shaped"];
 
@@ -18,6 +20,7 @@ type OneKey = Channel["keys"][number];
 export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
   const now = useKeysPicked((s) => s.picked);
   const shared = useKeysPicked((s) => s.shared);
+  const strip = useWishes((s) => s.strip);
   const { curves } = useCurves();
   const count = countPicked(now);
   const name =
@@ -34,6 +37,8 @@ export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
     return (shown.stored[n]?.keys ?? []).filter((k) => chosen.has(k.frame));
   });
   const over = shown.names.some((n) => overshoots(curves[n]?.keys, new Set(now[n])));
+  const hitch = useKeysPicked((s) => s.hitch);
+  if (hitch) return <MendBar hitch={hitch} />;
   return (
     <div
       className="flex h-8 shrink-0 items-center gap-2 border-b border-line bg-paper px-2"
@@ -84,6 +89,14 @@ export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
           </MenuItem>
         </Menu>
       )}
+      <Button
+        className="h-6"
+        on={strip}
+        tip="The subject as the audience sees it, under the curves: size, place, the camera's pace, the background"
+        onClick={() => useWishes.setState({ strip: !strip })}
+      >
+        Seen
+      </Button>
       {!rows && (
         <>
           <Button
@@ -294,6 +307,15 @@ function More({ spec }: { spec: ChannelSpec }) {
           note="Direction 4 frames after place, the lens 4 after that"
         >
           Turn after the move
+        </MenuItem>
+        <MenuItem
+          onSelect={() => void matchZoom("lens")}
+          note="A dolly zoom: the subject of the strip keeps its size"
+        >
+          Have the lens go with the distance
+        </MenuItem>
+        <MenuItem onSelect={() => void matchZoom("distance")} note="The other way round">
+          Have the distance go with the lens
         </MenuItem>
         <MenuItem onSelect={() => void withPicked((keys) => ({ kind: "keys.within", keys }))}>
           Keep within their values

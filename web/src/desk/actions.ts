@@ -129,6 +129,11 @@ export const ACTIONS: Action[] = [
     keys: ["u"],
     run: () => wish((s) => ({ below: AFTER[s.below] })),
   },
+  {
+    does: "Ghosts of the chosen camera on the plan: every second, half, quarter of one, or none",
+    keys: ["Shift+u"],
+    run: () => wish((s) => ({ ghosts: nextGhosts(s.ghosts) })),
+  },
   { does: "Cut here to the selected camera", keys: ["x"], run: () => void cutHere(meantCamera()) },
   { does: "Add a shot of the selected camera", keys: ["Shift+x"], run: shotOf },
   { does: "Hide every camera on the stage", run: () => showCameras(false) },
@@ -142,6 +147,13 @@ export const ACTIONS: Action[] = [
   { does: "Find an action", keys: ["/"], run: () => useView.setState({ asking: { what: "find" } }) },
   { does: "Show all keys", keys: ["?"], run: () => useView.setState({ asking: { what: "keys" } }) },
 ];
+
+/** A second, a half, a quarter, none. */
+function nextGhosts(now: number): number {
+  const whole = second();
+  const steps = [0, whole, Math.round(whole / 2), Math.round(whole / 4)];
+  return steps[(steps.indexOf(now) + 1) % steps.length];
+}
 
 const AFTER = { lanes: "curves", curves: "rows", rows: "lanes" } as const;
 const NEXT = { above: "front", front: "side", side: "above" } as const;

@@ -6,10 +6,11 @@ import { keysOf } from "../store/keys";
 import { cameraRow, poseOf, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { ROVER_ANGLE, roverPlace } from "../store/rover";
-import { cameraColumns, rowOf, useVersion } from "../store/samples";
+import { cameraColumns, rowOf, samplesOf, useVersion } from "../store/samples";
 import { useOnAir } from "../store/seen";
 import { ahead, headingOf, type Point, toSheet, useSpace } from "../store/space";
 import { lookThrough, select, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
 import { carry } from "../verbs/carry";
 import { pointOut } from "../verbs/rig";
 import { placed } from "./badges";
@@ -216,13 +217,54 @@ export const CameraPathMark = memo(function CameraPathMark({
   selected: boolean;
 }) {
   const keys = useMemo(() => keysOf(camera, POSE).map((k) => k.frame), [camera]);
+  const ghosts = useWishes((s) => s.ghosts);
+  // What moves by keys, and, chosen, what a layer carries.
+  const goes = keys.length > 1 || (selected && camera.layers.some((layer) => !layer.off));
   return (
     <>
-      {keys.length > 1 && <PathMark thing={camera.id} colour={lineHue(camera.letter)} strong={selected} />}
+      {selected && ghosts > 0 && <Ghosts camera={camera} every={ghosts} />}
+      {goes && <PathMark thing={camera.id} colour={lineHue(camera.letter)} strong={selected} />}
       {keys.length > 0 && selected && <KeyMarks camera={camera} frames={keys} />}
     </>
   );
 });
+
+/** The camera as it stands every so many frames of its way: its lens and the two edges of what it sees. */
+function Ghosts({ camera, every }: { camera: Camera; every: number }) {
+  const space = useSpace();
+  useVersion(camera.id);
+  const samples = samplesOf(camera.id);
+  const of = cameraColumns();
+  if (!samples) return null;
+  const reach = 1.1 * space.scale;
+  const shown: { frame: number; x: number; y: number; d: string }[] = [];
+  let last: [number, number, number] | null = null;
+  for (let frame = samples.first; frame <= samples.last; frame += every) {
+    const row = rowOf(camera.id, frame);
+    if (!row) continue;
+    const [x, y] = toSheet(space, row[of.x], row[of.z]);
+    const pan = row[of.pan];
+    // Where it stands it would be drawn over itself.
+    if (last && Math.hypot(x - last[0], y - last[1]) < 4 && Math.abs(pan - last[2]) < 2) continue;
+    last = [x, y, pan];
+    const edges = [1, -1].map((side) => {
+      const [ax, ay] = ahead(pan + (side * row[of.horizontal_deg]) / 2);
+      return `${x + ax * reach} ${y + ay * reach}`;
+    });
+    shown.push({ frame, x, y, d: `M${edges[0]} L${x} ${y} L${edges[1]}` });
+  }
+  if (shown.length < 2) return null;
+  return (
+    <g pointerEvents="none" opacity={0.55} data-ghosts={shown.length}>
+      {shown.map(({ frame, x, y, d }) => (
+        <g key={frame}>
+          <path d={d} fill="none" stroke={lineHue(camera.letter)} strokeWidth={1} />
+          <rect x={x - 3} y={y - 3} width={6} height={6} fill={lineHue(camera.letter)} />
+        </g>
+      ))}
+    </g>
+  );
+}
 
 /** Diamonds where the camera is at its keys, whichever of its channels they are on. */
 function KeyMarks({ camera, frames }: { camera: Camera; frames: number[] }) {

@@ -12,11 +12,13 @@ interface Curves {
   /** What the parts are called that some of the channels belong to, by their ids. */
   parts: Record<string, string>;
   curves: Record<string, DrawnCurve>;
+  /** Whose strip is looked at: a subject in the camera. */
+  watched: { camera: string; subject: string } | null;
   /** Why they cannot be had. */
   failed: string;
 }
 
-const NONE: Curves = { thing: null, specs: [], parts: {}, curves: {}, failed: "" };
+const NONE: Curves = { thing: null, specs: [], parts: {}, curves: {}, watched: null, failed: "" };
 export const useCurves = create<Curves>(() => NONE);
 
 type Packed = Record<string, Record<string, { keys: string; low: number; high: number }>>;

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { DrawnCurve, Samples } from "../api/samples";
+import type { DrawnCurve, Samples, Strip } from "../api/samples";
 import type { Command, CutTable, FinePatch, Scene, Table } from "../api/types";
 
 /** What a drag would do, as the server computed it: drawn, not kept. */
@@ -12,6 +12,8 @@ export interface Overlay {
   placed: CutTable["shots"] | null;
   /** Curves that would be others, by thing and channel. */
   curves: Record<string, Record<string, DrawnCurve>>;
+  /** The strip that is looked at, as it would be. */
+  strip: Strip | null;
 }
 
 interface DocumentState {

@@ -21,6 +21,9 @@ interface Picking {
   spans: Record<string, Span>;
   /** How far the rows are scrolled down, pixels. */
   top: number;
+  /** The hitch that is looked at, and whether a mend of it is shown. */
+  hitch: { first: number; last: number; sentence: string; kind: string } | null;
+  proposed: boolean;
 }
 
 /** What of the curves is looked at and picked. */
@@ -31,6 +34,8 @@ export const useKeysPicked = create<Picking>(() => ({
   shared: false,
   spans: {},
   top: 0,
+  hitch: null,
+  proposed: false,
 }));
 
 export const countPicked = (picked: Picked): number =>

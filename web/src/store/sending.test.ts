@@ -46,7 +46,9 @@ const named = (name: string): Command => ({ kind: "scene.set", name });
 const preview = (name: string) => ({
   patch: { settings: { name }, items: {}, order: {} },
   samples: {},
-  placed: null, curves: {},
+  placed: null,
+  curves: {},
+  strip: null,
 });
 const settled = () => new Promise((go) => setTimeout(go, 120));
 

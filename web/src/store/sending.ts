@@ -1,5 +1,5 @@
 import { ask, client } from "../api/client";
-import { rowAt, type Samples, unpackSamples, unsealed } from "../api/samples";
+import { rowAt, type Samples, unpackSamples, unpackStrip, unsealed } from "../api/samples";
 import type { ChangedOut, ChangesOut, Command, PreviewOut, Problem, Scene, SceneOut } from "../api/types";
 import { refreshCurves, strangeCurves, takeCurves, unpackCurves, useCurves } from "./curves";
 import { EMPTY, useDocument } from "./document";
@@ -240,7 +240,7 @@ export async function preview(command: Command, first: number, last = first) {
   const { data, problem } = await ask(
     client.POST("/api/scenes/{scene_id}/preview", {
       params: { path: { scene_id: id } },
-      body: { command, frames: { first, last }, curves: curved() },
+      body: { command, frames: { first, last }, curves: curved(), strip: useCurves.getState().watched },
     }),
   );
   if (!data) return { data: null, problem };
@@ -256,6 +256,7 @@ export async function preview(command: Command, first: number, last = first) {
       placed: answer.placed,
       samples,
       curves: unpackCurves(answer.curves),
+      strip: answer.strip ? unpackStrip(answer.strip) : null,
     },
     problem: null,
   };

@@ -17,6 +17,10 @@ interface Wishes {
   folded: boolean;
   /** What stands under the stage's ruler: lanes, the curves of what is chosen, or its keys in rows. */
   below: "lanes" | "curves" | "rows";
+  /** The strip of the subject as the audience sees it, under the curves. */
+  strip: boolean;
+  /** How many frames apart the chosen camera stands on the plan as a ghost of itself; 0 for none. */
+  ghosts: number;
 }
 
 /** How somebody likes to work: the same in every scene, and remembered from day to day. */
@@ -30,6 +34,8 @@ export const useWishes = create<Wishes>()(
       insetNarrow: 120,
       folded: false,
       below: "lanes",
+      strip: true,
+      ghosts: 0,
     }),
     {
       name: "heron-wishes",

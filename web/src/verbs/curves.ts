@@ -1,6 +1,6 @@
-import type { Channel, ChannelSpec, Command, Does, Problem } from "../api/types";
+import type { Channel, ChannelSpec, Command, Does, Problem, Spot } from "../api/types";
 import { channelsBy, thingOf, useCurves } from "../store/curves";
-import { useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { countPicked, type Picked, pickedAfter, pickedKeys, roomy, useKeysPicked } from "../store/picked";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
@@ -159,4 +159,31 @@ export function fit(names: string[]): void {
       ...Object.fromEntries([...reach].map(([under, r]) => [under, roomy(r.low, r.high, r.measure)])),
     },
   }));
+}
+
+/** A subject as commands name it. */
+export function subjectSpot(id: string): Spot | null {
+  const { scene } = useDocument.getState();
+  if (itemOf(scene, "figures", id)) return { kind: "figure", figure: id, joint: "head" };
+  if (itemOf(scene, "movers", id)) return { kind: "mover", mover: id };
+  return null;
+}
+
+/** Have the lens go with the distance, or the distance with the lens, over the picked keys' frames (or the loop). */
+export async function matchZoom(answers: "lens" | "distance"): Promise<void> {
+  const { watched } = useCurves.getState();
+  const spot = watched && subjectSpot(watched.subject);
+  const frames = Object.values(useKeysPicked.getState().picked).flat();
+  const { loop } = useMoment.getState();
+  const range =
+    frames.length > 1
+      ? { first: Math.min(...frames), last: Math.max(...frames) }
+      : loop?.clock === "stage"
+        ? { first: loop.first, last: loop.last }
+        : null;
+  if (!watched || !spot)
+    return notice("There is nobody whose size is to be kept.", "Show the strip under the curves first.");
+  if (!range)
+    return notice("There is no range to match over.", "Pick the keys at its two ends, or set a loop.", false);
+  complain(await send({ kind: "camera.match", camera: watched.camera, subject: spot, ...range, answers }));
 }

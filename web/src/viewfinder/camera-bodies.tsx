@@ -142,16 +142,19 @@ function CameraPath({ camera }: { camera: Camera }) {
     void version;
     const samples = samplesOf(camera.id);
     const frames = keysOf(camera, POSE).map((k) => k.frame);
-    if (!samples || frames.length < 2) return null;
-    const [first, last] = [
-      Math.max(Math.min(...frames), samples.first),
-      Math.min(Math.max(...frames), samples.last),
-    ];
+    const carried = camera.layers.some((layer) => !layer.off);
+    if (!samples || (frames.length < 2 && !carried)) return null;
+    // A layer may carry it all along; its keys from the first to the last.
+    const [first, last] = carried
+      ? [samples.first, samples.last]
+      : [Math.max(Math.min(...frames), samples.first), Math.min(Math.max(...frames), samples.last)];
     const places = placesOf(samples);
     const at = (f: number) => 3 * (f - samples.first);
     const points = places.slice(at(first), at(last + 1));
     const path = new BufferGeometry().setAttribute("position", new BufferAttribute(points, 3));
-    const keys = frames.map((f) => places.subarray(at(f), at(f) + 3));
+    const keys = frames
+      .filter((f) => samples.first <= f && f <= samples.last)
+      .map((f) => places.subarray(at(f), at(f) + 3));
     const line = new Line(path, new LineBasicMaterial({ color: hue(camera.letter) }));
     line.frustumCulled = false;
     line.layers.set(MARKS);

@@ -2,7 +2,18 @@
 
 from mellow.actors import local_person
 from mellow.problems import HeronAPI, register
-from mellow.productions.api import air, catalogue, changes, curves, drawing, glass, handover, news, scenes
+from mellow.productions.api import (
+    air,
+    catalogue,
+    changes,
+    curves,
+    drawing,
+    glass,
+    handover,
+    motion,
+    news,
+    scenes,
+)
 
 api = HeronAPI(title="Mellow Heron", version="1", docs_url=None, auth=local_person)
 register(api)
@@ -14,4 +25,5 @@ api.add_router("scenes", news.router)
 api.add_router("scenes", drawing.router)
 api.add_router("scenes", curves.router)
 api.add_router("scenes", air.router)
+api.add_router("scenes", motion.router)
 api.add_router("scenes", handover.router)

@@ -3,14 +3,25 @@
 from django.http import HttpResponse
 from ninja import Router
 
+from heron.bake import KEEPER, Bake, Scratch
 from heron.cut import lay_out
 from heron.errors import BadInput
-from heron.scene import diff, fine
+from heron.scene import Scene, diff, fine
 from mellow.actors import Request
 from mellow.productions import baking, log
 from mellow.productions.api.curves import looked_curves
+from mellow.productions.api.motion import strip_after
 from mellow.productions.api.opened import looked_at
-from mellow.productions.api.shapes import REFUSALS, PlacedOut, PreviewIn, PreviewOut, answered, sealed
+from mellow.productions.api.shapes import (
+    REFUSALS,
+    PlacedOut,
+    PreviewIn,
+    PreviewOut,
+    StripOut,
+    Watched,
+    answered,
+    sealed,
+)
 
 router = Router()
 
@@ -31,11 +42,19 @@ def preview(request: Request, scene_id: int, payload: PreviewIn) -> HttpResponse
     packed = {id_: sealed(s.packed()) for id_, s in found.items()}
     answer = answered(PreviewOut(
         sentence=sentence, patch=fine(diff(before, after), before), placed=placed, samples=packed,
-        curves=looked_curves(before, after, payload.curves),
+        curves=looked_curves(before, after, payload.curves), strip=_strip(after, payload.strip),
     ))  # fmt: skip
     # A hand is waiting: packing takes longer than sending.
     answer.headers["Content-Encoding"] = "identity"
     return answer
+
+
+def _strip(after: Scene, asked: Watched | None) -> StripOut | None:
+    return (
+        None
+        if asked is None
+        else strip_after(after, Bake(after, Scratch(KEEPER)), asked.camera, asked.subject)
+    )
 
 
 @router.get("{int:scene_id}/samples/{thing}")

@@ -136,6 +136,21 @@ class TurnIn(Model):
     curves: Looked = ()
 
 
+class StripOut(BaseModel):
+    """What is seen of a subject over the scene's frames: columns of float32 in base64, each in one piece."""
+
+    first: int
+    columns: list[str]
+    values: str
+
+
+class Watched(Model):
+    """A subject watched in a camera: by their ids."""
+
+    camera: str = Field(max_length=60)
+    subject: str = Field(max_length=60)
+
+
 class PreviewIn(Model):
     """A command to try, and the stage frames and columns to see it over; all columns when none are named."""
 
@@ -144,6 +159,8 @@ class PreviewIn(Model):
     columns: list[str] | None = Field(default=None, max_length=500)
     #: Things whose curves are looked at.
     curves: Looked = ()
+    #: A strip that is looked at.
+    strip: Watched | None = None
 
 
 class PlacedOut(BaseModel):
@@ -165,6 +182,7 @@ class PreviewOut(BaseModel):
     placed: list[PlacedOut] | None
     #: By thing and channel, those that would be others.
     curves: dict[str, dict[str, CurveOut]]
+    strip: StripOut | None
 
 
 class CompareIn(Model):
