@@ -105,6 +105,57 @@ def core() -> None:
     say("a walk of a kilometre, 17,137 frames", 100, statistics.median(took))
 
 
+def curves() -> None:
+    """Curves over many frames, keys made few, and the strip under them."""
+    from heron.bake import Bake
+    from heron.curves import Channel, Key, evaluate
+    from heron.curves.simplify import simplified
+    from heron.demo import slack_tide
+    from heron.model import changed
+    from heron.motion.found import found_in
+    from heron.motion.strip import strip
+    from heron.stage.reference import OnFigure
+    from heron.timebase import Frames
+
+    rng = np.random.default_rng(3)
+    frames = np.arange(10_000)
+
+    def channel(kinds: list[str]) -> Channel:
+        keys = []
+        for i in range(30):
+            kind = str(rng.choice(kinds))
+            handles: dict[str, Any] = {
+                "handle_before": (-rng.uniform(1, 340), rng.normal()),
+                "handle_after": (rng.uniform(1, 340), rng.normal()),
+            }
+            more = handles if kind == "shaped" else {}
+            before = "eased" if kind == "held" else kind
+            keys.append(Key(frame=340 * i, value=float(rng.normal()), before=before, after=kind, **more))
+        return Channel(keys=tuple(keys))
+
+    usual = ["held", "straight", "eased", "eased", "eased", "shaped"]
+    for says, kinds, budget in (
+        ("in a usual mix of kinds", usual, 30),
+        ("with every handle free", ["shaped"], 45),
+    ):
+        channels = [channel(kinds) for _ in range(100)]
+        took = milliseconds(lambda all_=channels: [evaluate(one, frames) for one in all_], 9)  # type: ignore[misc]
+        say(f"100 channels × 10,000 frames, {says}", budget, statistics.median(took))
+    dense = np.sin(np.arange(100_000) / 200) + 0.3 * np.sin(np.arange(100_000) / 37)
+    took = milliseconds(lambda: simplified(0, dense, 0.01), 3)
+    say("100,000 keys made few within 0.01", None, statistics.median(took))
+    long = Bake(changed(slack_tide(), frames=Frames(first=1001, last=3400)))
+    spot = OnFigure(figure="fig-odile", joint="head")
+    for camera in long.scene.cameras:
+        strip(long, camera, spot)
+    took = [statistics.median(milliseconds(lambda c=c: strip(long, c, spot), 5)) for c in long.scene.cameras]  # type: ignore[misc]
+    say("the strip of a subject in a camera over 2,400 frames, the dearest of the demo's", 40, max(took))
+    took = [
+        statistics.median(milliseconds(lambda c=c: found_in(long, c, spot), 3)) for c in long.scene.cameras
+    ]  # type: ignore[misc]
+    say("its hitches, the same", None, max(took))
+
+
 def rigs() -> None:
     """Twelve cameras of five layers each, and what each kind costs."""
     from scipy.spatial.transform import Rotation
@@ -374,6 +425,72 @@ new PerformanceObserver((list) => { for (const e of list.getEntries()) window.st
 """
 
 
+#: How often a canvas of curves is painted.
+PAINTED = """() => {
+  window.painted = 0;
+  const sheet = document.querySelectorAll("[data-testid=curves] canvas")[1];
+  const clear = CanvasRenderingContext2D.prototype.clearRect;
+  CanvasRenderingContext2D.prototype.clearRect = function (...at) {
+    if (this.canvas === sheet) window.painted += 1;
+    return clear.apply(this, at);
+  };
+}"""
+
+
+def dense(page: Any, running: Any) -> None:
+    """A key dragged among 5,000 that are in sight."""
+    pk = running.new_demo()
+
+    def do(**command: Any) -> None:
+        seen = running.call("GET", f"/api/scenes/{pk}")["revision"]
+        running.call("POST", f"/api/scenes/{pk}/commands", {"seen": seen, "command": command})
+
+    do(kind="scene.set", frames={"first": 1001, "last": 2000})
+    rest = {"x": 0, "y": 2, "z": 0, "pan": 0, "tilt": 0, "roll": 0}
+    for k, (name, value) in enumerate(rest.items()):
+        keys = [
+            {"thing": "cam-a", "channel": name, "frame": 1001 + i, "value": value + float(np.sin(i / 40 + k))}
+            for i in range(834)
+        ]
+        do(kind="keys.set", keys=keys)
+    page.goto(f"{running.url}/scene/{pk}?look=A&frame=1990")
+    page.wait_for_selector("canvas[data-ready]")
+    page.keyboard.press("u")
+    page.wait_for_selector("[data-testid=curves][data-drawn]")
+    page.wait_for_timeout(3000)
+    page.evaluate(PAINTED)
+    box = page.get_by_test_id("curves").bounding_box()
+    x, y = box["x"] + 400.5 * box["width"] / 1000, box["y"] + box["height"] / 2
+    page.keyboard.down("Shift")
+    for dy in range(-80, 81, 4):
+        # Wherever a key is under the hand.
+        page.mouse.click(x, y + dy)
+        if page.get_by_test_id("curves").get_attribute("data-picked") != "0":
+            y += dy
+            break
+    page.keyboard.up("Shift")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.evaluate("window.painted = 0")
+    begun = time.perf_counter()
+    turn = 0
+    while time.perf_counter() - begun < 4:
+        turn += 1
+        page.mouse.move(x, y - 10 - turn % 60)
+        page.wait_for_timeout(8)
+    spent = time.perf_counter() - begun
+    painted = page.evaluate("window.painted") / spent
+    page.mouse.up()
+    say(
+        "a key dragged among 5,000 in sight, software drawing: pictures a second (30 asked)",
+        None,
+        painted,
+        "",
+    )
+    page.keyboard.press("u")
+    page.keyboard.press("u")
+
+
 def lens(page: Any, url: str, pk: int) -> None:
     """A picture through a wide-open lens, after a change and at rest."""
     page.goto(f"{url}/scene/{pk}?look=C&frame=1236")
@@ -491,6 +608,7 @@ def browser() -> None:
             f"; drift {abs(np.mean(off[-200:]) - np.mean(off[:200])):.2f}, {pictures / 60:.0f} pictures a second",
         )
         lens(page, running.url, pk)
+        dense(page, running)
         drawn(page, running.url, pk)
         page.close()
         large(chromium, running)
@@ -512,6 +630,7 @@ def main() -> None:
     django.setup()
     command_line()
     core()
+    curves()
     rigs()
     server()
     browser()

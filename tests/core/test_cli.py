@@ -69,13 +69,15 @@ def backwards(pan, tilt):
 def test_list_bake_and_project(capsys, scene):
     listed = ask(capsys, "list", scene)
     assert set(listed) >= {"rate", "first", "last", "cameras", "figures", "shots"}
-    assert listed["shots"][0] == {
+    # The flight that opens it, and then the first wide.
+    assert [shot["name"] for shot in listed["shots"]] == ["005", "010", "020", "030", "040"]
+    assert listed["shots"][1] == {
         "name": "010",
         "camera": "A",
         "first": 1064,
         "last": 1176,
-        "cut_first": 0,
-        "cut_last": 112,
+        "cut_first": 63,
+        "cut_last": 175,
     }
     rows = ask(capsys, "bake", scene, "--camera", "B", "--frames", "1001-1096")
     assert [r["frame"] for r in rows] == list(range(1001, 1097))

@@ -11,7 +11,7 @@ from heron.bake import Bake
 from heron.cli.words import number, say, whole
 from heron.commands import parse_commands, run
 from heron.cut import lay_out
-from heron.demo import slack_tide
+from heron.demo import slack_tide_film
 from heron.errors import BadInput, NotFound
 from heron.framing import project
 from heron.scene import Scene, find_named, read_scene, write_scene
@@ -39,7 +39,7 @@ def _metres(per_m: float) -> float | None:
 
 def do_demo(args: argparse.Namespace) -> None:
     """`heron demo`."""
-    scene = slack_tide()
+    scene = slack_tide_film()
     Path(args.out).write_text(write_scene(scene), encoding="utf-8")
     say({"out": args.out, "name": scene.name})
 

@@ -11,6 +11,7 @@ from heron.curves.channel import Bound, Key
 from heron.errors import Refused
 from heron.model import Id, changed, new_id
 from heron.scene import Scene, find, replace
+from heron.scene.cue import Cue
 from heron.stage.figure import Act, Figure
 from heron.timebase.frames import MAX_FRAMES
 
@@ -73,6 +74,10 @@ def brought_along(before: Scene, after: Scene) -> tuple[Scene, str]:
     if not by:
         return after, ""
     moved, stayed = 0, []
+    cues = [_cue(after, cue, by) for cue in after.cues]
+    followed = sum(new is not old for new, old in zip(cues, after.cues, strict=True))
+    if followed:
+        after = after.having(cues=tuple(sorted(cues, key=lambda one: one.frame)))
     for table in ("cameras", "movers"):
         for thing in getattr(after, table):
             update = {}
@@ -89,6 +94,8 @@ def brought_along(before: Scene, after: Scene) -> tuple[Scene, str]:
             if update:
                 after = replace(after, table, thing.with_channels(update))
     said = f"; {moved} bound key{'s' if moved != 1 else ''} moved along" if moved else ""
+    if followed:
+        said += f"; {followed} cue{'s' if followed != 1 else ''} moved along"
     if stayed:
         who = " and ".join(dict.fromkeys(one.name for one in stayed))
         said += f"; bound keys of {who} stayed, for others are in the way"
@@ -111,6 +118,14 @@ def _moves(before: Scene, after: Scene) -> _Moves:
                 found[figure.id, act.id, "first"] = act.frames.first - old.frames.first
                 found[figure.id, act.id, "last"] = act.frames.last - old.frames.last
     return found
+
+
+def _cue(scene: Scene, cue: Cue, by: _Moves) -> Cue:
+    """A cue moved as its act moved, within the scene."""
+    bound = cue.bound
+    shift = 0 if bound is None else by.get((bound.figure, bound.act, bound.end), 0)
+    to = min(max(cue.frame + shift, scene.frames.first), scene.frames.last)
+    return changed(cue, frame=to) if shift else cue
 
 
 def _shift(key: Key, by: _Moves) -> int:

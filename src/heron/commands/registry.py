@@ -8,6 +8,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 from heron.commands import (
     binding,
     cameras,
+    cues,
     figures,
     flying,
     focusing,
@@ -61,6 +62,9 @@ AnyCommand = Annotated[
     | perches.SavePerch
     | perches.SetPerch
     | moves.HoldCamera
+    | cues.AddCue
+    | cues.SetCue
+    | cues.ShiftFrames
     | jumping.JumpCamera
     | mends.MendHitch
     | mends.MatchZoom

@@ -125,27 +125,46 @@ def _solved(s: Segments, begins: Ints, time: Floats, share: Floats) -> Floats:
         u += e
         u *= place
     u += e0
-    d2, d3 = 2 * c2, 3 * c3
-    with np.errstate(all="ignore"):
-        for _ in range(2):
-            speed = d3 * u
-            speed += d2
-            speed *= u
-            speed += c1
-            step = c3 * u
-            step += c2
-            step *= u
-            step += c1
-            step *= u
-            step -= share
-            step /= speed
-            u -= step
-        step *= step
-        hard = ~((6 * step <= _LEFT * speed) & (begins >= 0))
-    if hard.any():
+    step, speed = _step(c1, c2, c3, u, share)
+    u -= step
+    # Most are there; what is not takes one more step, and what is not then is closed in on.
+    more = np.flatnonzero(_far(step, speed) | (begins < 0))
+    if not len(more):
+        return np.asarray(u)
+    again, part = u[more], share[more]
+    step, speed = _step(c1[more], c2[more], c3[more], again, part)
+    again -= step
+    far = np.flatnonzero(_far(step, speed) | (begins[more] < 0))
+    if len(far):
+        hard = more[far]
         # A hair more than the cell, whose ends are found to the last digit or so.
         low, high = e0[hard] - _HAIR, (e0 + e1 + e2 + e3)[hard] + _HAIR
         unknown = begins[hard] < 0
         low[unknown], high[unknown] = 0.0, 1.0
-        u[hard] = solved(time[:, hard], share[hard], (low, high))
+        again[far] = solved(time[:, hard], share[hard], (low, high))
+    u[more] = again
     return np.asarray(u)
+
+
+def _step(c1: Floats, c2: Floats, c3: Floats, u: Floats, share: Floats) -> tuple[Floats, Floats]:
+    """Newton's step of u towards where the time is a share, and how fast time goes there."""
+    speed = 3 * c3
+    speed *= u
+    step = c3 * u
+    step += c2
+    speed += 2 * c2
+    speed *= u
+    speed += c1
+    step *= u
+    step += c1
+    step *= u
+    step -= share
+    with np.errstate(all="ignore"):
+        step /= speed
+    return step, speed
+
+
+def _far(step: Floats, speed: Floats) -> Any:
+    """(n,) whether a step may have left too much: of what it was it leaves the square."""
+    with np.errstate(all="ignore"):
+        return ~(6 * step * step <= _LEFT * speed)

@@ -11,16 +11,19 @@ from heron.commands.gazing import SetGaze
 from heron.commands.glass import MountLens, SetGlass
 from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.movers import AddMover
+from heron.commands.perches import SavePerch
 from heron.commands.rigs import AddLayer
 from heron.commands.shots import AddShot
 from heron.commands.things import PutThing
+from heron.commands.view import View
 from heron.curves import Channel, Key
+from heron.curves.feel import Feel
 from heron.demo.set_pieces import set_pieces
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
-from heron.scene.layers import Aim, Breath, Carrier, Level, Rail, Trail
+from heron.scene.layers import Aim, Breath, Carrier, Flight, Leg, Level, Rail, Trail
 from heron.stage.figure import Gaze, Look, PointAt, Talk, Turn, Walk
-from heron.stage.reference import AtPoint, OnFigure, OnMover, Spot
+from heron.stage.reference import AtPoint, OnFigure, OnMover, OnPerch, Spot
 from heron.timebase import Frames
 
 FIRST, LAST = 1001, 1320
@@ -175,6 +178,36 @@ def _carried() -> list[AnyCommand]:
     return out
 
 
+def _flight() -> list[AnyCommand]:
+    """Four perches out of the reeds, and the camera that opens the film along them: it comes down on the first wide."""
+    views = (
+        ("reeds", "In the reeds", (-10.2, 0.75, -0.2, -44, 4)), ("rise", "Over the reeds", (-9.6, 2.5, -1.2, -57, -5)),
+        ("water", "Over the water", (-8.5, 2.7, -2.5, -66, -8)), ("wide", "First wide", (-7.4, 1.75, -3.4, -58, -1.5)),
+    )  # fmt: skip
+    out: list[AnyCommand] = [
+        SavePerch(
+            id=f"per-{id_}", name=name, group="Opening", frame=FIRST,
+            view=View(**dict(zip(("x", "y", "z", "pan", "tilt"), at, strict=True)), focal=32),
+        )
+        for id_, name, at in views
+    ]  # fmt: skip
+    feels: tuple[Feel, ...] = ("soft", "soft start", "constant", "soft end")
+    legs = tuple(
+        Leg(to=OnPerch(perch=f"per-{id_}"), frames=frames, feel=feel)
+        for (id_, _, _), frames, feel in zip(views, (1, 26, 18, 18), feels, strict=True)
+    )
+    stands = Pose(x=-10.2, y=0.75, z=-0.2, pan=-44, tilt=4)
+    return [
+        *out,
+        AddCamera(id="cam-j", name="Out of the reeds", pose=stands, focal=32),
+        AddLayer(camera="cam-j", layer=Flight(id="lay-flight", first=FIRST, legs=legs)),
+        MountLens(camera="cam-j", lens="lens-zoom"),
+        SetGlass(camera="cam-j", aperture=5.6, iso=800, far_m=120),
+        SetFocus(camera="cam-j", on=OnFigure(figure="fig-bram")),
+        AddShot(id="shot-005", camera="cam-j", stage=_f(FIRST, 1063), name="005", before="shot-010"),
+    ]
+
+
 def _glass() -> list[AnyCommand]:
     """Each camera's lens, stop and focus; one rack, from the oar to the heron. Every one of them exposes alike."""
     odile, oar = OnFigure(figure="fig-odile"), OnFigure(figure="fig-bram", joint="wrist_l")
@@ -220,3 +253,9 @@ def slack_tide() -> Scene:
     )  # fmt: skip
     blank = Scene(name="Slack Tide", frames=_f(FIRST, LAST), surround=surround, lenses=FIRST_KIT)
     return run(blank, [*set_pieces(), *_people(), *_movers(), *_gazes(), *_cameras()])[0]
+
+
+@cache
+def slack_tide_film() -> Scene:
+    """The demo as it is shown: the same, opened by a flight along four perches."""
+    return run(slack_tide(), _flight())[0]

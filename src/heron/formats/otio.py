@@ -1,6 +1,7 @@
 """The cut as an OpenTimelineIO timeline.
 
-One video track: a clip for each shot, its source range in stage frames, gaps as gaps.
+One video track: a clip for each shot, its source range in stage frames, gaps as gaps; cues as markers on the clips
+that show them, in stage frames.
 Lost: everything on the stage but the range; the lens and names travel as metadata.
 """
 
@@ -55,6 +56,13 @@ def write_otio(scene: Scene) -> str:
             "stage_first": shot.stage.first,
             "stage_last": shot.stage.last,
         }
+        for cue in scene.cues:
+            if cue.frame in shot.stage:
+                marker = otio.schema.Marker(
+                    cue.name, marked_range=_range(Frames(first=cue.frame, last=cue.frame), rate)
+                )
+                marker.metadata[NAMESPACE] = {"cue": cue.id, "stage": cue.frame}
+                clip.markers.append(marker)
         track.append(clip)
     return str(timeline.to_json_string())
 

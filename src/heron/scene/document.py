@@ -10,6 +10,7 @@ from heron.model import Colour, Model, Name
 from heron.optics import DELIVERIES, FILM_BACKS, FIRST_KIT, Delivery, KitLens, Lens
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene.camera import Camera
+from heron.scene.cue import Cue
 from heron.scene.links import has_links, links, loops
 from heron.scene.shot import Shot
 from heron.scene.upgrades import VERSION, upgrade_document
@@ -21,7 +22,7 @@ from heron.stage.reference import AtPoint, OnFigure, Spot, Tables, joint_word
 from heron.timebase import MAX_FRAMES, Frames, Rate, parse_rate, parse_timecode
 from heron.timebase.timecode import plain_timecode
 
-TABLES: tuple[Tables, ...] = ("figures", "movers", "pieces", "perches", "lenses", "cameras", "shots")
+TABLES: tuple[Tables, ...] = ("figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues")
 
 
 class Surround(Model):
@@ -71,6 +72,8 @@ class Scene(Model):
     lenses: tuple[KitLens, ...] = Field(default=(), max_length=200)
     cameras: tuple[Camera, ...] = Field(default=(), max_length=702)
     shots: tuple[Shot, ...] = Field(default=(), max_length=5000)
+    #: In order of frame.
+    cues: tuple[Cue, ...] = Field(default=(), max_length=5000)
 
     @model_validator(mode="before")
     @classmethod
@@ -122,7 +125,7 @@ def problems(scene: Scene) -> list[str]:
 #: How one of a table is called in a sentence.
 SINGULAR: dict[Tables, str] = {
     "figures": "figure", "movers": "mover", "pieces": "set piece", "perches": "perch",
-    "cameras": "camera", "shots": "shot", "lenses": "lens",
+    "cameras": "camera", "shots": "shot", "lenses": "lens", "cues": "cue",
 }  # fmt: skip
 
 

@@ -82,6 +82,10 @@ class Shot(Item):
     camera = models.ForeignKey(Camera, on_delete=models.PROTECT, related_name="shots")
 
 
+class Cue(Item):
+    """A named moment of the stage."""
+
+
 class Change(models.Model):
     """The log: one row for each revision of a scene, undo and redo among them.
 

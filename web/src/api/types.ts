@@ -23,6 +23,7 @@ export type Gaze = Figure["gazes"][number];
 export type Piece = Scene["pieces"][number];
 export type Mover = Scene["movers"][number];
 export type Perch = Scene["perches"][number];
+export type Cue = Scene["cues"][number];
 export type Shot = Scene["shots"][number];
 export type PieceKind = Piece["kind"];
 export type Channel = Camera["x"];
@@ -38,7 +39,7 @@ export type SceneLine = Schemas["SceneLine"];
 export type EditLine = Schemas["EditLine"];
 export type Catalogue = Full<Schemas["Catalogue"]>;
 export type Delivery = Full<Schemas["Delivery"]>;
-export type Table = "figures" | "movers" | "pieces" | "perches" | "lenses" | "cameras" | "shots";
+export type Table = "figures" | "movers" | "pieces" | "perches" | "lenses" | "cameras" | "shots" | "cues";
 /** One kind of command, as it is sent. */
 export type Does<K extends Command["kind"]> = Extract<Command, { kind: K }>;
 export type CameraColumn = Schemas["Catalogue"]["columns"]["camera"][number];

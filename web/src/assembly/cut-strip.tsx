@@ -10,6 +10,7 @@ import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, type Edge, scrubCut, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
+import { CutCues } from "./cues";
 
 /** The frames at the edge that is trimmed: at a joint the outgoing one and the incoming one, else the one at the edge. */
 function edgesAt(
@@ -86,7 +87,12 @@ function ShotBlock({
         edge === "first"
           ? [frames.first - was.first, was.last - was.first]
           : [was.first - was.last, frames.last - was.last];
-      const within = (by: number) => Math.min(Math.max(by, least), most);
+      // A cue near the edge holds it: the new first frame is on it, or the last one just before it.
+      const cues = useDocument.getState().scene?.cues ?? [];
+      const at = (frame: number) => frame - (edge === "last" ? 1 : 0) - was[edge];
+      const snapped = (by: number) =>
+        cues.map((cue) => at(cue.frame)).find((to) => Math.abs(to - by) * along.ppf <= 5) ?? by;
+      const within = (by: number) => Math.min(Math.max(snapped(by), least), most);
       const command = (by: number, keepPlace: boolean) => ({
         kind: "shot.trim" as const,
         shot: shot.id,
@@ -260,7 +266,16 @@ export function CutStrip({ rate }: { rate: number }) {
   const label = (f: number) =>
     table && f <= table.length ? showTimecode(table.timecode[f], table.drop) : "";
   return (
-    <RuledStrip clock="cut" name="Cut" first={0} last={last} onScrub={scrubCut} label={label} rate={rate}>
+    <RuledStrip
+      clock="cut"
+      name="Cut"
+      first={0}
+      last={last}
+      onScrub={scrubCut}
+      label={label}
+      rate={rate}
+      flags={<CutCues />}
+    >
       <Lane name="Shots" height={54}>
         <Shots />
       </Lane>

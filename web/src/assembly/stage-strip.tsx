@@ -33,6 +33,7 @@ import {
 } from "../ui/strip";
 import { deleteKeys, labelOf, moveKeys } from "../verbs/keys";
 import { GazeBars, LayerBars } from "./bars";
+import { StageCues } from "./cues";
 import { OffAir } from "./off-air";
 
 /** How tall a lane is, pixels. */
@@ -321,6 +322,7 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
       first={scene.frames.first}
       last={scene.frames.last}
       onScrub={scrubStage}
+      flags={<StageCues />}
       label={String}
       rate={rate}
       className="flex-1 border-t border-line"

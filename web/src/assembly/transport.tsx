@@ -4,16 +4,18 @@ import {
   Pause,
   Play,
   Repeat,
+  Rewind,
   Scissors,
   StepBack,
   StepForward,
 } from "lucide-react";
 import { useDocument } from "../store/document";
-import { go, span, step, toggle, useMoment } from "../store/moment";
+import { go, rate, span, step, toggle, useMoment } from "../store/moment";
 import { useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { addShot, cutHere } from "../verbs/cutting";
+import { nextSpeed } from "../verbs/going";
 import { Clocks } from "./clocks";
 
 export function Transport() {
@@ -21,6 +23,8 @@ export function Transport() {
   const looping = useMoment((s) => s.looping);
   const clock = useMoment((s) => s.clock);
   const loop = useMoment((s) => s.loop);
+  const speed = useMoment((s) => s.speed);
+  const preroll = useMoment((s) => s.preroll);
   const kind = useView((s) => s.kind);
   const ids = useView((s) => s.ids);
   const through = useView((s) => s.through);
@@ -61,6 +65,24 @@ export function Transport() {
       >
         <Repeat size={15} />
       </Button>
+      <Button
+        tip="How fast it plays: as it is, half as fast, a quarter as fast"
+        hint="R"
+        on={speed < 1}
+        className="w-9"
+        onClick={nextSpeed}
+      >
+        {speed === 1 ? "1×" : speed === 0.5 ? "½×" : "¼×"}
+      </Button>
+      {loop && (
+        <Button
+          tip="Begin half a second before the loop, each time round"
+          on={preroll > 0}
+          onClick={() => useMoment.setState({ preroll: preroll ? 0 : Math.round(rate() / 2) })}
+        >
+          <Rewind size={14} />
+        </Button>
+      )}
       <span className="mx-2 h-6 border-l border-line" />
       <Clocks />
       <span className="flex-1" />

@@ -1,6 +1,7 @@
 import { type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Channel } from "../api/types";
 import { useCurves } from "../store/curves";
+import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { type Picked, pickedAfter, useKeysPicked } from "../store/picked";
 import { useView } from "../store/view";
@@ -216,7 +217,8 @@ export function Surface({ shown, rows }: { shown: Shown; rows: boolean }) {
     const others = shown.names
       .filter((name) => name !== key.name)
       .flatMap((name) => shown.stored[name].keys.map((k) => k.frame).filter((f) => !on(name).has(f)));
-    const near = [useMoment.getState().stage, ...others]
+    const cues = useDocument.getState().scene?.cues.map((cue) => cue.frame) ?? [];
+    const near = [useMoment.getState().stage, ...cues, ...others]
       .filter((f) => Math.abs(f - at) * along.ppf <= SNAP)
       .sort((a, b) => Math.abs(a - at) - Math.abs(b - at))[0];
     return near === undefined ? by : near - key.frame;

@@ -8,7 +8,17 @@ import { useWishes } from "../store/wishes";
 import { Button } from "../ui/button";
 import { Menu, MenuItem, Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
-import { copied, copyPicked, editKeys, fit, matchZoom, paste, picked, withPicked } from "../verbs/curves";
+import {
+  copied,
+  copyPicked,
+  editKeys,
+  fit,
+  matchZoom,
+  paste,
+  picked,
+  shiftFrames,
+  withPicked,
+} from "../verbs/curves";
 import type { Shown } from "./lines";
 import { MendBar } from "./mend-bar";
 
@@ -365,6 +375,17 @@ function More({ spec }: { spec: ChannelSpec }) {
             step={1}
             onSet={(n) => editKeys({ kind: "keys.stagger", keys: picked(), by: Math.round(n) })}
           />
+          <NumberField
+            label="Frames in at the playhead"
+            unit="f"
+            value={0}
+            digits={0}
+            step={1}
+            onSet={(n) => shiftFrames(Math.round(n))}
+          />
+          <p className="text-xs text-faint">
+            Later keys of the curves that are shown follow; fewer than none takes frames out.
+          </p>
           <div className="mt-1 border-t border-line pt-1.5">
             <NumberField
               label="Simplify within"

@@ -6,6 +6,7 @@ import { useWishes } from "../store/wishes";
 import { meantCamera, newCamera, showCameras } from "../verbs/cameras";
 import { addShot, cutHere } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
+import { goCue, goCutPoint, goKey, loopKeys, nextSpeed, setCue } from "../verbs/going";
 import { savePerch } from "../verbs/perches";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
 import { LOOK_KEYS } from "../viewfinder/lines-panel";
@@ -77,6 +78,15 @@ export const ACTIONS: Action[] = [
   { does: "A second on", keys: ["Shift+ArrowRight"], shown: "Shift →", run: () => step(second()) },
   { does: "To the first frame", keys: ["Home"], run: () => edge("first") },
   { does: "To the last frame", keys: ["End"], run: () => edge("last") },
+  { does: "Play at full, half, quarter speed", keys: ["r"], run: nextSpeed },
+  { does: "Loop between the two keys about the playhead", keys: ["q"], run: loopKeys },
+  { does: "To the next key of what is chosen", keys: ["]"], run: () => goKey(1) },
+  { does: "To the last key of what is chosen", keys: ["["], run: () => goKey(-1) },
+  { does: "To the next cue", keys: ["}"], run: () => goCue(1) },
+  { does: "To the last cue", keys: ["{"], run: () => goCue(-1) },
+  { does: "To the next cut", keys: ["'"], run: () => goCutPoint(1) },
+  { does: "To the last cut", keys: [";"], run: () => goCutPoint(-1) },
+  { does: "Set a cue at the playhead, while it plays too", keys: ["j"], run: () => void setCue() },
   { does: "Loop from this frame", keys: ["Shift+Home"], run: () => loopEnd("first") },
   { does: "Loop to this frame", keys: ["Shift+End"], run: () => loopEnd("last") },
   { does: "Loop all of it again", keys: ["Shift+Escape"], run: () => loopRange(null) },

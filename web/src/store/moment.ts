@@ -16,6 +16,10 @@ interface Moment {
   /** A range to play round and round, in the clock it was set on. */
   loop: { clock: Clock; first: number; last: number } | null;
   looping: boolean;
+  /** How fast it plays: all of real time, a half, a quarter. */
+  speed: number;
+  /** Frames that a loop begins early by. */
+  preroll: number;
 }
 
 export const useMoment = create<Moment>(() => ({
@@ -27,6 +31,8 @@ export const useMoment = create<Moment>(() => ({
   playing: false,
   loop: null,
   looping: true,
+  speed: 1,
+  preroll: 0,
 }));
 
 const within = (n: number, first: number, last: number) => Math.min(Math.max(n, first), last);
@@ -101,13 +107,14 @@ export function pause(): void {
 
 /** Play from here in real time: the frame follows the clock, so slow pictures drop frames and never delay. */
 export function play(): void {
-  const { clock, loop, looping } = useMoment.getState();
+  const { clock, loop, looping, speed, preroll } = useMoment.getState();
   const whole = span(clock);
-  const range = loop && loop.clock === clock ? loop : whole;
+  const asked = loop && loop.clock === clock ? loop : whole;
+  const range = { first: Math.max(asked.first - (loop ? preroll : 0), whole.first), last: asked.last };
   if (clock === "cut" && (cutTable()?.length ?? 0) === 0) return;
   let from = here();
   if (from < range.first || from >= range.last) from = range.first;
-  const perSecond = rate();
+  const perSecond = rate() * speed;
   const count = range.last - range.first + 1;
   const started = performance.now();
   const mine = ++ticket;

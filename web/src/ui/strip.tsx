@@ -43,6 +43,8 @@ interface Props {
   className?: string;
   /** Beside its name. */
   more?: ReactNode;
+  /** What stands on the ruler itself. */
+  flags?: ReactNode;
 }
 
 /** A ruler with its lanes: drag the ruler to scrub, wheel to move along, Ctrl-wheel to go closer. */
@@ -57,6 +59,7 @@ export function RuledStrip({
   children,
   className = "",
   more,
+  flags,
 }: Props) {
   const room = useRef<HTMLDivElement>(null);
   const head = useRef<HTMLDivElement>(null);
@@ -158,6 +161,7 @@ export function RuledStrip({
               </div>
             ))}
             <Scrubber clock={clock} name={name} label={label} onScrub={onScrub} />
+            {flags}
           </div>
         </div>
         <div className="min-h-0 flex-1 overflow-hidden">{children}</div>

@@ -187,3 +187,19 @@ export async function matchZoom(answers: "lens" | "distance"): Promise<void> {
     return notice("There is no range to match over.", "Pick the keys at its two ends, or set a loop.", false);
   complain(await send({ kind: "camera.match", camera: watched.camera, subject: spot, ...range, answers }));
 }
+
+/** Put frames in at the playhead, or take them out: later keys of the curves that are shown follow. */
+export async function shiftFrames(count: number): Promise<Problem | null> {
+  const { thing, specs } = useCurves.getState();
+  if (!thing || count === 0) return null;
+  const channels = shownNames(storedChannels(), specs);
+  const problem = await send({
+    kind: "keys.frames",
+    thing,
+    channels,
+    frame: useMoment.getState().stage,
+    count,
+  });
+  if (!problem) useKeysPicked.setState({ picked: {} });
+  return problem;
+}

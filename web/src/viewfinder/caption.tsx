@@ -25,6 +25,7 @@ export function Caption() {
   const all = camera ? keysOf(camera) : [];
   const key = all.some((k) => k.frame === stage);
   const keys = all.length;
+  const carried = camera?.layers.some((layer) => !layer.off);
   const at = cameraColumns();
   const focused = camera && scene ? focusName(scene, focusInForce(camera, stage)) : "";
   const shown = through === "cut" && scene && shot >= 0 ? scene.shots[shot] : null;
@@ -60,7 +61,7 @@ export function Caption() {
             className={`flex items-center gap-1 text-sm whitespace-nowrap ${key ? "font-semibold text-ochre" : "text-faint"}`}
           >
             {keys > 0 && <Diamond size={13} fill={key ? "currentColor" : "none"} />}
-            {key ? `Key at ${stage}` : keys > 0 ? count(keys, "key") : "Still"}
+            {key ? `Key at ${stage}` : keys > 0 ? count(keys, "key") : carried ? "Carried" : "Still"}
           </span>
         </>
       )}

@@ -8,7 +8,7 @@ from typing import Any
 import uvicorn
 from django.core.management import BaseCommand, call_command
 
-from heron.demo import slack_tide
+from heron.demo import slack_tide_film
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
 
@@ -25,7 +25,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         call_command("migrate", verbosity=0)
         if not models.Scene.objects.exists():
-            rows.create(production(), slack_tide())
+            rows.create(production(), slack_tide_film())
         if options["no_serve"]:
             return
         port = self._free(options["port"])

@@ -1,0 +1,87 @@
+"""Playing what matters: speeds, loops between keys, cues, and going from key to key, cue to cue, cut to cut."""
+
+
+def stage(desk):
+    return int(desk.page.get_by_label("Stage frame").input_value())
+
+
+def test_keys_go_to_keys_cues_and_cuts(desk):
+    page = desk.page
+    page.keyboard.press("2")
+    desk.go(1100)
+    page.keyboard.press("]")
+    assert stage(desk) == 1170
+    page.keyboard.press("]")
+    page.keyboard.press("[")
+    assert stage(desk) == 1170
+    page.keyboard.press("q")
+    # Round and round between the two keys about the playhead.
+    page.get_by_role("button", name="Loop 1170–1236").wait_for()
+    desk.go(1200)
+    page.keyboard.press("j")
+    desk.kept()
+    desk.go(1250)
+    page.keyboard.press("j")
+    desk.kept()
+    assert [(c["name"], c["frame"]) for c in desk.scene()["cues"]] == [("Cue 1", 1200), ("Cue 2", 1250)]
+    page.keyboard.press("{")
+    assert stage(desk) == 1200
+    page.keyboard.press("}")
+    assert stage(desk) == 1250
+    page.keyboard.press("'")
+    page.wait_for_function("document.querySelector('[aria-label=\"Cut timecode\"]').value === '01:00:09:16'")
+    page.keyboard.press(";")
+    page.keyboard.press(";")
+    assert page.get_by_label("Cut timecode").input_value() == "01:00:04:17"
+
+
+def test_cues_are_named_dragged_snapped_to_and_bound(desk):
+    page = desk.page
+    page.keyboard.press("2")
+    desk.go(1200)
+    page.keyboard.press("j")
+    desk.kept()
+    page.get_by_role("button", name="More of the cue Cue 1").click()
+    page.get_by_label("Cue", exact=True).fill("She turns")
+    page.keyboard.press("Enter")
+    desk.kept()
+    page.get_by_label("Goes with", exact=True).select_option(label="Bram's turn starts, 1118")
+    desk.kept()
+    page.keyboard.press("Escape")
+    flag = page.locator("[data-cue='She turns'] button").first.bounding_box()
+    ruler = page.get_by_test_id("ruler-stage").bounding_box()
+    ppf = ruler["width"] / 320
+    desk.drag((flag["x"] + 6, flag["y"] + 8), (30 * ppf, 0))
+    (cue,) = desk.scene()["cues"]
+    assert (
+        cue["name"] == "She turns" and abs(cue["frame"] - 1230) <= 1 and cue["bound"]["figure"] == "fig-bram"
+    )
+    # A trim near it comes to lie on it: the shot ends on the frame before.
+    edge = page.locator("[data-trim='020-last']").bounding_box()
+    cut = page.get_by_test_id("ruler-cut").bounding_box()
+    wide = cut["width"] / 275
+    desk.drag((edge["x"] + 4, edge["y"] + 20), ((cue["frame"] - 1 - 1232) * wide + 3, 0))
+    assert desk.scene()["shots"][1]["stage"]["last"] == cue["frame"] - 1
+
+
+def test_half_speed_is_half_as_fast_and_frames_are_put_in(desk):
+    page = desk.page
+    page.keyboard.press("2")
+    desk.go(1180)
+    page.keyboard.press("r")
+    page.get_by_role("button", name="½×").wait_for()
+    page.keyboard.press("Space")
+    page.wait_for_timeout(2000)
+    page.keyboard.press("Space")
+    # A second's worth in two, by the wall clock; software drawing may stop a frame or so late.
+    assert 20 <= stage(desk) - 1180 <= 32
+    page.keyboard.press("u")
+    desk.go(1190)
+    page.get_by_test_id("curves").focus()
+    page.keyboard.press("Control+a")
+    page.get_by_role("button", name="Scale…").click()
+    page.get_by_label("Frames in at the playhead").fill("12")
+    page.keyboard.press("Enter")
+    desk.kept()
+    b = desk.scene()["cameras"][1]
+    assert [k["frame"] for k in b["x"]["keys"]] == [1170, 1248] == [k["frame"] for k in b["tilt"]["keys"]]

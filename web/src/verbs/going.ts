@@ -1,0 +1,91 @@
+import { itemOf, useDocument } from "../store/document";
+import { channelsOf } from "../store/keys";
+import { go, loopRange, pause, play, useMoment } from "../store/moment";
+import { cutTable } from "../store/samples";
+import { send } from "../store/sending";
+import { cameraSeen, complain, notice, scrubCut, scrubStage, useView } from "../store/view";
+import { made } from "./made";
+
+/** Play as it is, half as fast, a quarter as fast, and round again; what plays goes on so. */
+export function nextSpeed(): void {
+  const { speed, playing } = useMoment.getState();
+  useMoment.setState({ speed: speed === 1 ? 0.5 : speed === 0.5 ? 0.25 : 1 });
+  if (!playing) return;
+  pause();
+  play();
+}
+
+/** The camera or mover that is meant: the selected one, else the camera that is looked through. */
+function meant() {
+  const { kind, ids } = useView.getState();
+  const { scene } = useDocument.getState();
+  const id = kind === "camera" || kind === "mover" ? ids[0] : cameraSeen();
+  return itemOf(scene, "cameras", id ?? null) ?? itemOf(scene, "movers", id ?? null);
+}
+
+function keyFrames(): number[] {
+  const thing = meant();
+  if (!thing) return [];
+  const frames = new Set(channelsOf(thing).flatMap(([, channel]) => channel.keys.map((k) => k.frame)));
+  if ("focus" in thing) for (const mark of thing.focus.marks) frames.add(mark.frame);
+  return [...frames].sort((a, b) => a - b);
+}
+
+function along(frames: number[], from: number, by: 1 | -1): number | undefined {
+  return by > 0 ? frames.find((f) => f > from) : [...frames].reverse().find((f) => f < from);
+}
+
+/** To the next key of what is chosen, or the last one. */
+export function goKey(by: 1 | -1): void {
+  const to = along(keyFrames(), useMoment.getState().stage, by);
+  if (to !== undefined) scrubStage(to);
+  else
+    notice(
+      meant() ? "There is no key that way." : "Nothing with keys is chosen.",
+      "Select a camera or a mover.",
+      false,
+    );
+}
+
+/** To the next cue, or the last one. */
+export function goCue(by: 1 | -1): void {
+  const cues = useDocument.getState().scene?.cues ?? [];
+  const to = along(
+    cues.map((c) => c.frame),
+    useMoment.getState().stage,
+    by,
+  );
+  if (to !== undefined) scrubStage(to);
+  else notice("There is no cue that way.", "J sets one at the playhead.", false);
+}
+
+/** To the next cut, or the last one. */
+export function goCutPoint(by: 1 | -1): void {
+  const shots = cutTable()?.shots ?? [];
+  const { cut } = useMoment.getState();
+  const starts = shots.map((s) => s.cut_first);
+  const to = along(starts, cut, by);
+  if (to !== undefined) scrubCut(to);
+  else notice("There is no cut that way.", "", false);
+}
+
+/** Loop from the key before the playhead to the one after it. */
+export function loopKeys(): void {
+  const frames = keyFrames();
+  const { stage, clock } = useMoment.getState();
+  const first = [...frames].reverse().find((f) => f <= stage);
+  const last = frames.find((f) => f > stage);
+  if (first === undefined || last === undefined) {
+    notice("The playhead is not between two keys.", "Select a camera and go between two of its keys.", false);
+    return;
+  }
+  if (clock === "cut") scrubStage(stage);
+  loopRange({ first, last });
+  go(first);
+}
+
+/** Set a cue at the playhead; while it plays too. */
+export async function setCue(): Promise<void> {
+  const frame = useMoment.getState().stage;
+  complain(await send({ kind: "cue.add", id: made("cue"), frame }));
+}
