@@ -190,7 +190,7 @@ def test_a_move_is_said_in_a_sentence_and_becomes_keys(desk):
     page.get_by_text("Camera A all but stands, drifting 0.04 m in, for 1.5 s from 1100.").wait_for()
 
 
-def test_one_camera_cuts_by_its_keys_and_waits_off_air(desk):
+def test_a_cut_by_keys_within_one_camera_and_waiting_off_air(desk):
     page = desk.page
     page.keyboard.press("2")
     desk.go(1200)

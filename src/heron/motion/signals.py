@@ -65,10 +65,10 @@ def signals(bake: Bake, camera: Camera, spot: Spot) -> Signals:
     with np.errstate(all="ignore"):
         size = -np.log(2 * upright * np.where(seen.depth > 1e-6, seen.depth, np.nan))
     v = here.values
-    cuts = [
+    joints = [
         f for shot in scene.shots if shot.camera == camera.id for f in (shot.stage.first, shot.stage.last + 1)
     ]
-    breaks = sorted({f for f in [*bake.jumps(camera), *cuts] if f in frames})
+    breaks = sorted({f for f in [*joints, *bake.jumps(camera)] if f in frames})
     return Signals(
         frames.first, size, seen.x * scene.delivery.aspect * HIGH / 2, seen.y * HIGH / 2, v[:, :3], v[:, 3], v[:, 4],
         np.log(here.column("focal_mm")), np.linalg.norm(at - v[:, :3], axis=1), at, tuple(breaks),
