@@ -85,3 +85,37 @@ def test_half_speed_is_half_as_fast_and_frames_are_put_in(desk):
     desk.kept()
     b = desk.scene()["cameras"][1]
     assert [k["frame"] for k in b["x"]["keys"]] == [1170, 1248] == [k["frame"] for k in b["tilt"]["keys"]]
+
+
+def test_what_a_delete_takes_with_it_is_said_before(desk):
+    page = desk.page
+    page.get_by_test_id("plan").wait_for()
+    page.mouse.click(*desk.centre("[data-figure=Odile] text"))
+    page.get_by_test_id("plan").focus()
+    page.keyboard.press("Delete")
+    ask = page.get_by_role("dialog", name="Delete Odile?")
+    ask.get_by_text("What it did to camera").wait_for()
+    ask.get_by_role("button", name="Keep it").click()
+    assert [f["name"] for f in desk.scene()["figures"]] == ["Odile", "Bram"]
+    page.get_by_test_id("plan").focus()
+    page.keyboard.press("Delete")
+    ask.get_by_role("button", name="Delete it").click()
+    desk.kept()
+    assert [f["name"] for f in desk.scene()["figures"]] == ["Bram"]
+
+
+def test_only_what_is_meant_is_picked_and_a_locked_group_is_not_touched(desk):
+    page = desk.page
+    page.get_by_label("What can be picked").select_option("Cameras")
+    odile = desk.centre("[data-figure=Odile] text")
+    page.mouse.click(*odile)
+    page.wait_for_timeout(200)
+    assert page.get_by_label("Card").get_by_label("Name", exact=True).count() == 0
+    page.get_by_label("What can be picked").select_option("Figures")
+    page.mouse.click(*odile)
+    page.get_by_label("Card").get_by_label("Name", exact=True).wait_for()
+    page.get_by_label("What can be picked").select_option("Pick all")
+    page.keyboard.press("6")
+    page.get_by_role("button", name="Lock all of “On the walk”").click()
+    desk.kept()
+    assert [c["letter"] for c in desk.scene()["cameras"] if c["locked"]] == ["F", "G", "H", "I"]

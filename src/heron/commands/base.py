@@ -45,10 +45,12 @@ def unlocked(item: T) -> T:
     """The item, if it may be changed.
 
     Raises:
-        Refused: it is a camera that is locked.
+        Refused: it is locked: a camera, a piece or a perch.
     """
-    if isinstance(item, Camera) and item.locked:
-        raise Refused(f"{title(item)} is locked.", "Unlock it on its card first.", field="camera")
+    if getattr(item, "locked", False):
+        name = title(item) if isinstance(item, Camera) else capital(called(item))
+        field = "camera" if isinstance(item, Camera) else "thing"
+        raise Refused(f"{name} is locked.", "Unlock it on its card first.", field=field)
     return item
 
 

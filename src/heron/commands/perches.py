@@ -7,7 +7,7 @@ from pydantic import Field
 
 from heron.bake import Bake
 from heron.bake.perches import from_it, rows
-from heron.commands.base import Command, Outcome, free_name, refuse_taken
+from heron.commands.base import Command, Outcome, free_name, refuse_taken, unlocked
 from heron.commands.keys import check_frame
 from heron.commands.view import View
 from heron.errors import BadInput, Refused
@@ -72,7 +72,7 @@ class SetPerch(Command):
     stands: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
-        perch: Perch = find(scene, "perches", self.perch)
+        perch: Perch = unlocked(find(scene, "perches", self.perch))
         said = f"Changed the perch “{perch.name}”"
         if self.name is not None and self.name != perch.name:
             refuse_taken(scene, "perches", self.name, perch.id)

@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from heron.commands.base import Command, Outcome, free_name
+from heron.commands.base import Command, Outcome, free_name, unlocked
 from heron.commands.things import Ids, chosen_things, things_called
 from heron.errors import BadInput
 from heron.model import Colour, Degrees, Id, Label, Metres, Name, Size, changed, new_id
@@ -34,7 +34,7 @@ class AddPiece(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         name = self.name or free_name(self.shape.capitalize(), {p.name for p in scene.pieces})
-        content = {f: getattr(self, f) for f in Piece.model_fields if f not in ("kind", "name")}
+        content = {f: getattr(self, f) for f in Piece.model_fields if hasattr(self, f) and f not in ("kind", "name")}
         piece = Piece(name=name, kind=self.shape, **content)
         return scene.having(pieces=(*scene.pieces, piece)), f"Put up {name}"
 
@@ -84,7 +84,7 @@ class SetPiece(Command):
     finish: Finish | None = None
 
     def apply(self, scene: Scene) -> Outcome:
-        piece: Piece = find(scene, "pieces", self.piece)
+        piece: Piece = unlocked(find(scene, "pieces", self.piece))
         update: dict[str, Any] = {
             f: getattr(self, f)
             for f in type(self).model_fields
@@ -107,7 +107,7 @@ class SizePiece(Command):
     to: Point2
 
     def apply(self, scene: Scene) -> Outcome:
-        piece: Piece = find(scene, "pieces", self.piece)
+        piece: Piece = unlocked(find(scene, "pieces", self.piece))
         after = changed(piece, **sized(piece, self.corner, self.to))
         said = f"Sized {piece.name} to {after.width:g} × {after.depth:g} m"
         return replace(scene, "pieces", after), said

@@ -45,6 +45,7 @@ AnyCommand = Annotated[
     | things.PutThing
     | things.MoveThings
     | things.DuplicateThings
+    | things.LockThings
     | things.DeleteThings
     | keys.SetKeys
     | keys.KeyHere

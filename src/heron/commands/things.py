@@ -287,6 +287,33 @@ class DuplicateThings(Command):
         return scene, f"Duplicated {things_called(olds)}{said}"
 
 
+class LockThings(Command):
+    """Have things not be touched, or let them be again: cameras, set pieces and perches, by their ids or a whole group."""
+
+    kind: Literal["things.lock"] = "things.lock"
+    ids: tuple[Id, ...] = Field(default=(), max_length=5000)
+    group: Name | None = None
+    locked: bool
+
+    def apply(self, scene: Scene) -> Outcome:
+        tables: tuple[Tables, ...] = ("pieces", "perches", "cameras")
+        if self.group is not None:
+            low = self.group.lower()
+            chosen = [(t, i) for t in tables for i in getattr(scene, t) if i.group.lower() == low]
+        else:
+            chosen = chosen_things(scene, self.ids, tables)
+        if not chosen:
+            raise Refused(
+                f"Nothing is in a group called {self.group}." if self.group else "Nothing was named.",
+                "Name things, or a group that has some.",
+                field="group",
+            )
+        for table in tables:
+            scene = replace(scene, table, *(changed(i, locked=self.locked) for t, i in chosen if t == table))
+        what = f"the group “{self.group}”" if self.group else things_called([item for _, item in chosen])
+        return scene, f"{'Locked' if self.locked else 'Unlocked'} {what}"
+
+
 class DeleteThings(Command):
     """Delete things. What was focused on or pointed at them stays where they were; a camera's shots go with it."""
 

@@ -14,7 +14,7 @@ class Perch(Model):
     It rides level: with the place and the heading of what carries it, so that a step does not rock it.
     """
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "group", "focal", "focus_m"})
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "group", "focal", "focus_m", "locked"})
 
     id: Id
     name: Name
@@ -32,3 +32,5 @@ class Perch(Model):
     #: The lens and the focus it was seen with, where they were kept: millimetres and metres.
     focal: float | None = Field(default=None, gt=0.0, le=5000.0)
     focus_m: float | None = Field(default=None, gt=0.0, le=1e6)
+    #: Not to be touched.
+    locked: bool = False

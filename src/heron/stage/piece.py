@@ -22,7 +22,7 @@ class Piece(Model):
     its own −Z, from its underside to its full height.
     """
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "group", "finish"})
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "group", "finish", "locked"})
 
     id: Id
     name: Name
@@ -37,6 +37,8 @@ class Piece(Model):
     colour: Colour = "#b8a88a"
     finish: Finish = "plain"
     group: Label = ""
+    #: Not to be touched.
+    locked: bool = False
 
 
 def place_on(piece: Piece, across: float, up: float, along: float) -> np.ndarray[Any, np.dtype[np.float64]]:

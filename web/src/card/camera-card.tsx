@@ -138,6 +138,18 @@ export function CameraCard({ camera }: { camera: Camera }) {
           disabled={camera.locked}
           onSet={(group, at) => set({ group }, at)}
         />
+        {camera.group && (
+          <Button
+            on={camera.locked}
+            tip="What is locked cannot be moved, changed or deleted"
+            onClick={async () =>
+              complain(await send({ kind: "things.lock", group: camera.group, locked: !camera.locked }))
+            }
+          >
+            {camera.locked ? <Lock size={13} /> : <LockOpen size={13} />}
+            {camera.locked ? "Unlock" : "Lock"} all of “{camera.group}”
+          </Button>
+        )}
       </Section>
     </div>
   );

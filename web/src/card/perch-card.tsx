@@ -1,4 +1,4 @@
-import { Camera as CameraIcon, Trash2 } from "lucide-react";
+import { Camera as CameraIcon, Lock, LockOpen, Trash2 } from "lucide-react";
 import { type Perch, POSE, type Spot } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -58,6 +58,15 @@ export function PerchCard({ perch }: { perch: Perch }) {
           </Button>
           <Button tip="Make a camera from here" onClick={() => void cameraFromPerch(perch)}>
             <CameraIcon size={14} /> Camera
+          </Button>
+          <Button
+            tip={perch.locked ? "Unlock this perch" : "Lock this perch"}
+            on={perch.locked}
+            onClick={async () =>
+              complain(await send({ kind: "things.lock", ids: [perch.id], locked: !perch.locked }))
+            }
+          >
+            {perch.locked ? <Lock size={14} /> : <LockOpen size={14} />}
           </Button>
           <Button tip="Delete this perch" hint="Delete" onClick={() => removeSelected()}>
             <Trash2 size={14} />

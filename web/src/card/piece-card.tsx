@@ -1,4 +1,4 @@
-import { Copy, Trash2 } from "lucide-react";
+import { Copy, Lock, LockOpen, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Command, Piece } from "../api/types";
 import { useDocument } from "../store/document";
@@ -113,6 +113,23 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
             Select all of “{one.group}”
           </Button>
         )}
+        <Button
+          on={pieces.every((p) => p.locked)}
+          tip="What is locked cannot be moved, changed or deleted"
+          onClick={async () =>
+            complain(
+              await send({
+                kind: "things.lock",
+                ...(group ? { group } : { ids }),
+                locked: !pieces.every((p) => p.locked),
+              }),
+            )
+          }
+        >
+          {pieces.every((p) => p.locked) ? <Lock size={13} /> : <LockOpen size={13} />}
+          {pieces.every((p) => p.locked) ? "Unlock" : "Lock"}{" "}
+          {group ? `all of “${group}”` : ids.length > 1 ? "these" : "it"}
+        </Button>
       </Section>
     </div>
   );

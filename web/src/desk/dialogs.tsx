@@ -18,6 +18,7 @@ export function Dialogs() {
   if (!asking) return null;
   if (asking.what === "name-camera") return <NameCamera id={asking.camera} />;
   if (asking.what === "delete-camera") return <DeleteCamera id={asking.camera} />;
+  if (asking.what === "delete") return <DeleteThings ids={asking.ids} sentence={asking.sentence} />;
   if (asking.what === "find") return <FindDialog onClose={close} />;
   if (asking.what === "kit") return <KitDialog onClose={close} />;
   return (
@@ -101,10 +102,39 @@ function DeleteCamera({ id }: { id: string }) {
           tone="wrong"
           onClick={async () => {
             close();
-            await deleteThings([id]);
+            await deleteThings([id], true);
           }}
         >
           Delete camera and {shots.length === 1 ? "shot" : "shots"}
+        </Button>
+      </div>
+    </Dialog>
+  );
+}
+
+/** What a deletion takes with it, before it does. */
+function DeleteThings({ ids, sentence }: { ids: string[]; sentence: string }) {
+  const [did, ...more] = sentence.split("; ");
+  const what = did.replace(/^Deleted /, "");
+  return (
+    <Dialog title={`Delete ${what}?`} onClose={close}>
+      <ul className="mb-4 list-disc pl-5 text-sm">
+        {more.map((one) => (
+          <li key={one}>{one[0].toUpperCase() + one.slice(1)}.</li>
+        ))}
+      </ul>
+      <p className="mb-3 text-sm text-faint">Undo brings all of it back.</p>
+      <div className="flex justify-end gap-2">
+        <Button onClick={close}>Keep it</Button>
+        <Button
+          tone="wrong"
+          autoFocus
+          onClick={async () => {
+            close();
+            await deleteThings(ids, true);
+          }}
+        >
+          Delete {ids.length === 1 ? "it" : "them"}
         </Button>
       </div>
     </Dialog>

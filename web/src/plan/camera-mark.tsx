@@ -1,5 +1,7 @@
 import { memo, useMemo, useRef } from "react";
+import { KEY } from "../api/samples";
 import { type Camera, POSE } from "../api/types";
+import { useCurves } from "../store/curves";
 import { useDocument } from "../store/document";
 import { hue, lineHue, onHue } from "../store/hues";
 import { keysOf } from "../store/keys";
@@ -224,6 +226,7 @@ export const CameraPathMark = memo(function CameraPathMark({
     <>
       {selected && ghosts > 0 && <Ghosts camera={camera} every={ghosts} />}
       {goes && <PathMark thing={camera.id} colour={lineHue(camera.letter)} strong={selected} />}
+      {selected && <PathHandles camera={camera} />}
       {keys.length > 0 && selected && <KeyMarks camera={camera} frames={keys} />}
     </>
   );
@@ -264,6 +267,40 @@ function Ghosts({ camera, every }: { camera: Camera; every: number }) {
       ))}
     </g>
   );
+}
+
+/** The handles of shaped keys of place, as they lie over the floor; known while the curves are open. */
+function PathHandles({ camera }: { camera: Camera }) {
+  const space = useSpace();
+  const { thing, curves } = useCurves();
+  if (thing !== camera.id || !curves.x || !curves.z) return null;
+  const across = handlesBy(curves.x.keys);
+  const along = handlesBy(curves.z.keys);
+  return camera.x.keys.flatMap((key) => {
+    const [a, b] = [across.get(key.frame), along.get(key.frame)];
+    const other = camera.z.keys.find((k) => k.frame === key.frame);
+    if (!a || !b || !other) return [];
+    const from = toSheet(space, a.value, b.value);
+    return (["back", "out"] as const).flatMap((side) => {
+      const shaped = side === "back" ? [key.before, other.before] : [key.after, other.after];
+      if (!shaped.includes("shaped")) return [];
+      const to = toSheet(space, a.value + a[side], b.value + b[side]);
+      return [
+        <g key={`${key.frame}${side}`} pointerEvents="none" data-path-handle={key.frame}>
+          <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} stroke="var(--ochre)" />
+          <circle cx={to[0]} cy={to[1]} r={3} fill="var(--sheet)" stroke="var(--ochre)" />
+        </g>,
+      ];
+    });
+  });
+}
+
+/** A drawn curve's values and the rise of its handles, by frame. */
+function handlesBy(keys: Float32Array): Map<number, { value: number; back: number; out: number }> {
+  const found = new Map<number, { value: number; back: number; out: number }>();
+  for (let i = 0; i < keys.length; i += KEY.size)
+    found.set(keys[i], { value: keys[i + KEY.value], back: keys[i + KEY.backY], out: keys[i + KEY.outY] });
+  return found;
 }
 
 /** Diamonds where the camera is at its keys, whichever of its channels they are on. */

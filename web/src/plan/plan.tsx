@@ -2,7 +2,7 @@ import { Maximize } from "lucide-react";
 import { lazy, Suspense, useMemo, useRef } from "react";
 import { useDocument } from "../store/document";
 import { fit, toSheet, useSpace } from "../store/space";
-import { useView } from "../store/view";
+import { canPick, type Kind, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { fetched } from "../ui/fetched";
 import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
@@ -43,6 +43,9 @@ export function Plan() {
     [scene?.pieces],
   );
   const chosen = (k: string, id: string) => kind === k && ids.includes(id);
+  const pickable = useView((s) => s.pickable);
+  // Pointing at something is no picking.
+  const past = (k: Kind) => (picking || canPick(k, pickable) ? undefined : "pointer-events-none opacity-60");
   const onePiece =
     kind === "piece" && ids.length === 1 ? scene?.pieces.find((p) => p.id === ids[0]) : undefined;
   const camera = kind === "camera" ? shownCameras.find((c) => c.id === ids[0]) : undefined;
@@ -74,9 +77,11 @@ export function Plan() {
           data-testid="plan"
         >
           <Grid />
-          {pieces.map((p) => (
-            <PieceMark key={p.id} piece={p} selected={chosen("piece", p.id)} hold={hold} />
-          ))}
+          <g className={past("piece")}>
+            {pieces.map((p) => (
+              <PieceMark key={p.id} piece={p} selected={chosen("piece", p.id)} hold={hold} />
+            ))}
+          </g>
           {scene?.movers.map((m) => (
             <PathMark
               key={m.id}
@@ -106,19 +111,27 @@ export function Plan() {
           onContextMenu={(e) => e.preventDefault()}
         >
           <g className={tool === "select" ? "pointer-events-auto" : "pointer-events-none"}>
-            {scene?.movers.map((m) => (
-              <MoverMark key={m.id} mover={m} selected={chosen("mover", m.id)} hold={hold} />
-            ))}
+            <g className={past("mover")}>
+              {scene?.movers.map((m) => (
+                <MoverMark key={m.id} mover={m} selected={chosen("mover", m.id)} hold={hold} />
+              ))}
+            </g>
             {camera && tool === "select" && <RailMarks camera={camera} hold={hold} />}
-            {scene?.perches.map((p) => (
-              <PerchMark key={p.id} perch={p} selected={chosen("perch", p.id)} hold={hold} />
-            ))}
-            {shownCameras.map((c) => (
-              <CameraMark key={c.id} camera={c} selected={chosen("camera", c.id)} hold={hold} />
-            ))}
-            {scene?.figures.map((f) => (
-              <FigureMark key={f.id} figure={f} selected={chosen("figure", f.id)} hold={hold} />
-            ))}
+            <g className={past("perch")}>
+              {scene?.perches.map((p) => (
+                <PerchMark key={p.id} perch={p} selected={chosen("perch", p.id)} hold={hold} />
+              ))}
+            </g>
+            <g className={past("camera")}>
+              {shownCameras.map((c) => (
+                <CameraMark key={c.id} camera={c} selected={chosen("camera", c.id)} hold={hold} />
+              ))}
+            </g>
+            <g className={past("figure")}>
+              {scene?.figures.map((f) => (
+                <FigureMark key={f.id} figure={f} selected={chosen("figure", f.id)} hold={hold} />
+              ))}
+            </g>
             <SunMark hold={hold} />
             <RoverMark hold={hold} />
             {figure && tool === "select" && <WalkPoints figure={figure} hold={hold} />}
@@ -138,7 +151,23 @@ export function Plan() {
           </g>
         </svg>
         <ScaleBar />
-        <div className="absolute right-2 bottom-2">
+        <div className="absolute right-2 bottom-2 flex items-center gap-1">
+          <select
+            aria-label="What can be picked"
+            title="What a press picks at all, on the plan and in the rover's picture"
+            className={`field min-h-7! px-0.5! text-xs ${pickable === "all" ? "" : "border-slate! bg-slate-wash"}`}
+            value={pickable}
+            onKeyDown={(e) => e.stopPropagation()}
+            onChange={(e) => {
+              useView.setState({ pickable: e.target.value as typeof pickable });
+              e.currentTarget.blur();
+            }}
+          >
+            <option value="all">Pick all</option>
+            <option value="camera">Cameras</option>
+            <option value="figure">Figures</option>
+            <option value="piece">Pieces</option>
+          </select>
           <Button tip="Show all that is staged" onClick={() => scene && fit(scene)}>
             <Maximize size={14} />
           </Button>

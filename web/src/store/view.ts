@@ -119,6 +119,8 @@ interface View {
   lastCamera: string | null;
   /** From where the plan is seen: from above, or as an elevation. */
   seenFrom: "above" | "front" | "side";
+  /** What a press can pick at all; what is not meant is looked past. */
+  pickable: "all" | "camera" | "figure" | "piece";
   /** No marks in the picture: nothing but what the lens sees. */
   bare: boolean;
   /** The picture has the whole window. */
@@ -128,6 +130,7 @@ interface View {
     | null
     | { what: "name-camera"; camera: string }
     | { what: "delete-camera"; camera: string }
+    | { what: "delete"; ids: string[]; sentence: string }
     | { what: "keys" }
     | { what: "find" }
     | { what: "kit" };
@@ -150,10 +153,21 @@ export const useView = create<View>(() => ({
   lastCamera: null,
   whole: false,
   bare: false,
+  pickable: "all",
   seenFrom: "above",
   notices: [],
   asking: null,
 }));
+
+/** Whether a press can pick a kind of thing. */
+export function canPick(kind: Kind, pickable = useView.getState().pickable): boolean {
+  if (pickable === "all") return true;
+  return (
+    kind === pickable ||
+    (pickable === "figure" && kind === "mover") ||
+    (pickable === "camera" && kind === "perch")
+  );
+}
 
 export function select(kind: Kind | null, ids: string[] = []): void {
   useView.setState((s) => ({

@@ -2,7 +2,7 @@ import { useDocument } from "../store/document";
 import { poseOf } from "../store/loose";
 import { goStage, useMoment } from "../store/moment";
 import { rowOf } from "../store/samples";
-import { lastSentence, send, turnBack } from "../store/sending";
+import { lastSentence, preview, send, turnBack } from "../store/sending";
 import { complain, lookThrough, notice, select, useView } from "../store/view";
 import { made } from "./made";
 
@@ -27,7 +27,18 @@ export async function removeCamera(id: string): Promise<void> {
 }
 
 /** Delete things; what was let go with them is said. */
-export async function deleteThings(ids: string[]): Promise<void> {
+export async function deleteThings(ids: string[], asked = false): Promise<void> {
+  if (!asked) {
+    // What it would take with it is said before, where it takes anything.
+    useDocument.setState((s) => ({ busy: s.busy + 1 }));
+    const asking = preview({ kind: "things.delete", ids }, useMoment.getState().stage);
+    const { data, problem } = await asking.finally(() => useDocument.setState((s) => ({ busy: s.busy - 1 })));
+    if (problem) return void complain(problem);
+    if (data?.sentence.includes("; ")) {
+      useView.setState({ asking: { what: "delete", ids, sentence: data.sentence } });
+      return;
+    }
+  }
   if (!complain(await send({ kind: "things.delete", ids }))) return;
   const [did, ...more] = lastSentence().split("; ");
   if (more.length)

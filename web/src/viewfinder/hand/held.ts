@@ -10,7 +10,7 @@ import { useDocument } from "../../store/document";
 import { cameraRow } from "../../store/loose";
 import { useMoment } from "../../store/moment";
 import { cameraColumns, rowOf } from "../../store/samples";
-import { cameraSeen, type Kind, useView } from "../../store/view";
+import { cameraSeen, canPick, type Kind, useView } from "../../store/view";
 import { ownerOf } from "../pointed-at";
 import { MARKS } from "../sight";
 import type { Way } from "./moves";
@@ -34,7 +34,8 @@ export function bodyAt(
   ray.setFromCamera(at, eye);
   const targets: Object3D[] = [];
   root.traverse((node) => {
-    if (node.userData.pick || node.userData.handle) targets.push(node);
+    const kind = node.userData.pick?.kind as Kind | undefined;
+    if ((kind && canPick(kind)) || node.userData.handle) targets.push(node);
   });
   const found = ray.intersectObjects(targets, false);
   const handle = found.find((f) => f.object.userData.handle);
