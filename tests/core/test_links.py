@@ -153,7 +153,9 @@ def test_several_things_go_at_once_and_each_is_said():
     assert sentence.startswith("Deleted camera A, Odile and 50 mm; ")
     assert "it comes off camera B, E and G" in sentence and "shot 010 goes with it" in sentence
     assert [s.name for s in gone.shots] == ["020", "030", "040"] and gone.shots[0].gap_before == 113
-    with pytest.raises(NotFound, match="no figure or mover or set piece or camera or perch or lens or cue nobody"):
+    with pytest.raises(
+        NotFound, match="no figure or mover or set piece or camera or perch or lens or cue nobody"
+    ):
         one(DEMO, kind="things.delete", ids=["nobody"])
     with pytest.raises(Refused, match="named twice"):
         one(DEMO, kind="things.delete", ids=["cam-a", "cam-a"])

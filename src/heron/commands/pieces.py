@@ -34,7 +34,9 @@ class AddPiece(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         name = self.name or free_name(self.shape.capitalize(), {p.name for p in scene.pieces})
-        content = {f: getattr(self, f) for f in Piece.model_fields if hasattr(self, f) and f not in ("kind", "name")}
+        content = {
+            f: getattr(self, f) for f in Piece.model_fields if hasattr(self, f) and f not in ("kind", "name")
+        }
         piece = Piece(name=name, kind=self.shape, **content)
         return scene.having(pieces=(*scene.pieces, piece)), f"Put up {name}"
 
