@@ -77,6 +77,9 @@ def test_half_speed_is_half_as_fast_and_frames_are_put_in(desk):
     assert 20 <= stage(desk) - 1180 <= 32
     page.keyboard.press("u")
     desk.go(1190)
+    page.wait_for_selector("[data-testid=curves][data-drawn]")
+    page.locator("[data-channel=roll]").wait_for()
+    page.wait_for_timeout(300)
     page.get_by_test_id("curves").focus()
     page.keyboard.press("Control+a")
     page.get_by_role("button", name="Scale…").click()
@@ -110,10 +113,10 @@ def test_only_what_is_meant_is_picked_and_a_locked_group_is_not_touched(desk):
     odile = desk.centre("[data-figure=Odile] text")
     page.mouse.click(*odile)
     page.wait_for_timeout(200)
-    assert page.get_by_label("Card").get_by_label("Name", exact=True).count() == 0
+    assert page.get_by_test_id("figure-card").count() == 0
     page.get_by_label("What can be picked").select_option("Figures")
     page.mouse.click(*odile)
-    page.get_by_label("Card").get_by_label("Name", exact=True).wait_for()
+    page.get_by_test_id("figure-card").wait_for()
     page.get_by_label("What can be picked").select_option("Pick all")
     page.keyboard.press("6")
     page.get_by_role("button", name="Lock all of “On the walk”").click()

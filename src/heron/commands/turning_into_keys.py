@@ -15,7 +15,9 @@ ERROR = 0.001
 _BELOW = 0.0001
 
 
-def as_keys(scene: Scene, camera: Camera, stage: int, error: float) -> tuple[Camera, int]:
+def as_keys(
+    scene: Scene, camera: Camera, stage: int, error: float, *, quick: bool = False
+) -> tuple[Camera, int]:
     """The camera with its layers up to a stage as keys of its own; those after it go on as layers."""
     kept = [layer for layer in camera.layers if STAGES[layer.kind] > stage]
     gone = changed(camera, layers=tuple(layer for layer in camera.layers if STAGES[layer.kind] <= stage))
@@ -23,11 +25,11 @@ def as_keys(scene: Scene, camera: Camera, stage: int, error: float) -> tuple[Cam
     first = scene.frames.first
     # Pan, tilt and roll to a hundredth of a degree for a millimetre.
     channels = {
-        name: simplified(first, values, error if k < 3 else 10 * error)
+        name: simplified(first, values, error if k < 3 else 10 * error, quick=quick)
         for k, (name, values) in enumerate(zip(POSE, rigged.pose, strict=True))
     }
     if any(isinstance(layer, SizeHold) for layer in gone.layers):
-        channels["focal"] = simplified(first, rigged.focal, error * 10)
+        channels["focal"] = simplified(first, rigged.focal, error * 10, quick=quick)
     count = sum(len(channel.keys) for channel in channels.values())
     return changed(camera.with_channels(channels), layers=tuple(kept)), count
 
@@ -43,4 +45,4 @@ def freed(scene: Scene, camera: Camera, gone: set[str]) -> Camera:
     idle = {layer.id for layer in lost if layer.off}
     camera = changed(camera, layers=tuple(layer for layer in camera.layers if layer.id not in idle))
     stages = [STAGES[layer.kind] for layer in lost if not layer.off]
-    return as_keys(scene, camera, max(stages), _BELOW)[0] if stages else camera
+    return as_keys(scene, camera, max(stages), _BELOW, quick=True)[0] if stages else camera

@@ -59,7 +59,8 @@ def with_key_on_curve(channel: Channel, frame: int) -> Channel:
     """A channel of two keys or more with one more key at a frame, its values everywhere as they were.
 
     The segment is divided as a Bézier is (de Casteljau): its ends' handles are shortened, and turn shaped unless the
-    segment is straight or held.
+    segment is straight or held. Only where handles are so long that one is left longer than its new segment does the
+    curve change a little, for such a handle counts as long as the segment.
     """
     value = float(evaluate(channel, np.array([frame]))[0])
     keys = channel.keys

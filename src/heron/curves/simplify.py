@@ -23,18 +23,21 @@ _RIDGE = 1e-6
 _KEPT = 1e6
 #: With more knots than this, or more frames, none is tried away.
 _TRIED_KNOTS = 120
+#: As many are moved, and tried away one by one.
+_MOVED_KNOTS = 24
 _TRIED_FRAMES = 20_000
 #: The fit aims a little inside the error, for what rounding takes.
 _INSIDE = 1 - 1e-6
 
 
-def simplified(first: int, values: Floats, error: float) -> Channel:
+def simplified(first: int, values: Floats, error: float, *, quick: bool = False) -> Channel:
     """A channel that is within an error of values at every frame; with none, of a key on every frame.
 
     Args:
         first: the frame of the first value.
         values: (n,) one for each frame.
         error: in the values' unit.
+        quick: with more keys than need be, ten times as soon.
     """
     n = len(values)
     if (np.ptp(values) <= error and error > 0) or n == 1:
@@ -43,7 +46,7 @@ def simplified(first: int, values: Floats, error: float) -> Channel:
         return _dense(first, values, np.arange(n))
     fit = _Fit(values)
     at = _grown(fit, error * _INSIDE)
-    if len(at) <= _TRIED_KNOTS and n <= _TRIED_FRAMES:
+    if not quick and len(at) <= _TRIED_KNOTS and n <= _TRIED_FRAMES:
         at = _thinned(fit, at, error * _INSIDE)
     if len(at) * 2 > n:
         return _dense(first, values, np.arange(n))
@@ -121,23 +124,33 @@ def _grown(fit: _Fit, error: float) -> Ints:
 
 
 def _thinned(fit: _Fit, at: Ints, error: float) -> Ints:
-    """Knots tried away one by one, those first that do least; where none can go, they are moved and tried again."""
-    for _ in range(4):
-        before = len(at)
-        at = _dropped(fit, at, error)
-        if len(at) <= 2 or (len(at) == before and _ > 0):
+    """Knots tried away, those first that do least; few of them are then moved to where they do most, and tried again."""
+    at = _dropped(fit, at, error)
+    for _ in range(3):
+        if not 2 < len(at) <= _MOVED_KNOTS:
             break
-        at = _moved(fit, at)
-    return _dropped(fit, at, error)
+        before = len(at)
+        at = _dropped(fit, _moved(fit, at), error)
+        if len(at) == before:
+            break
+    return at
 
 
 def _dropped(fit: _Fit, at: Ints, error: float) -> Ints:
+    """Without the knots that can go: of few the least each time anew, of many all in one order."""
     while len(at) > 2:
-        worst = [(float(fit.off(np.delete(at, k)).max()), k) for k in range(1, len(at) - 1)]
-        least, k = min(worst)
-        if least > error:
-            return at
-        at = np.delete(at, k)
+        worst = sorted((float(fit.off(np.delete(at, k)).max()), int(at[k])) for k in range(1, len(at) - 1))
+        gone = False
+        for off, place in worst:
+            if off > error:
+                break
+            less = at[at != place]
+            if not gone or float(fit.off(less).max()) <= error:
+                at, gone = less, True
+            if len(worst) <= _MOVED_KNOTS:
+                break
+        if not gone:
+            break
     return at
 
 
