@@ -35,7 +35,7 @@ export function LooseBar() {
         Keep as key
       </Button>
       <Button tip="Shift every key by as much" onClick={() => keepLoose("path")}>
-        Move path
+        Move whole path
       </Button>
       <Jump camera={camera} frame={loose.frame} />
       <Button tip="Back to where its keys have it" hint="Esc" onClick={dropLoose}>
