@@ -84,6 +84,7 @@ export function GlassField({ camera, name, label, value, ...look }: Props) {
                   complain(await send(shapeKeys(camera.id, key.frame, both, name)));
                 }}
               >
+                <option>shaped</option>
                 <option>held</option>
                 <option>straight</option>
                 <option>eased</option>
