@@ -9,6 +9,7 @@ from test_moves import bare
 
 from heron.bake import Bake
 from heron.commands import parse_commands, run
+from heron.curves import evaluate
 from heron.errors import HeronError
 from heron.stage.reference import OnFigure
 
@@ -116,7 +117,7 @@ def test_a_perch_rides_level_with_the_heading_of_what_carries_it():
 
 def pose_of(scene, name="per-one"):
     perch = next(p for p in scene.perches if p.id == name)
-    return Bake(scene).rows(perch, scene.frames.array())
+    return Bake(scene).rows(perch, scene.frames.array())[:, :6]
 
 
 def test_a_flight_follows_its_perches_and_is_kept_as_keys_when_one_goes():
@@ -142,6 +143,19 @@ def test_a_camera_goes_to_a_perch_with_its_lens_and_rings_are_refused():
     after, said = do(scene, **go)
     assert said == "Camera A goes to the perch “Perch 1”"
     assert (after.cameras[0].y.rest, after.cameras[0].focal.rest) == (2.0, 50.0)
+    # The focus is left alone where none was kept; kept, it comes along: at once, racked over a move, or with a jump.
+    assert after.cameras[0].focus == scene.cameras[0].focus
+    sharp, _ = do(scene, kind="perch.set", perch="per-lens", focus_m=2.5)
+    assert do(sharp, **go)[0].cameras[0].focus.on.metres == 2.5
+    (rack,) = do(sharp, **go, last=1034)[0].cameras[0].focus.marks
+    assert (rack.frame, rack.over, rack.on.metres, rack.shape) == (1034, 24, 2.5, "eased")
+    jumped, _ = do(sharp, kind="camera.jump", camera="cam-a", frame=1050, perch="per-lens")
+    (rack,) = jumped.cameras[0].focus.marks
+    assert (rack.frame, rack.over) == (1050, 0)
+    focal = evaluate(jumped.cameras[0].focal, np.array([1049, 1050]))
+    assert list(focal) == [35, 50]
+    bare_, _ = do(sharp, kind="perch.set", perch="per-lens", bare=True)
+    assert do(bare_, **go)[0].cameras[0].focus == scene.cameras[0].focus and bare_.perches[-1].focal is None
     after, _ = do(scene, **go, last=1034)
     assert [k.frame for k in after.cameras[0].y.keys] == [1010, 1034]
     with pytest.raises(HeronError, match="already a perch called One"):

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from heron.bake.samples import Floats
+from heron.optics import field_of_view
 from heron.stage.perch import Perch
 from heron.stage.reference import OnPerch
 from heron.stage.turning import pan_tilt_roll
@@ -13,7 +14,8 @@ from heron.timebase import Frames
 if TYPE_CHECKING:
     from heron.bake.graph import Bake
 
-COLUMNS = ("x", "y", "z", "pan", "tilt", "roll")
+#: The pose, and the angle that is seen upright through the lens that was kept; 0 where none was.
+COLUMNS = ("x", "y", "z", "pan", "tilt", "roll", "vertical_deg")
 
 
 def content(perch: Perch, aspect: str) -> str:
@@ -23,10 +25,19 @@ def content(perch: Perch, aspect: str) -> str:
 
 def reads(bake: "Bake", perch: Perch, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on."""
-    return (bake.scene.frames,)
+    return (bake.scene.frames, bake.scene.delivery.aspect, bake.scene.first_lens.on)
 
 
 def rows(bake: "Bake", perch: Perch, t: np.ndarray[Any, Any]) -> Floats:
+    """(n, columns): x, y, z in metres on the stage, pan, tilt, roll in degrees, and the angle seen upright."""
+    angle = 0.0
+    if perch.focal is not None:
+        seen = field_of_view(bake.scene.first_lens.on, bake.scene.delivery.aspect, np.array([perch.focal]))
+        angle = float(seen[0, 1])
+    return np.column_stack([pose(bake, perch, t), np.full(len(t), angle)])
+
+
+def pose(bake: "Bake", perch: Perch, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 6): x, y, z in metres on the stage, then pan, tilt, roll in degrees."""
     own = np.tile([perch.x, perch.y, perch.z, perch.pan, perch.tilt, perch.roll], (len(t), 1))
     if perch.rides is None:
@@ -68,12 +79,12 @@ def facts(bake: "Bake", perch: Perch, frames: Frames, values: Floats) -> dict[st
 
 def place(bake: "Bake", perch: Perch, spot: OnPerch, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 3) metres."""
-    return rows(bake, perch, t)[:, :3]
+    return pose(bake, perch, t)[:, :3]
 
 
 def stance(bake: "Bake", perch: Perch, spot: OnPerch) -> tuple[Floats, Floats | None]:
     """How it is turned over the scene: (n,) pan in degrees, and (n, 4) all of it."""
-    where = rows(bake, perch, bake.scene.frames.array())
+    where = pose(bake, perch, bake.scene.frames.array())
     return where[:, 3], pan_tilt_roll(where[:, 3], where[:, 4], where[:, 5]).quat
 
 

@@ -9,15 +9,18 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.commands.base import Command, Outcome, capital, open_camera
+from heron.commands.fitting import fitted
+from heron.commands.focusing import RackFocus
 from heron.commands.keys import check_frame
 from heron.commands.view import View
 from heron.curves import Channel, Key, evaluate
 from heron.curves.edits import frozen_side, with_key_on_curve
-from heron.cut.air import off_air
+from heron.cut.air import next_on_air, off_air
 from heron.errors import BadInput, Refused
 from heron.model import Id, changed
 from heron.scene import POSE, Camera, Scene, find, replace
 from heron.scene.document import called
+from heron.scene.focus import AtDistance
 from heron.scene.layers import STAGES
 from heron.timebase.frames import FrameNumber
 
@@ -32,6 +35,8 @@ class JumpCamera(Command):
     to: View | None = None
     perch: Id | None = None
     later: Literal["stay", "move"] = "stay"
+    #: Do it though the lens cannot.
+    force: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         camera = _by_keys(open_camera(scene, self.camera))
@@ -51,6 +56,9 @@ class JumpCamera(Command):
             if part in ("pan", "roll"):
                 value = here + (value - here + 180.0) % 360.0 - 180.0
             new[part] = _jumped(channel, self.frame, value, value - here if self.later == "move" else 0.0)
+        focal, focus_m = self._glass(scene)
+        if focal is not None and (camera.focal.keys or focal != camera.focal.rest):
+            new["focal"] = _jumped(camera.focal, self.frame, focal, 0.0)
         after = camera.with_channels(new)
         where = f"to the perch “{name}”" if name else "to another view"
         moved = (
@@ -58,19 +66,34 @@ class JumpCamera(Command):
             if self.later == "move" and _later(camera, self.frame)
             else ""
         )
-        return (
-            replace(scene, "cameras", after),
+        scene, said = fitted(
+            scene,
+            camera,
+            after,
             f"{capital(called(camera))} jumps {where} at {self.frame}{moved}",
+            force=self.force,
         )
+        if focus_m is not None:
+            on = AtDistance(metres=focus_m)
+            scene = RackFocus(camera=self.camera, frame=self.frame, on=on, over=0, force=self.force).apply(
+                scene
+            )[0]
+        return scene, said
 
     def reads(self) -> frozenset[str]:
         return frozenset({self.perch} if self.perch else ())
+
+    def _glass(self, scene: Scene) -> tuple[float | None, float | None]:
+        """The focal length and the focus distance that come with the new view."""
+        view = self.to if self.perch is None else find(scene, "perches", self.perch)
+        assert view is not None
+        return view.focal, view.focus_m
 
     def _goal(self, scene: Scene) -> tuple[dict[str, float], str]:
         if self.perch is None:
             return {part: float(getattr(self.to, part)) for part in POSE}, ""
         perch = find(scene, "perches", self.perch)
-        pose = Bake(scene).rows(perch, np.array([self.frame]))[0]
+        pose = Bake(scene).rows(perch, np.array([self.frame]))[0, :6]
         return dict(zip(POSE, map(float, pose), strict=True)), perch.name
 
 
@@ -92,11 +115,11 @@ class WaitOffAir(Command):
                 "Choose a frame on which none of its shots uses it.",
                 field="frame",
             )
-        if span.last == scene.frames.last:
+        begin = next_on_air(scene, span)
+        if begin is None:
             raise Refused(
                 f"{capital(called(camera))} has no later shot to go to.", "Give it one first.", field="frame"
             )
-        begin = span.stop
         new: dict[str, Channel] = {}
         for part in POSE:
             channel = camera.channel(part)

@@ -8,6 +8,7 @@ from pydantic import Field
 from heron.bake import KEEPER, Bake, Scratch
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.fitting import fitted, rest_of
+from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.keys import KeyHere, NewKey, SetKeys, check_frame
 from heron.commands.things import PutThing
 from heron.commands.view import View
@@ -19,6 +20,7 @@ from heron.model import Id, changed
 from heron.rigs import saying
 from heron.scene import POSE, Camera, Scene, find, replace
 from heron.scene.document import called, spot_called
+from heron.scene.focus import AtDistance
 from heron.scene.layers import STAGES
 from heron.scene.links import links
 from heron.stage.reference import AtPoint, OnFigure, Spot
@@ -80,6 +82,9 @@ class MoveCamera(Command):
             if self.what == "zoom":
                 return zoomed, self._said(scene, focal, to)
             scene = zoomed
+        if goal is not None and goal.focus_m:
+            scene = self._focused(scene, goal.focus_m)
+        camera = find(scene, "cameras", self.camera)
         target = self._target(scene, bake, pose, at, goal)
         if self.last is None:
             scene = self._placed(scene, camera, pose, target)
@@ -98,8 +103,19 @@ class MoveCamera(Command):
             assert self.to is not None
             return self.to
         perch = find(scene, "perches", self.perch)
-        pose = bake.rows(perch, np.array([frame]))[0]
-        return View(**dict(zip(POSE, map(float, pose), strict=True)), focal=perch.focal)
+        pose = bake.rows(perch, np.array([frame]))[0, :6]
+        return View(
+            **dict(zip(POSE, map(float, pose), strict=True)), focal=perch.focal, focus_m=perch.focus_m
+        )
+
+    def _focused(self, scene: Scene, metres: float) -> Scene:
+        """The focus comes along: at once, or racked over the move."""
+        on = AtDistance(metres=metres)
+        if self.last is None:
+            return SetFocus(camera=self.camera, on=on, frame=self.first, force=self.force).apply(scene)[0]
+        over, shape = self.last - self.first, "straight" if self.feel == "constant" else "eased"
+        rack = RackFocus(camera=self.camera, frame=self.last, on=on, over=over, shape=shape, force=self.force)
+        return rack.apply(scene)[0]
 
     def _check(self, scene: Scene, camera: Camera) -> None:
         check_frame(scene, self.first)

@@ -6,7 +6,8 @@ import numpy as np
 from pydantic import Field
 
 from heron.bake import Bake
-from heron.bake.perches import from_it, rows
+from heron.bake.perches import from_it
+from heron.bake.perches import pose as pose_of
 from heron.commands.base import Command, Outcome, free_name, refuse_taken, unlocked
 from heron.commands.keys import check_frame
 from heron.commands.view import View
@@ -67,6 +68,8 @@ class SetPerch(Command):
     roll: float | None = None
     focal: float | None = Field(default=None, gt=0.0, le=5000.0)
     focus_m: float | None = Field(default=None, gt=0.0, le=1e6)
+    #: No lens and no focus are kept with it any more.
+    bare: bool = False
     rides: Spot | None = None
     #: It rides on nothing any more, and stays where it is at the frame.
     stands: bool = False
@@ -79,17 +82,17 @@ class SetPerch(Command):
             said = f"Called the perch “{perch.name}” “{self.name}”"
         plain = {n: v for n in ("name", "group", "focal", "focus_m") if (v := getattr(self, n)) is not None}
         moved = {n: v for n in POSE if (v := getattr(self, n)) is not None}
-        if not plain and not moved and self.rides is None and not self.stands:
+        if not (plain or moved or self.rides or self.stands or self.bare):
             raise BadInput(
                 "Nothing about the perch was named.", "Give its name, its place or what it rides on."
             )
         frame = scene.frames.first if self.frame is None else self.frame
         check_frame(scene, frame)
-        perch = changed(perch, **plain)
+        perch = changed(perch, **({"focal": None, "focus_m": None} if self.bare else {}), **plain)
         scene = replace(scene, "perches", perch)
         if moved:
             bake = Bake(scene)
-            pose = rows(bake, perch, np.array([frame]))[0]
+            pose = _there(bake, perch, frame)
             for name, value in moved.items():
                 pose[POSE.index(name)] = value
             perch = _put(bake, perch, pose, frame)
@@ -112,8 +115,7 @@ def stood(bake: Bake, perch: Perch, frame: int | None = None) -> Perch:
     if perch.rides is None:
         return perch
     at = bake.scene.frames.first if frame is None else frame
-    pose = rows(bake, perch, np.array([at]))[0]
-    return changed(perch, rides=None, **_named(pose))
+    return changed(perch, rides=None, **_named(_there(bake, perch, at)))
 
 
 def _put(bake: Bake, perch: Perch, pose: Floats, frame: int) -> Perch:
@@ -128,7 +130,7 @@ def _riding(scene: Scene, perch: Perch, on: Spot, frame: int) -> Scene:
     check_frame(scene, frame)
     scene = replace(scene, "perches", perch)
     bake = Bake(scene)
-    pose = rows(bake, perch, np.array([frame]))[0]
+    pose = _there(bake, perch, frame)
     after = replace(scene, "perches", _put(bake, changed(perch, rides=on), pose, frame))
     ring = next(iter(rings(after)), None)
     if ring:
@@ -138,6 +140,11 @@ def _riding(scene: Scene, perch: Perch, on: Spot, frame: int) -> Scene:
             field="rides",
         )
     return after
+
+
+def _there(bake: Bake, perch: Perch, frame: int) -> Floats:
+    """(6,) its pose on the stage at a frame."""
+    return np.asarray(pose_of(bake, perch, np.array([frame]))[0])
 
 
 def _named(pose: Floats) -> dict[str, float]:
