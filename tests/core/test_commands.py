@@ -143,7 +143,7 @@ def test_a_scene_of_version_1_is_read_with_what_it_meant():
 
 def test_deleting_a_camera_takes_its_shots_and_leaves_the_rest_in_place():
     after, sentence = one(DEMO, kind="things.delete", ids=["cam-b"])
-    assert sentence == "Deleted camera B “Odile over Bram”; shot 020 goes with it"
+    assert sentence == "Deleted camera B “Odile over Bram”; the cut has a gap in place of shot 020"
     assert [s.name for s in after.shots] == ["010", "030", "040"]
     assert after.shots[1].gap_before == 68
 

@@ -7,7 +7,7 @@ import pytest
 
 
 def unpacked(curve):
-    return np.frombuffer(base64.b64decode(curve["keys"]), "<f4").reshape(-1, 7)
+    return np.frombuffer(base64.b64decode(curve["keys"]), "<f4").reshape(-1, 8)
 
 
 def test_curves_hold_each_channels_keys_handles_and_reach(desk):

@@ -58,6 +58,11 @@ def off_air(scene: Scene, camera: str) -> list[Frames]:
     return [Frames(first=first, last=last) for first, last in gaps if first <= last]
 
 
+def next_on_air(scene: Scene, off: Frames) -> int | None:
+    """The frame on which a camera that is off air is used again; None where that is never."""
+    return None if off.last == scene.frames.last else off.stop
+
+
 def runs_on(scene: Scene, camera: Camera) -> list[RunsOn]:
     """Moves by keys that begin off air and run on into a shot, in order."""
     found = []

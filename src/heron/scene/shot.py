@@ -18,6 +18,6 @@ class Shot(Model):
 
     id: Id
     name: Name
-    camera: Annotated[Id, LinkTo("cameras"), Role("is on", left="{} goes with it")]
+    camera: Annotated[Id, LinkTo("cameras"), Role("is on", left="the cut has a gap in place of {}")]
     stage: Frames
     gap_before: int = Field(default=0, ge=0, le=MAX_FRAMES)

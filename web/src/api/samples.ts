@@ -31,8 +31,24 @@ export interface DrawnCurve {
 }
 
 /** What stands for each key of a drawn curve, in this order. */
-export const KEY = { frame: 0, value: 1, backX: 2, backY: 3, outX: 4, outY: 5, bits: 6, size: 7 } as const;
+export const KEY = {
+  frame: 0,
+  value: 1,
+  backX: 2,
+  backY: 3,
+  outX: 4,
+  outY: 5,
+  bits: 6,
+  shown: 7,
+  size: 8,
+} as const;
 export const BITS = { cutBefore: 1, cutAfter: 2, overBefore: 4, overAfter: 8, held: 16 } as const;
+
+/** Where the numbers of the key on a frame begin. */
+export function keyOn(keys: Float32Array, frame: number): number {
+  for (let at = 0; at < keys.length; at += KEY.size) if (keys[at] === frame) return at;
+  return -1;
+}
 
 export const unpackCurve = (curve: { keys: string; low: number; high: number }): DrawnCurve => ({
   ...curve,

@@ -927,7 +927,7 @@ export interface components {
          */
         Air: {
             /** Off */
-            off: components["schemas"]["Frames"][];
+            off: components["schemas"]["OffOut"][];
             /** Runs On */
             runs_on: components["schemas"]["RunsOnOut"][];
         };
@@ -1463,6 +1463,10 @@ export interface components {
             };
             /** Rates */
             rates: string[];
+            /** Simplified Within */
+            simplified_within: {
+                [key: string]: number;
+            };
         };
         /**
          * ChangeOut
@@ -1729,10 +1733,10 @@ export interface components {
          * CurveOut
          * @description A channel's curve as it is drawn.
          *
-         *     `keys` is (k, 7) little-endian float32 in base64: for each key its frame and value, the handle that comes in and the
-         *     one that goes out (frames and value from the key), and as bits what is the matter with them: 1 and 2 shortened coming
-         *     in and going out, 4 and 8 makes the curve overshoot; 16 when the value is held from there. Between two keys the curve
-         *     is the cubic Bézier of their handles. `low` and `high` are how far it goes.
+         *     `keys` is (k, 8) little-endian float32 in base64: for each key its frame and value, the handle that comes in and the
+         *     one that goes out (frames and value from the key), as bits what is the matter with them: 1 and 2 shortened coming in
+         *     and going out, 4 and 8 makes the curve overshoot, 16 when the value is held from there; and the value as it is shown.
+         *     Between two keys the curve is the cubic Bézier of their handles. `low` and `high` are how far it goes.
          */
         CurveOut: {
             /** High */
@@ -1750,6 +1754,13 @@ export interface components {
             /** Curves */
             curves: {
                 [key: string]: components["schemas"]["CurveOut"];
+            };
+            /** Marks */
+            marks: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
             };
             /** Parts */
             parts: {
@@ -2446,6 +2457,11 @@ export interface components {
         JumpCamera: {
             /** Camera */
             camera: string;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
             /** Frame */
             frame: number;
             /**
@@ -3143,6 +3159,18 @@ export interface components {
             revision: number;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * OffOut
+         * @description Frames on which no shot uses a camera, and the frame on which one does again.
+         */
+        OffOut: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Next */
+            next: number | null;
         };
         /**
          * OnCamera
@@ -4386,6 +4414,11 @@ export interface components {
          * @description Change a perch's name, group, lens or focus; move it, in stage terms at a frame; let it ride, or stand.
          */
         SetPerch: {
+            /**
+             * Bare
+             * @default false
+             */
+            bare?: boolean;
             /** Focal */
             focal?: number | null;
             /** Focus M */

@@ -11,7 +11,7 @@ export function Assembly({ curves }: { curves: ReactNode }) {
   return (
     <section aria-label="Assembly" className="flex h-full min-h-0 flex-col bg-sheet">
       <Transport />
-      <div className="h-[86px] shrink-0">
+      <div className="shrink-0">
         <CutStrip rate={rate} />
       </div>
       <StageStrip rate={rate} curves={curves} />

@@ -8,6 +8,7 @@ import { pause, useMoment } from "../store/moment";
 import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, type Edge, scrubCut, select, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
 import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 import { CutCues } from "./cues";
@@ -62,11 +63,14 @@ function ShotBlock({
   shot,
   placed,
   order,
+  low,
   onCarry,
 }: {
   shot: Shot;
   placed: Placed;
   order: Placed[];
+  /** All on one line. */
+  low: boolean;
   onCarry: (x: number | null) => void;
 }) {
   const along = useAlong();
@@ -153,6 +157,13 @@ function ShotBlock({
     };
   });
 
+  const lens = camera && camera.focal.keys.length === 0 ? ` · ${camera.focal.rest} mm` : "";
+  const span = (
+    <span className="text-xs whitespace-nowrap text-faint">
+      {says ?? `${shot.stage.first}–${shot.stage.last} · ${length} f`}
+      {width > 180 && !says && !low && lens}
+    </span>
+  );
   return (
     <div
       className={`absolute top-1 bottom-1 overflow-hidden rounded-[3px] border bg-sheet ${selected ? "border-slate ring-2 ring-slate" : "border-ink/50"}`}
@@ -170,15 +181,11 @@ function ShotBlock({
       <div className="flex items-center gap-1.5 px-2 py-0.5 text-sm whitespace-nowrap">
         <b>{shot.name}</b>
         {width > 60 && camera && <Letter letter={camera.letter} size={18} />}
-        {width > 130 && <span className="truncate text-xs">{camera?.name}</span>}
+        {width > 130 && !(low && says) && <span className="truncate text-xs">{camera?.name}</span>}
+        {low && (says ? width > 90 : width > 250) && span}
       </div>
-      {width > 90 && (
-        <div className="px-2 text-xs whitespace-nowrap text-faint">
-          {says ?? `${shot.stage.first}–${shot.stage.last} · ${length} f`}
-          {width > 180 && !says && camera && ` · ${camera.focal.rest} mm`}
-        </div>
-      )}
-      {says && width <= 90 && <div className="px-1 text-xs text-slate">{length}</div>}
+      {!low && width > 90 && <div className="px-2">{span}</div>}
+      {!low && says && width <= 90 && <div className="px-1 text-xs text-slate">{length}</div>}
       <div
         className="absolute inset-y-0 left-0 w-2 cursor-w-resize hover:bg-slate/40"
         {...trim("first")}
@@ -223,7 +230,7 @@ function Gap({ first, last, shot }: { first: number; last: number; shot: Shot })
   );
 }
 
-function Shots() {
+function Shots({ low }: { low: boolean }) {
   const along = useAlong();
   const shots = useDocument((s) => s.shown?.shots) ?? [];
   useVersion(CUT);
@@ -232,7 +239,7 @@ function Shots() {
   const byId = new Map(shots.map((s) => [s.id, s]));
   if (shots.length === 0) {
     return (
-      <p className="px-3 py-4 text-sm text-faint">
+      <p className={`px-3 text-sm text-faint ${low ? "py-1" : "py-4"}`}>
         No shots yet. Choose a camera, then <b>Add shot</b>; <b>X</b> cuts to the selected camera at the
         playhead.
       </p>
@@ -249,7 +256,7 @@ function Shots() {
         return (
           <div key={placed.id}>
             {placed.cut_first > gapFirst && <Gap first={gapFirst} last={placed.cut_first - 1} shot={shot} />}
-            <ShotBlock shot={shot} placed={placed} order={order} onCarry={setMark} />
+            <ShotBlock shot={shot} placed={placed} order={order} low={low} onCarry={setMark} />
           </div>
         );
       })}
@@ -258,8 +265,12 @@ function Shots() {
   );
 }
 
+/** How high the shots stand: lower while curves want the room, pixels. */
+const CUT_LANE = { full: 54, low: 32 };
+
 /** The cut: shots in order under their own ruler, in timecode. */
 export function CutStrip({ rate }: { rate: number }) {
+  const low = useWishes((s) => s.below !== "lanes");
   useVersion(CUT);
   const table = cutTable();
   const last = Math.max((table?.length ?? 0) - 1, rate * 4);
@@ -276,8 +287,8 @@ export function CutStrip({ rate }: { rate: number }) {
       rate={rate}
       flags={<CutCues />}
     >
-      <Lane name="Shots" height={54}>
-        <Shots />
+      <Lane name="Shots" height={CUT_LANE[low ? "low" : "full"]}>
+        <Shots low={low} />
       </Lane>
     </RuledStrip>
   );

@@ -11,7 +11,6 @@ export function OffAir({ camera }: { camera: Camera }) {
   const along = useAlong();
   const id = useDocument((s) => s.id) ?? 0;
   const revision = useDocument((s) => s.revision);
-  const last = useDocument((s) => s.scene?.frames.last);
   const air = useQuery(airOf(id, revision)).data?.[camera.id];
   if (!air) return null;
   return (
@@ -20,16 +19,15 @@ export function OffAir({ camera }: { camera: Camera }) {
         .filter((span) => visible(along, span.first, span.last))
         .map((span) => {
           const width = (span.last - span.first + 1) * along.ppf;
-          const next = span.last !== last;
           return (
             <button
               type="button"
               key={span.first}
-              disabled={!next || camera.locked}
+              disabled={span.next === null || camera.locked}
               aria-label={`Camera ${camera.letter} off air ${span.first} to ${span.last}`}
               title={
-                next
-                  ? `Off air ${span.first}–${span.last}. Press: it waits where its next shot begins, at ${span.last + 1}`
+                span.next !== null
+                  ? `Off air ${span.first}–${span.last}. Press: it waits where its next shot begins, at ${span.next}`
                   : `Off air ${span.first}–${span.last}, and in no shot after that`
               }
               className="group absolute top-1/2 h-3.5 -translate-y-1/2 overflow-hidden text-left text-xs leading-3.5 whitespace-nowrap text-faint disabled:cursor-default"
@@ -39,7 +37,7 @@ export function OffAir({ camera }: { camera: Camera }) {
               }
             >
               <span className="absolute inset-x-0 top-1/2 border-t border-dotted border-faint opacity-60" />
-              {width > 60 && next && (
+              {width > 60 && span.next !== null && (
                 <span className="relative bg-sheet/80 px-1 opacity-0 group-hover:opacity-100 group-focus-visible:opacity-100">
                   off air: wait for the next shot
                 </span>

@@ -13,7 +13,7 @@ import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
-import { duplicateSelected, removeCamera } from "../verbs/things";
+import { deleteThings, duplicateSelected } from "../verbs/things";
 import { fieldOf } from "./channel-field";
 import { ClippingSection } from "./glass/clipping-section";
 import { ExposureSection } from "./glass/exposure-section";
@@ -78,7 +78,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
         <Button tip="Duplicate with its keys" hint="Ctrl D" onClick={duplicateSelected}>
           <Copy size={14} />
         </Button>
-        <Button tip="Delete" hint="Delete" onClick={() => removeCamera(camera.id)}>
+        <Button tip="Delete" hint="Delete" onClick={() => void deleteThings([camera.id])}>
           <Trash2 size={14} />
         </Button>
       </div>

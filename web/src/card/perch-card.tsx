@@ -1,5 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { Camera as CameraIcon, Lock, LockOpen, Trash2 } from "lucide-react";
-import { type Perch, POSE, type Spot } from "../api/types";
+import { catalogue } from "../api/queries";
+import { type Perch, POSE } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { useVersion } from "../store/samples";
@@ -10,17 +12,10 @@ import { Choice } from "../ui/choice";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { cameraFromPerch, goToPerch, perchPose } from "../verbs/perches";
+import { subjectsOf } from "../verbs/subjects";
 import { removeSelected } from "../verbs/things";
+import { fieldOf } from "./channel-field";
 import { Section } from "./section";
-
-const LABELS: Record<(typeof POSE)[number], [string, string]> = {
-  x: ["Across", "m"],
-  y: ["Height", "m"],
-  z: ["Along", "m"],
-  pan: ["Pan", "°"],
-  tilt: ["Tilt", "°"],
-  roll: ["Roll", "°"],
-};
 
 /** A saved view: what it is called, where it is now, and what it rides on. */
 export function PerchCard({ perch }: { perch: Perch }) {
@@ -30,18 +25,8 @@ export function PerchCard({ perch }: { perch: Perch }) {
   const pose = perchPose(perch.id);
   const set = (more: object, at?: number) =>
     send({ kind: "perch.set", perch: perch.id, frame: stage, ...more }, at);
-  const carriers: { value: string; label: string; spot: Spot }[] = [
-    ...(scene?.figures ?? []).map((f) => ({
-      value: f.id,
-      label: f.name,
-      spot: { kind: "figure" as const, figure: f.id, joint: "root" },
-    })),
-    ...(scene?.movers ?? []).map((m) => ({
-      value: m.id,
-      label: m.name,
-      spot: { kind: "mover" as const, mover: m.id },
-    })),
-  ];
+  const carriers = subjectsOf(scene, "root");
+  const specs = useQuery(catalogue).data?.channels.camera;
   const on = perch.rides;
   const rides = on?.kind === "figure" ? on.figure : on?.kind === "mover" ? on.mover : on ? "other" : "";
   return (
@@ -78,11 +63,8 @@ export function PerchCard({ perch }: { perch: Perch }) {
           POSE.map((name) => (
             <NumberField
               key={name}
-              label={LABELS[name][0]}
-              unit={LABELS[name][1]}
+              {...fieldOf(specs, name)}
               value={pose[name]}
-              digits={LABELS[name][1] === "m" ? 2 : 1}
-              step={LABELS[name][1] === "m" ? 0.05 : 1}
               onSet={(v, at) => set({ [name]: v }, at)}
             />
           ))}
@@ -101,17 +83,31 @@ export function PerchCard({ perch }: { perch: Perch }) {
           }}
         />
       </Section>
-      <Section title="Lens">
+      <Section title="Lens and focus">
         <NumberField
-          label="Focal length"
-          unit="mm"
+          {...fieldOf(specs, "focal")}
           value={perch.focal ?? 35}
-          digits={1}
-          step={1}
+          blank={perch.focal === null}
           onSet={(focal, at) => set({ focal }, at)}
         />
-        {!perch.focal && (
-          <p className="text-xs text-faint">None was kept: a camera that goes there keeps its own.</p>
+        <NumberField
+          label="Focus at"
+          unit="m"
+          digits={2}
+          step={0.05}
+          value={perch.focus_m ?? 3}
+          blank={perch.focus_m === null}
+          onSet={(focus_m, at) => set({ focus_m }, at)}
+        />
+        {perch.focal || perch.focus_m ? (
+          <Button
+            tip="A camera that goes there then keeps its own lens and focus"
+            onClick={async () => complain(await set({ bare: true }))}
+          >
+            Keep the view alone
+          </Button>
+        ) : (
+          <p className="text-xs text-faint">None are kept: a camera that goes there keeps its own.</p>
         )}
       </Section>
     </div>

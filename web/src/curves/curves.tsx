@@ -1,12 +1,12 @@
 import { useEffect } from "react";
 import { channelsBy, openCurves, thingOf, useCurves } from "../store/curves";
 import { useDocument } from "../store/document";
-import { useKeysPicked } from "../store/picked";
+import { scaleOf, useKeysPicked } from "../store/picked";
 import { insetCamera, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
 import { fit } from "../verbs/curves";
 import { ChannelList } from "./channel-list";
-import { scaleOf } from "./lay";
+
 import { useShown } from "./lines";
 import { SeenStrip } from "./seen-strip";
 import { Surface } from "./surface";

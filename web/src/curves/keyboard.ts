@@ -1,4 +1,5 @@
 import type { KeyboardEvent } from "react";
+import { KEY, keyOn } from "../api/samples";
 import { useMoment } from "../store/moment";
 import { type Picked, useKeysPicked } from "../store/picked";
 import {
@@ -104,8 +105,7 @@ function moveHandle(shown: Shown, side: "before" | "after", way: number, rise: n
     const frames = useKeysPicked.getState().picked[shown.active ?? ""] ?? [];
     if (!line || frames.length !== 1) return;
     const { keys } = line.curve;
-    const at = keys.findIndex((_, i) => i % 7 === 0 && keys[i] === frames[0]);
-    const from = side === "before" ? at + 2 : at + 4;
+    const from = keyOn(keys, frames[0]) + (side === "before" ? KEY.backX : KEY.outX);
     const command = {
       kind: "keys.handle" as const,
       keys: picked().filter((one) => one.channel === shown.active),

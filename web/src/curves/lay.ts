@@ -32,13 +32,39 @@ export function perUnit(lay: Lay, name: string): number {
 export const valueAt = (lay: Lay, name: string, y: number): number =>
   lay.span(name).low + (lay.height - y) / perUnit(lay, name);
 
-/** What the scale of a channel is kept under. */
-export const scaleOf = (spec: ChannelSpec, shared: boolean): string =>
-  shared ? `in ${spec.measure}` : spec.name;
+/** A place on a channel's scale, and what stands there. */
+export interface Mark {
+  value: number;
+  text: string;
+}
+
+/** How far marks stand apart, about, pixels. */
+const APART = 34;
+
+/** The marks of a channel's scale that are in sight: those it has of its own, else round steps. */
+export function marksOf(
+  lay: Lay,
+  { spec, marks }: { spec: ChannelSpec; marks?: [number, number][] },
+): Mark[] {
+  const { low, high } = lay.span(spec.name);
+  if (marks) {
+    const seen = marks.filter(([kept]) => kept >= low && kept <= high);
+    const every = Math.ceil(seen.length / Math.max(lay.height / APART, 1));
+    return seen
+      .filter((_, i) => i % every === 0)
+      .map(([value, shown]) => ({ value, text: `${spec.front}${shown.toFixed(1)}` }));
+  }
+  const { at, digits } = ticks(low, high, lay.height);
+  const unit = spec.unit === "°" ? "°" : spec.unit && ` ${spec.unit}`;
+  return at.map((value) => ({
+    value,
+    text: `${Number(value.toFixed(digits)) === 0 ? (0).toFixed(digits) : value.toFixed(digits)}${unit}`,
+  }));
+}
 
 /** Round steps, about so many pixels apart. */
 export function ticks(low: number, high: number, height: number): { at: number[]; digits: number } {
-  const rough = ((high - low) / height) * 34;
+  const rough = ((high - low) / height) * APART;
   const power = 10 ** Math.floor(Math.log10(rough));
   const step = power * ([1, 2, 5, 10].find((n) => n * power >= rough) ?? 10);
   const at: number[] = [];

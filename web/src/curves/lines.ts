@@ -21,7 +21,7 @@ export interface Shown {
 }
 
 export function useShown(): Shown {
-  const { thing, specs, curves } = useCurves();
+  const { thing, specs, curves, marks } = useCurves();
   const scene = useDocument((s) => s.scene);
   const shownScene = useDocument((s) => s.shown);
   const overlay = useDocument((s) => s.overlay?.curves);
@@ -45,6 +45,7 @@ export function useShown(): Shown {
           hue: curveHue(at, dim),
           dash: curveDash(specs[at]),
           active: name === active,
+          marks: marks[name],
         },
       ];
     };
@@ -56,5 +57,5 @@ export function useShown(): Shown {
       stored,
       now,
     };
-  }, [thing, specs, curves, scene, shownScene, overlay, chosen, wanted, dim]);
+  }, [thing, specs, curves, marks, scene, shownScene, overlay, chosen, wanted, dim]);
 }

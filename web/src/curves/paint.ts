@@ -1,7 +1,6 @@
 import { BITS, type DrawnCurve, KEY } from "../api/samples";
 import type { ChannelSpec } from "../api/types";
-import { shownValue } from "../store/picked";
-import { type Lay, ROW, ticks, xAt, yAt } from "./lay";
+import { type Lay, marksOf, ROW, xAt, yAt } from "./lay";
 
 /** A channel as it is drawn. */
 export interface Line {
@@ -10,6 +9,8 @@ export interface Line {
   hue: string;
   dash: number[];
   active: boolean;
+  /** Its scale's own marks, kept and shown, where it is shown in another measure than it is kept in. */
+  marks?: [number, number][];
 }
 
 export interface Ink {
@@ -241,9 +242,7 @@ export function drawGround(c: CanvasRenderingContext2D, lay: Lay, active: Line |
     return;
   }
   if (!active) return;
-  const { low, high } = lay.span(active.spec.name);
-  const { at } = ticks(low, high, lay.height);
-  for (const value of at) {
+  for (const { value } of marksOf(lay, active)) {
     const y = Math.round(yAt(lay, active.spec.name, value)) + 0.5;
     c.globalAlpha = value === 0 ? 1 : 0.55;
     c.beginPath();
@@ -258,18 +257,12 @@ export function drawGround(c: CanvasRenderingContext2D, lay: Lay, active: Line |
 export function drawAxis(c: CanvasRenderingContext2D, lay: Lay, active: Line | null, ink: Ink): void {
   if (lay.rows || !active) return;
   const { spec } = active;
-  const { low, high } = lay.span(spec.name);
-  const { at, digits } = ticks(low, high, lay.height);
   const face = getComputedStyle(document.body).fontFamily;
   c.font = `12px ${face}`;
   c.textBaseline = "middle";
-  for (const value of at) {
+  for (const { value, text } of marksOf(lay, active)) {
     const y = yAt(lay, spec.name, value);
     if (y < 8 || y > lay.height - 8) continue;
-    const shown = shownValue(spec, value);
-    const text = spec.f_number
-      ? `f/${shown.toFixed(1)}`
-      : `${Object.is(shown, -0) ? 0 : shown.toFixed(digits)}${spec.unit === "°" ? "°" : spec.unit && ` ${spec.unit}`}`;
     c.fillStyle = ink.sheet;
     c.fillRect(2, y - 7, c.measureText(text).width + 6, 14);
     c.fillStyle = active.hue;

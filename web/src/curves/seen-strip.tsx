@@ -31,7 +31,7 @@ const ROWS: Row[] = [
     says: "How much of the frame's height the subject fills",
     lines: [{ column: "height", dash: [] }],
     floor: null,
-    told: (at) => percent(at("height")),
+    told: (at) => `${percent(at("height"))} tall`,
   },
   {
     label: "Place",
@@ -54,7 +54,7 @@ const ROWS: Row[] = [
     told: (at) => `${at("travel").toFixed(1)} m/s ${at("turn").toFixed(0)}°/s`,
   },
   {
-    label: "Behind",
+    label: "Background",
     says: "How large the background reads beside the subject, against the first frame: what a dolly zoom is for",
     lines: [{ column: "background", dash: [] }],
     floor: null,
@@ -136,7 +136,7 @@ export function SeenStrip() {
             {i === 0 ? (
               <select
                 aria-label="Subject of the strip"
-                className="max-w-18 min-w-0 flex-1 rounded-sm bg-transparent text-xs text-faint"
+                className="max-w-14 min-w-0 flex-1 rounded-sm bg-transparent text-xs text-faint"
                 value={subject}
                 onChange={(e) => setChosen(e.target.value)}
                 onKeyDown={(e) => e.stopPropagation()}

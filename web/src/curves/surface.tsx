@@ -1,15 +1,16 @@
 import { type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { KEY } from "../api/samples";
 import type { Channel } from "../api/types";
 import { useCurves } from "../store/curves";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { type Picked, pickedAfter, useKeysPicked } from "../store/picked";
+import { type Picked, pickedAfter, scaleOf, useKeysPicked } from "../store/picked";
 import { useView } from "../store/view";
 import { type Hand, type Held, useHold } from "../ui/hold";
 import { useAlong } from "../ui/strip";
 import { doPicked, dropTry, keyHere, picked as pickedNow, tryPicked } from "../verbs/curves";
 import { onKeys } from "./keyboard";
-import { frameAt, type Lay, perUnit, ROW, scaleOf, valueAt, xAt, yAt } from "./lay";
+import { frameAt, type Lay, perUnit, ROW, valueAt, xAt, yAt } from "./lay";
 import type { Shown } from "./lines";
 import {
   drawAxis,
@@ -331,7 +332,8 @@ const drawnNow = ({ lines, tried }: Shown): Line[] =>
 function only(line: Line, frames: Set<number>): Line {
   const kept: number[] = [];
   const { keys } = line.curve;
-  for (let i = 0; i < keys.length; i += 7) if (frames.has(keys[i])) kept.push(...keys.subarray(i, i + 7));
+  for (let i = 0; i < keys.length; i += KEY.size)
+    if (frames.has(keys[i])) kept.push(...keys.subarray(i, i + KEY.size));
   return { ...line, curve: { ...line.curve, keys: new Float32Array(kept) } };
 }
 

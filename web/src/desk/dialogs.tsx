@@ -17,7 +17,6 @@ export function Dialogs() {
   const asking = useView((s) => s.asking);
   if (!asking) return null;
   if (asking.what === "name-camera") return <NameCamera id={asking.camera} />;
-  if (asking.what === "delete-camera") return <DeleteCamera id={asking.camera} />;
   if (asking.what === "delete") return <DeleteThings ids={asking.ids} sentence={asking.sentence} />;
   if (asking.what === "find") return <FindDialog onClose={close} />;
   if (asking.what === "kit") return <KitDialog onClose={close} />;
@@ -78,36 +77,6 @@ function NameCamera({ id }: { id: string }) {
           </Button>
         </div>
       </form>
-    </Dialog>
-  );
-}
-
-function DeleteCamera({ id }: { id: string }) {
-  const scene = useDocument((s) => s.scene);
-  const camera = itemOf(scene, "cameras", id);
-  if (!camera || !scene) return null;
-  const shots = scene.shots.filter((s) => s.camera === id).map((s) => s.name);
-  return (
-    <Dialog title={`Delete camera ${camera.letter} “${camera.name}”?`} onClose={close}>
-      <p className="mb-4 text-sm">
-        {shots.length === 1
-          ? `Shot ${shots[0]} is`
-          : `Shots ${shots.slice(0, -1).join(", ")} and ${shots.at(-1)} are`}{" "}
-        on this camera and will leave {shots.length === 1 ? "a gap" : "gaps"} in the cut. Undo brings all of
-        it back.
-      </p>
-      <div className="flex justify-end gap-2">
-        <Button onClick={close}>Keep it</Button>
-        <Button
-          tone="wrong"
-          onClick={async () => {
-            close();
-            await deleteThings([id], true);
-          }}
-        >
-          Delete camera and {shots.length === 1 ? "shot" : "shots"}
-        </Button>
-      </div>
     </Dialog>
   );
 }

@@ -12,13 +12,15 @@ interface Curves {
   /** What the parts are called that some of the channels belong to, by their ids. */
   parts: Record<string, string>;
   curves: Record<string, DrawnCurve>;
+  /** Of channels that are shown in another measure than they are kept in: kept and shown values, for an axis. */
+  marks: Record<string, [number, number][]>;
   /** Whose strip is looked at: a subject in the camera. */
   watched: { camera: string; subject: string } | null;
   /** Why they cannot be had. */
   failed: string;
 }
 
-const NONE: Curves = { thing: null, specs: [], parts: {}, curves: {}, watched: null, failed: "" };
+const NONE: Curves = { thing: null, specs: [], parts: {}, curves: {}, marks: {}, watched: null, failed: "" };
 export const useCurves = create<Curves>(() => NONE);
 
 type Packed = Record<string, Record<string, { keys: string; low: number; high: number }>>;
@@ -56,8 +58,8 @@ export async function refreshCurves(): Promise<void> {
   );
   if (useCurves.getState().thing !== thing) return;
   if (!data) return useCurves.setState({ failed: problem?.detail ?? "The server does not answer." });
-  const { specs, parts, curves } = data as CurvesOut;
-  useCurves.setState({ specs, parts, curves: unpackCurves({ [thing]: curves })[thing], failed: "" });
+  const { specs, parts, curves, marks } = data as CurvesOut;
+  useCurves.setState({ specs, parts, marks, curves: unpackCurves({ [thing]: curves })[thing], failed: "" });
 }
 
 /** Whether the thing has other channels now than those that are known: a layer came, or went. */

@@ -76,6 +76,10 @@ export function pickedAfter(
   );
 }
 
+/** What the scale of a channel is kept under. */
+export const scaleOf = (spec: ChannelSpec, shared: boolean): string =>
+  shared ? `in ${spec.measure}` : spec.name;
+
 /** Below this a curve is a line for the eye, in the measure it is kept in. */
 const LEAST: Record<ChannelSpec["measure"], number> = {
   metres: 0.05,
@@ -91,7 +95,3 @@ export function roomy(low: number, high: number, measure: ChannelSpec["measure"]
   const half = Math.max((high - low) * 0.58, LEAST[measure] / 2);
   return { low: middle - half, high: middle + half };
 }
-
-/** The table says how a value is shown: a stop as its f-number. */
-export const shownValue = (spec: ChannelSpec, kept: number): number =>
-  spec.f_number ? 2 ** (kept / 2) : kept;

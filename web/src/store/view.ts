@@ -129,7 +129,6 @@ interface View {
   asking:
     | null
     | { what: "name-camera"; camera: string }
-    | { what: "delete-camera"; camera: string }
     | { what: "delete"; ids: string[]; sentence: string }
     | { what: "keys" }
     | { what: "find" }

@@ -19,6 +19,8 @@ interface Wishes {
   below: "lanes" | "curves" | "rows";
   /** The strip of the subject as the audience sees it, under the curves. */
   strip: boolean;
+  /** A perch saved from a camera keeps its lens and focus. */
+  perchLens: boolean;
   /** How many frames apart the chosen camera stands on the plan as a ghost of itself; 0 for none. */
   ghosts: number;
 }
@@ -35,6 +37,7 @@ export const useWishes = create<Wishes>()(
       folded: false,
       below: "lanes",
       strip: true,
+      perchLens: true,
       ghosts: 0,
     }),
     {

@@ -23,6 +23,8 @@ interface Props {
   /** What may be done about a refusal, in place of correcting the number. */
   remedy?: (problem: Problem, value: number) => Remedy | null;
   value: number;
+  /** There is none yet: nothing stands there, and a drag or a step begins at `value`. */
+  blank?: boolean;
   unit?: string;
   digits?: number;
   /** What one arrow key, or one pixel of dragging the label, changes. */
@@ -47,7 +49,7 @@ export function NumberField(props: Props) {
   const seen = useRef(0);
   const dropped = useRef(false);
   const id = useId();
-  const shown = text ?? say(dragged ?? value, digits);
+  const shown = text ?? (props.blank && dragged === null ? "" : say(dragged ?? value, digits));
 
   // A new value from elsewhere clears an old complaint, unless something is being typed.
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new value is the reason to run
@@ -61,7 +63,7 @@ export function NumberField(props: Props) {
       setProblem(`${label} must be a number, or a sum like 3*24. Type one, or press Escape.`);
       return false;
     }
-    if (Number(next.toFixed(6)) === Number(was.toFixed(6))) {
+    if (!props.blank && Number(next.toFixed(6)) === Number(was.toFixed(6))) {
       setText(null);
       setProblem(null);
       return true;
@@ -140,7 +142,11 @@ export function NumberField(props: Props) {
             if (e.key === "Enter") {
               // Back to the desk's own keys, unless it is refused and must be mended here.
               const input = e.currentTarget;
-              void keep(text === null ? value : entered()).then((done) => {
+              const kept =
+                text === null && props.blank
+                  ? Promise.resolve(true)
+                  : keep(text === null ? value : entered());
+              void kept.then((done) => {
                 // Left so, there is nothing to keep once more.
                 if (!done || document.activeElement !== input) return;
                 dropped.current = true;

@@ -1,10 +1,19 @@
 import type { Channel, ChannelSpec, Command, Does, Problem, Spot } from "../api/types";
 import { channelsBy, thingOf, useCurves } from "../store/curves";
-import { itemOf, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { countPicked, type Picked, pickedAfter, pickedKeys, roomy, useKeysPicked } from "../store/picked";
+import {
+  countPicked,
+  type Picked,
+  pickedAfter,
+  pickedKeys,
+  roomy,
+  scaleOf,
+  useKeysPicked,
+} from "../store/picked";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, notice } from "../store/view";
+import { subjectsOf } from "./subjects";
 
 type KeysAt = Does<"keys.move">["keys"];
 
@@ -145,7 +154,7 @@ export function fit(names: string[]): void {
   for (const spec of specs) {
     const curve = curves[spec.name];
     if (!curve || !names.includes(spec.name)) continue;
-    const under = shared ? `in ${spec.measure}` : spec.name;
+    const under = scaleOf(spec, shared);
     const was = reach.get(under);
     reach.set(under, {
       low: Math.min(was?.low ?? curve.low, curve.low),
@@ -161,13 +170,9 @@ export function fit(names: string[]): void {
   }));
 }
 
-/** A subject as commands name it. */
-export function subjectSpot(id: string): Spot | null {
-  const { scene } = useDocument.getState();
-  if (itemOf(scene, "figures", id)) return { kind: "figure", figure: id, joint: "head" };
-  if (itemOf(scene, "movers", id)) return { kind: "mover", mover: id };
-  return null;
-}
+/** A subject of the strip as commands name it. */
+export const subjectSpot = (id: string): Spot | undefined =>
+  subjectsOf(useDocument.getState().scene, "head").find((one) => one.value === id)?.spot;
 
 /** Have the lens go with the distance, or the distance with the lens, over the picked keys' frames (or the loop). */
 export async function matchZoom(answers: "lens" | "distance"): Promise<void> {

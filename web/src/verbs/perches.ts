@@ -6,6 +6,7 @@ import { ROVER_ANGLE, roverPlace, roverTo } from "../store/rover";
 import { cameraColumns, rowOf } from "../store/samples";
 import { send } from "../store/sending";
 import { cameraSeen, complain, lookThrough, notice, select, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
 import { made } from "./made";
 
 const stage = () => useMoment.getState().stage;
@@ -18,12 +19,13 @@ export function perchPose(id: string): Pose | null {
   return { x, y, z, pan, tilt, roll };
 }
 
-/** The present view: the camera's that is looked through, with its lens and focus, else the rover's. */
+/** The present view: the camera's that is looked through, with its lens and focus where that is asked; else the rover's. */
 function presentView(): Does<"perch.add">["view"] {
   const seen = cameraSeen();
   const row = seen && cameraRow(seen, stage());
   const pose = seen && poseOf(seen, stage());
   if (row && pose) {
+    if (!useWishes.getState().perchLens) return pose;
     const at = cameraColumns();
     const perM = row[at.focus_per_m];
     return {
@@ -86,6 +88,5 @@ export async function flyAlong(camera: string, perches: string[]): Promise<void>
   complain(await send({ kind: "rig.fly", camera, perches, frame: stage(), id: made("lay") }));
 }
 
-/** The angle that a perch is pictured through, upright. */
-export const perchAngle = (perch: Perch): number =>
-  perch.focal ? 2 * Math.atan(12 / perch.focal) * (180 / Math.PI) : ROVER_ANGLE;
+/** The angle that a perch is pictured through, upright: its own lens's, or the rover's. */
+export const perchAngle = (id: string): number => rowOf(id, stage())?.[6] || ROVER_ANGLE;

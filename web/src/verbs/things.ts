@@ -17,15 +17,6 @@ export async function removeSelected(leaveGap = false): Promise<void> {
   await deleteThings(ids);
 }
 
-/** Delete a camera, from its card; the desk asks first where shots would go with it. */
-export async function removeCamera(id: string): Promise<void> {
-  const { scene } = useDocument.getState();
-  const used = scene?.shots.some((s) => s.camera === id);
-  const locked = scene?.cameras.find((c) => c.id === id)?.locked;
-  if (used && !locked) useView.setState({ asking: { what: "delete-camera", camera: id } });
-  else await deleteThings([id]);
-}
-
 /** Delete things; what was let go with them is said. */
 export async function deleteThings(ids: string[], asked = false): Promise<void> {
   if (!asked) {

@@ -1,7 +1,8 @@
 import { MoveRight } from "lucide-react";
 import { useEffect, useState } from "react";
-import type { Camera, Command, Does, Problem, Spot } from "../api/types";
+import type { Camera, Command, Does, Problem } from "../api/types";
 import { useDocument } from "../store/document";
+import { FEELS } from "../store/feels";
 import { dropLoose, useLoose } from "../store/loose";
 import { rate, useMoment } from "../store/moment";
 import { roverPose } from "../store/rover";
@@ -11,6 +12,7 @@ import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
+import { subjectsOf } from "../verbs/subjects";
 
 type Move = Does<"camera.move">;
 type What = Move["what"] | "hold" | "jump";
@@ -37,16 +39,14 @@ const MOVES: {
   { what: "swing onto", says: "swing on to", of: true },
   { what: "look as", says: "look as they look", of: true },
   { what: "straighten", says: "straighten up" },
-  { what: "view", says: "go to the rover's view" },
-  { what: "jump", says: "cut to the rover's view, by keys" },
+  { what: "view", says: "go to a view" },
+  { what: "jump", says: "cut to a view, by keys" },
   { what: "hold", says: "stand still" },
 ];
 
-const FEELS: { value: Feel; label: string }[] = [
-  { value: "soft", label: "soft at both ends" },
-  { value: "constant", label: "at one speed" },
-  { value: "soft start", label: "gathering speed" },
-  { value: "soft end", label: "coming to rest" },
+/** Feels of a move; the last goes too far by a share of the way, then comes back. */
+const MOVE_FEELS: { value: Feel; label: string }[] = [
+  ...FEELS,
   { value: "overshoot", label: "overshooting, then settling" },
 ];
 
@@ -85,6 +85,7 @@ function Sentence({ camera }: { camera: Camera }) {
   const [amounts, setAmounts] = useState<Partial<Record<What, number>>>({});
   const [back, setBack] = useState(false);
   const [whom, setWhom] = useState("");
+  const [where, setWhere] = useState("");
   const [by, setBy] = useState("");
   const [begin, setBegin] = useState<number | null>(null);
   const [frames, setFrames] = useState<number | null>(null);
@@ -97,13 +98,19 @@ function Sentence({ camera }: { camera: Camera }) {
   const [said, setSaid] = useState<{ text: string; wrong: boolean }>({ text: "", wrong: false });
 
   const move = MOVES.find((m) => m.what === what) ?? MOVES[0];
-  const spots = subjects(scene?.figures ?? [], scene?.movers ?? []);
+  const spots = subjectsOf(scene, "eyes");
   const of = spots.find((s) => s.value === whom) ?? spots[0];
   // Over the loop where one is set; else two seconds from here, as far as the scene goes.
   const first = begin ?? loop?.first ?? Math.min(stage, last_ - 1);
   const count =
     frames ??
     (loop && begin === null ? loop.last - loop.first : Math.min(Math.round(2 * fps), last_ - first));
+  const views = [
+    { value: "", label: "the rover's" },
+    ...(scene?.perches ?? []).map((p) => ({ value: p.id, label: p.name })),
+  ];
+  const perch = views.find((v) => v.value === where)?.value;
+  const view = perch ? { perch } : { to: roverPose() };
   const untimed = what === "hold" || what === "jump";
   const amount = amounts[what] ?? move.usual ?? 0;
 
@@ -117,8 +124,7 @@ function Sentence({ camera }: { camera: Camera }) {
         drift_m: drift.m,
         drift_deg: drift.deg,
       };
-    if (what === "jump")
-      return { kind: "camera.jump", camera: camera.id, frame: first, to: roverPose(), later };
+    if (what === "jump") return { kind: "camera.jump", camera: camera.id, frame: first, ...view, later };
     const at = spots.find((s) => s.value === by);
     return {
       kind: "camera.move",
@@ -127,7 +133,7 @@ function Sentence({ camera }: { camera: Camera }) {
       ...(move.unit && { amount: back ? -amount : amount }),
       ...(move.of && of && { of: of.spot }),
       ...((what === "dolly" || what === "truck") && at && { by: at.spot }),
-      ...(what === "view" && { to: roverPose() }),
+      ...(what === "view" && view),
       first,
       ...(timed && { last: first + count }),
       ...(feel === "overshoot" ? { over: over / 100, settle } : { feel }),
@@ -165,6 +171,9 @@ function Sentence({ camera }: { camera: Camera }) {
         }}
       />
       {move.of && of && <Choice label="Whom" value={of.value} options={spots} onSet={setWhom} />}
+      {(what === "view" || what === "jump") && (
+        <Choice label="Which view" value={perch ?? ""} options={views} onSet={setWhere} />
+      )}
       {move.unit && (
         <NumberField
           label="By"
@@ -247,7 +256,7 @@ function Sentence({ camera }: { camera: Camera }) {
           />
         </div>
       )}
-      {timed && !untimed && <Choice label="Feel" value={feel} options={FEELS} onSet={setFeel} />}
+      {timed && !untimed && <Choice label="Feel" value={feel} options={MOVE_FEELS} onSet={setFeel} />}
       {timed && feel === "overshoot" && !untimed && (
         <div className="grid grid-cols-2 gap-3">
           <NumberField
@@ -309,23 +318,4 @@ function Sentence({ camera }: { camera: Camera }) {
       </Button>
     </div>
   );
-}
-
-/** Whom a move can go by: eyes of figures, and movers. */
-function subjects(
-  figures: readonly { id: string; name: string }[],
-  movers: readonly { id: string; name: string }[],
-): { value: string; label: string; spot: Spot }[] {
-  return [
-    ...figures.map(({ id, name }) => ({
-      value: id,
-      label: name,
-      spot: { kind: "figure" as const, figure: id, joint: "eyes" },
-    })),
-    ...movers.map(({ id, name }) => ({
-      value: id,
-      label: name,
-      spot: { kind: "mover" as const, mover: id },
-    })),
-  ];
 }

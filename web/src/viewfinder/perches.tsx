@@ -5,6 +5,7 @@ import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { useVersion } from "../store/samples";
 import { cameraSeen, select, useView } from "../store/view";
+import { useWishes } from "../store/wishes";
 import { Button } from "../ui/button";
 import { Popped } from "../ui/menu";
 import { cameraFromPerch, goToPerch, perchAngle, perchPose, savePerch } from "../verbs/perches";
@@ -33,16 +34,26 @@ function PerchList() {
   const through = useView((s) => s.through);
   const camera = cameraSeen();
   void through;
+  const withLens = useWishes((s) => s.perchLens);
   const groups = [...new Set(perches.map((p) => p.group))].sort();
   return (
     <div className="flex w-72 flex-col gap-1.5 p-1.5" data-testid="perch-list">
       <Button onClick={() => void savePerch()}>
         <Plus size={14} /> Save this view as a perch
       </Button>
+      {camera && (
+        <label className="flex items-center gap-1.5 text-sm">
+          <input
+            type="checkbox"
+            checked={withLens}
+            onChange={(e) => useWishes.setState({ perchLens: e.target.checked })}
+          />
+          with the camera's lens and focus
+        </label>
+      )}
       {perches.length === 0 && (
         <p className="text-xs text-faint">
-          A perch keeps a view{camera ? ", its lens and its focus" : ""}. Cameras go to it, and fly from one
-          to the next.
+          A perch keeps a view. Cameras go to it, and fly from one to the next.
         </p>
       )}
       <div className="flex max-h-96 flex-col gap-1 overflow-y-auto">
@@ -72,7 +83,7 @@ function PerchRow({ perch, goes }: { perch: Perch; goes: string }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another moment or place is another picture
   useEffect(() => {
     const pose = perchPose(perch.id);
-    if (sheet.current && pose && stage !== null) portray(sheet.current, pose, perchAngle(perch));
+    if (sheet.current && pose && stage !== null) portray(sheet.current, pose, perchAngle(perch.id));
   }, [perch, stage, version]);
   return (
     <div className="flex items-center gap-2 rounded-[3px] border border-line bg-sheet p-1 hover:bg-well">
@@ -86,7 +97,13 @@ function PerchRow({ perch, goes }: { perch: Perch; goes: string }) {
         <span className="min-w-0">
           <b className="block truncate text-sm">{perch.name}</b>
           <span className="block truncate text-xs text-faint">
-            {[perch.focal && `${perch.focal} mm`, perch.rides && "rides"].filter(Boolean).join(" · ") || goes}
+            {[
+              perch.focal && `${perch.focal} mm`,
+              perch.focus_m && `sharp at ${perch.focus_m} m`,
+              perch.rides && "rides",
+            ]
+              .filter(Boolean)
+              .join(" · ") || goes}
           </span>
         </span>
       </button>

@@ -3,13 +3,20 @@
 from ninja import Router
 from pydantic import BaseModel
 
-from heron.cut.air import off_air, runs_on
-from heron.timebase import Frames
+from heron.cut.air import next_on_air, off_air, runs_on
 from mellow.actors import Request
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS
 
 router = Router()
+
+
+class OffOut(BaseModel):
+    """Frames on which no shot uses a camera, and the frame on which one does again."""
+
+    first: int
+    last: int
+    next: int | None
 
 
 class RunsOnOut(BaseModel):
@@ -24,7 +31,7 @@ class RunsOnOut(BaseModel):
 class Air(BaseModel):
     """A camera's frames off air, and its moves that run on into frames on air."""
 
-    off: list[Frames]
+    off: list[OffOut]
     runs_on: list[RunsOnOut]
 
 
@@ -35,7 +42,10 @@ def air(request: Request, scene_id: int) -> dict[str, Air]:
     used = {shot.camera for shot in scene.shots}
     return {
         camera.id: Air(
-            off=off_air(scene, camera.id),
+            off=[
+                OffOut(first=span.first, last=span.last, next=next_on_air(scene, span))
+                for span in off_air(scene, camera.id)
+            ],
             runs_on=[RunsOnOut.model_validate(one, from_attributes=True) for one in runs_on(scene, camera)],
         )
         for camera in scene.cameras

@@ -4,6 +4,7 @@ from django.http import HttpResponse
 from ninja import Router
 
 from heron.bake import CAMERA_COLUMNS, figures, movers
+from heron.commands.key_edits import ERRORS
 from heron.formats.gltf import write_unit_pieces
 from heron.optics import DELIVERIES, FILM_BACKS, parse_delivery
 from heron.optics.delivery import Delivery
@@ -26,7 +27,7 @@ def catalogue(request: Request) -> Catalogue:
         film_backs=list(FILM_BACKS), deliveries=list(DELIVERIES),
         rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
         channels={"camera": list(Camera.CHANNELS), "mover": list(Mover.CHANNELS)},
-        layers={kind.model_fields["kind"].default: list(kind.CHANNELS) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS,
+        layers={kind.model_fields["kind"].default: list(kind.CHANNELS) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS, simplified_within=dict(ERRORS),
         columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
     )  # fmt: skip
 

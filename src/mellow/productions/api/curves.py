@@ -1,5 +1,6 @@
 """Curves of what is keyed."""
 
+import math
 from typing import Literal
 
 import numpy as np
@@ -7,7 +8,7 @@ from django.http import HttpResponse
 from ninja import Router
 
 from heron.commands.base import find_any
-from heron.curves import Channel, Keyed
+from heron.curves import Channel, ChannelSpec, Keyed
 from heron.curves.drawing import drawn_curve
 from heron.scene import Scene
 from mellow.actors import Request
@@ -26,7 +27,8 @@ def curves(request: Request, scene_id: int, thing: str) -> HttpResponse:
     parts = {id_: str(getattr(part, "kind", "")) for id_, part in found.parts().items() if part.CHANNELS}
     return answered(CurvesOut(
         specs=list(found.specs()), parts=parts,
-        curves={name: _drawn(channel) for name, channel in _channels(found).items()},
+        curves={spec.name: _drawn(spec, found.channel(spec.name)) for spec in found.specs()},
+        marks={spec.name: _marks(spec) for spec in found.specs() if spec.f_number},
     ))  # fmt: skip
 
 
@@ -39,25 +41,25 @@ def _changed(before: Scene, after: Scene, thing: str) -> dict[str, CurveOut]:
     old, new = (_of(scene, thing) for scene in (before, after))
     if old is None or new is None or old is new:
         return {}
-    was = _channels(old)
-    return {
-        name: _drawn(channel)
-        for name, channel in _channels(new).items()
-        if (known := was.get(name)) is not channel and known != channel
-    }
+    was = {spec.name: old.channel(spec.name) for spec in old.specs()}
+    now = {spec: new.channel(spec.name) for spec in new.specs()}
+    return {spec.name: _drawn(spec, one) for spec, one in now.items() if was.get(spec.name) != one}
 
 
 def _of(scene: Scene, thing: str) -> Keyed | None:
     return next((one for table in _TABLES for one in getattr(scene, table) if one.id == thing), None)
 
 
-def _channels(thing: Keyed) -> dict[str, Channel]:
-    return {spec.name: thing.channel(spec.name) for spec in thing.specs()}
+def _marks(spec: ChannelSpec) -> list[tuple[float, float]]:
+    """Thirds of a stop, as a lens is marked: kept and shown."""
+    low, high = (math.ceil(3 * edge) for edge in spec.span)
+    return [(n / 3, spec.shown(n / 3)) for n in range(low, high + 1)]
 
 
-def _drawn(channel: Channel) -> CurveOut:
+def _drawn(spec: ChannelSpec, channel: Channel) -> CurveOut:
     drawn = drawn_curve(channel)
     held = np.array([_HELD * (key.after == "held") for key in channel.keys])
     keys = np.array([(key.frame, key.value) for key in channel.keys]).reshape(-1, 2)
-    content = np.column_stack([keys, drawn.handles[:, :4], drawn.handles[:, 4] + held])
+    shown = np.array([spec.shown(key.value) for key in channel.keys])
+    content = np.column_stack([keys, drawn.handles[:, :4], drawn.handles[:, 4] + held, shown])
     return CurveOut(keys=sealed(content.astype("<f4").tobytes()), low=drawn.low, high=drawn.high)

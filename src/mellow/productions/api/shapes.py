@@ -62,10 +62,10 @@ def sealed(content: bytes) -> str:
 class CurveOut(BaseModel):
     """A channel's curve as it is drawn.
 
-    `keys` is (k, 7) little-endian float32 in base64: for each key its frame and value, the handle that comes in and the
-    one that goes out (frames and value from the key), and as bits what is the matter with them: 1 and 2 shortened coming
-    in and going out, 4 and 8 makes the curve overshoot; 16 when the value is held from there. Between two keys the curve
-    is the cubic Bézier of their handles. `low` and `high` are how far it goes.
+    `keys` is (k, 8) little-endian float32 in base64: for each key its frame and value, the handle that comes in and the
+    one that goes out (frames and value from the key), as bits what is the matter with them: 1 and 2 shortened coming in
+    and going out, 4 and 8 makes the curve overshoot, 16 when the value is held from there; and the value as it is shown.
+    Between two keys the curve is the cubic Bézier of their handles. `low` and `high` are how far it goes.
     """
 
     keys: str
@@ -80,6 +80,8 @@ class CurvesOut(BaseModel):
     #: What each part is called whose channels are among them, by its id.
     parts: dict[str, str]
     curves: dict[str, CurveOut]
+    #: Of channels that are shown in another measure than they are kept in: values kept and shown, for an axis.
+    marks: dict[str, list[tuple[float, float]]]
 
 
 class ChangedOut(BaseModel):
@@ -269,6 +271,8 @@ class Catalogue(BaseModel):
     #: An operator's hand in words: millimetres, degrees and hertz.
     hands: dict[str, tuple[float, float, float]]
     followers: dict[str, tuple[float, float, float]]
+    #: What keys made few may be off by where nothing else is asked, by measure.
+    simplified_within: dict[str, float]
     columns: Columns
 
 

@@ -1,6 +1,7 @@
 import { ChevronDown, ChevronUp, Plus, Trash2 } from "lucide-react";
 import type { Camera, Layer } from "../../api/types";
 import { useDocument } from "../../store/document";
+import { FEELS } from "../../store/feels";
 import { rate } from "../../store/moment";
 import { complain } from "../../store/view";
 import { Button } from "../../ui/button";
@@ -10,13 +11,6 @@ import { setFields } from "../../verbs/rig";
 
 type Flight = Extract<Layer, { kind: "flight" }>;
 type Leg = Flight["legs"][number];
-
-const FEELS: { value: Leg["feel"]; label: string }[] = [
-  { value: "soft", label: "soft at both ends" },
-  { value: "constant", label: "at one speed" },
-  { value: "soft start", label: "gathering speed" },
-  { value: "soft end", label: "coming to rest" },
-];
 
 /** A flight's perches in order: how long each leg takes, how it feels, what it swings round, how long it waits. */
 export function Legs({ camera, layer, shut }: { camera: Camera; layer: Flight; shut: boolean }) {
