@@ -99,6 +99,17 @@ def test_a_key_put_on_a_curve_leaves_it_as_it_was(channel, frame):
     assert (off <= 1e-6 + 1e-8 * np.minimum(np.abs(slope(channel, t)), 1e9)).all()
 
 
+def test_a_key_put_on_a_straight_stretch_leaves_the_ease_beyond_it():
+    keys = [
+        Key(frame=0, value=-1, after="straight"),
+        Key(frame=2, value=0, before="straight"),
+        Key(frame=5, value=1),
+    ]
+    more = with_key_on_curve(Channel(keys=tuple(keys)), 1)
+    # By hand: chords 1/2 and 1/3 over 2 and 3 frames meet in the weighted harmonic mean 15 / (8/0.5 + 7/(1/3)) = 15/37.
+    assert slope(more, np.array([2.0])) == pytest.approx([15 / 37])
+
+
 @given(channels(), st.sampled_from([-2, -1, 2, 3]), st.floats(-3, 3), st.integers(1000, 1300))
 def test_scaled_keys_give_the_curve_scaled(channel, times, higher, pivot):
     # A step is held from before: backwards it is another one.

@@ -59,7 +59,7 @@ def with_key_on_curve(channel: Channel, frame: int) -> Channel:
     """A channel of two keys or more with one more key at a frame, its values everywhere as they were.
 
     The segment is divided as a Bézier is (de Casteljau): its ends' handles are shortened, and turn shaped unless the
-    segment is straight or held. Only where handles are so long that one is left longer than its new segment does the
+    segment is straight or held; an eased side beyond it that would ease otherwise turns shaped as well. Only where handles are so long that one is left longer than its new segment does the
     curve change a little, for such a handle counts as long as the segment.
     """
     value = float(evaluate(channel, np.array([frame]))[0])
@@ -75,7 +75,12 @@ def with_key_on_curve(channel: Channel, frame: int) -> Channel:
     if first.after == "held":
         return channel.with_keys(Key(frame=frame, value=value, before="straight", after="held"))
     if first.after == last.before == "straight":
-        return channel.with_keys(Key(frame=frame, value=value, before="straight", after="straight"))
+        # The ease beyond each end goes by how long this segment was.
+        return channel.with_keys(
+            _frozen(channel, i),
+            Key(frame=frame, value=value, before="straight", after="straight"),
+            _frozen(channel, i + 1),
+        )
     s = segments(channel)
     u = float(parameter(channel, np.array([frame]))[0])
     p = np.array([
