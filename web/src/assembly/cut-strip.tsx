@@ -166,7 +166,7 @@ function ShotBlock({
   );
   return (
     <div
-      className={`absolute top-1 bottom-1 overflow-hidden rounded-[3px] border bg-sheet ${selected ? "border-slate ring-2 ring-slate" : "border-ink/50"}`}
+      className={`absolute ${low ? "inset-y-0.5" : "inset-y-1"} overflow-hidden rounded-[3px] border bg-sheet ${selected ? "border-slate ring-2 ring-slate" : "border-ink/50"}`}
       style={{ left: xOf(along, placed.cut_first), width: Math.max(width - 1, 2) }}
       data-shot={shot.name}
       role="button"
@@ -178,13 +178,15 @@ function ShotBlock({
       onDoubleClick={() => scrubCut(placed.cut_first)}
     >
       <div className="h-1" style={{ background: colour }} />
-      <div className="flex items-center gap-1.5 px-2 py-0.5 text-sm whitespace-nowrap">
+      <div
+        className={`flex items-center gap-1.5 px-2 text-sm leading-5 whitespace-nowrap ${low ? "" : "pt-0.5"}`}
+      >
         <b>{shot.name}</b>
         {width > 60 && camera && <Letter letter={camera.letter} size={18} />}
         {width > 130 && !(low && says) && <span className="truncate text-xs">{camera?.name}</span>}
         {low && (says ? width > 90 : width > 250) && span}
       </div>
-      {!low && width > 90 && <div className="px-2">{span}</div>}
+      {!low && width > 90 && <div className="px-2 text-xs leading-4">{span}</div>}
       {!low && says && width <= 90 && <div className="px-1 text-xs text-slate">{length}</div>}
       <div
         className="absolute inset-y-0 left-0 w-2 cursor-w-resize hover:bg-slate/40"
