@@ -114,7 +114,7 @@ def test_a_channel_keeps_to_its_range_in_commands_and_in_documents(channel, valu
             force=True,
         )
     spec = DEMO.cameras[0].spec(channel)
-    kept = spec.kept(value) if value > 0 or not spec.f_number else -30.0
+    kept = spec.kept(value) if value > 0 or spec.shown_as == "itself" else -30.0
     text = json.loads(write_scene(DEMO))
     for where in (
         {"rest": kept},

@@ -26,7 +26,7 @@ from heron.rigs.sentence import clause
 from heron.rigs.stack import Rigged, run
 from heron.scene.camera import POSE, Camera
 from heron.scene.document import called, spot_called
-from heron.scene.focus import AtDistance, FocusOn
+from heron.scene.focus import AtDistance, FocusOn, Pulled
 from heron.scene.layers import STAGES, Carrier, in_order
 from heron.scene.limits import breaches, mounted_lens
 from heron.scene.links import links
@@ -236,6 +236,8 @@ def _asked(bake: "Bake", camera: Camera, where: Floats, t: np.ndarray[Any, Any])
     def per_m(on: FocusOn) -> Floats:
         if isinstance(on, AtDistance):
             return np.full(len(where), 1 / on.metres if on.metres else 0.0)
+        if isinstance(on, Pulled):
+            return evaluate(camera.focus.distance, t)
         along = np.sum((bake.place(on, t) - where[:, :3]) * ahead, axis=-1)
         return np.asarray(1 / np.maximum(along, 1e-3))
 

@@ -2,18 +2,21 @@
 
 from typing import Literal
 
+import numpy as np
 from pydantic import Field
 
+from heron.bake import Bake
+from heron.bake.cameras import COLUMNS
 from heron.commands.base import Command, Outcome, open_camera
 from heron.commands.fitting import fitted
-from heron.commands.keys import check_frame
+from heron.commands.keys import NewKey, SetKeys, check_frame
 from heron.commands.pointing import Pointed, meant
 from heron.errors import Refused
 from heron.model import Id, changed
 from heron.optics.focus import nearest_possible
 from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import spot_called
-from heron.scene.focus import AtDistance, Focus, FocusMark, FocusOn
+from heron.scene.focus import AtDistance, Focus, FocusMark, FocusOn, Pulled
 from heron.scene.links import links
 from heron.timebase.frames import MAX_FRAMES, FrameNumber
 
@@ -43,7 +46,32 @@ class SetFocus(Command):
             said += f" from {marks[i].frame}"
         else:
             focus = changed(camera.focus, on=on)
+        if isinstance(on, Pulled):
+            at = scene.frames.first if self.frame is None else self.frame
+            focus = with_curve(scene, camera, focus, at)
         return _focused(scene, camera, focus, on, said, force=self.force)
+
+
+class KeyFocus(Command):
+    """Set a key on the focus distance, which has the focus go by its curve from then on; what it is now, or another."""
+
+    kind: Literal["focus.key"] = "focus.key"
+    camera: Id
+    frame: FrameNumber
+    #: Left out, the key is where the focus is.
+    metres: float | None = None
+    force: bool = False
+
+    def apply(self, scene: Scene) -> Outcome:
+        camera = open_camera(scene, self.camera)
+        check_frame(scene, self.frame)
+        value = distance_at(scene, camera, self.frame) if self.metres is None else self.metres
+        if not isinstance(camera.focus.in_force(self.frame), Pulled):
+            scene, _ = SetFocus(camera=self.camera, on=Pulled(), frame=self.frame, force=self.force).apply(
+                scene
+            )
+        key = NewKey(thing=self.camera, channel="focus.distance", frame=self.frame, value=value)
+        return SetKeys(keys=(key,), force=self.force).apply(scene)
 
 
 class RackFocus(Command):
@@ -66,6 +94,8 @@ class RackFocus(Command):
         over = min(USUAL_RACK, self.frame - before) if self.over is None else self.over
         mark = FocusMark(frame=self.frame, on=on, over=over, shape=self.shape)
         focus = changed(camera.focus, marks=tuple(sorted([*others, mark], key=lambda m: m.frame)))
+        if isinstance(on, Pulled):
+            focus = with_curve(scene, camera, focus, self.frame)
         said = f"Racked camera {camera.letter} to {called(scene, on)} at {self.frame} over {over} frames"
         return _focused(scene, camera, focus, on, said, force=self.force)
 
@@ -126,9 +156,26 @@ def called(scene: Scene, on: FocusOn) -> str:
     """
     if isinstance(on, AtDistance):
         return f"{on.metres:.4g} m" if on.metres else "infinity"
+    if isinstance(on, Pulled):
+        return "a distance with a curve"
     for link in links(on):
         find(scene, link.table, link.id)
     return spot_called(scene, on)
+
+
+def distance_at(scene: Scene, camera: Camera, frame: int) -> float:
+    """How far away a camera is focused at a frame, metres, as a focus distance with a curve may be."""
+    spec = camera.focus.spec("distance")
+    row = Bake(scene).rows(camera, np.array([frame]))[0]
+    return spec.shown(float(np.clip(row[COLUMNS.index("focus_per_m")], *spec.span)))
+
+
+def with_curve(scene: Scene, camera: Camera, focus: Focus, frame: int) -> Focus:
+    """A focus that comes to go by its curve: one without keys stands where the focus is at a frame."""
+    if focus.distance.keys or camera.focus.pulled():
+        return focus
+    rest = focus.spec("distance").kept(distance_at(scene, camera, frame))
+    return changed(focus, distance=focus.distance.at_rest(rest))
 
 
 def _focused(scene: Scene, camera: Camera, focus: Focus, on: FocusOn, said: str, *, force: bool) -> Outcome:

@@ -25,7 +25,7 @@ Edit = Callable[[ChannelSpec, Channel, list[Key]], list[Key]]
 
 #: What simplifying leaves curves off by where nothing else is asked: a picture does not show it.
 ERRORS: dict[Measure, float] = {
-    "metres": 0.005, "degrees": 0.05, "millimetres": 0.1, "stops": 0.02, "plain": 0.005,
+    "metres": 0.005, "degrees": 0.05, "millimetres": 0.1, "stops": 0.02, "per metre": 0.002, "plain": 0.005,
 }  # fmt: skip
 
 
@@ -144,7 +144,7 @@ class MoveKeys(KeysEdit):
         if rise:
             (id_, name, _), _ = next(iter(found.items()))
             spec = keyed_thing(scene, id_)[1].spec(name)
-            unit = "stops" if spec.f_number else spec.unit
+            unit = spec.kept_unit
             gap = "" if unit in ("", "°") else " "
             where.append(f"{'up' if rise > 0 else 'down'} by {abs(rise):.4g}{gap}{unit}")
         at = not one or not self.by

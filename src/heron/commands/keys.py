@@ -22,7 +22,7 @@ from heron.scene.document import called
 from heron.timebase.frames import FrameNumber
 
 ChannelName = Annotated[str, Field(min_length=1, max_length=120)]
-_GROUPS: frozenset[Group] = frozenset({"pose", "lens", "exposure", "layer"})
+_GROUPS: frozenset[Group] = frozenset({"pose", "lens", "exposure", "focus", "layer"})
 
 
 class KeyAt(Model):
@@ -89,6 +89,19 @@ def named_channels(thing: Keyed, name: str) -> list[str]:
     return [thing.spec(name).name]
 
 
+def check_counts(thing: Keyed, name: str) -> None:
+    """Keys are set only where they do something.
+
+    Raises:
+        Refused: the channel does nothing as the thing is set.
+    """
+    idle = thing.idle(name)
+    if idle and not thing.keyed(name):
+        raise Refused(
+            idle, "Key its distance on the card first, or leave the focus as it is.", field="channel"
+        )
+
+
 class SetKeys(Command):
     """Set keys, or replace those that are there."""
 
@@ -104,6 +117,7 @@ class SetKeys(Command):
             _, thing = keyed_thing(scene, one.thing)
             check_frame(scene, one.frame)
             spec = thing.spec(one.channel)
+            check_counts(thing, one.channel)
             wrong = spec.complaint(one.value)
             if wrong:
                 raise BadInput(f"{wrong}.", "Correct it and send it again.", field="value")
@@ -164,6 +178,9 @@ class KeyHere(Command):
             n for c in self.channels or (self.channel,) for n in named_channels(thing, c)
         ):
             channel = thing.channel(name)
+            if thing.idle(name) and name not in (*self.channels, self.channel):
+                continue
+            check_counts(thing, name)
             if channel.key_at(self.frame):
                 again = True
                 continue
@@ -295,3 +312,19 @@ def each_key(scene: Scene, found: Found, change: Any) -> Scene:
         new = {name: change(thing.channel(name), keys) for name, keys in channels.items()}
         scene = replace(scene, table, thing.with_channels(new))
     return scene
+
+
+def put_between(channel: Channel, keys: list[Key]) -> Channel:
+    """A channel with keys in place of those that are between the first and the last of them.
+
+    At its two ends it comes in and goes out as it did.
+    """
+    first, last = keys[0], keys[-1]
+    old = channel.key_at(first.frame)
+    if old is not None:
+        first = changed(first, before=old.before, handle_before=old.handle_before, bound=old.bound)
+    old = channel.key_at(last.frame)
+    if old is not None:
+        last = changed(last, after=old.after, handle_after=old.handle_after, bound=old.bound)
+    kept = tuple(k for k in channel.keys if not first.frame <= k.frame <= last.frame)
+    return changed(channel, keys=kept).with_keys(first, *keys[1:-1], last)

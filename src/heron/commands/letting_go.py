@@ -15,6 +15,10 @@ from heron.scene.links import CannotBeWithout, has_links, links, without
 from heron.stage.reference import AtPoint, Reference, Spot
 
 
+def _less(items: tuple[Any, ...], item: Any) -> tuple[Any, ...]:
+    return tuple(one for one in items if one is not item)
+
+
 def delete(scene: Scene, gone: list[Any]) -> Outcome:
     """A draft without some things, and what that did to others, as the end of a sentence.
 
@@ -66,7 +70,7 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
                 new.append(item)
         kept: tuple[Any, ...] = tuple(new)
         for item in lost:
-            kept = lift_out(kept, item.id, leave_gap=True)
+            kept = lift_out(kept, item.id, leave_gap=True) if table == "shots" else _less(kept, item)
         update[table] = kept
     tail = "".join(f"; {what.format(all_called(items))}" for what, items in left.items())
     return scene.having(**update), tail

@@ -7,8 +7,7 @@ import numpy as np
 from heron.bake import KEEPER, Bake, Scratch
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.fitting import fitted
-from heron.commands.keys import KeyHere, check_frame
-from heron.commands.moves import put_between
+from heron.commands.keys import KeyHere, check_frame, put_between
 from heron.commands.rigs import AddLayer
 from heron.commands.things import PutThing
 from heron.curves import Channel, Key

@@ -9,7 +9,7 @@ from heron.bake import KEEPER, Bake, Scratch
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.fitting import fitted, rest_of
 from heron.commands.focusing import RackFocus, SetFocus
-from heron.commands.keys import KeyHere, NewKey, SetKeys, check_frame
+from heron.commands.keys import KeyHere, NewKey, SetKeys, check_frame, put_between
 from heron.commands.things import PutThing
 from heron.commands.view import View
 from heron.curves import Channel, Key
@@ -347,22 +347,6 @@ class HoldCamera(Command):
             replace(scene, "cameras", camera.with_channels(new)),
             f"{capital(called(camera))} {how} for {self.seconds:.3g} s from {self.first}",
         )
-
-
-def put_between(channel: Channel, keys: list[Key]) -> Channel:
-    """A channel with keys in place of those that are between the first and the last of them.
-
-    At its two ends it comes in and goes out as it did.
-    """
-    first, last = keys[0], keys[-1]
-    old = channel.key_at(first.frame)
-    if old is not None:
-        first = changed(first, before=old.before, handle_before=old.handle_before, bound=old.bound)
-    old = channel.key_at(last.frame)
-    if old is not None:
-        last = changed(last, after=old.after, handle_after=old.handle_after, bound=old.bound)
-    kept = tuple(k for k in channel.keys if not first.frame <= k.frame <= last.frame)
-    return changed(channel, keys=kept).with_keys(first, *keys[1:-1], last)
 
 
 def _put(camera: str, frame: int, pose: Floats, target: Floats, keep: Any) -> PutThing | None:

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from heron.commands.base import Command, Outcome
 from heron.commands.fitting import fitted
-from heron.commands.keys import ChannelName, check_frame, keyed_thing
+from heron.commands.keys import ChannelName, check_counts, check_frame, keyed_thing
 from heron.curves import Channel, Key
 from heron.curves.evaluate import evaluate
 from heron.curves.spec import Measure
@@ -46,6 +46,7 @@ class PasteKeys(Command):
         new: dict[str, Channel] = {}
         for one in self.copied:
             spec = thing.spec(one.channel)
+            check_counts(thing, one.channel)
             if spec.measure != one.measure:
                 raise Refused(
                     f"Keys in {one.measure} cannot go on the {spec.label.lower()}, which is in {spec.measure}.",

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from heron.model import Id, Metres, Model
 from heron.scene import Scene, find
-from heron.scene.focus import AtDistance, FocusOn
+from heron.scene.focus import AtDistance, FocusOn, Pulled
 from heron.stage.piece import Piece, shares_on
 from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch, OnPiece
 
@@ -22,7 +22,7 @@ class PieceAt(Model):
 
 
 Pointed = Annotated[
-    AtDistance | AtPoint | OnFigure | OnMover | OnPiece | OnCamera | OnPerch | PieceAt,
+    AtDistance | Pulled | AtPoint | OnFigure | OnMover | OnPiece | OnCamera | OnPerch | PieceAt,
     Field(discriminator="kind"),
 ]
 

@@ -21,6 +21,7 @@ from heron.commands import (
     mends,
     movers,
     moves,
+    passes,
     pasting,
     perches,
     pieces,
@@ -60,6 +61,9 @@ AnyCommand = Annotated[
     | pasting.PasteKeys
     | moves.MoveCamera
     | flying.FlyCamera
+    | passes.RecordPass
+    | passes.UsePass
+    | passes.NamePass
     | perches.SavePerch
     | perches.SetPerch
     | moves.HoldCamera
@@ -92,6 +96,7 @@ AnyCommand = Annotated[
     | glass.MountLens
     | glass.SetGlass
     | focusing.SetFocus
+    | focusing.KeyFocus
     | focusing.RackFocus
     | focusing.SetMark
     | focusing.DeleteMark

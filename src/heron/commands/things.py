@@ -25,7 +25,7 @@ from heron.commands.pacing import check_pace
 from heron.curves import Channel, Key, evaluate
 from heron.errors import BadInput, Refused
 from heron.model import Degrees, Id, Metres, Name, changed, new_id
-from heron.rigs.be_here import be_here
+from heron.rigs.be_here import Values, be_here
 from heron.rigs.stack import Rigged, run
 from heron.scene import POSE, Camera, Scene, letter_after, replace
 from heron.scene.document import called
@@ -94,10 +94,10 @@ class PutThing(Command):
                 raise BadInput(f"{wrong}.", "Correct it and send it again.", field=name)
         values = be_here(
             thing,
-            self.frame,
-            wanted,
+            np.array([self.frame]),
+            {name: np.array([value]) for name, value in wanted.items()},
             rig_of(scene, self.frame),
-            lambda v: self._as_kept(thing, v),
+            lambda found: thing.with_channels(self._channels(thing, found)),
             whole=self.keep in ("path", "rest"),
         )
         channels = self._channels(thing, values)
@@ -117,13 +117,11 @@ class PutThing(Command):
         }[self.keep]
         return thing.with_channels(channels), verb
 
-    def _as_kept(self, thing: Camera | Mover, values: dict[str, tuple[float, float]]) -> Any:
-        return thing.with_channels(self._channels(thing, values))
-
-    def _channels(self, thing: Camera | Mover, values: dict[str, tuple[float, float]]) -> dict[str, Channel]:
+    def _channels(self, thing: Camera | Mover, values: Values) -> dict[str, Channel]:
         """Channels with a value at the frame, in the way that is asked for."""
         channels = {}
-        for name, (was, value) in values.items():
+        for name, both in values.items():
+            was, value = (float(one[0]) for one in both)
             channel = thing.channel(name)
             if self.keep in ("key", "pose"):
                 old = channel.key_at(self.frame)
@@ -321,7 +319,7 @@ class DeleteThings(Command):
     ids: Ids
 
     def apply(self, scene: Scene) -> Outcome:
-        chosen = chosen_things(scene, self.ids, (*ON_STAGE, "perches", "lenses", "cues"))
+        chosen = chosen_things(scene, self.ids, (*ON_STAGE, "perches", "lenses", "cues", "passes"))
         gone = [unlocked(item) for _, item in chosen]
         after, tail = delete(scene, gone)
         one_camera = len(gone) == 1 and isinstance(gone[0], Camera)

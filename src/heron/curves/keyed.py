@@ -95,6 +95,15 @@ class Keyed(Model):
             for spec in one.CHANNELS:
                 yield spec, getattr(one, spec.name)
 
+    def idle(self, name: str) -> str:
+        """Why a channel does nothing as the thing is set now, as a sentence; empty when it does something.
+
+        Raises:
+            BadInput: as `spec`.
+        """
+        self.channel(name)
+        return ""
+
     def with_channels(self, channels: dict[str, Channel]) -> Self:
         """The same thing with some channels replaced, by their whole names."""
         own = {name: channel for name, channel in channels.items() if "." not in name}

@@ -4,12 +4,16 @@ import math
 from functools import cached_property
 from typing import Literal
 
+from pydantic import computed_field
+
 from heron.model import STAGE_LIMIT_M, Model
 
 #: What the values between two keys are even in. Values are kept in it, so that every curve is true in it.
-Measure = Literal["metres", "degrees", "millimetres", "stops", "plain"]
+Measure = Literal["metres", "degrees", "millimetres", "stops", "per metre", "plain"]
 #: Channels that one gesture keys together.
-Group = Literal["pose", "lens", "exposure", "layer"]
+Group = Literal["pose", "lens", "exposure", "focus", "layer"]
+#: How a kept value is shown: as it is, an f-number N kept in stops as 2·log2(N), a distance in metres kept as 1/m.
+ShownAs = Literal["itself", "f-number", "distance"]
 
 
 class ChannelSpec(Model):
@@ -19,7 +23,6 @@ class ChannelSpec(Model):
         unit: as shown behind a value, with `front` before it.
         low, high: in the unit that is shown.
         most: as far from 0 as a new value may be, where that is less than what is kept and read.
-        f_number: shown as an f-number N, kept in stops, 2·log2(N).
         digits: decimals shown.
         step: what one step of an arrow key or a pixel of a drag comes to.
     """
@@ -32,7 +35,7 @@ class ChannelSpec(Model):
     high: float
     measure: Measure
     most: float | None = None
-    f_number: bool = False
+    shown_as: ShownAs = "itself"
     digits: int = 2
     step: float = 0.1
     group: Group
@@ -40,15 +43,26 @@ class ChannelSpec(Model):
     @cached_property
     def span(self) -> tuple[float, float]:
         """Its lowest and highest value as they are kept."""
-        return self.kept(self.low), self.kept(self.high)
+        one, other = self.kept(self.low), self.kept(self.high)
+        return min(one, other), max(one, other)
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def kept_unit(self) -> str:
+        """The unit of a difference between two values as they are kept."""
+        return {"stops": "stops", "per metre": "1/m"}.get(self.measure, self.unit)
 
     def kept(self, shown: float) -> float:
         """A value as it is kept from one as it is shown."""
-        return 2 * math.log2(shown) if self.f_number else shown
+        if self.shown_as == "distance":
+            return 1 / shown
+        return 2 * math.log2(shown) if self.shown_as == "f-number" else shown
 
     def shown(self, kept: float) -> float:
         """A value as it is shown from one as it is kept."""
-        return 2 ** min(kept / 2, 1000.0) if self.f_number else kept
+        if self.shown_as == "distance":
+            return 1 / kept if kept > 0 else math.inf
+        return 2 ** min(kept / 2, 1000.0) if self.shown_as == "f-number" else kept
 
     def said(self, shown: float) -> str:
         """A shown value in a sentence: `f/2.8`, `35 mm`."""

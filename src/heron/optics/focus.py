@@ -20,6 +20,8 @@ from heron.optics.backs import FilmBack
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: Common handbook value: the film back's diagonal over this many parts still reads as a point.
 CONFUSION_PARTS = 1500.0
+#: Distances engraved on a focus ring, metres; common practice.
+FOCUS_RING = (0.3, 0.35, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1.0, 1.2, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 7.0, 10.0, 20.0, 50.0)  # fmt: skip
 
 
 def circle_of_confusion(back: FilmBack, given_mm: float | None = None) -> float:

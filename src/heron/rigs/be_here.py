@@ -1,4 +1,4 @@
-"""From a pose on the stage back to the channels that give it."""
+"""From a pose on the stage, at a frame or at many in a row, back to the channels that give it."""
 
 from collections.abc import Callable
 from typing import Any
@@ -13,30 +13,35 @@ from heron.scene.camera import POSE, Camera
 from heron.scene.layers import STAGES, Layer
 from heron.stage.mover import Mover
 
+Floats = np.ndarray[Any, np.dtype[np.float64]]
+Ints = np.ndarray[Any, np.dtype[np.intp]]
 #: A layer of less weight than this is no handle: what lies below it is moved instead.
 _LEAST = 0.02
 #: Metres and degrees within which it is there, and rounds to come there: what has a past answers a little less.
 _THERE, _ROUNDS = 1e-7, 16
-_TURNS = ("pan", "tilt", "roll")
+
+
+Values = dict[str, tuple[Floats, Floats]]
 
 
 def be_here(
     thing: Camera | Mover,
-    frame: int,
-    wanted: dict[str, float],
+    frames: Ints,
+    wanted: dict[str, Floats],
     rig: Callable[[Any], tuple[Rigged, int]],
-    apply: Callable[[dict[str, tuple[float, float]]], Any],
+    apply: Callable[[Values], Any],
     *,
     whole: bool = False,
-) -> dict[str, tuple[float, float]]:
-    """Which channels give some of a pose at a frame: (value now, value that gives it) by name.
+) -> Values:
+    """Which channels give some of a pose at frames: (n,) values now, and values that give it, by name.
 
     Only what is wanted changes on the stage, and only channels that must come back. Under layers it is the offsets
     of the layer that acts (a place layer's for place, the aim's for pan and tilt), else the camera's own keys.
 
     Args:
-        wanted: stage terms, metres and degrees, by `POSE` name.
-        rig: a camera run over the scene, and which of its rows the frame is.
+        frames: (n,) one or more in a row.
+        wanted: stage terms, (n,) metres and degrees, by `POSE` name.
+        rig: a camera run over the scene, and which of its rows the first frame is.
         apply: the thing with channels changed as they will be kept.
         whole: its whole path is moved: what a layer left it by when it ended goes with that layer.
 
@@ -44,15 +49,14 @@ def be_here(
         Refused: no channel can give it.
     """
     if isinstance(thing, Mover) or not thing.layers:
-        at = np.array([frame])
-        return {name: (float(evaluate(thing.channel(name), at)[0]), value) for name, value in wanted.items()}
+        return {name: (evaluate(thing.channel(name), frames), value) for name, value in wanted.items()}
     # A key on a channel without keys moves all of it too: then what a layer left behind goes with that layer.
     for with_ended in (whole, not whole):
-        found, off = _settled(thing, frame, wanted, rig, apply, whole=with_ended)
+        found, off = _settled(thing, frames, wanted, rig, apply, whole=with_ended)
         if off < 100 * _THERE:
             return found
     raise Refused(
-        "The camera's layers do not let it be just there at this frame.",
+        f"The camera's layers do not let it be just there {'at this frame' if len(frames) == 1 else 'at all those frames'}.",
         "Change the layer's own numbers, or switch it off here.",
         field="layer",
     )
@@ -60,30 +64,44 @@ def be_here(
 
 def _settled(
     thing: Camera,
-    frame: int,
-    wanted: dict[str, float],
+    frames: Ints,
+    wanted: dict[str, Floats],
     rig: Callable[[Any], tuple[Rigged, int]],
-    apply: Callable[[dict[str, tuple[float, float]]], Any],
+    apply: Callable[[Values], Any],
     *,
     whole: bool,
-) -> tuple[dict[str, tuple[float, float]], float]:
+) -> tuple[Values, float]:
     """The channels, and by how much the pose is still off (metres or degrees)."""
-    run, i = rig(thing)
-    seen = [float(v[i]) for v in run.pose]
-    asked = [wanted.get(name, seen[k]) for k, name in enumerate(POSE)]
-    goal = [float(v[i]) + asked[k] - seen[k] for k, v in enumerate(run.steady)]
-    found: dict[str, tuple[float, float]] = {}
+    run, first = rig(thing)
+    rows = slice(first, first + len(frames))
+    seen = np.array([v[rows] for v in run.pose])
+    asked = np.array([wanted.get(name, seen[k]) for k, name in enumerate(POSE)])
+    goal = np.array([v[rows] for v in run.steady]) + asked - seen
+    found: Values = {}
     off = np.inf
     for _ in range(_ROUNDS):
-        found = _channels(thing, frame, run, i, goal, whole=whole)
+        each = [
+            _channels(thing, int(frame), run, first + k, [float(v) for v in goal[:, k]], whole=whole)
+            for k, frame in enumerate(frames)
+        ]
+        found = _together(thing, frames, each)
         there, j = rig(apply(found))
-        missing = [asked[k] - float(v[j]) for k, v in enumerate(there.pose)]
-        missing[3:] = [(m + 180.0) % 360.0 - 180.0 for m in missing[3:]]
-        off = max(map(abs, missing))
+        missing = asked - np.array([v[j : j + len(frames)] for v in there.pose])
+        missing[3:] = (missing[3:] + 180.0) % 360.0 - 180.0
+        off = float(np.abs(missing).max())
         if off < _THERE:
             break
-        goal = [g + m for g, m in zip(goal, missing, strict=True)]
+        goal = goal + missing
     return found, off
+
+
+def _together(thing: Camera, frames: Ints, each: list[dict[str, tuple[float, float]]]) -> Values:
+    """What is found at each frame as values over all of them: a channel left out at one stays as it is there."""
+    out: Values = {}
+    for name in dict.fromkeys(name for one in each for name in one):
+        now = evaluate(thing.channel(name), frames)
+        out[name] = (now, np.array([one[name][1] if name in one else now[k] for k, one in enumerate(each)]))
+    return out
 
 
 def _acting(run: Rigged, i: int, kinds: set[int], *, whole: bool = False) -> list[tuple[Step, int, float]]:

@@ -31,7 +31,7 @@ GLASS = (
     ),
     ChannelSpec(
         name="aperture", label="Stop", unit="", front="f/", low=WIDEST_STOP, high=NARROWEST_STOP,
-        measure="stops", f_number=True, digits=1, step=0.1, group="lens",
+        measure="stops", shown_as="f-number", digits=1, step=0.1, group="lens",
     ),
     ChannelSpec(
         name="exposure", label="Exposure offset", unit="stops", low=-20.0, high=20.0,
@@ -98,6 +98,12 @@ class Camera(Keyed):
         return any(
             isinstance(one, SizeHold) and one.answers == "reach" and not one.off for one in self.layers
         )
+
+    def idle(self, name: str) -> str:
+        """Its focus distance does nothing while it is focused on things."""
+        if name == "focus.distance" and not self.focus.pulled():
+            return f"Camera {self.letter} is focused on other things, not on a distance with a curve."
+        return super().idle(name)
 
     def stop(self, kept: float) -> float:
         """The f-number of a value of the aperture's channel."""

@@ -12,6 +12,7 @@ from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene.camera import Camera
 from heron.scene.cue import Cue
 from heron.scene.links import has_links, links, loops
+from heron.scene.passes import Pass
 from heron.scene.shot import Shot
 from heron.scene.upgrades import VERSION, upgrade_document
 from heron.stage.figure import Figure
@@ -22,7 +23,9 @@ from heron.stage.reference import AtPoint, OnFigure, Spot, Tables, joint_word
 from heron.timebase import MAX_FRAMES, Frames, Rate, parse_rate, parse_timecode
 from heron.timebase.timecode import plain_timecode
 
-TABLES: tuple[Tables, ...] = ("figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues")
+TABLES: tuple[Tables, ...] = (
+    "figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes",
+)  # fmt: skip
 
 
 class Surround(Model):
@@ -74,6 +77,8 @@ class Scene(Model):
     shots: tuple[Shot, ...] = Field(default=(), max_length=5000)
     #: In order of frame.
     cues: tuple[Cue, ...] = Field(default=(), max_length=5000)
+    #: What hands did, in the order in which they were recorded.
+    passes: tuple[Pass, ...] = Field(default=(), max_length=200)
 
     @model_validator(mode="before")
     @classmethod
@@ -125,7 +130,7 @@ def problems(scene: Scene) -> list[str]:
 #: How one of a table is called in a sentence.
 SINGULAR: dict[Tables, str] = {
     "figures": "figure", "movers": "mover", "pieces": "set piece", "perches": "perch",
-    "cameras": "camera", "shots": "shot", "lenses": "lens", "cues": "cue",
+    "cameras": "camera", "shots": "shot", "lenses": "lens", "cues": "cue", "passes": "pass",
 }  # fmt: skip
 
 
@@ -133,6 +138,7 @@ PLURAL: dict[Tables, str] = {
     **{t: f"{one}s" for t, one in SINGULAR.items()},
     "lenses": "lenses",
     "perches": "perches",
+    "passes": "passes",
 }
 
 

@@ -3,7 +3,7 @@
 from heron.optics.kit import KitLens, near_breach, reach_breach, stop_breach
 from heron.scene.camera import Camera
 from heron.scene.document import Scene
-from heron.scene.focus import AtDistance
+from heron.scene.focus import AtDistance, Pulled
 
 
 def mounted_lens(scene: Scene, camera: Camera) -> KitLens | None:
@@ -22,4 +22,7 @@ def breaches(scene: Scene, camera: Camera) -> list[str]:
     for on in (camera.focus.on, *(mark.on for mark in camera.focus.marks)):
         if isinstance(on, AtDistance):
             found.append(near_breach(lens, on.metres))
+        elif isinstance(on, Pulled):
+            nearest = max([k.value for k in camera.focus.distance.keys] or [camera.focus.distance.rest])
+            found.append(near_breach(lens, 1 / nearest))
     return list(dict.fromkeys(sentence for sentence in found if sentence))

@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 from heron.model import Id, Label, Metres, Model
 from heron.stage.skeleton import INDEX, LANDMARKS
 
-Tables = Literal["figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues"]
+Tables = Literal["figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes"]
 
 
 @dataclass(frozen=True)

@@ -86,6 +86,10 @@ class Cue(Item):
     """A named moment of the stage."""
 
 
+class Pass(Item):
+    """What a hand did with a thing."""
+
+
 class Change(models.Model):
     """The log: one row for each revision of a scene, undo and redo among them.
 

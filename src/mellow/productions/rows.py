@@ -17,6 +17,7 @@ from mellow.productions import models
 _ROWS: dict[str, type[Any]] = {
     "figures": models.Figure, "movers": models.Mover, "pieces": models.Piece, "perches": models.Perch,
     "lenses": models.Lens, "cameras": models.Camera, "shots": models.Shot, "cues": models.Cue,
+    "passes": models.Pass,
 }  # fmt: skip
 #: Scenes as last read or written, by row and revision, so that an edit need not read all rows.
 _SEEN: OrderedDict[int, tuple[int, Scene]] = OrderedDict()

@@ -566,7 +566,7 @@ export interface components {
             /** Focal */
             focal?: number | null;
             /** Focus */
-            focus?: (components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            focus?: (components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
             /** Frame */
             frame?: number | null;
             /** Id */
@@ -1227,6 +1227,10 @@ export interface components {
             focal?: components["schemas"]["Channel"];
             /**
              * @default {
+             *       "distance": {
+             *         "keys": [],
+             *         "rest": 0.2
+             *       },
              *       "marks": [],
              *       "on": {
              *         "kind": "distance",
@@ -1556,7 +1560,6 @@ export interface components {
          *         unit: as shown behind a value, with `front` before it.
          *         low, high: in the unit that is shown.
          *         most: as far from 0 as a new value may be, where that is less than what is kept and read.
-         *         f_number: shown as an f-number N, kept in stops, 2·log2(N).
          *         digits: decimals shown.
          *         step: what one step of an arrow key or a pixel of a drag comes to.
          */
@@ -1567,11 +1570,6 @@ export interface components {
              */
             digits?: number;
             /**
-             * F Number
-             * @default false
-             */
-            f_number?: boolean;
-            /**
              * Front
              * @default
              */
@@ -1580,9 +1578,14 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "pose" | "lens" | "exposure" | "layer";
+            group: "pose" | "lens" | "exposure" | "focus" | "layer";
             /** High */
             high: number;
+            /**
+             * Kept Unit
+             * @description The unit of a difference between two values as they are kept.
+             */
+            readonly kept_unit: string;
             /** Label */
             label: string;
             /** Low */
@@ -1591,11 +1594,17 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "metres" | "degrees" | "millimetres" | "stops" | "plain";
+            measure: "metres" | "degrees" | "millimetres" | "stops" | "per metre" | "plain";
             /** Most */
             most?: number | null;
             /** Name */
             name: string;
+            /**
+             * Shown As
+             * @default itself
+             * @enum {string}
+             */
+            shown_as?: "itself" | "f-number" | "distance";
             /**
              * Step
              * @default 0.1
@@ -1636,7 +1645,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -1695,7 +1704,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "metres" | "degrees" | "millimetres" | "stops" | "plain";
+            measure: "metres" | "degrees" | "millimetres" | "stops" | "per metre" | "plain";
         };
         /**
          * CopyRig
@@ -2249,8 +2258,18 @@ export interface components {
          *
          *     |<- on ->|<- over ->|<- marks[0].on ->
          *                         ^ marks[0].frame
+         *
+         *     Channels: `distance` 1/m from the lens along its axis, which counts where the focus is `Pulled`. Its curve is even
+         *     as a rack is; infinity is as far as the stage reaches.
          */
         Focus: {
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0.2
+             *     }
+             */
+            distance?: components["schemas"]["Channel"];
             /**
              * Marks
              * @default []
@@ -2263,7 +2282,7 @@ export interface components {
              *       "metres": 5
              *     }
              */
-            on?: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            on?: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
         };
         /**
          * FocusMark
@@ -2273,7 +2292,7 @@ export interface components {
             /** Frame */
             frame: number;
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
             /**
              * Over
              * @default 0
@@ -2551,6 +2570,28 @@ export interface components {
             last?: number | null;
             /** Thing */
             thing: string;
+        };
+        /**
+         * KeyFocus
+         * @description Set a key on the focus distance, which has the focus go by its curve from then on; what it is now, or another.
+         */
+        KeyFocus: {
+            /** Camera */
+            camera: string;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "focus.key";
+            /** Metres */
+            metres?: number | null;
         };
         /**
          * KeyHere
@@ -2958,7 +2999,7 @@ export interface components {
              */
             kind: "keys.move";
             /** Measure */
-            measure?: ("metres" | "degrees" | "millimetres" | "stops" | "plain") | null;
+            measure?: ("metres" | "degrees" | "millimetres" | "stops" | "per metre" | "plain") | null;
             /** To */
             to?: number | null;
             /**
@@ -3111,6 +3152,21 @@ export interface components {
             z?: components["schemas"]["Channel"];
         };
         /**
+         * NamePass
+         * @description Call a pass something else.
+         */
+        NamePass: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pass.name";
+            /** Name */
+            name: string;
+        };
+        /**
          * NewKey
          * @description A key to set: its value as the channel shows it (a stop as its f-number).
          */
@@ -3159,6 +3215,45 @@ export interface components {
             revision: number;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * OfCamera
+         * @description A camera was worked.
+         */
+        OfCamera: {
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera";
+        };
+        /**
+         * OfFigure
+         * @description A figure was led.
+         */
+        OfFigure: {
+            /** Figure */
+            figure: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure";
+        };
+        /**
+         * OfMover
+         * @description A mover was driven.
+         */
+        OfMover: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mover";
+            /** Mover */
+            mover: string;
         };
         /**
          * OffOut
@@ -3298,6 +3393,32 @@ export interface components {
             kind: "figure.pace";
             /** Speed */
             speed: number;
+        };
+        /**
+         * Pass
+         * @description Frame by frame from `first` on: metres and degrees on the stage, millimetres, 1/m of a focus distance.
+         */
+        Pass: {
+            /** First */
+            first: number;
+            /** Id */
+            id: string;
+            /**
+             * In Use
+             * @default false
+             */
+            in_use?: boolean;
+            /** Name */
+            name: string;
+            /** Of */
+            of: components["schemas"]["OfCamera"] | components["schemas"]["OfMover"] | components["schemas"]["OfFigure"];
+            /**
+             * Smooth S
+             * @default 0.25
+             */
+            smooth_s?: number;
+            /** Tracks */
+            tracks: components["schemas"]["Track"][];
         };
         /**
          * PasteKeys
@@ -3557,7 +3678,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -3633,6 +3754,17 @@ export interface components {
             back: components["schemas"]["FilmBack"];
             /** Standard */
             standard: string;
+        };
+        /**
+         * Pulled
+         * @description The distance of the focus itself, which has a curve.
+         */
+        Pulled: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pulled";
         };
         /**
          * PutHandle
@@ -3723,7 +3855,7 @@ export interface components {
              */
             kind: "focus.rack";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
             /** Over */
             over?: number | null;
             /**
@@ -3839,6 +3971,34 @@ export interface components {
             z_m?: components["schemas"]["Channel"];
         };
         /**
+         * RecordPass
+         * @description Keep what a hand did with a camera, mover or figure, and have it move so; where that cannot be, it is kept all the same.
+         */
+        RecordPass: {
+            /** At */
+            at: number[];
+            /** Hand */
+            hand: components["schemas"]["Sampled"][];
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pass.record";
+            /**
+             * Smooth S
+             * @default 0.25
+             */
+            smooth_s?: number;
+            /** Thing */
+            thing: string;
+            /** Within */
+            within?: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Ride
          * @description Have a camera ride on somebody: through their eyes, or facing them as if it were fixed to their body.
          */
@@ -3900,6 +4060,16 @@ export interface components {
             sentence: string;
             /** Shot */
             shot: string;
+        };
+        /**
+         * Sampled
+         * @description A number that a hand changed, at each of the moments at which it was looked at; in stage terms, as it is kept.
+         */
+        Sampled: {
+            /** Channel */
+            channel: string;
+            /** Values */
+            values: number[];
         };
         /**
          * SavePerch
@@ -4036,6 +4206,11 @@ export interface components {
             movers?: components["schemas"]["Mover"][];
             /** Name */
             name: string;
+            /**
+             * Passes
+             * @default []
+             */
+            passes?: components["schemas"]["Pass"][];
             /**
              * Perches
              * @default []
@@ -4246,7 +4421,7 @@ export interface components {
              */
             kind: "focus.set";
             /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
+            on: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
         };
         /**
          * SetGaze
@@ -5041,6 +5216,16 @@ export interface components {
             kind: "talk";
         };
         /**
+         * Track
+         * @description One of the numbers that the hand changed: a value for each frame, as its channel keeps it, in stage terms.
+         */
+        Track: {
+            /** Channel */
+            channel: string;
+            /** Values */
+            values: number[];
+        };
+        /**
          * Trail
          * @description Follows something, late by a time, or so many metres behind along its own path.
          *
@@ -5268,6 +5453,41 @@ export interface components {
              * @enum {string}
              */
             turns?: "camera" | "subject";
+        };
+        /**
+         * UsePass
+         * @description Have a thing move as a pass has it: smoothed, and turned into as few keys as stay within an error at every frame.
+         *
+         *     The keys that were there between its frames are replaced on what the hand changed; the rest stays. A figure walks
+         *     where it was led, from where it set off to where it stood again.
+         */
+        UsePass: {
+            /**
+             * Choose
+             * @default false
+             */
+            choose?: boolean;
+            /**
+             * Force
+             * @default false
+             */
+            force?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pass.use";
+            /**
+             * Smooth S
+             * @default 0.25
+             */
+            smooth_s?: number;
+            /** Within */
+            within?: {
+                [key: string]: number;
+            };
         };
         /**
          * View

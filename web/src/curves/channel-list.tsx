@@ -19,7 +19,11 @@ const GROUPS: { label: string; says: string; has: ((spec: ChannelSpec) => boolea
   { label: "Keyed", says: "Every curve that has keys", has: null },
   { label: "Place", says: "Where it is", has: (s) => s.group === "pose" && s.measure === "metres" },
   { label: "Turn", says: "Where it looks", has: (s) => s.group === "pose" && s.measure === "degrees" },
-  { label: "Glass", says: "Lens and exposure", has: (s) => s.group === "lens" || s.group === "exposure" },
+  {
+    label: "Glass",
+    says: "Lens, exposure and focus",
+    has: (s) => ["lens", "exposure", "focus"].includes(s.group),
+  },
 ];
 
 /** The channels there are: those whose curves are shown, and those that could be. */

@@ -118,7 +118,7 @@ export function More({ spec }: { spec: ChannelSpec }) {
           <div className="mt-1 border-t border-line pt-1.5">
             <NumberField
               label="Simplify within"
-              unit={spec.measure === "stops" ? "stops" : spec.unit}
+              unit={spec.kept_unit}
               value={within}
               digits={3}
               step={0.005}

@@ -145,7 +145,7 @@ export function Handles({
                 onSet={(f) => put(f, value)}
               />
               <NumberField
-                label={`${word}, ${spec.measure === "stops" ? "stops" : spec.unit || "value"}`}
+                label={`${word}, ${spec.kept_unit || "value"}`}
                 value={value}
                 digits={3}
                 step={spec.step}

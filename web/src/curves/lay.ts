@@ -52,7 +52,10 @@ export function marksOf(
     const every = Math.ceil(seen.length / Math.max(lay.height / APART, 1));
     return seen
       .filter((_, i) => i % every === 0)
-      .map(([value, shown]) => ({ value, text: `${spec.front}${shown.toFixed(1)}` }));
+      .map(([value, shown]) => ({
+        value,
+        text: `${spec.front}${shown.toFixed(1)}${spec.unit && ` ${spec.unit}`}`,
+      }));
   }
   const { at, digits } = ticks(low, high, lay.height);
   const unit = spec.unit === "°" ? "°" : spec.unit && ` ${spec.unit}`;

@@ -18,8 +18,9 @@ const isChannel = (value: unknown): value is Channel =>
 export function channelsOf(thing: object, before = ""): [string, Channel][] {
   return Object.entries(thing).flatMap(([name, value]): [string, Channel][] => {
     if (isChannel(value)) return [[`${before}${name}`, value]];
-    const parts = Array.isArray(value) ? value : [];
-    return parts.flatMap((part) =>
+    if (!value || typeof value !== "object") return [];
+    if (!Array.isArray(value)) return channelsOf(value, `${before}${name}.`);
+    return value.flatMap((part) =>
       part && typeof part === "object" && "id" in part ? channelsOf(part, `${before}${part.id}.`) : [],
     );
   });

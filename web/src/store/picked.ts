@@ -86,6 +86,7 @@ const LEAST: Record<ChannelSpec["measure"], number> = {
   degrees: 0.5,
   millimetres: 0.5,
   stops: 0.1,
+  "per metre": 0.02,
   plain: 0.02,
 };
 

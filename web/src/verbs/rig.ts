@@ -66,7 +66,7 @@ type Subject = Extract<Does<"rig.add">["layer"], { kind: "trail" }>["of"];
 
 /** What was pointed at, as something to go by. */
 function spotOf(on: Pointed, whole: boolean): Subject | null {
-  if (on.kind === "distance") return null;
+  if (on.kind === "distance" || on.kind === "pulled") return null;
   if (on.kind === "piece_at") return { kind: "piece", piece: on.piece };
   if (on.kind === "figure" && whole) return { ...on, joint: "root" };
   return on.kind === "figure" && on.joint === "eyes" ? { ...on, joint: "head" } : on;

@@ -10,6 +10,7 @@ from ninja import Router
 from heron.commands.base import find_any
 from heron.curves import Channel, ChannelSpec, Keyed
 from heron.curves.drawing import drawn_curve
+from heron.optics.focus import FOCUS_RING
 from heron.scene import Scene
 from mellow.actors import Request
 from mellow.productions.api.opened import looked_at
@@ -25,10 +26,12 @@ def curves(request: Request, scene_id: int, thing: str) -> HttpResponse:
     """Every channel of a camera or mover, its layers' too, and its curve."""
     found: Keyed = find_any(looked_at(request, scene_id), thing, _TABLES)[1]
     parts = {id_: str(getattr(part, "kind", "")) for id_, part in found.parts().items() if part.CHANNELS}
+    # What would do nothing is no curve to be drawn on.
+    specs = [spec for spec in found.specs() if found.keyed(spec.name) or not found.idle(spec.name)]
     return answered(CurvesOut(
-        specs=list(found.specs()), parts=parts,
-        curves={spec.name: _drawn(spec, found.channel(spec.name)) for spec in found.specs()},
-        marks={spec.name: _marks(spec) for spec in found.specs() if spec.f_number},
+        specs=specs, parts=parts,
+        curves={spec.name: _drawn(spec, found.channel(spec.name)) for spec in specs},
+        marks={spec.name: _marks(spec) for spec in specs if spec.shown_as != "itself"},
     ))  # fmt: skip
 
 
@@ -51,7 +54,9 @@ def _of(scene: Scene, thing: str) -> Keyed | None:
 
 
 def _marks(spec: ChannelSpec) -> list[tuple[float, float]]:
-    """Thirds of a stop, as a lens is marked: kept and shown."""
+    """As a lens is engraved, kept and shown: thirds of a stop, and the distances of a focus ring."""
+    if spec.shown_as == "distance":
+        return sorted((spec.kept(metres), metres) for metres in FOCUS_RING)
     low, high = (math.ceil(3 * edge) for edge in spec.span)
     return [(n / 3, spec.shown(n / 3)) for n in range(low, high + 1)]
 

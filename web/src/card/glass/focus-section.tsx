@@ -12,6 +12,7 @@ import { Button } from "../../ui/button";
 import { NumberField } from "../../ui/number-field";
 import { useSettled } from "../../ui/settled";
 import { pickFocus } from "../../verbs/glass";
+import { ChannelKeys, KeyDiamond } from "../channel-keys";
 import { Section } from "../section";
 import { StopField } from "./exposure-section";
 
@@ -27,14 +28,21 @@ export function FocusSection({ camera, row }: { camera: Camera; row: Float32Arra
   const [near, far] = [of("sharp_near_per_m"), of("sharp_far_per_m")];
   const near_m = samplesOf(camera.id)?.facts.too_near as number[] | undefined;
   const confusion = samplesOf(camera.id)?.facts.confusion_mm as number | undefined;
+  const keys = camera.focus.distance.keys;
+  const pulled = on.kind === "pulled" && keys.length > 0;
+  // Between keys a drag would set one: that is for a typed value.
+  const free = !pulled || keys.some((k) => k.frame === stage);
+  const distance = of("focus_per_m") < 1e-4 ? Number.POSITIVE_INFINITY : 1 / of("focus_per_m");
   const setTo = (m: number, force = false) =>
-    ({
-      kind: "focus.set",
-      camera: camera.id,
-      frame: stage,
-      on: { kind: "distance", metres: Number.isFinite(m) ? m : null },
-      force,
-    }) as const;
+    pulled
+      ? ({ kind: "focus.key", camera: camera.id, frame: stage, metres: m, force } as const)
+      : ({
+          kind: "focus.set",
+          camera: camera.id,
+          frame: stage,
+          on: { kind: "distance", metres: Number.isFinite(m) ? m : null },
+          force,
+        } as const);
   const forced = (problem: Problem, m: number) =>
     problem.can_force ? { label: "Force it", act: () => send(setTo(m, true)) } : null;
   return (
@@ -63,21 +71,45 @@ export function FocusSection({ camera, row }: { camera: Camera; row: Float32Arra
         </Button>
       </div>
       <StopField camera={camera} row={row} />
-      <NumberField
-        label="Distance"
-        unit="m"
-        endless
-        value={of("focus_per_m") < 1e-4 ? Number.POSITIVE_INFINITY : 1 / of("focus_per_m")}
-        digits={2}
-        step={0.02}
-        disabled={camera.locked}
-        onTry={(m) => m > 0 && tryOut(setTo(m, true), stage)}
-        onSet={(m, seen) => {
-          endTry();
-          return send(setTo(m), seen);
-        }}
-        remedy={forced}
+      <div className="flex items-start gap-1">
+        <div className="min-w-0 flex-1">
+          <NumberField
+            label="Distance"
+            unit="m"
+            endless={!pulled}
+            value={distance}
+            digits={2}
+            step={0.02}
+            disabled={camera.locked}
+            onTry={free ? (m) => m > 0 && tryOut(setTo(m, true), stage) : undefined}
+            onSet={(m, seen) => {
+              endTry();
+              return send(setTo(m), seen);
+            }}
+            remedy={forced}
+          />
+        </div>
+        <KeyDiamond
+          thing={camera.id}
+          channel="focus.distance"
+          what="focus distance"
+          keys={keys}
+          locked={camera.locked}
+          onKey={() => send({ kind: "focus.key", camera: camera.id, frame: stage })}
+        />
+      </div>
+      <ChannelKeys
+        thing={camera.id}
+        channel="focus.distance"
+        what="focus distance"
+        keys={keys}
+        locked={camera.locked}
       />
+      {keys.length > 0 && !pulled && (
+        <p className="text-xs text-faint">
+          The curve does not count here: the focus is on {focusName(scene, on)}.
+        </p>
+      )}
       <p className="text-xs leading-snug text-faint" data-testid="depth">
         Sharp from <b className="text-ink">{metres(near)}</b> to <b className="text-ink">{metres(far)}</b>
         {far > 1e-4 && (
