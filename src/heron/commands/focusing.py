@@ -157,7 +157,7 @@ def called(scene: Scene, on: FocusOn) -> str:
     if isinstance(on, AtDistance):
         return f"{on.metres:.4g} m" if on.metres else "infinity"
     if isinstance(on, Pulled):
-        return "a distance with a curve"
+        return "its own curve"
     for link in links(on):
         find(scene, link.table, link.id)
     return spot_called(scene, on)

@@ -5,6 +5,8 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field, ValidationError
 
+from heron.bake import Bake
+from heron.bake.cameras import COLUMNS
 from heron.commands.base import Command, Outcome, capital, find_any, free_name, refuse_taken, unlocked
 from heron.commands.fitting import fitted
 from heron.commands.focusing import with_curve
@@ -39,10 +41,10 @@ _MOST_LOOKS = 200_000
 
 
 class Sampled(Model):
-    """A number that a hand changed, at each of the moments at which it was looked at; in stage terms, as it is kept."""
+    """What a hand added to a number, at each of the moments at which it was looked at; in stage terms, as it is kept."""
 
     channel: Annotated[str, Field(min_length=1, max_length=40)]
-    values: Annotated[tuple[float, ...], Field(min_length=2, max_length=_MOST_LOOKS)]
+    by: Annotated[tuple[float, ...], Field(min_length=2, max_length=_MOST_LOOKS)]
 
 
 class RecordPass(Command):
@@ -54,6 +56,8 @@ class RecordPass(Command):
     #: Stage frames, with fractions, at which the hand was looked at.
     at: tuple[float, ...] = Field(min_length=2, max_length=_MOST_LOOKS)
     hand: tuple[Sampled, ...] = Field(min_length=1, max_length=12)
+    #: The hand is added to what the thing does by itself; else it goes from where the thing stands at the first frame.
+    on_top: bool = False
     smooth_s: float = Field(default=0.25, ge=0.0, le=5.0)
     within: dict[Measure, float] = Field(default_factory=dict)
 
@@ -69,7 +73,8 @@ class RecordPass(Command):
                 field="at",
             )
         frames = np.arange(first, last + 1)
-        tracks = tuple(self._track(table, thing, one, frames) for one in self.hand)
+        there = _numbers(scene, thing, frames if self.on_top else frames[:1])
+        tracks = tuple(self._track(table, thing, one, frames, there) for one in self.hand)
         number = free_name("Pass", {one.name for one in scene.passes})
         kept = Pass(
             id=self.id,
@@ -88,26 +93,27 @@ class RecordPass(Command):
             return scene, f"{said}; it is kept, but does not move it: {error.reason}"
         return after, f"{said}: {does[does.index(': ') + 2 :]}"
 
-    def _track(self, table: Tables, thing: Any, one: Sampled, frames: Any) -> Track:
+    def _track(self, table: Tables, thing: Any, one: Sampled, frames: Any, there: dict[str, Floats]) -> Track:
         if one.channel not in _NUMBERS[table]:
             raise BadInput(
                 f"A hand does not work the {one.channel} of {called(thing)}.",
                 f"It works: {', '.join(_NUMBERS[table])}.",
                 field="hand",
             )
-        if len(one.values) != len(self.at):
+        if len(one.by) != len(self.at):
             raise BadInput(
-                f"There are {len(self.at)} moments and {len(one.values)} values of the {one.channel}.",
+                f"There are {len(self.at)} moments and {len(one.by)} values of the {one.channel}.",
                 "Send a value for each moment.",
                 field="hand",
             )
-        values = on_frames(np.array(self.at), np.array(one.values), frames)
+        by, base = on_frames(np.array(self.at), np.array(one.by), frames), there[one.channel]
         if isinstance(thing, Keyed):
             spec = thing.spec(one.channel)
+            values = base + by
             for value in (float(values.min()), float(values.max())):
                 if wrong := spec.complaint(spec.shown(value)):
                     raise BadInput(f"{wrong}.", "Record it again within that.", field="hand")
-        return Track(channel=one.channel, values=tuple(float(v) for v in values))
+        return Track(channel=one.channel, hand=tuple(map(float, by)), base=tuple(map(float, base)))
 
 
 class UsePass(Command):
@@ -143,7 +149,10 @@ class UsePass(Command):
                 field="id",
             )
         fps = float(parse_rate(scene.rate))
-        hand = {t.channel: smoothed(np.array(t.values), self.smooth_s * fps) for t in one.tracks}
+        # What the thing does by itself stays as it is: only the hand is smoothed.
+        hand = {
+            t.channel: np.array(t.base) + smoothed(np.array(t.hand), self.smooth_s * fps) for t in one.tracks
+        }
         if isinstance(thing, Figure):
             after, does = _led(scene, thing, one, hand, fps)
             scene = replace(scene, table, after)
@@ -167,17 +176,26 @@ class UsePass(Command):
             })  # fmt: skip
 
         found = be_here(thing, frames, wanted, rig_of(scene, one.first), dense) if wanted else {}
-        values = {name: now for name, (_, now) in found.items()}
+        # What answers by less than the keys may be off by is left alone: a breath that sways in turned directions, say.
+        values = {
+            name: now
+            for name, (was, now) in found.items()
+            if np.abs(now - was).max() > self._error(thing, name)
+        }
         values |= {name: hand[name] for name in (ZOOM, PULL) if name in hand}
         if isinstance(thing, Camera) and PULL in hand:
             thing = _pulled(scene, thing, one)
         channels, said = {}, []
         for name, now in values.items():
             spec = thing.spec(name)
-            keys = _few(one.first, now, self.within.get(spec.measure, ERRORS[spec.measure]))
+            keys = _few(one.first, now, self._error(thing, name))
             channels[name] = put_between(_pinned(thing.channel(name), one.first), keys)
             said.append(f"{len(keys)} keys on the {spec.label.lower()}")
         return thing.with_channels(channels), ", ".join(said) or "it stays where it was"
+
+    def _error(self, thing: Keyed, name: str) -> float:
+        measure = thing.spec(name).measure
+        return self.within.get(measure, ERRORS[measure])
 
     def _marked(self, scene: Scene, one: Pass) -> Scene:
         """The passes of the thing that changed the same numbers are not in use any more, or go."""
@@ -211,6 +229,17 @@ def _of(table: Tables, id_: str) -> OfCamera | OfMover | OfFigure:
     if table == "cameras":
         return OfCamera(camera=id_)
     return OfMover(mover=id_) if table == "movers" else OfFigure(figure=id_)
+
+
+def _numbers(scene: Scene, thing: Any, frames: Any) -> dict[str, Floats]:
+    """Where the numbers that a hand can work are at frames, (n,) each."""
+    rows = Bake(scene).rows(thing, frames)
+    out = {name: rows[:, k] for k, name in enumerate(POSE[:4] if isinstance(thing, Figure) else POSE)}
+    if isinstance(thing, Camera):
+        spec = thing.focus.spec("distance")
+        out[ZOOM] = rows[:, COLUMNS.index("focal_mm")]
+        out[PULL] = np.clip(rows[:, COLUMNS.index("focus_per_m")], *spec.span)
+    return out
 
 
 def _straight(first: int, values: Floats) -> list[Key]:

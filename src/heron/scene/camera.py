@@ -102,7 +102,7 @@ class Camera(Keyed):
     def idle(self, name: str) -> str:
         """Its focus distance does nothing while it is focused on things."""
         if name == "focus.distance" and not self.focus.pulled():
-            return f"Camera {self.letter} is focused on other things, not on a distance with a curve."
+            return f"Camera {self.letter} is focused on other things, not on its own curve."
         return super().idle(name)
 
     def stop(self, kept: float) -> float:

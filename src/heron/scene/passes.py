@@ -51,10 +51,15 @@ class OfFigure(Model):
 
 
 class Track(Model):
-    """One of the numbers that the hand changed: a value for each frame, as its channel keeps it, in stage terms."""
+    """One of the numbers that the hand changed, as its channel keeps it, in stage terms.
+
+    `hand` is what the hand added at each frame; `base` what it was added to: a value for each frame of what the thing did
+    by itself, or the one at which it stood.
+    """
 
     channel: Annotated[str, Field(min_length=1, max_length=40)]
-    values: Annotated[tuple[float, ...], Field(min_length=2, max_length=MOST_FRAMES)]
+    hand: Annotated[tuple[float, ...], Field(min_length=2, max_length=MOST_FRAMES)]
+    base: Annotated[tuple[float, ...], Field(min_length=1, max_length=MOST_FRAMES)]
 
 
 class Pass(Model):
@@ -78,7 +83,8 @@ class Pass(Model):
 
     @model_validator(mode="after")
     def _as_long(self) -> "Pass":
-        if len({len(track.values) for track in self.tracks}) > 1:
+        lengths = {len(track.hand) for track in self.tracks}
+        if len(lengths) > 1 or any(len(track.base) not in (1, *lengths) for track in self.tracks):
             raise ValueError(f"the tracks of {self.name} are not all as long")
         if len({track.channel for track in self.tracks}) < len(self.tracks):
             raise ValueError(f"{self.name} has two tracks of one number")
@@ -87,7 +93,7 @@ class Pass(Model):
     @property
     def last(self) -> int:
         """Its last frame."""
-        return self.first + len(self.tracks[0].values) - 1
+        return self.first + len(self.tracks[0].hand) - 1
 
     @property
     def numbers(self) -> frozenset[str]:

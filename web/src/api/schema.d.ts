@@ -3987,6 +3987,11 @@ export interface components {
              */
             kind: "pass.record";
             /**
+             * On Top
+             * @default false
+             */
+            on_top?: boolean;
+            /**
              * Smooth S
              * @default 0.25
              */
@@ -4063,13 +4068,13 @@ export interface components {
         };
         /**
          * Sampled
-         * @description A number that a hand changed, at each of the moments at which it was looked at; in stage terms, as it is kept.
+         * @description What a hand added to a number, at each of the moments at which it was looked at; in stage terms, as it is kept.
          */
         Sampled: {
+            /** By */
+            by: number[];
             /** Channel */
             channel: string;
-            /** Values */
-            values: number[];
         };
         /**
          * SavePerch
@@ -5217,13 +5222,18 @@ export interface components {
         };
         /**
          * Track
-         * @description One of the numbers that the hand changed: a value for each frame, as its channel keeps it, in stage terms.
+         * @description One of the numbers that the hand changed, as its channel keeps it, in stage terms.
+         *
+         *     `hand` is what the hand added at each frame; `base` what it was added to: a value for each frame of what the thing did
+         *     by itself, or the one at which it stood.
          */
         Track: {
+            /** Base */
+            base: number[];
             /** Channel */
             channel: string;
-            /** Values */
-            values: number[];
+            /** Hand */
+            hand: number[];
         };
         /**
          * Trail

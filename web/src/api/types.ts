@@ -24,6 +24,7 @@ export type Piece = Scene["pieces"][number];
 export type Mover = Scene["movers"][number];
 export type Perch = Scene["perches"][number];
 export type Cue = Scene["cues"][number];
+export type Pass = Scene["passes"][number];
 export type Shot = Scene["shots"][number];
 export type PieceKind = Piece["kind"];
 export type Channel = Camera["x"];
@@ -39,7 +40,16 @@ export type SceneLine = Schemas["SceneLine"];
 export type EditLine = Schemas["EditLine"];
 export type Catalogue = Full<Schemas["Catalogue"]>;
 export type Delivery = Full<Schemas["Delivery"]>;
-export type Table = "figures" | "movers" | "pieces" | "perches" | "lenses" | "cameras" | "shots" | "cues";
+export type Table =
+  | "figures"
+  | "movers"
+  | "pieces"
+  | "perches"
+  | "lenses"
+  | "cameras"
+  | "shots"
+  | "cues"
+  | "passes";
 /** One kind of command, as it is sent. */
 export type Does<K extends Command["kind"]> = Extract<Command, { kind: K }>;
 export type CameraColumn = Schemas["Catalogue"]["columns"]["camera"][number];

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { Copy, Plus, Trash2 } from "lucide-react";
+import { CircleDot, Copy, Plus, Trash2 } from "lucide-react";
 import { catalogue } from "../api/queries";
 import type { Act, Command, Does, Figure, NewAct, Problem, Spot } from "../api/types";
+import { operate } from "../operate/session";
 import { useDocument } from "../store/document";
 import type { Touched } from "../store/loose";
 import { rate, useMoment } from "../store/moment";
@@ -65,6 +66,13 @@ export function FigureCard({ figure }: { figure: Figure }) {
           </Button>
           <Button tip="Duplicate" hint="Ctrl D" onClick={duplicateSelected}>
             <Copy size={14} />
+          </Button>
+          <Button
+            tip="Lead them by hand while the stage plays: they walk where you went"
+            hint="Shift O"
+            onClick={() => operate({ table: "figures", id: figure.id })}
+          >
+            <CircleDot size={14} /> Lead
           </Button>
           <Button tip="Take off the stage" hint="Delete" onClick={() => removeSelected()}>
             <Trash2 size={14} />

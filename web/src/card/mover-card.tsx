@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { Diamond, Trash2 } from "lucide-react";
+import { CircleDot, Diamond, Trash2 } from "lucide-react";
 import { catalogue } from "../api/queries";
 import { type Mover, POSE } from "../api/types";
+import { operate } from "../operate/session";
 import { keysOf } from "../store/keys";
 import { poseOf, type Touched } from "../store/loose";
 import { useMoment } from "../store/moment";
@@ -38,6 +39,13 @@ export function MoverCard({ mover }: { mover: Mover }) {
         <div className="mt-2 flex gap-1">
           <Button tip="Frame in the rover's view" hint="F" onClick={frameSelected}>
             Frame
+          </Button>
+          <Button
+            tip="Drive it by hand while the stage plays, and record it"
+            hint="Shift O"
+            onClick={() => operate({ table: "movers", id: mover.id })}
+          >
+            <CircleDot size={14} /> Drive
           </Button>
           <Button tip="Take off the stage" hint="Delete" onClick={() => removeSelected()}>
             <Trash2 size={14} />

@@ -58,7 +58,7 @@ export function ChannelList({ shown, rows }: { shown: Shown; rows: boolean }) {
           role="presentation"
         >
           {GROUPS.map(({ label, says, has }) => {
-            const names = all.filter((spec) => (has ? has(spec) : keyed(spec))).map((spec) => spec.name);
+            const names = there.filter((spec) => (has ? has(spec) : keyed(spec))).map((spec) => spec.name);
             return (
               <button
                 type="button"

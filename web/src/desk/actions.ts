@@ -1,3 +1,4 @@
+import { operate } from "../operate/session";
 import { useDocument } from "../store/document";
 import { dropLoose, setKey, useLoose } from "../store/loose";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
@@ -60,6 +61,15 @@ function keyCamera(): void {
   else notice("No camera is chosen.", "Look through one, or select one, then set its key.");
 }
 
+function operateChosen(): void {
+  const { kind, ids } = useView.getState();
+  const camera = meantCamera();
+  if (kind === "mover") operate({ table: "movers", id: ids[0] });
+  else if (kind === "figure") operate({ table: "figures", id: ids[0] });
+  else if (camera) operate({ table: "cameras", id: camera });
+  else notice("Nothing to operate is chosen.", "Look through a camera, or select a mover or a figure.");
+}
+
 function shotOf(): void {
   const camera = meantCamera();
   if (camera) void addShot(camera);
@@ -117,6 +127,7 @@ export const ACTIONS: Action[] = [
   { does: "Make a camera from this view", keys: ["n"], run: () => void newCamera() },
   { does: "Save this view as a perch", keys: ["Shift+n"], run: () => void savePerch() },
   { does: "Set a key on the camera", keys: ["k"], run: keyCamera },
+  { does: "Operate the camera, mover or figure by hand", keys: ["Shift+o"], run: operateChosen },
   { does: "Point at what to focus on", keys: ["g"], run: () => pickFocus("focus") },
   { does: "Point at what to rack to", keys: ["Shift+g"], run: () => pickFocus("rack") },
   { does: "A shorter lens from the same place", keys: [","], run: () => void stepLens(-1, "place") },

@@ -143,6 +143,31 @@ export function play(): void {
   requestAnimationFrame(tick);
 }
 
+/**
+ * Play a range of the stage once in real time, at the speed that is set, telling at every step where it is, in frames
+ * with fractions, and how many seconds the step took. `pause` ends it.
+ */
+export function playThrough(first: number, last: number, each: (at: number, seconds: number) => void): void {
+  const perSecond = rate() * useMoment.getState().speed;
+  const mine = ++ticket;
+  const started = performance.now();
+  let before = started;
+  goStage(first);
+  useMoment.setState({ playing: true });
+  each(first, 0);
+  const tick = () => {
+    if (ticket !== mine) return;
+    const now = performance.now();
+    const at = Math.min(first + ((now - started) / 1000) * perSecond, last);
+    each(at, (now - before) / 1000);
+    before = now;
+    if (Math.floor(at) !== useMoment.getState().stage) goStage(Math.floor(at));
+    if (at >= last) pause();
+    else requestAnimationFrame(tick);
+  };
+  requestAnimationFrame(tick);
+}
+
 export const toggle = () => (useMoment.getState().playing ? pause() : play());
 
 /** Stay inside the scene and the cut when they change. */

@@ -50,8 +50,20 @@ export const moverColumns = (): Places<MoverColumn> => moverPlaces ?? ({} as Pla
 export const placedShots = (): CutTable["shots"] =>
   useDocument.getState().overlay?.placed ?? cut?.shots ?? [];
 
-/** The sample row of a thing at a stage frame: the drag in hand first, else what is stored. */
+/** Where a hand has something while it works it; the operator says. */
+let worked: (thing: string, row: Float32Array, frame: number) => Float32Array = (_, row) => row;
+export function workBy(hand: typeof worked): void {
+  worked = hand;
+}
+
+/** The sample row of a thing at a stage frame: where a hand has it, the drag in hand, else what is stored. */
 export function rowOf(thing: string, frame: number): Float32Array | null {
+  const row = bakedRow(thing, frame);
+  return row && worked(thing, row, frame);
+}
+
+/** The same, whatever a hand that works it does. */
+export function bakedRow(thing: string, frame: number): Float32Array | null {
   const tried = useDocument.getState().overlay?.samples[thing];
   if (tried && tried.first <= frame && frame <= tried.last) return rowAt(tried, frame);
   const found = kept.get(thing)?.samples;

@@ -6,7 +6,7 @@ const SIDES: Record<string, string> = { r: "right ", l: "left " };
 /** What is focused on, as a person would say it. */
 export function focusName(scene: Scene, on: FocusOn): string {
   if (on.kind === "distance") return on.metres ? "a set distance" : "infinity";
-  if (on.kind === "pulled") return "a distance with a curve";
+  if (on.kind === "pulled") return "its own curve";
   if (on.kind === "point") return on.of || "a place";
   if (on.kind === "piece") return scene.pieces.find((p) => p.id === on.piece)?.name ?? "";
   if (on.kind === "mover") return scene.movers.find((m) => m.id === on.mover)?.name ?? "";

@@ -1,4 +1,5 @@
-import { Diamond, EyeOff, Lock } from "lucide-react";
+import { CircleDot, Diamond, EyeOff, Lock } from "lucide-react";
+import { operate, useOperate } from "../operate/session";
 import { useDocument } from "../store/document";
 import { keysOf } from "../store/keys";
 import { cameraRow, useLoose } from "../store/loose";
@@ -22,6 +23,7 @@ export function Caption() {
   useVersion(camera?.id ?? "");
   useLoose((s) => s.loose);
   const row = camera ? cameraRow(camera.id, stage) : null;
+  const operated = useOperate((s) => s.thing !== null && s.thing.id === camera?.id);
   const all = camera ? keysOf(camera) : [];
   const key = all.some((k) => k.frame === stage);
   const keys = all.length;
@@ -30,7 +32,7 @@ export function Caption() {
   const focused = camera && scene ? focusName(scene, focusInForce(camera, stage)) : "";
   const shown = through === "cut" && scene && shot >= 0 ? scene.shots[shot] : null;
   return (
-    <div className="flex h-10 items-center gap-3 border-t border-line px-3" data-testid="caption">
+    <div className="@container flex h-10 items-center gap-3 border-t border-line px-3" data-testid="caption">
       {through === "rover" && (
         <>
           <b>Rover</b>
@@ -57,6 +59,20 @@ export function Caption() {
           <span className="flex-1" />
           <ShotSize camera={camera} />
           {through !== "cut" && <MoveIt camera={camera} />}
+          {through !== "cut" && (
+            <button
+              type="button"
+              className={`flex items-center gap-1 text-sm whitespace-nowrap hover:underline disabled:no-underline ${operated ? "font-semibold" : ""}`}
+              title="Work the camera by hand while it plays, and record it  (Shift O)"
+              aria-label="Operate"
+              aria-pressed={operated}
+              disabled={camera.locked}
+              onClick={() => operate({ table: "cameras", id: camera.id })}
+            >
+              <CircleDot size={14} className="text-brick" />
+              <span className="hidden @3xl:inline">Operate</span>
+            </button>
+          )}
           <span
             className={`flex items-center gap-1 text-sm whitespace-nowrap ${key ? "font-semibold text-ochre" : "text-faint"}`}
           >

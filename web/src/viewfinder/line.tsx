@@ -1,3 +1,5 @@
+import { OperatorLine } from "../operate/operate-bar";
+import { useOperate } from "../operate/session";
 import { useDocument } from "../store/document";
 import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
@@ -17,6 +19,7 @@ export function Line() {
   );
   const stage = useMoment((s) => s.stage);
   useMoment((s) => s.shot);
+  const operating = useOperate((s) => s.thing !== null);
   const rover = through === "rover";
   const hand = rover || cameraSeen() !== null;
   return (
@@ -40,6 +43,8 @@ export function Line() {
         </p>
       ) : loose ? (
         <LooseBar />
+      ) : operating ? (
+        <OperatorLine />
       ) : hand ? (
         <p className="truncate" title={WHOLE}>
           {rover && "Body: drag moves, Shift lifts, Ctrl turns · "}

@@ -1,6 +1,8 @@
 import { Maximize2, Minimize2, PictureInPicture2, Plus } from "lucide-react";
 import { Tabs } from "radix-ui";
 import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { OperateBar } from "../operate/operate-bar";
+import { Recording } from "../operate/recording";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { useVersion } from "../store/samples";
@@ -211,9 +213,11 @@ export function Viewfinder() {
           </div>
         )}
         {places.inset && <Inset place={places.inset} />}
+        <Recording />
         <EmptyHint />
       </Tabs.Content>
       <MissingBar />
+      <OperateBar />
       <Caption />
       <Line />
     </Tabs.Root>

@@ -6,10 +6,12 @@ from ninja import Router
 from heron.bake import CAMERA_COLUMNS, figures, movers
 from heron.commands.key_edits import ERRORS
 from heron.formats.gltf import write_unit_pieces
+from heron.model import changed
 from heron.optics import DELIVERIES, FILM_BACKS, parse_delivery
 from heron.optics.delivery import Delivery
 from heron.rigs.sentence import FOLLOWERS, HANDS
 from heron.scene import Camera
+from heron.scene.focus import Focus
 from heron.scene.layers import LAYERS
 from heron.stage.mover import Mover
 from heron.timebase.rate import RATES, rate_name, show_rate
@@ -18,6 +20,7 @@ from mellow.productions import baking
 from mellow.productions.api.shapes import Catalogue, Columns, Problem
 
 router = Router()
+_FOCUS = [changed(spec, name=f"focus.{spec.name}") for spec in Focus.CHANNELS]
 
 
 @router.get("catalogue", response=Catalogue)
@@ -26,7 +29,7 @@ def catalogue(request: Request) -> Catalogue:
     return Catalogue(
         film_backs=list(FILM_BACKS), deliveries=list(DELIVERIES),
         rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
-        channels={"camera": list(Camera.CHANNELS), "mover": list(Mover.CHANNELS)},
+        channels={"camera": [*Camera.CHANNELS, *_FOCUS], "mover": list(Mover.CHANNELS)},
         layers={kind.model_fields["kind"].default: list(kind.CHANNELS) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS, simplified_within=dict(ERRORS),
         columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
     )  # fmt: skip

@@ -1,0 +1,69 @@
+import { useEffect, useRef } from "react";
+import { useMoment } from "../store/moment";
+import { mouseOver, operatorKey, padGone, useOperate } from "./session";
+
+/** Over the picture while somebody operates: the count-in, what is recorded, and the mouse that is the hand. */
+export function Recording() {
+  const phase = useOperate((s) => s.phase);
+  const count = useOperate((s) => s.count);
+  const first = useOperate((s) => s.first);
+  const last = useOperate((s) => s.last);
+  const stage = useMoment((s) => s.stage);
+  const on = useOperate((s) => s.thing !== null);
+  /** Where the mouse was; none before its first move here, which may come from anywhere. */
+  const was = useRef<{ x: number; y: number } | null>(null);
+  useEffect(() => {
+    if (!on) return;
+    // Before the desk and its panels: while it is recorded, the arrows are the hand's.
+    const key = (e: KeyboardEvent) => {
+      const target = e.target as HTMLElement;
+      const busy = useOperate.getState().phase !== "ready";
+      if (!busy && target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
+      // A button that the keyboard is on is pressed; one that was clicked has only been left behind.
+      if (!busy && e.key !== "Escape" && target.closest("button")?.matches(":focus-visible")) return;
+      if (!operatorKey(e, e.type === "keydown")) return;
+      e.preventDefault();
+      e.stopPropagation();
+    };
+    window.addEventListener("keydown", key, true);
+    window.addEventListener("keyup", key, true);
+    window.addEventListener("gamepaddisconnected", padGone);
+    return () => {
+      window.removeEventListener("keydown", key, true);
+      window.removeEventListener("keyup", key, true);
+      window.removeEventListener("gamepaddisconnected", padGone);
+    };
+  }, [on]);
+  if (phase === "ready") return null;
+  return (
+    <div
+      className="absolute inset-0 z-10 cursor-none touch-none overflow-hidden"
+      data-testid="recording"
+      onPointerLeave={() => {
+        was.current = null;
+      }}
+      onPointerMove={(e) => {
+        const { width } = e.currentTarget.getBoundingClientRect();
+        const { clientX: x, clientY: y } = e;
+        if (was.current) mouseOver((x - was.current.x) / width, (was.current.y - y) / width);
+        was.current = { x, y };
+      }}
+    >
+      {phase === "counting" ? (
+        <p
+          className="absolute inset-0 grid place-items-center text-[7rem] leading-none font-semibold text-white [text-shadow:0_0_12px_rgb(0_0_0/0.7)]"
+          role="status"
+        >
+          {count}
+        </p>
+      ) : (
+        <p className="absolute top-2 left-1/2 flex -translate-x-1/2 items-center gap-1.5 rounded bg-brick px-2 py-0.5 text-sm text-sheet">
+          <span className="size-2.5 rounded-full bg-sheet" /> {stage}
+          <span className="opacity-80">
+            of {first}–{last}
+          </span>
+        </p>
+      )}
+    </div>
+  );
+}
