@@ -13,11 +13,14 @@ from heron.bake import Bake
 from heron.bake.cameras import COLUMNS
 from heron.commands import parse_commands, run
 from heron.curves import evaluate
-from heron.demo import slack_tide
+from heron.demo import slack_tide, slack_tide_film
 from heron.errors import BadInput, Refused
+from heron.framing.project import project
 from heron.hand.course import stretches
 from heron.hand.smoothing import on_frames, smoothed
 from heron.scene import find
+from heron.stage.reference import OnFigure
+from heron.timebase import Frames
 
 CAM, FIRST, LAST = "cam-a", 1020, 1259
 
@@ -97,6 +100,19 @@ def test_ten_seconds_by_hand_are_twelve_keys_or_fewer_within_the_error():
     assert find(scene, "passes", "pas-1").in_use
     # What the hand did not touch is as it was.
     assert not camera.keyed("x") and pose(scene, 1100)[0, :3] == pytest.approx(at[:3])
+
+
+def test_the_demo_has_a_camera_that_was_operated_for_ten_seconds():
+    scene = slack_tide_film()
+    (one,) = scene.passes
+    assert one.in_use and one.last - one.first == 240
+    camera = find(scene, "cameras", "cam-e")
+    for name in ("pan", "tilt"):
+        assert 4 <= len(camera.channel(name).keys) <= 12
+    # Her head is always in the picture.
+    bake, frames = Bake(scene), Frames(first=one.first, last=one.last)
+    head = bake.place(OnFigure(figure="fig-odile", joint="head"), frames.array())
+    assert project(bake.samples(camera, frames), head).inside.all()
 
 
 def test_a_pass_is_tried_again_from_what_was_recorded_and_one_is_chosen():

@@ -18,6 +18,7 @@ from heron.commands.things import PutThing
 from heron.commands.view import View
 from heron.curves import Channel, Key
 from heron.curves.feel import Feel
+from heron.demo.operated import operated
 from heron.demo.set_pieces import set_pieces
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
@@ -257,5 +258,6 @@ def slack_tide() -> Scene:
 
 @cache
 def slack_tide_film() -> Scene:
-    """The demo as it is shown: the same, opened by a flight along four perches."""
-    return run(slack_tide(), _flight())[0]
+    """The demo as it is shown: the same, opened by a flight along four perches, with a camera worked by hand."""
+    scene = run(slack_tide(), _flight())[0]
+    return run(scene, operated(scene))[0]
