@@ -1,0 +1,175 @@
+"""What the desk reads about moves: the seen strip, hitches, on air and off air, perches, passes; against plain geometry."""
+
+import base64
+import json
+import math
+
+import numpy as np
+import pytest
+from scipy.spatial.transform import Rotation
+
+pytestmark = pytest.mark.django_db
+GATE = (36.0, 24.0)
+
+
+def column(strip, name):
+    values = np.frombuffer(base64.b64decode(strip["values"]), "<f4").reshape(len(strip["columns"]), -1)
+    return values[strip["columns"].index(name)]
+
+
+def samples(desk, thing):
+    """A thing's samples by column."""
+    key = desk.get().json()["keys"][thing]
+    return unpacked(desk.get(f"/samples/{thing}?key={key}").content)
+
+
+def unpacked(content):
+    """Samples from the packed answer itself: its header's length, the header, float32 of what changes."""
+    length = int.from_bytes(content[:4], "little")
+    head = json.loads(content[4 : 4 + length])
+    n = head["last"] - head["first"] + 1
+    moves = iter(np.frombuffer(content[4 + length :], "<f4").reshape(n, -1).T)
+    # What never changes is said once, by its column's number.
+    return {
+        name: np.full(n, head["still"][str(i)]) if str(i) in head["still"] else next(moves)
+        for i, name in enumerate(head["columns"])
+    }
+
+
+def test_the_strip_has_the_subject_where_a_pinhole_has_it(desk):
+    found = desk.get("/motion/cam-b?subject=mov-boat").json()
+    strip = found["strip"]
+    rows, boat = samples(desk, "cam-b"), samples(desk, "mov-boat")
+    # By scipy alone: the middle of the boat, 0.35 m up in its own frame, turned into the camera's.
+    middle = np.column_stack([boat["x"], boat["y"], boat["z"]])
+    middle += Rotation.from_euler("YXZ", np.column_stack([boat["pan"], boat["tilt"], boat["roll"]]), degrees=True).apply([0, 0.35, 0])  # fmt: skip
+    turn = Rotation.from_euler(
+        "YXZ", np.column_stack([rows["pan"], rows["tilt"], rows["roll"]]), degrees=True
+    )
+    seen = turn.inv().apply(middle - np.column_stack([rows["x"], rows["y"], rows["z"]]))
+    wide = np.tan(np.radians(rows["horizontal_deg"] / 2))
+    ahead = seen[:, 2] < -0.5
+    expected = seen[:, 0] / -seen[:, 2] / wide
+    np.testing.assert_allclose(column(strip, "x")[ahead], expected[ahead], atol=2e-4)
+    assert strip["first"] == 1001 and len(expected) == 320
+    assert set(found["limits"]) and found["hitches"] == []
+
+
+def test_a_strip_of_nothing_that_can_be_watched_is_refused(desk):
+    assert desk.get("/motion/cam-b?subject=cam-a").status_code == 404
+    assert desk.get("/motion/nobody?subject=fig-bram").status_code == 404
+
+
+def test_a_hitch_is_said_with_its_frames_and_a_mend_takes_it_away(desk):
+    keys = [
+        {"thing": "cam-b", "channel": "x", "frame": f, "value": v, "before": "eased", "after": "eased"}
+        for f, v in ((1100, 0.0), (1125, 0.5), (1128, 0.5), (1150, 1.0))
+    ]
+    desk.do(kind="keys.delete", keys=[{"thing": "cam-b", "channel": "all", "frame": 1, "last": 9999}])
+    desk.do(kind="keys.set", keys=keys)
+    found = desk.get("/motion/cam-b?subject=fig-bram").json()["hitches"]
+    stall = next(h for h in found if h["kind"] == "stall")
+    assert 1115 <= stall["first"] <= 1126 <= stall["last"] <= 1138
+    assert str(stall["first"]) in stall["sentence"]
+    bram = {"kind": "figure", "figure": "fig-bram", "joint": "head"}
+    mend = {
+        "kind": "camera.mend",
+        "camera": "cam-b",
+        "subject": bram,
+        "first": stall["first"],
+        "last": stall["last"],
+    }
+    assert desk.do(**mend).status_code == 200
+    left = desk.get("/motion/cam-b?subject=fig-bram").json()["hitches"]
+    assert not [
+        h
+        for h in left
+        if h["kind"] == "stall" and h["first"] <= stall["last"] and h["last"] >= stall["first"]
+    ]
+
+
+def test_off_air_says_where_the_next_shot_begins(desk):
+    air = desk.get("/air").json()
+    # Shot 020 on camera B shows 1165 to 1232, the only one; the scene goes from 1001 to 1320.
+    assert air["cam-b"]["off"] == [
+        {"first": 1001, "last": 1164, "next": 1165},
+        {"first": 1233, "last": 1320, "next": None},
+    ]
+    assert "cam-e" not in air
+    desk.do(kind="keys.delete", keys=[{"thing": "cam-b", "channel": "all", "frame": 1, "last": 9999}])
+    move = [
+        {"thing": "cam-b", "channel": "x", "frame": f, "value": v, "before": "eased", "after": "eased"}
+        for f, v in ((1150, 0.0), (1180, 2.0))
+    ]
+    desk.do(kind="keys.set", keys=move)
+    runs = desk.get("/air").json()["cam-b"]["runs_on"]
+    assert [(r["first"], r["last"], r["shot"]) for r in runs] == [(1150, 1180, "020")]
+
+
+def test_a_perch_is_seen_through_its_lens(desk):
+    view = {"x": 0, "y": 1.6, "z": 2, "focal": 50}
+    desk.do(kind="perch.add", id="per-1", frame=1001, view=view)
+    found = samples(desk, "per-1")
+    gate = 36 / (16 / 9)
+    # The gate of a 16:9 picture on a 36 mm wide back is 20.25 mm high: any handbook's 2·atan(h/2f).
+    assert found["vertical_deg"][0] == pytest.approx(2 * math.degrees(math.atan(gate / 2 / 50)), rel=1e-5)
+
+
+def test_curves_bring_the_marks_of_a_lens_and_what_is_shown_of_each_key(desk):
+    desk.do(kind="keys.set", keys=[{"thing": "cam-b", "channel": "aperture", "frame": 1100, "value": 5.6}])
+    found = desk.get("/curves/cam-b").json()
+    key = np.frombuffer(base64.b64decode(found["curves"]["aperture"]["keys"]), "<f4").reshape(-1, 8)[0]
+    assert (key[0], key[7]) == (1100, pytest.approx(5.6, rel=1e-6))
+    marks = found["marks"]["aperture"]
+    # Thirds of a stop, each √2^(1/3) wider than the last; full stops as engraved (ISO 517): 1.4, 2, 2.8, 4, 5.6.
+    ratios = [b[1] / a[1] for a, b in zip(marks, marks[1:], strict=False)]
+    assert ratios == pytest.approx([2 ** (1 / 6)] * len(ratios), rel=1e-9)
+    shown = [value for _, value in marks]
+    for stop in (1.414, 2.0, 2.828, 4.0, 5.657):
+        assert min(abs(value - stop) for value in shown) < 1e-3
+    assert "focal" not in found["marks"]
+
+
+def test_a_focus_distance_has_a_curve_only_where_it_counts(desk):
+    names = [spec["name"] for spec in desk.get("/curves/cam-b").json()["specs"]]
+    assert "focus.distance" not in names
+    desk.do(kind="focus.key", camera="cam-b", frame=1100, metres=2.5)
+    found = desk.get("/curves/cam-b").json()
+    key = np.frombuffer(base64.b64decode(found["curves"]["focus.distance"]["keys"]), "<f4").reshape(-1, 8)[0]
+    # Kept in 1/m, shown in metres; the marks of its axis are those of a focus ring, in order.
+    assert key[[0, 1, 7]] == pytest.approx([1100, 0.4, 2.5])
+    marks = found["marks"]["focus.distance"]
+    assert marks == sorted(marks) and all(kept * shown == pytest.approx(1) for kept, shown in marks)
+    spec = next(s for s in found["specs"] if s["name"] == "focus.distance")
+    assert (spec["unit"], spec["kept_unit"]) == ("m", "1/m")
+
+
+def test_the_catalogue_says_how_near_few_keys_stay(desk):
+    found = desk.client.get("/api/catalogue").json()
+    measures = {spec["measure"] for specs in found["channels"].values() for spec in specs}
+    assert measures <= set(found["simplified_within"]) and min(found["simplified_within"].values()) > 0
+    assert "focus.distance" in {spec["name"] for spec in found["channels"]["camera"]}
+
+
+def test_a_pass_goes_through_the_log_and_its_try_is_what_is_kept(desk):
+    by = 8 * np.sin(np.linspace(0, 7, 60)) + np.linspace(0, 5, 60)
+    hand = [{"channel": "pan", "by": list(by)}]
+    record = {
+        "kind": "pass.record",
+        "id": "pas-1",
+        "thing": "cam-b",
+        "at": list(range(1100, 1160)),
+        "hand": hand,
+    }
+    before = desk.scene()
+    answer = desk.do(**record)
+    assert answer.status_code == 200 and "Recorded pass 1" in answer.json()["sentence"]
+    assert desk.scene()["passes"][0]["in_use"]
+    sharp = samples(desk, "cam-b")["pan"][119]
+    use = {"kind": "pass.use", "id": "pas-1", "smooth_s": 0.5}
+    tried = unpacked(desk.preview(use, 1120)["cam-b"])["pan"][0]
+    desk.do(**use)
+    assert samples(desk, "cam-b")["pan"][119] == tried != sharp
+    for _ in range(2):
+        desk.post("undo", {})
+    assert desk.scene() == before
