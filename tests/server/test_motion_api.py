@@ -131,10 +131,10 @@ def test_curves_bring_the_marks_of_a_lens_and_what_is_shown_of_each_key(desk):
 
 
 def test_a_focus_distance_has_a_curve_only_where_it_counts(desk):
-    names = [spec["name"] for spec in desk.get("/curves/cam-b").json()["specs"]]
-    assert "focus.distance" not in names
+    assert desk.get("/curves/cam-b").json()["idle"] == ["focus.distance"]
     desk.do(kind="focus.key", camera="cam-b", frame=1100, metres=2.5)
     found = desk.get("/curves/cam-b").json()
+    assert found["idle"] == []
     key = np.frombuffer(base64.b64decode(found["curves"]["focus.distance"]["keys"]), "<f4").reshape(-1, 8)[0]
     # Kept in 1/m, shown in metres; the marks of its axis are those of a focus ring, in order.
     assert key[[0, 1, 7]] == pytest.approx([1100, 0.4, 2.5])

@@ -22,8 +22,9 @@ from heron.optics.focus import nearest_possible
 from heron.optics.view import LONGEST_MM, SHORTEST_MM, back_over_gate, gate_size
 from heron.rigs import base_pose, pull_focus
 from heron.rigs.around import Surroundings
+from heron.rigs.rigged import Rigged
 from heron.rigs.sentence import clause
-from heron.rigs.stack import Rigged, run
+from heron.rigs.stack import run
 from heron.scene.camera import POSE, Camera
 from heron.scene.document import called, spot_called
 from heron.scene.focus import AtDistance, FocusOn, Pulled

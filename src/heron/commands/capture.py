@@ -11,8 +11,9 @@ from heron.errors import Refused
 from heron.model import changed, wrap_degrees
 from heron.rigs.aiming import directions, middle, seen
 from heron.rigs.place import numbers
+from heron.rigs.rigged import Rigged, acting
 from heron.rigs.size_hold import share_of
-from heron.rigs.stack import Rigged, acting, run
+from heron.rigs.stack import run
 from heron.scene.camera import Camera
 from heron.scene.layers import STAGES, Aim, Arm, Carrier, Flight, Layer, Rail, SizeHold, Trail
 

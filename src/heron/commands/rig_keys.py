@@ -14,7 +14,8 @@ from heron.curves import Channel, Key, evaluate
 from heron.curves.simplify import simplified
 from heron.errors import BadInput, Refused
 from heron.model import Id, changed
-from heron.rigs.stack import Rigged, run
+from heron.rigs.rigged import Rigged
+from heron.rigs.stack import run
 from heron.scene import POSE, Camera, Scene, replace
 from heron.scene.document import called
 from heron.scene.layers import Breath, SizeHold

@@ -26,7 +26,8 @@ from heron.curves import Channel, Key, evaluate
 from heron.errors import BadInput, Refused
 from heron.model import Degrees, Id, Metres, Name, changed, new_id
 from heron.rigs.be_here import Values, be_here
-from heron.rigs.stack import Rigged, run
+from heron.rigs.rigged import Rigged
+from heron.rigs.stack import run
 from heron.scene import POSE, Camera, Scene, letter_after, replace
 from heron.scene.document import called
 from heron.scene.layers import STAGES

@@ -8,7 +8,7 @@ import numpy as np
 from heron.curves import evaluate
 from heron.errors import Refused
 from heron.rigs.place import numbers
-from heron.rigs.stack import Rigged, Step
+from heron.rigs.rigged import Rigged, Step
 from heron.scene.camera import POSE, Camera
 from heron.scene.layers import STAGES, Layer
 from heron.stage.mover import Mover

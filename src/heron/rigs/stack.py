@@ -4,7 +4,6 @@ Everything that has a past runs from its layer's own first frame and is indexed 
 alone is the frame of the whole, to the bit.
 """
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -15,73 +14,16 @@ from heron.rigs.aiming import directions, middle, middle_of_box, turn_to
 from heron.rigs.around import Surroundings
 from heron.rigs.breath import breath
 from heron.rigs.calm import calm
+from heron.rigs.keeping_size import lensed, reached
 from heron.rigs.lag import lagged
-from heron.rigs.place import Given, Placed, pivot_line, place
+from heron.rigs.place import Given, Placed, place
 from heron.rigs.pose import Floats, Pose, difference, smooth
-from heron.rigs.size_hold import ends_of, tall_in
+from heron.rigs.rigged import Rigged, Step, Watched, acting
 from heron.rigs.track import Track
 from heron.scene.camera import POSE, Camera
-from heron.scene.layers import STAGES, Aim, Arm, Breath, Layer, Level, SizeHold, in_order
+from heron.scene.layers import STAGES, Aim, Arm, Breath, Layer, Level, in_order
 from heron.stage.reference import Spot
 from heron.stage.turning import pan_tilt_roll
-from heron.timebase import Frames
-
-#: Rounds in which lens (or reach) and direction settle, and when they have, as a share of the size: a hundredth of a
-#: pixel of a face in a picture 1080 high.
-_ROUNDS, _SETTLED = 12, 1e-5
-
-
-@dataclass(frozen=True)
-class Step:
-    """What a layer did: over which frames, from what, to what, and how far that counts."""
-
-    layer: Layer
-    frames: slice
-    below: Pose
-    pose: Pose
-    weight: Floats
-    placed: Placed | None = None
-
-
-@dataclass(frozen=True)
-class Watched:
-    """An exact placement: where, (n,) bool, the place on the stage, (n, 3), and where in the frame it is put."""
-
-    exact: np.ndarray[Any, np.dtype[np.bool_]]
-    point: Floats
-    x: Floats
-    y: Floats
-
-
-@dataclass
-class Rigged:
-    """A camera over the scene's frames.
-
-    Attributes:
-        pose: as it is seen, breath and all.
-        steady: before breath.
-        levelled: before any direction layer.
-        focal: (n,) mm.
-        sun: (n,) degrees by which the sun has gone round with it, to the left.
-        steps: by layer id, in the order in which they ran.
-        notes: (frame, text) for what could not be done.
-    """
-
-    pose: Pose
-    steady: Pose
-    levelled: Pose
-    focal: Floats
-    sun: Floats
-    steps: dict[str, Step]
-    watched: list[Watched]
-    notes: list[tuple[int, str]]
-
-
-def acting(layer: Layer, frames: Frames) -> slice | None:
-    """The frames of the scene on which a layer acts; None when there are none."""
-    first = frames.first if layer.first is None else max(layer.first, frames.first)
-    last = frames.last if layer.last is None else min(layer.last, frames.last)
-    return None if layer.off or last < first else slice(first - frames.first, last - frames.first + 1)
 
 
 def run(camera: Camera, around: Surroundings, before: str | None = None) -> Rigged:
@@ -93,10 +35,12 @@ def run(camera: Camera, around: Surroundings, before: str | None = None) -> Rigg
     layers = in_order(camera.layers)
     if before is not None:
         layers = [layer for layer in layers if STAGES[layer.kind] <= STAGES[before]]
-    return _Run(camera, around, layers).done()
+    return Run(camera, around, layers).done()
 
 
-class _Run:
+class Run:
+    """One run: what each stage needs of the others, worked out once."""
+
     def __init__(self, camera: Camera, around: Surroundings, layers: list[Any]) -> None:
         self.camera, self.around = camera, around
         self.t = around.frames.array().astype(np.float64)
@@ -125,18 +69,18 @@ class _Run:
     def done(self) -> Rigged:
         sizes = self.by_kind.get(3, [])
         reaches: dict[str, Floats] = {}
-        levelled = self._placed(reaches)
+        levelled = self.placed(reaches)
         focal = self.base_focal
-        pose = self._aimed(levelled, focal)
+        pose = self.aimed(levelled, focal)
         for layer, frames in sizes:
             if layer.answers == "reach":
-                reaches = self._reached(layer, frames, reaches, focal)
-                levelled = self._placed(reaches)
-                pose = self._aimed(levelled, focal)
+                reaches = reached(self, layer, frames, reaches, focal)
+                levelled = self.placed(reaches)
+                pose = self.aimed(levelled, focal)
         for layer, frames in sizes:
             if layer.answers == "lens":
-                focal = self._lensed(layer, frames, levelled, focal)
-                pose = self._aimed(levelled, focal)
+                focal = lensed(self, layer, frames, levelled, focal)
+                pose = self.aimed(levelled, focal)
         self._watch(focal)
         notes = sorted({note for part in self.said.values() for note in part})
         return Rigged(
@@ -156,7 +100,7 @@ class _Run:
 
     # Each stage.
 
-    def _placed(self, reaches: dict[str, Floats]) -> Pose:
+    def placed(self, reaches: dict[str, Floats]) -> Pose:
         pose = self.base
         self.said["place"] = []
         for layer, frames in self.by_kind.get(0, []):
@@ -178,7 +122,7 @@ class _Run:
             made[axis] = np.zeros(len(made[axis]))
         return self._mixed(layer, frames, pose, made, axes, stays=False)
 
-    def _aimed(self, pose: Pose, focal: Floats) -> Pose:
+    def aimed(self, pose: Pose, focal: Floats) -> Pose:
         self.said["aim"] = []
         for layer, frames in self.by_kind.get(2, []):
             below = [v[frames] for v in pose]
@@ -188,7 +132,7 @@ class _Run:
         return pose
 
     def _turned(self, layer: Aim, frames: slice, below: Pose, focal: Floats) -> tuple[Floats, Floats]:
-        t, half = self.t[frames], self._half(focal)
+        t, half = self.t[frames], self.half(focal)
         v = self._sight(layer, frames, below, half)
         x, y, late, pan_by, tilt_by = (
             self._value(layer, frames, name) for name in ("x", "y", "lag_s", "pan_deg", "tilt_deg")
@@ -222,7 +166,7 @@ class _Run:
     def _shaken(self, layer: Breath, frames: slice, pose: Pose) -> Pose:
         t = self.t[frames]
         noise = breath(layer.seed, self._cycles(layer)[frames])
-        weight = self._weight(layer, frames)
+        weight = self.weight(layer, frames)
         place_m = weight * evaluate(layer.place_mm, t) / 1000
         turn = weight * evaluate(layer.turn_deg, t)
         out = [v.copy() for v in pose]
@@ -245,96 +189,9 @@ class _Run:
         )
         return np.asarray(np.r_[begun, begun + np.cumsum(steps)] / self.around.fps)
 
-    # The lens, or the reach, that keeps a size.
-
-    def _lensed(self, layer: SizeHold, frames: slice, levelled: Pose, below: Floats) -> Floats:
-        asked = evaluate(layer.share, self.t[frames])
-        low, high = self.around.lens_mm
-        focal = below.copy()
-        # In the middle of the frame the size goes with the lens; off it, and with an aim that is late, rounds settle it.
-        found = asked
-        for _ in range(_ROUNDS):
-            found = self._share(layer, frames, self._aimed(levelled, focal), focal)
-            wanted = np.clip(focal[frames] * asked / np.maximum(found, 1e-9), low, high)
-            done = np.max(np.abs(wanted / focal[frames] - 1), initial=0.0) < _SETTLED
-            focal[frames] = wanted
-            if done:
-                break
-        for end, reached, verb in (
-            (low, focal[frames] <= low, "shortest"),
-            (high, focal[frames] >= high, "longest"),
-        ):
-            off = reached & (np.abs(found / asked - 1) > 1e-3)
-            if off.any():
-                i = int(np.argmax(off))
-                self.said["size"].append((
-                    int(self.t[frames][i]),
-                    f"the lens is at its {verb}, {end:g} mm: from here the size is {found[i]:.3g} of the frame, not {asked[i]:.3g}",
-                ))  # fmt: skip
-        weight = self._weight(layer, frames)
-        out = below.copy()
-        mixed = np.exp((1 - weight) * np.log(below[frames]) + weight * np.log(focal[frames]))
-        out[frames] = np.where(weight == 1.0, focal[frames], mixed)
-        self.steps[layer.id] = Step(layer, frames, [below[frames]], [focal[frames]], weight)
-        return out
-
-    def _reached(
-        self, layer: SizeHold, frames: slice, reaches: dict[str, Floats], focal: Floats
-    ) -> dict[str, Floats]:
-        arms = [(arm, part) for arm, part in self.by_kind.get(0, []) if isinstance(arm, Arm)]
-        if not arms:
-            self.said["size"].append(
-                (int(self.t[frames][0]), "there is no arm whose reach could keep the size")
-            )
-            return reaches
-        arm, part = arms[-1]
-        asked = evaluate(layer.share, self.t[frames])
-        weight = self._weight(layer, frames)
-        own = evaluate(arm.reach_m, self.t[part])
-        top, bottom = ends_of(layer, self.around)
-        pair = (top[frames] + bottom[frames]) / 2
-        # Where both act.
-        both = slice(max(frames.start, part.start), min(frames.stop, part.stop))
-        if both.start >= both.stop:
-            return reaches
-        here = slice(both.start - part.start, both.stop - part.start)
-        mine = slice(both.start - frames.start, both.stop - frames.start)
-        reach = own.copy()
-        short = np.zeros(both.stop - both.start, dtype=bool)
-        for _ in range(_ROUNDS * 2):
-            levelled = self._placed({**reaches, arm.id: reach})
-            pose = self._aimed(levelled, focal)
-            found = self._share(layer, frames, pose, focal)[mine]
-            placed = self.steps[arm.id].placed
-            assert placed is not None
-            pivot, way, _ = pivot_line(placed)
-            q = pair[mine] - pivot[here]
-            along = sum(q[:, i] * way[i][here] for i in range(3))
-            off = sum(q[:, i] ** 2 for i in range(3)) - along**2
-            far = np.sqrt(sum((pose[i][both] - pair[mine][:, i]) ** 2 for i in range(3)))
-            want = far * found / asked[mine]
-            square = want**2 - off
-            short = square < 0
-            new = np.maximum(along + np.sqrt(np.maximum(square, 0.0)), 0.01)
-            done = np.max(np.abs(new / reach[here] - 1), initial=0.0) < _SETTLED
-            reach[here] = new
-            if done:
-                break
-        if short.any():
-            at = int(self.t[both][int(np.argmax(short))])
-            self.said["size"].append((at, "no reach on this bearing gives that size; the nearest is taken"))
-        reach[here] = own[here] + weight[mine] * (reach[here] - own[here])
-        return {**reaches, arm.id: reach}
-
-    def _share(self, layer: SizeHold, frames: slice, pose: Pose, focal: Floats) -> Floats:
-        """(n,) the share over the layer's frames."""
-        if layer.id not in self.ends:
-            self.ends[layer.id] = np.stack([end[frames] for end in ends_of(layer, self.around)])
-        return tall_in(self.ends[layer.id], [v[frames] for v in pose], self._half(focal[frames])[1])
-
     # What they share.
 
-    def _half(self, focal: Floats) -> tuple[Floats, Floats]:
+    def half(self, focal: Floats) -> tuple[Floats, Floats]:
         wide, high = self.around.gate_mm
         return wide / (2 * focal), high / (2 * focal)
 
@@ -368,7 +225,7 @@ class _Run:
             found = self.values[slot] = evaluate(getattr(layer, name), self.t[frames])
         return found
 
-    def _weight(self, layer: Layer, frames: slice) -> Floats:
+    def weight(self, layer: Layer, frames: slice) -> Floats:
         t = self.t[frames]
         weight = self._value(layer, frames, "weight")
         first = self.around.frames.first if layer.first is None else layer.first
@@ -384,7 +241,7 @@ class _Run:
         *, stays: bool = True,
     ) -> Pose:  # fmt: skip
         """A layer's pose laid over what is below by its weight; where it ends without a blend, the camera stays."""
-        weight = self._weight(layer, frames)
+        weight = self.weight(layer, frames)
         out = list(pose)
         for axis in axes:
             below = pose[axis][frames]
@@ -418,7 +275,7 @@ class _Run:
             t, step = self.t[frames], self.steps[layer.id]
             still = not any(evaluate(getattr(layer, n), t).any() for n in ("lag_s", "pan_deg", "tilt_deg"))
             exact = np.zeros(len(self.t), dtype=bool)
-            half = self._half(focal[frames])
+            half = self.half(focal[frames])
             v = self._sight(layer, frames, step.below, half)
             x, y = evaluate(layer.x, t), evaluate(layer.y, t)
             missed = turn_to(v, x, y, step.below[5], half)[2]

@@ -1764,6 +1764,8 @@ export interface components {
             curves: {
                 [key: string]: components["schemas"]["CurveOut"];
             };
+            /** Idle */
+            idle: string[];
             /** Marks */
             marks: {
                 [key: string]: [

@@ -28,11 +28,11 @@ const GROUPS: { label: string; says: string; has: ((spec: ChannelSpec) => boolea
 
 /** The channels there are: those whose curves are shown, and those that could be. */
 export function ChannelList({ shown, rows }: { shown: Shown; rows: boolean }) {
-  const { specs, parts } = useCurves();
+  const { specs, parts, idle } = useCurves();
   const dim = useView((s) => s.dim);
   const top = useKeysPicked((s) => s.top);
   const keyed = (spec: ChannelSpec) => shown.stored[spec.name].keys.length > 0;
-  const all = specs.filter((spec) => spec.name in shown.stored);
+  const all = specs.filter((spec) => spec.name in shown.stored && (keyed(spec) || !idle.includes(spec.name)));
   // What has keys stands first.
   const there = [...all.filter(keyed), ...all.filter((spec) => !keyed(spec))];
   const listed = rows ? there.filter((spec) => shown.names.includes(spec.name)) : there;

@@ -9,6 +9,8 @@ interface Curves {
   /** The camera or mover whose curves are looked at. */
   thing: string | null;
   specs: ChannelSpec[];
+  /** Channels that do nothing as the thing is set: listed once they have keys. */
+  idle: string[];
   /** What the parts are called that some of the channels belong to, by their ids. */
   parts: Record<string, string>;
   curves: Record<string, DrawnCurve>;
@@ -20,7 +22,16 @@ interface Curves {
   failed: string;
 }
 
-const NONE: Curves = { thing: null, specs: [], parts: {}, curves: {}, marks: {}, watched: null, failed: "" };
+const NONE: Curves = {
+  thing: null,
+  specs: [],
+  idle: [],
+  parts: {},
+  curves: {},
+  marks: {},
+  watched: null,
+  failed: "",
+};
 export const useCurves = create<Curves>(() => NONE);
 
 type Packed = Record<string, Record<string, { keys: string; low: number; high: number }>>;
@@ -58,8 +69,15 @@ export async function refreshCurves(): Promise<void> {
   );
   if (useCurves.getState().thing !== thing) return;
   if (!data) return useCurves.setState({ failed: problem?.detail ?? "The server does not answer." });
-  const { specs, parts, curves, marks } = data as CurvesOut;
-  useCurves.setState({ specs, parts, marks, curves: unpackCurves({ [thing]: curves })[thing], failed: "" });
+  const { specs, idle, parts, curves, marks } = data as CurvesOut;
+  useCurves.setState({
+    specs,
+    idle,
+    parts,
+    marks,
+    curves: unpackCurves({ [thing]: curves })[thing],
+    failed: "",
+  });
 }
 
 /** Whether the thing has other channels now than those that are known: a layer came, or went. */

@@ -10,15 +10,16 @@ const THING = {
   x: channel(key(10), key(20)),
   y: channel(key(20, "held")),
   focal: channel(key(15)),
+  focus: { on: { kind: "pulled" }, distance: channel(key(20)), marks: [] },
   layers: [{ id: "sway", much: channel(key(30)) }, "not a layer"],
 };
 
 it("finds the keys of every channel, a layer's too, as one union in order of frame", () => {
-  expect(channelsOf(THING).map(([name]) => name)).toEqual(["x", "y", "focal", "sway.much"]);
+  expect(channelsOf(THING).map(([name]) => name)).toEqual(["x", "y", "focal", "focus.distance", "sway.much"]);
   expect(keysOf(THING).map((k) => [k.frame, k.channels])).toEqual([
     [10, ["x"]],
     [15, ["focal"]],
-    [20, ["x", "y"]],
+    [20, ["x", "y", "focus.distance"]],
     [30, ["sway.much"]],
   ]);
 });

@@ -26,10 +26,9 @@ def curves(request: Request, scene_id: int, thing: str) -> HttpResponse:
     """Every channel of a camera or mover, its layers' too, and its curve."""
     found: Keyed = find_any(looked_at(request, scene_id), thing, _TABLES)[1]
     parts = {id_: str(getattr(part, "kind", "")) for id_, part in found.parts().items() if part.CHANNELS}
-    # What would do nothing is no curve to be drawn on.
-    specs = [spec for spec in found.specs() if found.keyed(spec.name) or not found.idle(spec.name)]
+    specs = list(found.specs())
     return answered(CurvesOut(
-        specs=specs, parts=parts,
+        specs=specs, parts=parts, idle=[spec.name for spec in specs if found.idle(spec.name)],
         curves={spec.name: _drawn(spec, found.channel(spec.name)) for spec in specs},
         marks={spec.name: _marks(spec) for spec in specs if spec.shown_as != "itself"},
     ))  # fmt: skip

@@ -79,6 +79,8 @@ class CurvesOut(BaseModel):
     specs: list[ChannelSpec]
     #: What each part is called whose channels are among them, by its id.
     parts: dict[str, str]
+    #: Channels that do nothing as the thing is set now.
+    idle: list[str]
     curves: dict[str, CurveOut]
     #: Of channels that are shown in another measure than they are kept in: values kept and shown, for an axis.
     marks: dict[str, list[tuple[float, float]]]
