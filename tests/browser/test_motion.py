@@ -62,7 +62,7 @@ def test_a_rough_dolly_zoom_is_mended_by_taking_the_proposal(desk):
     desk.go(1030)
     page.wait_for_timeout(400)
     told = page.locator("[data-testid=seen-strip] select + span").inner_text()
-    assert abs(float(told.removesuffix(" %")) / 100 - after[20]) < 0.001
+    assert abs(float(told.removesuffix(" % tall")) / 100 - after[20]) < 0.001
 
 
 def test_the_strip_follows_a_key_while_it_is_dragged(desk):

@@ -242,8 +242,11 @@ def test_bad_passes_are_refused_and_a_pass_goes_with_its_thing():
     kept, _ = do(scene, recorded(scene, {"pan": operator()}))
     with pytest.raises(BadInput, match="cannot be kept"):
         do(kept, {"kind": "pass.use", "id": "pas-1", "within": {"degrees": 0}})
-    short, _ = do(kept, {"kind": "scene.set", "frames": {"first": 1001, "last": 1320}})
-    gone, said = do(short, {"kind": "things.delete", "ids": [CAM]})
+    cut = [{"kind": "shot.delete", "shot": shot.id} for shot in kept.shots if shot.stage.last > 1250]
+    short, _ = do(kept, *cut, {"kind": "scene.set", "frames": {"first": 1001, "last": 1250}})
+    with pytest.raises(Refused, match="from 1020 to 1259, outside the scene's range 1001"):
+        do(short, {"kind": "pass.use", "id": "pas-1"})
+    gone, said = do(kept, {"kind": "things.delete", "ids": [CAM]})
     assert gone.passes == () and "Pass 1 goes with it" in said
     named, _ = do(kept, {"kind": "pass.name", "id": "pas-1", "name": "The one with the late start"})
     assert do(named, {"kind": "things.delete", "ids": ["pas-1"]})[0].passes == ()

@@ -28,13 +28,12 @@ export function useShown(): Shown {
   const chosen = useKeysPicked((s) => s.shown);
   const wanted = useKeysPicked((s) => s.active);
   const dim = useView((s) => s.dim);
-  return useMemo(() => {
+  // What is stored is made anew only when it is another: the sheet it stands on is not drawn for every try.
+  const still = useMemo(() => {
     void chosen;
     const stored = channelsBy(thingOf(scene, thing));
-    const now = channelsBy(thingOf(shownScene, thing));
     const names = shownNames(stored, specs);
     const active = wanted && names.includes(wanted) ? wanted : (names[0] ?? null);
-    const tried = thing ? (overlay?.[thing] ?? {}) : {};
     const line = (name: string, curve = curves[name]): Line[] => {
       const at = specs.findIndex((spec) => spec.name === name);
       if (at < 0 || !curve) return [];
@@ -49,13 +48,18 @@ export function useShown(): Shown {
         },
       ];
     };
+    return { stored, names, active, line, lines: names.flatMap((name) => line(name)) };
+  }, [thing, specs, curves, marks, scene, chosen, wanted, dim]);
+  return useMemo(() => {
+    const { stored, names, active, line, lines } = still;
+    const tried = thing ? (overlay?.[thing] ?? {}) : {};
     return {
       names,
       active,
-      lines: names.flatMap((name) => line(name)),
+      lines,
       tried: names.filter((name) => name in tried).flatMap((name) => line(name, tried[name])),
       stored,
-      now,
+      now: channelsBy(thingOf(shownScene, thing)),
     };
-  }, [thing, specs, curves, marks, scene, shownScene, overlay, chosen, wanted, dim]);
+  }, [still, thing, overlay, shownScene]);
 }

@@ -143,6 +143,38 @@ export function drawKeys(
   c.stroke(on);
 }
 
+/** As many held keys are drawn; of more, the first of them. */
+const MOST_HELD = 400;
+
+/** The picked keys where the hand has them, before the core has answered. */
+export function drawHeld(
+  c: CanvasRenderingContext2D,
+  lay: Lay,
+  lines: Line[],
+  picked: Record<string, number[]>,
+  { by, up, measure }: { by: number; up: number; measure?: string },
+  ink: Ink,
+): void {
+  const path = new Path2D();
+  for (const { spec, curve } of lines) {
+    const frames = new Set(picked[spec.name]?.slice(0, MOST_HELD));
+    if (frames.size === 0) continue;
+    const rise = spec.measure === measure ? up : 0;
+    for (let i = 0; i < curve.keys.length; i += KEY.size) {
+      if (!frames.has(curve.keys[i])) continue;
+      const [x, y] = [xAt(lay, curve.keys[i] + by), yAt(lay, spec.name, curve.keys[i + KEY.value] + rise)];
+      path.moveTo(x, y - 7);
+      path.lineTo(x + 7, y);
+      path.lineTo(x, y + 7);
+      path.lineTo(x - 7, y);
+      path.closePath();
+    }
+  }
+  c.strokeStyle = ink.ink;
+  c.lineWidth = 1.4;
+  c.stroke(path);
+}
+
 /** A handle that can be taken. */
 export interface Grip {
   name: string;

@@ -17,6 +17,7 @@ import {
   drawCurve,
   drawGrips,
   drawGround,
+  drawHeld,
   drawKeys,
   type Grip,
   gripsOf,
@@ -45,6 +46,8 @@ export function Surface({ shown, rows }: { shown: Shown; rows: boolean }) {
   const over = useRef<HTMLCanvasElement>(null);
   const [height, setHeight] = useState(120);
   const [box, setBox] = useState<Box | null>(null);
+  /** Where the hand has the picked keys: shown at once, the curve follows as the core answers. */
+  const [held, setHeld] = useState<{ by: number; up: number; measure?: string } | null>(null);
   const { picked, shared, spans } = useKeysPicked();
   const dim = useView((s) => s.dim);
   const hold = useHold();
@@ -104,6 +107,7 @@ export function Surface({ shown, rows }: { shown: Shown; rows: boolean }) {
       if (!shown.tried.includes(line)) drawKeys(c, lay, only(line, chosen), chosen, ink);
       drawGrips(c, lay, line, gripsOf(lay, line, chosen, shapedIn(shown.now, line.spec.name)), ink);
     }
+    if (held) drawHeld(c, lay, shown.lines, picked, held, ink);
     if (box) {
       c.strokeStyle = ink.slate;
       c.setLineDash([4, 3]);
@@ -195,8 +199,13 @@ export function Surface({ shown, rows }: { shown: Shown; rows: boolean }) {
       return { kind: "keys.move" as const, keys: pickedNow(), by, up, measure: spec?.measure };
     };
     return {
-      move: (hand) => tryPicked(command(hand)),
+      move: (hand) => {
+        const asked = command(hand);
+        setHeld(asked);
+        tryPicked(asked);
+      },
       drop: (hand, moved) => {
+        setHeld(null);
         if (moved) {
           const asked = command(hand);
           if (asked.by || asked.up) return void doPicked(asked);
@@ -208,7 +217,10 @@ export function Surface({ shown, rows }: { shown: Shown; rows: boolean }) {
           }));
         else if (already) useKeysPicked.setState({ picked: { [key.name]: [key.frame] } });
       },
-      cancel: dropTry,
+      cancel: () => {
+        setHeld(null);
+        dropTry();
+      },
     };
   };
 

@@ -61,7 +61,7 @@ export const CameraMark = memo(function CameraMark({
     if (!row) return;
     const space = useSpace.getState();
     const was = drawn.current;
-    if (was.row === row && was.space === space && was.selected === selected) return;
+    if (alike(was.row, row) && was.space === space && was.selected === selected) return;
     drawn.current = { row, space, selected };
     const of = cameraColumns();
     const [x, y] = toSheet(space, row[of.x], row[of.z]);
@@ -194,6 +194,10 @@ export const CameraMark = memo(function CameraMark({
   );
 });
 
+/** Whether two rows say the same: what a try brings anew need not be another place. */
+const alike = (a: Float32Array | undefined, b: Float32Array): boolean =>
+  a === b || (a?.length === b.length && a.every((value, i) => value === b[i]));
+
 /** What is sharp, across the wedge: from its near plane to its far one, or to the wedge's end. */
 function inFocus(row: Float32Array, x: number, y: number, reach: number, scale: number): string {
   const at = cameraColumns();
@@ -218,16 +222,17 @@ export const CameraPathMark = memo(function CameraPathMark({
   camera: Camera;
   selected: boolean;
 }) {
-  const keys = useMemo(() => keysOf(camera, POSE).map((k) => k.frame), [camera]);
+  // As one text, so that keys which only change their value draw nothing anew.
+  const keys = useMemo(() => framesOfKeys(camera), [camera]);
   const ghosts = useWishes((s) => s.ghosts);
   // What moves by keys, and, chosen, what a layer carries.
-  const goes = keys.length > 1 || (selected && camera.layers.some((layer) => !layer.off));
+  const goes = keys.includes(" ") || (selected && camera.layers.some((layer) => !layer.off));
   return (
     <>
       {selected && ghosts > 0 && <Ghosts camera={camera} every={ghosts} />}
       {goes && <PathMark thing={camera.id} colour={lineHue(camera.letter)} strong={selected} />}
       {selected && <PathHandles camera={camera} />}
-      {keys.length > 0 && selected && <KeyMarks camera={camera} frames={keys} />}
+      {keys && selected && <KeyMarks thing={camera.id} keys={keys} />}
     </>
   );
 });
@@ -276,9 +281,10 @@ function PathHandles({ camera }: { camera: Camera }) {
   if (thing !== camera.id || !curves.x || !curves.z) return null;
   const across = handlesBy(curves.x.keys);
   const along = handlesBy(curves.z.keys);
+  const others = new Map(camera.z.keys.map((key) => [key.frame, key]));
   return camera.x.keys.flatMap((key) => {
     const [a, b] = [across.get(key.frame), along.get(key.frame)];
-    const other = camera.z.keys.find((k) => k.frame === key.frame);
+    const other = others.get(key.frame);
     if (!a || !b || !other) return [];
     const from = toSheet(space, a.value, b.value);
     return (["back", "out"] as const).flatMap((side) => {
@@ -303,28 +309,38 @@ function handlesBy(keys: Float32Array): Map<number, { value: number; back: numbe
   return found;
 }
 
-/** Diamonds where the camera is at its keys, whichever of its channels they are on. */
-function KeyMarks({ camera, frames }: { camera: Camera; frames: number[] }) {
+/** The frames of a camera's keys on its pose. */
+const framesOfKeys = (camera: Camera): string =>
+  keysOf(camera, POSE)
+    .map((key) => key.frame)
+    .join(" ");
+
+/** Diamonds where the camera is at its keys, whichever of its channels they are on: one shape, for there may be thousands. */
+const KeyMarks = memo(function KeyMarks({ thing, keys }: { thing: string; keys: string }) {
   const space = useSpace();
-  useVersion(camera.id);
+  useVersion(thing);
   const of = cameraColumns();
-  return frames.map((frame) => {
-    const row = rowOf(camera.id, frame);
-    if (!row) return null;
-    const [x, y] = toSheet(space, row[of.x], row[of.z]);
-    return (
-      <path
-        key={frame}
-        d={`M${x} ${y - 6} l6 6 l-6 6 l-6 -6 Z`}
-        fill="var(--ochre)"
-        stroke="var(--sheet)"
-        pointerEvents="none"
-      >
-        <title>Key at {frame}</title>
-      </path>
-    );
+  const drawn = new Set<string>();
+  const marks = keys.split(" ").flatMap((frame) => {
+    const row = rowOf(thing, Number(frame));
+    if (!row) return [];
+    const [x, y] = toSheet(space, row[of.x], row[of.z]).map(Math.round);
+    // On each other they are drawn once.
+    const at = `M${x} ${y - 6} l6 6 l-6 6 l-6 -6 Z`;
+    if (drawn.has(at)) return [];
+    drawn.add(at);
+    return [at];
   });
-}
+  return (
+    <path
+      d={marks.join(" ")}
+      fill="var(--ochre)"
+      stroke="var(--sheet)"
+      pointerEvents="none"
+      data-key-marks={marks.length}
+    />
+  );
+});
 
 /** Where the rover is, so that nobody gets lost. */
 export function RoverMark({ hold }: { hold: TakeHold }) {

@@ -138,11 +138,20 @@ function CameraBody({ camera }: { camera: Camera }) {
 /** The path a keyed camera takes, with a tick on every frame and its keys in ochre. */
 function CameraPath({ camera }: { camera: Camera }) {
   const version = useVersion(camera.id);
+  // As one text, so that keys which only change their value make nothing anew.
+  const keyed = useMemo(
+    () =>
+      keysOf(camera, POSE)
+        .map((k) => k.frame)
+        .join(" "),
+    [camera],
+  );
+  const carried = camera.layers.some((layer) => !layer.off);
+  const { id, letter } = camera;
   const made = useMemo(() => {
     void version;
-    const samples = samplesOf(camera.id);
-    const frames = keysOf(camera, POSE).map((k) => k.frame);
-    const carried = camera.layers.some((layer) => !layer.off);
+    const samples = samplesOf(id);
+    const frames = keyed.split(" ").filter(Boolean).map(Number);
     if (!samples || (frames.length < 2 && !carried)) return null;
     // A layer may carry it all along; its keys from the first to the last.
     const [first, last] = carried
@@ -152,17 +161,18 @@ function CameraPath({ camera }: { camera: Camera }) {
     const at = (f: number) => 3 * (f - samples.first);
     const points = places.slice(at(first), at(last + 1));
     const path = new BufferGeometry().setAttribute("position", new BufferAttribute(points, 3));
-    const keys = frames
-      .filter((f) => samples.first <= f && f <= samples.last)
-      .map((f) => places.subarray(at(f), at(f) + 3));
-    const line = new Line(path, new LineBasicMaterial({ color: hue(camera.letter) }));
+    const there = frames.filter((f) => samples.first <= f && f <= samples.last);
+    const stands = Float32Array.from(there.flatMap((f) => [...places.subarray(at(f), at(f) + 3)]));
+    const keys = new BufferGeometry().setAttribute("position", new BufferAttribute(stands, 3));
+    const line = new Line(path, new LineBasicMaterial({ color: hue(letter) }));
     line.frustumCulled = false;
     line.layers.set(MARKS);
     return { path, line, keys };
-  }, [camera, version]);
+  }, [id, letter, keyed, carried, version]);
   useEffect(
     () => () => {
       made?.path.dispose();
+      made?.keys.dispose();
       (made?.line.material as LineBasicMaterial | undefined)?.dispose();
     },
     [made],
@@ -172,19 +182,11 @@ function CameraPath({ camera }: { camera: Camera }) {
     <>
       <primitive object={made.line} />
       <points layers={MARKS} geometry={made.path} frustumCulled={false}>
-        <pointsMaterial color={hue(camera.letter)} size={3} sizeAttenuation={false} />
+        <pointsMaterial color={hue(letter)} size={3} sizeAttenuation={false} />
       </points>
-      {made.keys.map((key) => (
-        <mesh
-          layers={MARKS}
-          key={key.join()}
-          position={[key[0], key[1], key[2]]}
-          rotation={[0, 0, Math.PI / 4]}
-        >
-          <boxGeometry args={[0.1, 0.1, 0.1]} />
-          <meshBasicMaterial color="#a96f12" />
-        </mesh>
-      ))}
+      <points layers={MARKS} geometry={made.keys} frustumCulled={false}>
+        <pointsMaterial color="#a96f12" size={7} sizeAttenuation={false} />
+      </points>
     </>
   );
 }

@@ -21,6 +21,8 @@ import { drawShadow, strayShadow, turnSun } from "./shadow";
 import { drawSmall, small } from "./small";
 
 const SETTLED_MS = 140;
+/** While a hand tries something out, the picture at rest is not worked on: it would keep the hand waiting. */
+const TRYING_MS = 400;
 const COARSEST = 0.5;
 /** Drawings that a picture at rest is made of: smooth edges, and soft edges of shadows. */
 const PLAIN = 16;
@@ -58,6 +60,8 @@ export function Develop() {
     smallDue: false,
     /** The frame that the shadows were drawn at. */
     shaded: Number.NaN,
+    /** When something was last tried out. */
+    tried: Number.NEGATIVE_INFINITY,
   });
   useEffect(() => {
     gl.autoClear = false;
@@ -71,7 +75,10 @@ export function Develop() {
     const ends = [
       onRedraw(moved),
       useMoment.subscribe((s, was) => moved(s.stage !== was.stage)),
-      useDocument.subscribe((s, was) => pictureDiffers(s, was) && moved(stageDiffers(s, was))),
+      useDocument.subscribe((s, was) => {
+        if (s.overlay !== was.overlay && s.overlay) state.tried = performance.now();
+        if (pictureDiffers(s, was)) moved(stageDiffers(s, was));
+      }),
       useVersions.subscribe((s, was) => s.of !== was.of && moved(!onlyCameras(s.of, was.of))),
       useView.subscribe(() => moved(false)),
       useLoose.subscribe(() => moved(false)),
@@ -166,6 +173,12 @@ export function Develop() {
         state.timer = window.setTimeout(invalidate, SETTLED_MS);
       }
     } else if (exposures.count < wanted(seen, looks.blur)) {
+      const rest = state.tried + TRYING_MS - performance.now();
+      if (rest > 0 && !seen.some((sight) => sight.frame !== undefined)) {
+        window.clearTimeout(state.timer);
+        state.timer = window.setTimeout(invalidate, rest);
+        return;
+      }
       if (!exposures.done(gl)) {
         invalidate();
         return;
