@@ -63,6 +63,26 @@ def test_a_pan_by_mouse_is_few_keys_is_smoothed_again_and_chosen(desk):
     assert len(desk.scene()["passes"]) == 1
 
 
+def test_a_move_that_is_not_kept_is_settled_before_recording(desk):
+    page = desk.page
+    page.keyboard.press("2")
+    desk.go(1180)
+    page.get_by_label("Picture: the arrows look about").focus()
+    page.keyboard.press("ArrowLeft")
+    page.get_by_test_id("loose").wait_for()
+    page.keyboard.press("Shift+O")
+    page.keyboard.press("Enter")
+    page.wait_for_selector("text=This camera was moved and that is not kept")
+    assert page.locator("[data-testid=recording]").count() == 0
+    page.get_by_test_id("loose").get_by_role("button", name="Drop").click()
+    # In the cut it goes back to the camera that is worked.
+    page.keyboard.press("c")
+    page.keyboard.press("Enter")
+    page.wait_for_selector("[data-testid=recording]")
+    assert "Odile over Bram" in page.get_by_test_id("caption").inner_text()
+    page.keyboard.press("Escape")
+
+
 def test_what_is_thrown_away_leaves_nothing_and_a_prime_does_not_zoom(desk):
     page = desk.page
     page.keyboard.press("2")

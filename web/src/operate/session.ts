@@ -2,6 +2,7 @@ import { MathUtils } from "three";
 import { create } from "zustand";
 import type { Camera, Does, Figure, Mover } from "../api/types";
 import { useDocument } from "../store/document";
+import { useLoose } from "../store/loose";
 import { goStage, pause, playThrough, rate, useMoment } from "../store/moment";
 import { bakedRow, cameraColumns, moverColumns, touch, workBy } from "../store/samples";
 import { lastSentence, send } from "../store/sending";
@@ -232,14 +233,22 @@ export function record(): void {
   const { thing, phase, works } = useOperate.getState();
   if (!thing) return;
   const no = cannot(works);
+  const { loose } = useLoose.getState();
   if (phase === "recording") pause();
   else if (phase === "counting") drop();
   else if (no) notice(no, "Mount a zoom, or take the lens off on the card.");
+  else if (loose?.camera === thing.id)
+    notice(
+      "This camera was moved and that is not kept.",
+      "Keep it as a key or drop it, in the line under the picture, then record.",
+    );
   else countIn();
 }
 
 function countIn(): void {
   pause();
+  const { thing } = useOperate.getState();
+  if (thing?.table === "cameras" && cameraSeen() !== thing.id) lookThrough({ camera: thing.id });
   const { first, last } = passRange();
   goStage(first);
   useOperate.setState({ phase: "counting", count: COUNT_IN, first, last, hand: STILL });
