@@ -162,6 +162,14 @@ def _parser() -> _Parser:
     walk.add_argument("--speed", required=True, help="metres a second")
     walk.add_argument("--out", required=True)
 
+    frames = verb("frames", "dailies", "the frames of the cut, and what each picture depends on")
+    frames.add_argument("scene")
+    frames.add_argument("--shot", help="only of this shot")
+
+    shotlist = verb("shotlist", "dailies", "the shots of the cut in order, with lens, length and move")
+    shotlist.add_argument("scene")
+    shotlist.add_argument("--to", choices=["csv", "json"], default="json")
+
     export = verb("export", "scenes", "hand over the cut or the stage")
     export.add_argument("scene")
     export.add_argument("--to", required=True, choices=["otio", "glb"])
