@@ -18,7 +18,7 @@ from heron.errors import BadInput, Refused
 from heron.framing.project import project
 from heron.hand.course import stretches
 from heron.hand.smoothing import on_frames, smoothed
-from heron.scene import find
+from heron.scene import find, read_scene, write_scene
 from heron.stage.reference import OnFigure
 from heron.timebase import Frames
 
@@ -227,6 +227,27 @@ def test_a_course_is_read_as_its_walks():
     pause = np.concatenate([line[:30], np.repeat(line[30:31], 5, axis=0), line[31:]])
     assert len(stretches(pause, 24.0)) == 1
     assert stretches(np.zeros((50, 2)), 24.0) == []
+
+
+def test_a_document_with_a_broken_pass_is_not_read():
+    scene = do(bare(slack_tide()), recorded(slack_tide(), {"pan": [0.0, 1.0, 2.0]}))[0]
+    text = json.loads(write_scene(scene))
+    track = text["passes"][0]["tracks"][0]
+    for tracks, says in (
+        ([track, {**track, "channel": "tilt", "hand": [0, 1]}], "not all as long"),
+        ([{**track, "base": [0, 1]}], "not all as long"),
+        ([track, track], "two tracks of one number"),
+    ):
+        text["passes"][0]["tracks"] = tracks
+        with pytest.raises(BadInput, match=says):
+            read_scene(json.dumps(text))
+    text["passes"][0] = {
+        **text["passes"][0],
+        "tracks": [track],
+        "of": {"kind": "camera", "camera": "cam-gone"},
+    }
+    with pytest.raises(BadInput, match="was recorded of a camera that is not in the scene"):
+        read_scene(json.dumps(text))
 
 
 def test_bad_passes_are_refused_and_a_pass_goes_with_its_thing():

@@ -1,6 +1,7 @@
 """What the desk reads about moves: the seen strip, hitches, on air and off air, perches, passes; against plain geometry."""
 
 import base64
+import csv
 import json
 import math
 
@@ -149,6 +150,18 @@ def test_the_catalogue_says_how_near_few_keys_stay(desk):
     measures = {spec["measure"] for specs in found["channels"].values() for spec in specs}
     assert measures <= set(found["simplified_within"]) and min(found["simplified_within"].values()) > 0
     assert "focus.distance" in {spec["name"] for spec in found["channels"]["camera"]}
+
+
+def test_the_shot_list_is_handed_over_as_csv(desk):
+    answer = desk.get("/export/csv")
+    assert answer.headers["Content-Type"] == "text/csv; charset=utf-8"
+    assert 'filename="slack-tide.csv"' in answer.headers["Content-Disposition"]
+    rows = list(csv.DictReader(answer.content.decode().splitlines()))
+    assert [(row["shot"], row["camera"], row["frames"]) for row in rows][:2] == [
+        ("010", "A", "113"),
+        ("020", "B", "68"),
+    ]
+    assert rows[1]["move"] == "Pushes in 0.18 m"
 
 
 def test_a_pass_goes_through_the_log_and_its_try_is_what_is_kept(desk):

@@ -301,7 +301,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description The cut, the stage or the document as a file.
+         * @description The cut, the stage, the document or the list of shots as a file.
          */
         get: operations["mellow_productions_api_handover_export"];
         put?: never;
@@ -6736,7 +6736,7 @@ export interface operations {
             header?: never;
             path: {
                 scene_id: number;
-                kind: "otio" | "glb" | "json";
+                kind: "otio" | "glb" | "json" | "csv";
             };
             cookie?: never;
         };

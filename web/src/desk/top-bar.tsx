@@ -9,7 +9,7 @@ import { redo, undo } from "../verbs/things";
 import { NewsPanel } from "./news-panel";
 import { placeLink } from "./place";
 
-async function handOver(kind: "otio" | "glb" | "json"): Promise<void> {
+async function handOver(kind: "otio" | "glb" | "json" | "csv"): Promise<void> {
   const { id } = useDocument.getState();
   try {
     const answer = await fetch(`/api/scenes/${id}/export/${kind}`);
@@ -108,6 +108,9 @@ export function TopBar({
       >
         <MenuItem note="OpenTimelineIO: shots, cameras, lenses, gaps" onSelect={() => handOver("otio")}>
           The cut, as .otio
+        </MenuItem>
+        <MenuItem note="Camera, lens, ranges, length, the move in words" onSelect={() => handOver("csv")}>
+          The shot list, as .csv
         </MenuItem>
         <MenuItem note="glTF: set, moving figures and cameras" onSelect={() => handOver("glb")}>
           The stage, as .glb

@@ -6,6 +6,7 @@ from typing import Literal
 from django.http import HttpResponse
 from ninja import Router
 
+from heron.dailies.shot_list import as_csv, shot_list
 from heron.formats.gltf import write_stage
 from heron.formats.otio import write_otio
 from heron.scene import write_scene
@@ -14,17 +15,24 @@ from mellow.productions import baking
 from mellow.productions.api.opened import looked_at
 
 router = Router()
-_KINDS = {"otio": "application/json", "glb": "model/gltf-binary", "json": "application/json"}
+_KINDS = {
+    "otio": "application/json",
+    "glb": "model/gltf-binary",
+    "json": "application/json",
+    "csv": "text/csv; charset=utf-8",
+}
 
 
 @router.get("{int:scene_id}/export/{kind}")
-def export(request: Request, scene_id: int, kind: Literal["otio", "glb", "json"]) -> HttpResponse:
-    """The cut, the stage or the document as a file."""
+def export(request: Request, scene_id: int, kind: Literal["otio", "glb", "json", "csv"]) -> HttpResponse:
+    """The cut, the stage, the document or the list of shots as a file."""
     scene = looked_at(request, scene_id)
     if kind == "otio":
         content = write_otio(scene).encode()
     elif kind == "glb":
         content = write_stage(baking.bake_of(scene))
+    elif kind == "csv":
+        content = as_csv(shot_list(scene)).encode()
     else:
         content = write_scene(scene).encode()
     response = HttpResponse(content, content_type=_KINDS[kind])
