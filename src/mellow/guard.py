@@ -12,7 +12,7 @@ from mellow.problems import plain, problem
 _SAFE = {"GET", "HEAD", "OPTIONS"}
 _POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
-    "connect-src 'self' blob:; worker-src 'self' blob:; frame-ancestors 'none'; base-uri 'none'"
+    "connect-src 'self' blob:; worker-src 'self' blob:; frame-ancestors 'self'; base-uri 'none'"
 )
 
 

@@ -14,7 +14,7 @@ from heron.dailies.frames import frames_of_cut
 from heron.dailies.names import folders, plain
 from heron.dailies.shot_list import as_csv, shot_list
 from heron.dailies.shutter import open_over
-from heron.dailies.slate import slate
+from heron.dailies.slate import slate, slate_of_cut
 from heron.demo import slack_tide, slack_tide_film
 from heron.errors import NotFound, Refused
 from heron.scene import find, write_scene
@@ -116,14 +116,17 @@ def test_file_names_are_plain_and_no_two_alike():
 def test_the_slate_says_which_frame_it_is_on_all_three_clocks():
     scene = slack_tide()
     clocks = Clocks(scene)
-    text = slate(scene, Bake(scene), clocks, clocks.to_cut(1, 1200))
+    text = slate_of_cut(scene, Bake(scene), clocks, clocks.to_cut(1, 1200))
     # Shot 020 is the second, 1165 to 1232; the one before it is 113 frames long; the cut starts at one hour.
     cut = 113 + 35
     assert text.split(" · ")[:3] == ["Slack Tide", "020", "B Odile over Bram"]
     assert "50 mm f/2.8" in text and "stage 1200" in text and "shot 36/68" in text
     assert text.endswith(f"01:00:{cut // 24:02d}:{cut % 24:02d}")
     gap = do(scene, {"kind": "shot.set", "shot": "shot-020", "gap_before": 5})
-    assert slate(gap, Bake(gap), Clocks(gap), 113) == ""
+    assert slate_of_cut(gap, Bake(gap), Clocks(gap), 113) == ""
+    # Outside the cut there is one clock.
+    alone = slate(scene, Bake(scene), find(scene, "cameras", "cam-e"), 1300)
+    assert alone.startswith("Slack Tide · E Odile, close · 50 mm f/2 · ") and alone.endswith("stage 1300")
 
 
 def only_camera(**pose):

@@ -68,6 +68,10 @@ def test_from_a_curve_it_racks_to_a_thing_and_back():
         scene, {"kind": "focus.rack", "camera": CAM, "frame": 1150, "on": {"kind": "pulled"}, "over": 0}
     )
     assert metres(back, 1149, 1150) == pytest.approx([metres(scene, 1149)[0], 3.0])
+    # Without keys it stands where the focus was as the rack was asked for.
+    plain = slack_tide()
+    rack = {"kind": "focus.rack", "camera": CAM, "frame": 1150, "on": {"kind": "pulled"}, "over": 0}
+    assert metres(do(plain, rack), 1150, 1300) == pytest.approx([metres(plain, 1150)[0]] * 2)
 
 
 def test_keys_that_would_do_nothing_and_distances_the_lens_cannot_are_refused():

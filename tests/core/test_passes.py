@@ -258,8 +258,10 @@ def test_bad_passes_are_refused_and_a_pass_goes_with_its_thing():
         do(scene, recorded(scene, {"pan": [0, 1, 2]}) | {"hand": [{"channel": "pan", "by": [0, 1]}]})
     with pytest.raises(BadInput, match="Tilt must be"):
         do(scene, recorded(scene, {"tilt": [0.0, 95.0, 0.0]}))
-    with pytest.raises(Refused, match="2 to 20,000 frames"):
+    with pytest.raises(Refused, match="2 to 20,000 frames; this one was of 1"):
         do(scene, recorded(scene, {"pan": [0, 1]}) | {"at": [1020.2, 1021.1]})
+    two, _ = do(scene, recorded(scene, {"pan": [0, 1]}) | {"at": [1020.2, 1022.1]})
+    assert (two.passes[0].first, two.passes[0].last) == (1021, 1022)
     kept, _ = do(scene, recorded(scene, {"pan": operator()}))
     with pytest.raises(BadInput, match="cannot be kept"):
         do(kept, {"kind": "pass.use", "id": "pas-1", "within": {"degrees": 0}})

@@ -3,6 +3,9 @@ import { type Place, readPlace } from "./desk/place";
 import { expectScene } from "./store/sending";
 import { fetched } from "./ui/fetched";
 
+const DrawPage = lazy(() =>
+  fetched(() => import("./dailies/draw-page")).then((m) => ({ default: m.DrawPage })),
+);
 const Desk = lazy(() => fetched(() => import("./desk/desk")));
 const SceneList = lazy(() =>
   fetched(() => import("./scenes/scene-list")).then((m) => ({ default: m.SceneList })),
@@ -18,6 +21,17 @@ if (first) {
 
 /** Which page the address names: the list of scenes, or a scene on the desk. */
 export function App() {
+  const draws = location.pathname.match(/^\/draw\/(\d+)$/);
+  return draws ? (
+    <Suspense>
+      <DrawPage scene={Number(draws[1])} />
+    </Suspense>
+  ) : (
+    <Pages />
+  );
+}
+
+function Pages() {
   const [place, setPlace] = useState<Place | null>(readPlace);
   useEffect(() => {
     // Within a scene the desk itself goes back to its last view.

@@ -155,6 +155,7 @@ export const ACTIONS: Action[] = [
     keys: ["Shift+u"],
     run: () => wish((s) => ({ ghosts: nextGhosts(s.ghosts) })),
   },
+  { does: "Draw this picture as a file", run: () => useView.setState({ asking: { what: "still" } }) },
   { does: "Cut here to the selected camera", keys: ["x"], run: () => void cutHere(meantCamera()) },
   { does: "Add a shot of the selected camera", keys: ["Shift+x"], run: shotOf },
   { does: "Hide every camera on the stage", run: () => showCameras(false) },

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { StillDialog } from "../dailies/still-dialog";
 import { itemOf, useDocument } from "../store/document";
 import { send } from "../store/sending";
 import { useView } from "../store/view";
@@ -19,6 +20,7 @@ export function Dialogs() {
   if (asking.what === "name-camera") return <NameCamera id={asking.camera} />;
   if (asking.what === "delete") return <DeleteThings ids={asking.ids} sentence={asking.sentence} />;
   if (asking.what === "find") return <FindDialog onClose={close} />;
+  if (asking.what === "still") return <StillDialog onClose={close} />;
   if (asking.what === "kit") return <KitDialog onClose={close} />;
   return (
     <Dialog title="Keys" onClose={close}>

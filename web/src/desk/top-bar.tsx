@@ -106,6 +106,12 @@ export function TopBar({
           </Button>
         }
       >
+        <MenuItem
+          note="As the camera sees it, at any size"
+          onSelect={() => useView.setState({ asking: { what: "still" } })}
+        >
+          This picture, as .png…
+        </MenuItem>
         <MenuItem note="OpenTimelineIO: shots, cameras, lenses, gaps" onSelect={() => handOver("otio")}>
           The cut, as .otio
         </MenuItem>

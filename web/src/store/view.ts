@@ -132,7 +132,8 @@ interface View {
     | { what: "delete"; ids: string[]; sentence: string }
     | { what: "keys" }
     | { what: "find" }
-    | { what: "kit" };
+    | { what: "kit" }
+    | { what: "still" };
 }
 
 export const useView = create<View>(() => ({

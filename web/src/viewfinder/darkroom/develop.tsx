@@ -16,7 +16,7 @@ import { LIGHT } from "./paint";
 import { drawPortraits } from "./portraits";
 import { poseStage } from "./posing";
 import { Quick } from "./quick";
-import { onRedraw } from "./redraw";
+import { drawn, onRedraw, pixelRatio } from "./redraw";
 import { drawShadow, strayShadow, turnSun } from "./shadow";
 import { drawSmall, small } from "./small";
 
@@ -104,7 +104,7 @@ export function Develop() {
     if (room !== state.room) state.fresh = true;
     state.room = room;
     const resting = !state.fresh;
-    if (resting && exposures.count === 0) setDpr(window.devicePixelRatio);
+    if (resting && exposures.count === 0) setDpr(pixelRatio());
     const moment = useMoment.getState().stage;
     let anew = state.fresh;
     /** Stand the stage as it is at a frame, with its shadows. */
@@ -206,8 +206,12 @@ export function Develop() {
       if (glass && looks.sharp) quick.mark(gl, eye, glass);
       over(eye, scene, alone, width, height);
       gl.domElement.dataset.drawings = String(exposures.count);
+      drawn(exposures.count, most);
     }
-    if (!resting) gl.domElement.dataset.drawings = "0";
+    if (!resting) {
+      gl.domElement.dataset.drawings = "0";
+      drawn(0, wanted(seen, looks.blur));
+    }
     if (!state.shown && complete(scene, there)) {
       state.shown = true;
       performance.mark("first-picture");
@@ -322,7 +326,7 @@ export function Develop() {
       return;
     }
     state.share = Math.max(state.share - 0.25, COARSEST);
-    setDpr(state.share * window.devicePixelRatio);
+    setDpr(state.share * pixelRatio());
   }
   return null;
 }

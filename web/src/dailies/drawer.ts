@@ -1,0 +1,41 @@
+import type { Draws, Quality } from "./draw-page";
+
+/** A page of ours beside this one that draws frames of a scene at a size. */
+export interface Drawer {
+  draw(
+    camera: string,
+    stage: number,
+    quality: Quality,
+    progress: (count: number, of: number) => void,
+  ): Promise<Blob>;
+  close(): void;
+}
+
+const LONGEST_MS = 60_000;
+
+/** Open one; it is out of sight, and gone once it is closed. */
+export async function openDrawer(scene: number, wide: number, high: number): Promise<Drawer> {
+  const frame = document.createElement("iframe");
+  frame.src = `/draw/${scene}?wide=${wide}&high=${high}`;
+  frame.tabIndex = -1;
+  frame.title = "Draws pictures";
+  frame.setAttribute("aria-hidden", "true");
+  // In the window, but under all of it: what is out of the window might not be drawn.
+  Object.assign(frame.style, {
+    position: "fixed", left: "0", top: "0", width: `${wide}px`, height: `${high}px`, border: "0", opacity: "0", zIndex: "-1",
+    pointerEvents: "none",
+  }); // biome-ignore format: one look
+  document.body.append(frame);
+  const close = () => frame.remove();
+  const begun = performance.now();
+  for (;;) {
+    const page = frame.contentWindow as (Window & Draws) | null;
+    const { heronDraw, heronProblem } = page ?? {};
+    if (heronDraw) return { draw: heronDraw, close };
+    if (heronProblem || !page || performance.now() - begun > LONGEST_MS) {
+      close();
+      throw new Error(heronProblem ?? "The page that draws did not open.");
+    }
+    await new Promise((go) => setTimeout(go, 60));
+  }
+}

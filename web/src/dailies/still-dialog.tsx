@@ -1,0 +1,185 @@
+import { useEffect, useRef, useState } from "react";
+import { ask, client } from "../api/client";
+import { itemOf, useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { cameraSeen, useView } from "../store/view";
+import { Button } from "../ui/button";
+import { Choice } from "../ui/choice";
+import { Dialog } from "../ui/dialog";
+import { NumberField } from "../ui/number-field";
+import type { Quality } from "./draw-page";
+import { type Drawer, openDrawer } from "./drawer";
+import { withSlate } from "./slate";
+
+const HEIGHTS = [540, 720, 1080, 2160];
+const MOST = 4320;
+
+/** The picture that is seen, as a file: of any size, quick or through the whole lens, with a slate or without. */
+export function StillDialog({ onClose }: { onClose: () => void }) {
+  const scene = useDocument((s) => s.scene);
+  const id = useDocument((s) => s.id);
+  const stage = useMoment((s) => s.stage);
+  const cut = useMoment((s) => s.cut);
+  const inCut = useView((s) => s.through) === "cut";
+  const seen = cameraSeen();
+  const camera = itemOf(scene, "cameras", seen);
+  const [high, setHigh] = useState(1080);
+  const [quality, setQuality] = useState<Quality>("fine");
+  const [slate, setSlate] = useState(true);
+  const [done, setDone] = useState<{ count: number; of: number } | null>(null);
+  const [made, setMade] = useState<{ url: string; name: string } | null>(null);
+  const [problem, setProblem] = useState("");
+  const drawer = useRef<Drawer | null>(null);
+  const wanted = useRef(0);
+  const stop = () => {
+    wanted.current += 1;
+    drawer.current?.close();
+    drawer.current = null;
+    setDone(null);
+  };
+  // What is under way ends with the dialog.
+  useEffect(() => () => drawer.current?.close(), []);
+  useEffect(() => () => (made ? URL.revokeObjectURL(made.url) : undefined), [made]);
+  if (!scene || id === null) return null;
+  if (!camera)
+    return (
+      <Dialog title="This picture" onClose={onClose}>
+        <p className="text-sm">
+          The rover's view is no picture of the film. Look through a camera, or watch the cut.
+        </p>
+      </Dialog>
+    );
+  const wide = Math.round(high * scene.delivery.aspect);
+  const draw = async () => {
+    const mine = ++wanted.current;
+    setProblem("");
+    setMade(null);
+    setDone({ count: 0, of: 0 });
+    try {
+      const one = await openDrawer(id, wide, high);
+      if (mine !== wanted.current) return one.close();
+      drawer.current = one;
+      let picture = await one.draw(camera.id, stage, quality, (count, of) => setDone({ count, of }));
+      if (mine !== wanted.current) return;
+      if (slate) {
+        const { data, problem: refused } = await ask(
+          client.GET("/api/scenes/{scene_id}/slate", {
+            params: {
+              path: { scene_id: id },
+              query: { camera: camera.id, stage, ...(inCut ? { cut } : {}) },
+            },
+          }),
+        );
+        if (!data) throw new Error(refused?.detail);
+        picture = await withSlate(picture, data.text);
+      }
+      stop();
+      setMade({
+        url: URL.createObjectURL(picture),
+        name: `${scene.name}_${camera.letter}.${stage}.png`.replaceAll(" ", "_"),
+      });
+    } catch (error) {
+      stop();
+      setProblem(error instanceof Error ? error.message : "The picture could not be drawn.");
+    }
+  };
+  return (
+    <Dialog
+      title={`Camera ${camera.letter} at ${stage}, as a picture`}
+      onClose={onClose}
+      wide={made !== null}
+    >
+      <div className="flex flex-col gap-2" data-testid="still">
+        <div className="flex flex-wrap items-end gap-3">
+          <div className="w-44">
+            <NumberField
+              label="Height"
+              unit="px"
+              digits={0}
+              step={2}
+              value={high}
+              disabled={done !== null}
+              onSet={async (to) => {
+                const next = Math.round(to);
+                if (next < 16 || next > MOST)
+                  return {
+                    detail: `A picture is 16 to ${MOST} pixels high. Choose a height between.`,
+                    title: "",
+                    remedy: "",
+                    status: 400,
+                  };
+                setHigh(next);
+                return null;
+              }}
+            />
+          </div>
+          <div className="flex gap-1" role="group" aria-label="Usual heights">
+            {HEIGHTS.map((one) => (
+              <Button key={one} on={high === one} disabled={done !== null} onClick={() => setHigh(one)}>
+                {one}
+              </Button>
+            ))}
+          </div>
+        </div>
+        <p className="text-xs text-faint">
+          {wide} × {high} pixels, {scene.delivery.label}
+        </p>
+        <Choice
+          label="Quality"
+          value={quality}
+          options={[
+            { value: "quick", label: "quick, one drawing" },
+            { value: "fine", label: "fine, as at rest" },
+          ]}
+          onSet={async (next) => setQuality(next)}
+        />
+        <label className="flex items-center gap-1.5 text-sm">
+          <input type="checkbox" checked={slate} onChange={(e) => setSlate(e.target.checked)} />
+          with a slate: scene, shot, camera, lens, focus and the clocks
+        </label>
+        {problem && (
+          <p role="alert" className="rounded-sm bg-brick-wash px-1.5 py-0.5 text-sm text-brick">
+            {problem} Try again, or choose a smaller size.
+          </p>
+        )}
+        <div className="flex items-center justify-end gap-2">
+          {done && (
+            <>
+              <progress
+                className="flex-1"
+                value={done.count}
+                max={done.of || undefined}
+                aria-label="Drawings done"
+              />
+              <span className="text-sm text-faint">
+                {done.of ? `${done.count} of ${done.of}` : "setting up the stage…"}
+              </span>
+              <Button onClick={stop}>Cancel</Button>
+            </>
+          )}
+          {!done && (
+            <Button tone={made ? "plain" : "main"} onClick={draw}>
+              {made ? "Draw it again" : "Draw it"}
+            </Button>
+          )}
+          {made && (
+            <a
+              href={made.url}
+              download={made.name}
+              className="inline-flex h-7 items-center rounded-[3px] border border-slate bg-slate px-2 text-sm text-sheet"
+            >
+              Save {made.name}
+            </a>
+          )}
+        </div>
+        {made && (
+          <img
+            src={made.url}
+            alt={`Camera ${camera.letter} at ${stage}`}
+            className="max-h-[52vh] w-full border border-line object-contain"
+          />
+        )}
+      </div>
+    </Dialog>
+  );
+}
