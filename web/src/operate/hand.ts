@@ -1,5 +1,3 @@
-import { MathUtils } from "three";
-
 /** What a hand works: of a camera, of a mover that is driven or lifted, of a figure that is led. */
 export type Works = "look" | "lift" | "ground" | "zoom" | "focus" | "all" | "drive" | "rise" | "lead";
 
@@ -39,7 +37,7 @@ const OVER = 0.6;
 const OVER_ZOOM = Math.log(3);
 const OVER_FOCUS = Math.log(6);
 
-const { degToRad } = MathUtils;
+const degToRad = (degrees: number) => (degrees * Math.PI) / 180;
 
 /** Over the floor, right and ahead of a heading, metres. */
 export function overFloor(heading: number, right: number, ahead: number): { x: number; z: number } {

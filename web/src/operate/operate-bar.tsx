@@ -8,17 +8,8 @@ import type { Works } from "./hand";
 import { pluggedIn, useScreenPad } from "./pad";
 import { Passes } from "./passes";
 import { ScreenPad } from "./screen-pad";
-import {
-  COUNT_IN,
-  cannot,
-  letGoOfIt,
-  operatedItem,
-  passRange,
-  record,
-  showPad,
-  useOperate,
-  WORKS,
-} from "./session";
+import { letGoOfIt, record, showPad } from "./session";
+import { COUNT_IN, cannot, operatedItem, passRange, useOperate, WORKS } from "./state";
 
 /** Whether a gamepad is plugged in; browsers tell once a button of it was pressed. */
 function usePad(): boolean {

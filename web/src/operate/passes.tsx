@@ -11,7 +11,7 @@ import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { labelOf } from "../verbs/keys";
-import { seconds } from "./session";
+import { seconds } from "./state";
 
 type Measure = ChannelSpec["measure"];
 

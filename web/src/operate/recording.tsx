@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { useMoment } from "../store/moment";
-import { mouseOver, operatorKey, padGone, useOperate } from "./session";
+import { mouseOver, operatorKey, padGone } from "./session";
+import { useOperate } from "./state";
 
 /** Over the picture while somebody operates: the count-in, what is recorded, and the mouse that is the hand. */
 export function Recording() {

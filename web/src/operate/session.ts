@@ -1,80 +1,17 @@
-import { MathUtils } from "three";
-import { create } from "zustand";
-import type { Camera, Does, Figure, Mover } from "../api/types";
+import type { Does } from "../api/types";
 import { useDocument } from "../store/document";
 import { useLoose } from "../store/loose";
-import { goStage, pause, playThrough, rate, useMoment } from "../store/moment";
+import { goStage, pause, playThrough, useMoment } from "../store/moment";
 import { bakedRow, cameraColumns, moverColumns, touch, workBy } from "../store/samples";
 import { lastSentence, send } from "../store/sending";
 import { cameraSeen, complain, lookThrough, notice, useView } from "../store/view";
 import { made } from "../verbs/made";
-import {
-  brought,
-  dragged,
-  type Hand,
-  NO_PUSH,
-  NUMBERS,
-  pairAs,
-  pushed,
-  STILL,
-  touchedBy,
-  type Works,
-} from "./hand";
+import { brought, dragged, NO_PUSH, NUMBERS, pairAs, pushed, STILL, touchedBy } from "./hand";
 import { added, padNow, pluggedIn, pushOf, useScreenPad } from "./pad";
+import { COUNT_IN, cannot, limits, operatedItem, passRange, useOperate, WORKS, type Worked } from "./state";
 
-export type Worked = { table: "cameras" | "movers" | "figures"; id: string };
-
-interface Operate {
-  /** What is operated; nothing while nobody operates. */
-  thing: Worked | null;
-  works: Works;
-  /** The hand goes on top of what the thing does already, rather than from where it stands. */
-  onTop: boolean;
-  phase: "ready" | "counting" | "recording";
-  /** Seconds left of the count-in. */
-  count: number;
-  first: number;
-  last: number;
-  hand: Hand;
-}
-
-export const useOperate = create<Operate>(() => ({
-  thing: null,
-  works: "look",
-  onTop: false,
-  phase: "ready",
-  count: 0,
-  first: 0,
-  last: 0,
-  hand: STILL,
-}));
-
-/** Seconds that are counted before a recording: time to bring the hand to the mouse. Common practice. */
-export const COUNT_IN = 3;
 /** How a new pass is smoothed, seconds of the stage. */
 const SMOOTH_S = 0.25;
-
-export const WORKS: Record<Worked["table"], { value: Works; label: string }[]> = {
-  cameras: [
-    { value: "look", label: "pan and tilt" },
-    { value: "lift", label: "truck and boom" },
-    { value: "ground", label: "truck and dolly" },
-    { value: "zoom", label: "zoom" },
-    { value: "focus", label: "focus" },
-    { value: "all", label: "all of it, by gamepad" },
-  ],
-  movers: [
-    { value: "drive", label: "where it goes" },
-    { value: "rise", label: "how high it is" },
-  ],
-  figures: [{ value: "lead", label: "where they walk" }],
-};
-
-export function operatedItem(worked: Worked | null): Camera | Mover | Figure | null {
-  const scene = useDocument.getState().scene;
-  const items: (Camera | Mover | Figure)[] = worked && scene ? scene[worked.table] : [];
-  return items.find((one) => one.id === worked?.id) ?? null;
-}
 
 /** Take something in hand, or let go of it when it is in hand already. */
 export function operate(thing: Worked): void {
@@ -99,35 +36,6 @@ export function letGoOfIt(): void {
   useOperate.setState({ thing: null });
 }
 
-/** Over which frames the next pass goes: the loop where one is set, else from here to the end. */
-export function passRange(): { first: number; last: number } {
-  const { loop, stage } = useMoment.getState();
-  const whole = useDocument.getState().scene?.frames ?? { first: stage, last: stage };
-  if (loop?.clock === "stage") return { first: loop.first, last: loop.last };
-  return { first: stage >= whole.last ? whole.first : stage, last: whole.last };
-}
-
-/** What lens and neck allow: the numbers as channels keep them. */
-function limits(): Record<string, [number, number]> {
-  const { thing } = useOperate.getState();
-  const item = operatedItem(thing);
-  const out: Record<string, [number, number]> = { tilt: [-89.9, 89.9], "focus.distance": [1e-4, 10] };
-  const scene = useDocument.getState().scene;
-  const lens =
-    item && "mounted" in item ? scene?.lenses.find((one) => one.id === (item as Camera).mounted) : undefined;
-  if (lens) {
-    out.focal = [lens.shortest_mm, lens.longest_mm];
-    out["focus.distance"][1] = 1 / lens.nearest_m;
-  } else out.focal = [4, 2000];
-  return out;
-}
-
-/** Why the hand cannot work something here, if it cannot. */
-export function cannot(works: Works): string | null {
-  const [shortest, longest] = limits().focal;
-  return works === "zoom" && shortest === longest ? `The ${shortest} mm lens does not zoom.` : null;
-}
-
 let columns: Record<string, number> = {};
 /** The row as it stood where the pass begins. */
 let start: Float32Array | null = null;
@@ -137,6 +45,8 @@ let ever = new Set<string>();
 
 /** All of it at once goes on top of what is there: from where it stood, all else would stand still. */
 const goesOnTop = () => useOperate.getState().onTop || useOperate.getState().works === "all";
+
+const RADIANS = Math.PI / 180;
 
 /** Where a number stands in a row; a figure's begins as a mover's does. */
 const ROW: Record<string, string> = { focal: "focal_mm", "focus.distance": "focus_per_m" };
@@ -161,7 +71,7 @@ workBy((thing, row) => {
     // While the hand is at work the angle is drawn by plain similar triangles; the core says it once it is kept.
     const ratio = row[focal_mm] / out[focal_mm];
     for (const i of [horizontal_deg, vertical_deg])
-      out[i] = 2 * MathUtils.radToDeg(Math.atan(Math.tan(MathUtils.degToRad(row[i] / 2)) * ratio));
+      out[i] = (2 / RADIANS) * Math.atan(Math.tan((row[i] * RADIANS) / 2) * ratio);
     for (const i of [pupil_across_m, pupil_up_m]) out[i] = row[i] / ratio;
   }
   return out;
@@ -369,6 +279,3 @@ export function showPad(shown: boolean): void {
   useScreenPad.setState({ shown, axes: [0, 0, 0, 0], held: [] });
   if (!shown) padGone();
 }
-
-/** How long a pass is, said in seconds. */
-export const seconds = (frames: number): string => `${(frames / rate()).toFixed(1)} s`;

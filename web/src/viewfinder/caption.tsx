@@ -1,5 +1,6 @@
 import { CircleDot, Diamond, EyeOff, Lock } from "lucide-react";
-import { operate, useOperate } from "../operate/session";
+import { operate } from "../operate/session";
+import { useOperate } from "../operate/state";
 import { useDocument } from "../store/document";
 import { keysOf } from "../store/keys";
 import { cameraRow, useLoose } from "../store/loose";

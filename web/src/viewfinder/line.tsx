@@ -1,5 +1,5 @@
 import { OperatorLine } from "../operate/operate-bar";
-import { useOperate } from "../operate/session";
+import { useOperate } from "../operate/state";
 import { useDocument } from "../store/document";
 import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
