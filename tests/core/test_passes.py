@@ -254,7 +254,7 @@ def test_bad_passes_are_refused_and_a_pass_goes_with_its_thing():
     scene = bare(slack_tide())
     with pytest.raises(BadInput, match="does not work the aperture"):
         do(scene, recorded(scene, {"aperture": [4.0, 4.0, 4.0]}))
-    with pytest.raises(BadInput, match="3 moments and 2 values"):
+    with pytest.raises(BadInput, match=r"3 moments and 2 values of the pan\. Send a value"):
         do(scene, recorded(scene, {"pan": [0, 1, 2]}) | {"hand": [{"channel": "pan", "by": [0, 1]}]})
     with pytest.raises(BadInput, match="Tilt must be"):
         do(scene, recorded(scene, {"tilt": [0.0, 95.0, 0.0]}))
