@@ -87,11 +87,11 @@ class RecordPass(Command):
         said = f"Recorded {number.lower()} of {called(thing)} from {first} to {last}"
         scene = scene.having(passes=(*scene.passes, kept))
         try:
-            after, does = UsePass(id=self.id, smooth_s=self.smooth_s, within=self.within).apply(scene)
+            after, does = UsePass(id=self.id, smooth_s=self.smooth_s, within=self.within).done(scene)
         except (HeronError, ValidationError) as problem:
             error = problem if isinstance(problem, HeronError) else from_validation(problem, "Its keys")
             return scene, f"{said}; it is kept, but does not move it: {error.reason}"
-        return after, f"{said}: {does[does.index(': ') + 2 :]}"
+        return after, f"{said}: {does}"
 
     def _track(self, table: Tables, thing: Any, one: Sampled, frames: Any, there: dict[str, Floats]) -> Track:
         if one.channel not in _NUMBERS[table]:
@@ -135,6 +135,13 @@ class UsePass(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         one: Pass = find(scene, "passes", self.id)
+        after, does = self.done(scene)
+        _, thing = find_any(scene, one.of.id, _WORKED)
+        return after, f"{capital(called(thing))} moves as in {one.name.lower()}: {does}"
+
+    def done(self, scene: Scene) -> Outcome:
+        """The scene with its keys, and what they are, as the end of a sentence."""
+        one: Pass = find(scene, "passes", self.id)
         table, thing = find_any(scene, one.of.id, _WORKED)
         unlocked(thing)
         for measure, error in self.within.items():
@@ -162,7 +169,7 @@ class UsePass(Command):
                 scene = fitted(scene, thing, new, "", force=self.force)[0]
             else:
                 scene = replace(scene, table, new)
-        return self._marked(scene, one), f"{capital(called(thing))} moves as in {one.name.lower()}: {does}"
+        return self._marked(scene, one), does
 
     def _keyed(
         self, scene: Scene, thing: Camera | Mover, one: Pass, hand: dict[str, Floats]

@@ -13,8 +13,13 @@ export interface Drawer {
 
 const LONGEST_MS = 60_000;
 
-/** Open one; it is out of sight, and gone once it is closed. */
-export async function openDrawer(scene: number, wide: number, high: number): Promise<Drawer> {
+/** Open one; it is out of sight, and gone once it is closed, or at once when whoever wanted it wants it no more. */
+export async function openDrawer(
+  scene: number,
+  wide: number,
+  high: number,
+  wanted: AbortSignal,
+): Promise<Drawer> {
   const frame = document.createElement("iframe");
   frame.src = `/draw/${scene}?wide=${wide}&high=${high}`;
   frame.tabIndex = -1;
@@ -27,8 +32,10 @@ export async function openDrawer(scene: number, wide: number, high: number): Pro
   }); // biome-ignore format: one look
   document.body.append(frame);
   const close = () => frame.remove();
+  wanted.addEventListener("abort", close);
   const begun = performance.now();
   for (;;) {
+    wanted.throwIfAborted();
     const page = frame.contentWindow as (Window & Draws) | null;
     const { heronDraw, heronProblem } = page ?? {};
     if (heronDraw) return { draw: heronDraw, close };

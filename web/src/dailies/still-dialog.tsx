@@ -8,7 +8,7 @@ import { Choice } from "../ui/choice";
 import { Dialog } from "../ui/dialog";
 import { NumberField } from "../ui/number-field";
 import type { Quality } from "./draw-page";
-import { type Drawer, openDrawer } from "./drawer";
+import { openDrawer } from "./drawer";
 import { withSlate } from "./slate";
 
 const HEIGHTS = [540, 720, 1080, 2160];
@@ -29,16 +29,13 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
   const [done, setDone] = useState<{ count: number; of: number } | null>(null);
   const [made, setMade] = useState<{ url: string; name: string } | null>(null);
   const [problem, setProblem] = useState("");
-  const drawer = useRef<Drawer | null>(null);
-  const wanted = useRef(0);
+  const wanted = useRef<AbortController | null>(null);
   const stop = () => {
-    wanted.current += 1;
-    drawer.current?.close();
-    drawer.current = null;
+    wanted.current?.abort();
     setDone(null);
   };
   // What is under way ends with the dialog.
-  useEffect(() => () => drawer.current?.close(), []);
+  useEffect(() => () => wanted.current?.abort(), []);
   useEffect(() => () => (made ? URL.revokeObjectURL(made.url) : undefined), [made]);
   if (!scene || id === null) return null;
   if (!camera)
@@ -51,16 +48,15 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
     );
   const wide = Math.round(high * scene.delivery.aspect);
   const draw = async () => {
-    const mine = ++wanted.current;
+    const mine = new AbortController();
+    wanted.current = mine;
     setProblem("");
     setMade(null);
     setDone({ count: 0, of: 0 });
     try {
-      const one = await openDrawer(id, wide, high);
-      if (mine !== wanted.current) return one.close();
-      drawer.current = one;
+      const one = await openDrawer(id, wide, high, mine.signal);
       let picture = await one.draw(camera.id, stage, quality, (count, of) => setDone({ count, of }));
-      if (mine !== wanted.current) return;
+      if (mine.signal.aborted) return;
       if (slate) {
         const { data, problem: refused } = await ask(
           client.GET("/api/scenes/{scene_id}/slate", {
@@ -79,6 +75,7 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
         name: `${scene.name}_${camera.letter}.${stage}.png`.replaceAll(" ", "_"),
       });
     } catch (error) {
+      if (mine.signal.aborted) return;
       stop();
       setProblem(error instanceof Error ? error.message : "The picture could not be drawn.");
     }
