@@ -1,5 +1,6 @@
 import { useDocument } from "../store/document";
 import { lookThrough, useView } from "../store/view";
+import { buttonAt, keyboardIsOn } from "../ui/left-behind";
 import { ACTIONS, keyOf } from "./actions";
 
 const BY_KEY = new Map(ACTIONS.flatMap((action) => (action.keys ?? []).map((key) => [key, action] as const)));
@@ -13,9 +14,9 @@ export function onKey(e: KeyboardEvent): void {
   if (useView.getState().asking) return;
   if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
   const key = keyOf(e);
-  // Space presses a button that the keyboard is on; one that was clicked has only been left behind.
-  const button = target.closest("button, [role=tab], [role=button]");
-  if ((key === " " || key === "Enter") && button?.matches(":focus-visible")) return;
+  // Space presses a button that the keyboard is on.
+  const button = buttonAt(target);
+  if ((key === " " || key === "Enter") && keyboardIsOn(button)) return;
   const camera = /^[1-9]$/.test(key) && useDocument.getState().scene?.cameras[Number(key) - 1];
   const act = camera ? () => lookThrough({ camera: camera.id }) : BY_KEY.get(key)?.run;
   if (!act) return;

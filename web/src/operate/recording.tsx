@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
 import { useMoment } from "../store/moment";
+import { buttonAt, keyboardIsOn } from "../ui/left-behind";
 import { mouseOver, operatorKey, padGone } from "./session";
 import { useOperate } from "./state";
 
@@ -20,8 +21,7 @@ export function Recording() {
       const target = e.target as HTMLElement;
       const busy = useOperate.getState().phase !== "ready";
       if (!busy && target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
-      // A button that the keyboard is on is pressed; one that was clicked has only been left behind.
-      if (!busy && e.key !== "Escape" && target.closest("button")?.matches(":focus-visible")) return;
+      if (!busy && e.key !== "Escape" && keyboardIsOn(buttonAt(target))) return;
       if (!operatorKey(e, e.type === "keydown")) return;
       e.preventDefault();
       e.stopPropagation();
