@@ -25,6 +25,7 @@ import {
   type FrameHeld,
   Lane,
   LaneHeight,
+  NAMES,
   RuledStrip,
   useAlong,
   useFrameHold,
@@ -329,7 +330,7 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
     >
       {below !== "lanes" && curves}
       {below === "lanes" && lanes.length === 0 && (
-        <p className="px-3 py-3 text-sm text-faint">
+        <p className="px-3 py-3 text-sm text-faint" style={{ marginLeft: NAMES }}>
           What figures do and where cameras have keys will stand here, by frame.
         </p>
       )}

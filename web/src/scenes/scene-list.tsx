@@ -5,6 +5,9 @@ import { catalogue, sceneList, useRateName } from "../api/queries";
 import type { Problem } from "../api/types";
 import { Button } from "../ui/button";
 
+/** A day and a time that fit on the line, the month as a word: 11/12 is read both ways. */
+const WHEN = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
+
 export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
   const { data, error } = useQuery(sceneList);
   const choices = useQuery(catalogue).data;
@@ -75,7 +78,7 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
                   <span className="block truncate text-base font-semibold">{scene.name}</span>
                   <span className="block text-sm text-faint">
                     {scene.first}–{scene.last} at {rateName(scene.rate)} fps · {scene.cameras} cameras ·{" "}
-                    {scene.shots} shots · changed {new Date(scene.changed).toLocaleString()}
+                    {scene.shots} shots · changed {WHEN.format(new Date(scene.changed))}
                   </span>
                 </button>
                 {deleting === scene.id ? (
