@@ -78,7 +78,7 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
                   <span className="block truncate text-base font-semibold">{scene.name}</span>
                   <span className="block text-sm text-faint">
                     {scene.first}–{scene.last} at {rateName(scene.rate)} fps · {scene.cameras} cameras ·{" "}
-                    {scene.shots} shots · changed {WHEN.format(new Date(scene.changed))}
+                    {scene.shots} shots · {WHEN.format(new Date(scene.changed))}
                   </span>
                 </button>
                 {deleting === scene.id ? (
