@@ -1,5 +1,5 @@
 # Each target sets up what it needs; on a fresh machine `make demo` and `make test` are enough.
-.PHONY: setup demo test dev check bench build types
+.PHONY: setup demo worker test dev check bench build types
 
 PYTHON ?= python3
 VENV := .venv
@@ -29,7 +29,14 @@ web/dist/index.html: .stamps/web $(WEB_SOURCES)
 build: web/dist/index.html
 
 demo: setup build
+	@# Renders are drawn by a headless Chromium. Without one the desk still works, and draws in its own tab.
+	@command -v chromium >/dev/null || ! command -v apt-get >/dev/null || [ "$$(id -u)" != 0 ] || \
+		(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium) || true
 	$(BIN)/python manage.py demo
+
+# One that draws for a desk on another machine: MELLOW_QUEUE and MELLOW_DESK say where; see docs/workers.md.
+worker: setup
+	$(BIN)/python manage.py worker --draw-only
 
 # Vite with hot reload on its own port, and the server behind it.
 dev: setup build
@@ -48,15 +55,17 @@ check: setup
 	$(BIN)/python scripts/check_current.py
 	cd web && npx tsc --noEmit && npm run --silent lint && npm run --silent test
 
-test: check build .stamps/chromium
+test: check build .stamps/debian
 	$(BIN)/pytest tests/core tests/server
 	@# On its own: Playwright keeps an event loop that Django's tests will not share.
 	$(BIN)/pytest tests/browser
 
-.stamps/chromium:
+# A browser, ffprobe to look at movies with, and a queue for many machines.
+.stamps/debian:
 	@mkdir -p .stamps
-	test -x /usr/bin/chromium || (apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium)
+	(test -x /usr/bin/chromium && command -v ffprobe && command -v redis-server) >/dev/null || \
+		(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium ffmpeg redis-server)
 	@touch $@
 
-bench: setup build .stamps/chromium
+bench: setup build .stamps/debian
 	$(BIN)/python scripts/bench.py

@@ -17,7 +17,7 @@ def main() -> int:
 
     django.setup()
     from heron.scene import Scene
-    from mellow.productions.api import api
+    from mellow.api import api
 
     stale = []
     fresh = json.dumps(api.get_openapi_schema(), indent=1, sort_keys=True, default=str) + "\n"

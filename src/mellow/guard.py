@@ -54,6 +54,6 @@ class SameOriginOnly(Around):
             return True
         if request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
             return True
-        # A form on another page can send anything but JSON.
+        # A form on another page can send anything but these.
         kind = request.headers.get("Content-Type", "").split(";")[0].strip()
-        return bool(request.body) and kind != "application/json"
+        return bool(request.body) and kind not in ("application/json", "image/png")

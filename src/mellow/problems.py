@@ -1,7 +1,8 @@
 """Errors to HTTP, in one place: problem+json with the sentence the desk shows (RFC 9457).
 
 HeronError         400, 404, 422 as its kind says
-└── Stale          409: it was changed since the sender saw it
+├── Stale          409: it was changed since the sender saw it
+├── NotWritten     507: a folder of files could not take it
 └── NotKept        503, 507 or 500: the storage could not take it
 """
 
@@ -23,6 +24,10 @@ _SAFE = ("GET", "HEAD", "OPTIONS")
 log = logging.getLogger(__name__)
 
 
+class NotWritten(HeronError):
+    """A folder of files could not take something."""
+
+
 class Stale(Refused):
     """The thing was changed after the sender last saw it; `changes` says how."""
 
@@ -32,7 +37,7 @@ class Stale(Refused):
 
 
 _STATUS: tuple[tuple[type[HeronError], int], ...] = (
-    (Stale, 409), (NotFound, 404), (BadInput, 400), (Refused, 422), (HeronError, 400),
+    (Stale, 409), (NotWritten, 507), (NotFound, 404), (BadInput, 400), (Refused, 422), (HeronError, 400),
 )  # fmt: skip
 #: What SQLite says (by the beginning of its name for it), the status, why in words, and the remedy.
 _STORAGE: tuple[tuple[str, int, str, str], ...] = (

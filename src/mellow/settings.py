@@ -8,6 +8,11 @@ ROOT = Path(__file__).resolve().parents[2]
 #: Where the database and the key are kept; not part of the checkout.
 VAR = Path(os.environ.get("MELLOW_VAR", ROOT / "var"))
 WEB_BUILD = ROOT / "web" / "dist"
+#: Pictures, movies and sheets of renders, and how many gigabytes of them may lie there.
+MEDIA = Path(os.environ.get("MELLOW_MEDIA", VAR / "media"))
+MEDIA_GB = float(os.environ.get("MELLOW_MEDIA_GB", "20"))
+#: Where work waits for workers: a Redis server for many machines; without one a file beside the database.
+QUEUE = os.environ.get("MELLOW_QUEUE", "")
 
 
 def _secret() -> str:
@@ -21,12 +26,13 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = False
-#: The server answers to loopback names only.
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+#: The server answers to loopback names only, and to those that workers on other machines know it by.
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *os.environ.get("MELLOW_HOSTS", "").split()]
 INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.auth",
     "mellow.productions",
+    "mellow.dailies",
 ]
 MIDDLEWARE = [
     "mellow.problems.PlainProblems",

@@ -4,8 +4,8 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 
+from mellow.api import api
 from mellow.problems import plain, problem
-from mellow.productions.api import api
 
 
 def desk(request: HttpRequest) -> HttpResponse:

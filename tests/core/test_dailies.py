@@ -4,6 +4,7 @@ import csv
 import io
 import json
 
+import numpy as np
 import pytest
 
 from heron.bake import Bake
@@ -13,10 +14,10 @@ from heron.cut import Clocks
 from heron.dailies.frames import frames_of_cut
 from heron.dailies.names import folders, plain
 from heron.dailies.shot_list import as_csv, shot_list
-from heron.dailies.shutter import open_over
 from heron.dailies.slate import slate, slate_of_cut
 from heron.demo import slack_tide, slack_tide_film
 from heron.errors import NotFound, Refused
+from heron.optics import open_over
 from heron.scene import find, write_scene
 from heron.scene.document import empty_scene
 from heron.timebase import Frames
@@ -37,20 +38,33 @@ def others(before, after):
     return {key for key, one in after.items() if before.get(key) != one}
 
 
+def open_at(frame, angle, jumps=()):
+    before, after = open_over(np.array([frame]), angle, list(jumps), SCENE)
+    return frame - before[0], frame + after[0]
+
+
 def test_a_shutter_is_open_for_its_angle_centred_on_the_frame():
     # 180 degrees at 24 frames a second is 1/48 s: half a frame. Any handbook of cinematography.
-    assert open_over(1100, 180, [], SCENE) == (1099.75, 1100.25)
-    opens, closes = open_over(1100, 172.8, [], SCENE)
+    assert open_at(1100, 180) == (1099.75, 1100.25)
+    opens, closes = open_at(1100, 172.8)
     assert (closes - opens) / 24 == pytest.approx(172.8 / 360 / 24)
-    assert open_over(1100, 360, [], SCENE) == (1099.5, 1100.5)
+    assert open_at(1100, 360) == (1099.5, 1100.5)
 
 
 def test_it_never_reaches_across_a_jump_nor_out_of_the_scene():
     # The camera is suddenly elsewhere on 1100: its frame begins there, and the one before ends before it.
-    assert open_over(1100, 360, [1100], SCENE) == (1100, 1100.5)
-    assert open_over(1099, 360, [1100], SCENE) == (1098.5, 1099.5)
-    assert open_over(1099, 360, [1099.2], SCENE)[1] == 1099.2
-    assert open_over(1001, 180, [], SCENE)[0] == 1001 and open_over(1320, 180, [], SCENE)[1] == 1320
+    assert open_at(1100, 360, [1050, 1100]) == (1100, 1100.5)
+    assert open_at(1099, 360, [1100, 1200]) == (1098.5, 1099.5)
+    assert open_at(1099, 360, [1099.2])[1] == 1099.2
+    assert open_at(1001, 180)[0] == 1001 and open_at(1320, 180)[1] == 1320
+
+
+def test_a_cameras_rows_say_when_its_shutter_is_open():
+    scene = do(slack_tide(), {"kind": "camera.glass", "camera": "cam-a", "shutter_deg": 270})
+    at = Bake(scene).samples(find(scene, "cameras", "cam-a")).at(1100)
+    assert (at["open_before"], at["open_after"]) == (0.375, 0.375)
+    frame = next(f for f in frames_of_cut(scene, "010") if f.stage == 1100)
+    assert frame.shutter == (1099.625, 1100.375)
 
 
 def test_every_frame_of_the_cut_is_drawn_once_in_order():
@@ -180,7 +194,7 @@ def test_the_list_is_csv_that_others_read_and_json(tmp_path, capsys):
     assert main(["shotlist", str(path), "--to", "csv"]) == 0
     assert (
         capsys.readouterr().out.splitlines()[0]
-        == "shot,camera,sees,lens,timecode,first,last,frames,seconds,move"
+        == "shot,camera,sees,lens,timecode,first,last,frames,seconds,move,note"
     )
     assert main(["frames", str(path), "--shot", "040"]) == 0
     frames = json.loads(capsys.readouterr().out)

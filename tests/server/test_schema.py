@@ -9,8 +9,8 @@ from django.test import Client
 from hypothesis import HealthCheck, Phase, settings
 
 from heron.demo import slack_tide
+from mellow.api import api
 from mellow.productions import rows
-from mellow.productions.api import api
 from mellow.productions.api.scenes import production
 
 # The events go on for as long as somebody listens.

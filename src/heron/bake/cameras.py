@@ -15,6 +15,7 @@ from heron.optics import (
     exposure_value,
     field_of_view,
     hyperfocal,
+    open_over,
     sharp_limits,
     shutter_seconds,
 )
@@ -68,6 +69,9 @@ COLUMNS = (
     "band_far_per_m",
     # How far the sun has gone round with it, in its own picture alone.
     "sun_turn_deg",
+    # For how many frames before and after each the shutter is open for it.
+    "open_before",
+    "open_after",
 )
 
 
@@ -150,6 +154,7 @@ def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     gain = np.exp2(scene.surround.light_ev - ev + offset)
     pupil = drawn_pupil(focal, aperture, focus)
     n = len(t)
+    before, after = open_over(t, camera.shutter_deg, bake.jumps(camera), scene.frames)
     # A camera that looks straight down has no band to be seen from above: it is at its own foot.
     level = np.maximum(np.abs(np.cos(np.radians(where[:, 4]))), 1e-6)
     return np.column_stack(
@@ -157,6 +162,7 @@ def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
             where, focal, view, aperture, focus, near, far, hyperfocal(focal, aperture, confusion), ev, offset, gain,
             # An anamorphic's bright spots stand upright: narrower across by the squeeze. Common practice.
             pupil / camera.lens.squeeze, pupil, np.full(n, camera.near_m), np.full(n, camera.far_m), near / level, far / level, sun,
+            before, after,
         ]
     )  # fmt: skip
 

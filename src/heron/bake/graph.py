@@ -109,7 +109,9 @@ class Bake:
                     f"The {wrong.replace('_', ' ')} of {called(item)} cannot be computed.",
                     "Undo the last change to it.",
                 )
-            return Samples(kind.COLUMNS, there, values, kind.facts(self, item, there, values))
+            # Between frames it goes straight, but for these.
+            told = {**kind.facts(self, item, there, values), "jumps": self.jumps(item)}
+            return Samples(kind.COLUMNS, there, values, told)
 
         return self.keeper.get("samples", self.key(item), make) if whole else make()
 

@@ -1,13 +1,13 @@
 """Commands on shots. Each edit is drawn in its docstring, gaps as dots."""
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
 from heron.commands.base import Command, Outcome, refuse_taken
 from heron.cut import Clocks, lay_out
 from heron.errors import Refused
-from heron.model import Id, Name, changed, new_id
+from heron.model import Id, Name, Note, changed, new_id
 from heron.scene import Scene, Shot, find, replace
 from heron.timebase import MAX_FRAMES, Frames, parse_rate
 from heron.timebase.frames import FrameNumber
@@ -217,17 +217,22 @@ class MoveShot(Command):
 
 
 class SetShot(Command):
-    """Change a shot's camera, its name, or the black before it."""
+    """Change a shot's camera, its name, the black before it, or the note on it."""
 
     kind: Literal["shot.set"] = "shot.set"
     shot: Id
     camera: Id | None = None
     name: Name | None = None
     gap_before: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
+    note: Note | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         shot: Shot = find(scene, "shots", self.shot)
-        said, update = [], {}
+        said: list[str] = []
+        update: dict[str, Any] = {}
+        if self.note is not None and self.note != shot.note:
+            update["note"] = self.note
+            said.append(f"{'Noted on' if self.note else 'Took the note off'} shot {shot.name}")
         if self.camera is not None:
             camera = find(scene, "cameras", self.camera)
             update["camera"] = camera.id

@@ -1,46 +1,69 @@
-"""The frames of a render, and for each the fingerprint of everything its picture depends on."""
+"""The frames of a render: which they are, what each is called and says, and what its picture depends on."""
 
-import hashlib
-import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
-
-import numpy as np
 
 from heron.bake import Bake
-from heron.bake.cameras import jumps
 from heron.cut import Clocks
+from heron.dailies.asked import Render, check, size
+from heron.dailies.depends import Depends
 from heron.dailies.names import folders, picture
-from heron.dailies.shutter import open_over
-from heron.errors import Refused
-from heron.model import fingerprint
+from heron.dailies.slate import slate
+from heron.errors import BadInput, Refused
 from heron.scene import Camera, Scene, find, find_named
-from heron.scene.limits import mounted_lens
-from heron.scene.shot import Shot
-
-#: Raised when the same numbers are drawn another way.
-DRAWN = 1
+from heron.timebase import Frames
 
 
 @dataclass(frozen=True)
 class DrawnFrame:
-    """One frame of the cut that is drawn.
+    """One frame that is drawn.
 
     Attributes:
-        cut: counted from 0.
+        cut: counted from 0; None of a spare frame, or outside the cut.
+        shot: its name; empty outside the cut.
         shutter: the stage frames between which it is open.
         name: the path of its file below the render's folder, without the kind.
         fingerprint: of all that the picture depends on: the same one, the same picture.
     """
 
-    cut: int
+    cut: int | None
     shot: str
     camera: str
     stage: int
     shutter: tuple[float, float]
     name: str
     fingerprint: str
+
+
+@dataclass(frozen=True)
+class Plan:
+    """A render, frame by frame.
+
+    Attributes:
+        camera_ids: of each frame, the camera's.
+        slates: of each frame, what is written on it.
+        movie: for each frame of the movie the place of the one it shows; None is black.
+        said: what was done otherwise than asked, in sentences.
+    """
+
+    frames: list[DrawnFrame]
+    camera_ids: list[str]
+    slates: list[str]
+    movie: list[int | None]
+    wide: int
+    high: int
+    said: list[str]
+
+
+@dataclass(frozen=True)
+class _Stretch:
+    """A camera over some frames of the stage, in one folder; of a shot its place in the cut."""
+
+    camera: Camera
+    stage: Frames
+    drawn: Frames
+    folder: str
+    shot: int | None
 
 
 def frames_of_cut(scene: Scene, only: str | None = None) -> list[DrawnFrame]:
@@ -50,76 +73,79 @@ def frames_of_cut(scene: Scene, only: str | None = None) -> list[DrawnFrame]:
         Refused: there is no cut.
         NotFound: there is no such shot.
     """
+    shots = () if only is None else (find_named(scene, "shots", only).id,) if scene.shots else ()
+    return plan(scene, Render(of="cut" if only is None else "shots", shots=shots)).frames
+
+
+def plan(scene: Scene, render: Render) -> Plan:
+    """What a render draws.
+
+    Raises:
+        Refused: there is nothing to draw, or nothing would come of it.
+        NotFound: there is no such shot or camera.
+        BadInput: a range outside the scene.
+    """
+    check(render)
+    wide, high, rounded = size(render, scene.delivery.aspect)
+    clocks, depends, bake = Clocks(scene), Depends(scene), Bake(scene)
+    out = Plan([], [], [], [], wide, high, [rounded] if rounded else [])
+    fewer = 0
+    for stretch in _stretches(scene, render, clocks):
+        fewer += stretch.stage.count + 2 * render.spare - stretch.drawn.count
+        at = 0 if stretch.shot is None else clocks.placed[stretch.shot].cut_first
+        if render.of == "cut" and stretch.shot is not None:
+            out.movie.extend([None] * (at - len(out.movie)))
+        for stage in stretch.drawn.each():
+            shown = stage in stretch.stage
+            cut = at + stage - stretch.stage.first if shown and stretch.shot is not None else None
+            if shown:
+                out.movie.append(len(out.frames))
+            shutter, print_ = depends.on(stretch.camera, stage)
+            out.frames.append(
+                DrawnFrame(
+                    cut=cut,
+                    shot="" if stretch.shot is None else clocks.placed[stretch.shot].shot.name,
+                    camera=stretch.camera.letter,
+                    stage=stage,
+                    shutter=shutter,
+                    name=picture(scene, stretch.folder, stage),
+                    fingerprint=print_,
+                )
+            )
+            out.camera_ids.append(stretch.camera.id)
+            out.slates.append(slate(scene, bake, stretch.camera, stage, clocks, stretch.shot))
+    if fewer:
+        out.said.append(f"The stage ends before {_frames(fewer)} of the spare ones; those are left out.")
+    return out
+
+
+def _stretches(scene: Scene, render: Render, clocks: Clocks) -> Iterator[_Stretch]:
+    def around(stage: Frames) -> Frames:
+        first, last = stage.first - render.spare, stage.last + render.spare
+        return Frames(first=max(first, scene.frames.first), last=min(last, scene.frames.last))
+
+    if render.of == "camera":
+        camera: Camera = find(scene, "cameras", str(render.camera))
+        stage = render.frames or scene.frames
+        if stage.first not in scene.frames or stage.last not in scene.frames:
+            raise BadInput(
+                f"Frames {stage} are not all on the stage.", f"It has {scene.frames}.", field="frames"
+            )
+        yield _Stretch(camera, stage, around(stage), f"camera-{camera.letter}", None)
+        return
     if not scene.shots:
         raise Refused(
             "There are no shots in the cut yet.", "Put a camera on the assembly first.", field="shot"
         )
-    chosen = find_named(scene, "shots", only) if only is not None else None
-    clocks, depends = Clocks(scene), _Depends(scene)
-    out = []
+    wanted = {find(scene, "shots", shot).id for shot in render.shots}
+    if render.of == "shots" and not wanted:
+        raise Refused("No shot is chosen.", "Choose one or more, or the whole cut.", field="shots")
     places = folders([shot.name for shot in scene.shots])
-    for placed, folder in zip(clocks.placed, places, strict=True):
-        if chosen is not None and placed.shot.id != chosen.id:
-            continue
-        camera: Camera = find(scene, "cameras", placed.shot.camera)
-        for stage, shutter, print_ in _of_shot(scene, depends, camera, placed.shot):
-            out.append(
-                DrawnFrame(
-                    cut=placed.cut_first + stage - placed.shot.stage.first,
-                    shot=placed.shot.name,
-                    camera=camera.letter,
-                    stage=stage,
-                    shutter=shutter,
-                    name=picture(scene, folder, stage),
-                    fingerprint=print_,
-                )
-            )
-    return out
+    for i, placed in enumerate(clocks.placed):
+        if render.of == "cut" or placed.shot.id in wanted:
+            camera = find(scene, "cameras", placed.shot.camera)
+            yield _Stretch(camera, placed.shot.stage, around(placed.shot.stage), places[i], i)
 
 
-def _of_shot(
-    scene: Scene, depends: "_Depends", camera: Camera, shot: Shot
-) -> Iterator[tuple[int, tuple[float, float], str]]:
-    breaks = sorted(jumps(camera))
-    for stage in shot.stage.each():
-        shutter = open_over(stage, camera.shutter_deg, breaks, scene.frames)
-        yield stage, shutter, depends.on(camera, shutter)
-
-
-class _Depends:
-    """What pictures of a scene depend on: what stands still, worked out once, and rows of what moves."""
-
-    def __init__(self, scene: Scene) -> None:
-        self.scene, self.bake = scene, Bake(scene)
-        self.still = fingerprint(
-            DRAWN,
-            scene.pieces,
-            scene.surround,
-            scene.delivery,
-            scene.rate,
-            [(one.id, one.stature, one.look, one.holds) for one in scene.figures],
-            [(one.id, one.shape, one.colour) for one in scene.movers],
-        )
-        self.moves = [self._rows(one) for one in (*scene.figures, *scene.movers)]
-        self.cameras: dict[str, tuple[str, Any]] = {}
-
-    def on(self, camera: Camera, shutter: tuple[float, float]) -> str:
-        """The fingerprint of a picture: between frames everything goes straight, so that these rows say it all."""
-        known = self.cameras.get(camera.id)
-        if known is None:
-            lens = mounted_lens(self.scene, camera)
-            facts = self.bake.samples(camera).facts
-            own = fingerprint(lens.blades if lens else 0, facts["back_over_gate"], facts["eyes"])
-            known = self.cameras[camera.id] = (own, self._rows(camera))
-        own, rows = known
-        first = self.scene.frames.first
-        part = slice(math.floor(shutter[0]) - first, math.ceil(shutter[1]) - first + 1)
-        made = hashlib.sha256(f"{self.still} {own} {shutter[0]!r} {shutter[1]!r}".encode())
-        # When it is open counts too: water moves with the time.
-        for one in (rows, *self.moves):
-            made.update(one[part].tobytes())
-        return made.hexdigest()[:24]
-
-    def _rows(self, item: Any) -> Any:
-        """(n, columns) as they are sent to whoever draws."""
-        return np.ascontiguousarray(self.bake.samples(item).values.astype("<f4"))
+def _frames(count: int) -> str:
+    return f"{count} frame{'' if count == 1 else 's'}"

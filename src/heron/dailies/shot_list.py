@@ -36,6 +36,7 @@ class ShotLine:
     frames: int
     seconds: float
     move: str
+    note: str
 
 
 def shot_list(scene: Scene) -> list[ShotLine]:
@@ -59,6 +60,7 @@ def shot_list(scene: Scene) -> list[ShotLine]:
                 frames=shot.stage.count,
                 seconds=round(shot.stage.count / fps, 3),
                 move=moved(scene, camera, samples),
+                note=shot.note,
             )
         )
     return out

@@ -11,19 +11,28 @@ def slate_of_cut(scene: Scene, bake: Bake, clocks: Clocks, cut: int) -> str:
     if found is None:
         return ""
     camera = find(scene, "cameras", clocks.placed[found[0]].shot.camera)
-    return slate(scene, bake, camera, found[1], clocks, cut)
+    return slate(scene, bake, camera, found[1], clocks, found[0])
 
 
 def slate(
-    scene: Scene, bake: Bake, camera: Camera, stage: int, clocks: Clocks | None = None, cut: int | None = None
+    scene: Scene, bake: Bake, camera: Camera, stage: int, clocks: Clocks | None = None, at: int | None = None
 ) -> str:
-    """Scene, camera, lens, stop, focus and stage frame; in the cut the shot and all three clocks as well."""
-    at = bake.samples(camera).at(stage)
-    focus = f"{1 / at['focus_per_m']:.2f} m" if at["focus_per_m"] > 1e-4 else "∞"
-    found = clocks.to_stage(cut) if clocks is not None and cut is not None else None
-    shot = clocks.placed[found[0]].shot if clocks is not None and found is not None else None
-    said = [scene.name, *([shot.name] if shot else []), f"{camera.letter} {camera.name}"]
-    said += [f"{at['focal_mm']:.3g} mm f/{at['aperture']:.2g}", focus, f"stage {stage}"]
-    if clocks is not None and cut is not None and found is not None and shot is not None:
-        said += [f"shot {clocks.shot_frame(found[0], stage)}/{shot.stage.count}", clocks.timecode(cut)]
+    """Scene, camera, lens, stop, focus and stage frame; in the cut the shot and all three clocks as well.
+
+    Args:
+        at: which shot of the cut it belongs to, counted from 0; it may be a spare frame of that.
+    """
+    row = bake.samples(camera).at(stage)
+    focus = f"{1 / row['focus_per_m']:.2f} m" if row["focus_per_m"] > 1e-4 else "∞"
+    placed = clocks.placed[at] if clocks is not None and at is not None else None
+    said = [scene.name, *([placed.shot.name] if placed else []), f"{camera.letter} {camera.name}"]
+    said += [f"{row['focal_mm']:.3g} mm f/{row['aperture']:.2g}", focus, f"stage {stage}"]
+    if clocks is not None and at is not None and placed is not None:
+        shot = placed.shot.stage
+        if stage in shot:
+            said.append(f"shot {clocks.shot_frame(at, stage)}/{shot.count}")
+            said.append(clocks.timecode(clocks.to_cut(at, stage)))
+        else:
+            off = shot.first - stage if stage < shot.first else stage - shot.last
+            said.append(f"spare, {off} {'before' if stage < shot.first else 'after'} the shot")
     return " · ".join(said)

@@ -1,16 +1,19 @@
 """The cut as an OpenTimelineIO timeline.
 
 One video track: a clip for each shot, its source range in stage frames, gaps as gaps; cues as markers on the clips
-that show them, in stage frames.
+that show them, in stage frames. Where the cut was rendered, clips point at the pictures, or at the movie: then a clip's
+range is in the movie's own timecode.
 Lost: everything on the stage but the range; the lens and names travel as metadata.
 """
 
+from dataclasses import dataclass, field
 from fractions import Fraction
 
 import opentimelineio as otio
 
 from heron.bake import Bake
 from heron.cut import Clocks
+from heron.dailies.names import folders
 from heron.errors import Refused
 from heron.scene import Scene, find
 from heron.scene.limits import mounted_lens
@@ -19,8 +22,24 @@ from heron.timebase import Frames, parse_rate
 NAMESPACE = "mellow_heron"
 
 
-def write_otio(scene: Scene) -> str:
-    """The cut as `.otio` JSON text.
+@dataclass(frozen=True)
+class Media:
+    """Rendered media beside the timeline, at paths relative to it.
+
+    Attributes:
+        movie: of the whole cut.
+        sequences: by the shot's folder, the folder's path, what its pictures' names begin with, and its first and last
+            frame of the stage.
+        kind: the pictures' file ending.
+    """
+
+    movie: str | None = None
+    sequences: dict[str, tuple[str, str, int, int]] = field(default_factory=dict)
+    kind: str = "png"
+
+
+def write_otio(scene: Scene, media: Media | None = None) -> str:
+    """The cut as `.otio` JSON text; with rendered media its clips point at that.
 
     Raises:
         Refused: there is no cut to hand over.
@@ -33,38 +52,59 @@ def write_otio(scene: Scene) -> str:
     timeline.metadata[NAMESPACE] = {"scene": scene.name, "rate": scene.rate, "delivery": scene.delivery.label}
     track = otio.schema.Track("Cut", kind=otio.schema.TrackKind.Video)
     timeline.tracks.append(track)
-    for shot in scene.shots:
+    places = folders([shot.name for shot in scene.shots])
+    for folder, placed in zip(places, clocks.placed, strict=True):
+        shot = placed.shot
         if shot.gap_before:
             track.append(
                 otio.schema.Gap(source_range=_range(Frames(first=0, last=shot.gap_before - 1), rate))
             )
         camera = find(scene, "cameras", shot.camera)
-        at = bake.samples(camera, Frames(first=shot.stage.first, last=shot.stage.first)).at(shot.stage.first)
+        row = bake.samples(camera, Frames(first=shot.stage.first, last=shot.stage.first)).at(shot.stage.first)
         mounted = mounted_lens(scene, camera)
         clip = otio.schema.Clip(shot.name, source_range=_range(shot.stage, rate))
         clip.media_reference = otio.schema.MissingReference(
             name=f"{camera.letter} {camera.name}", available_range=_range(scene.frames, rate)
         )
+        if media and folder in media.sequences:
+            clip.media_reference = _sequence(*media.sequences[folder], media.kind, rate)
+        elif media and media.movie:
+            whole = otio.opentime.TimeRange(_time(clocks.start, rate), _time(clocks.length, rate))
+            clip.media_reference = otio.schema.ExternalReference(media.movie, whole)
+            clip.source_range = otio.opentime.TimeRange(
+                _time(clocks.start + placed.cut_first, rate), _time(shot.stage.count, rate)
+            )
         clip.metadata[NAMESPACE] = {
             "shot": shot.name,
             "camera": camera.letter,
             "camera_name": camera.name,
-            "lens_mm": at["focal_mm"],
+            "lens_mm": row["focal_mm"],
             "lens": mounted.name if mounted else "",
-            "aperture": at["aperture"],
+            "aperture": row["aperture"],
             "film_back_mm": [camera.lens.back.width_mm, camera.lens.back.height_mm],
             "stage_first": shot.stage.first,
             "stage_last": shot.stage.last,
         }
         for cue in scene.cues:
             if cue.frame in shot.stage:
+                # In the clip's own time, which is the stage's unless it points at a movie.
+                at = clip.source_range.start_time + _time(cue.frame - shot.stage.first, rate)
                 marker = otio.schema.Marker(
-                    cue.name, marked_range=_range(Frames(first=cue.frame, last=cue.frame), rate)
+                    cue.name, marked_range=otio.opentime.TimeRange(at, _time(1, rate))
                 )
                 marker.metadata[NAMESPACE] = {"cue": cue.id, "stage": cue.frame}
                 clip.markers.append(marker)
         track.append(clip)
     return str(timeline.to_json_string())
+
+
+def _sequence(
+    path: str, prefix: str, first: int, last: int, kind: str, rate: Fraction
+) -> otio.schema.ImageSequenceReference:
+    return otio.schema.ImageSequenceReference(
+        target_url_base=path, name_prefix=prefix, name_suffix=f".{kind}", start_frame=first, frame_step=1,
+        rate=float(rate), frame_zero_padding=4, available_range=_range(Frames(first=first, last=last), rate),
+    )  # fmt: skip
 
 
 def _time(frame: int, rate: Fraction) -> otio.opentime.RationalTime:

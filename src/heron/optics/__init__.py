@@ -6,6 +6,7 @@ from heron.optics.delivery import DELIVERIES, Delivery, parse_delivery
 from heron.optics.exposure import exposure_value, shutter_seconds
 from heron.optics.focus import blur_mm, circle_of_confusion, drawn_pupil, hyperfocal, sharp_limits
 from heron.optics.kit import FIRST_KIT, KitLens
+from heron.optics.shutter import open_over
 from heron.optics.view import Gate, Lens, field_of_view, gate_size
 
 __all__ = [
@@ -26,6 +27,7 @@ __all__ = [
     "field_of_view",
     "gate_size",
     "hyperfocal",
+    "open_over",
     "parse_delivery",
     "sharp_limits",
     "shutter_seconds",

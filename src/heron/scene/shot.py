@@ -1,10 +1,10 @@
 """A shot: a camera over a range of the stage, placed after the shot before it."""
 
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 from pydantic import Field
 
-from heron.model import Id, Model, Name
+from heron.model import Id, Model, Name, Note
 from heron.stage.reference import LinkTo, Role
 from heron.timebase.frames import MAX_FRAMES, Frames
 
@@ -16,8 +16,12 @@ class Shot(Model):
     nor be out of order.
     """
 
+    UNSEEN: ClassVar[frozenset[str]] = frozenset({"note"})
+
     id: Id
     name: Name
     camera: Annotated[Id, LinkTo("cameras"), Role("is on", left="the cut has a gap in place of {}")]
     stage: Frames
     gap_before: int = Field(default=0, ge=0, le=MAX_FRAMES)
+    #: For whoever reads the shot list.
+    note: Note = ""

@@ -135,6 +135,11 @@ def _change(scene_id: int, actor: Actor, work: Callable[[models.Scene, Scene], _
     with _TURNS[scene_id]:
         for _ in range(TRIES):
             row = rows.scene_row(scene_id)
+            if row.frozen_at is not None:
+                raise Refused(
+                    "This is a scene as it was rendered, and stays so.",
+                    "Open the take as a copy to change it.",
+                )
             before = rows.load(row)
             wanted = work(row, before)
             patch, inverse = diff(before, wanted.after), diff(wanted.after, before)

@@ -15,7 +15,10 @@ class Production(models.Model):
 
 
 class Scene(models.Model):
-    """A scene; `revision` counts its changes, undone ones too."""
+    """A scene; `revision` counts its changes, undone ones too.
+
+    A frozen one is a copy of another as it was at a revision: what was rendered. Nobody changes it.
+    """
 
     production = models.ForeignKey(Production, on_delete=models.CASCADE, related_name="scenes")
     name = models.CharField(max_length=80)
@@ -25,6 +28,8 @@ class Scene(models.Model):
     settings = Json()
     version = models.PositiveSmallIntegerField(default=VERSION)
     revision = models.PositiveIntegerField(default=0)
+    frozen_of = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="frozen")
+    frozen_at = models.PositiveIntegerField(null=True)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

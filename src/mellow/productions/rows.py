@@ -89,8 +89,22 @@ def create(production: models.Production, scene: Scene) -> models.Scene:
 
 
 @transaction.atomic
+def freeze(row: models.Scene) -> models.Scene:
+    """A copy of a scene as it is now that nobody changes; asked again at the same revision, the same."""
+    found = models.Scene.objects.filter(frozen_of=row, frozen_at=row.revision).first()
+    if found:
+        return found
+    copy = create(row.production, load(row))
+    copy.frozen_of, copy.frozen_at = row, row.revision
+    copy.save()
+    return copy
+
+
+@transaction.atomic
 def delete(row: models.Scene) -> None:
     """Delete a scene with all that is in it, or nothing of it."""
+    for frozen in row.frozen.all():
+        delete(frozen)
     # Shots hold on to their cameras, so that no camera goes from under one.
     models.Shot.objects.filter(scene=row).delete()
     row.delete()

@@ -115,8 +115,21 @@ export function unpackCut(buffer: ArrayBuffer): CutTable {
   };
 }
 
-/** The row of a frame; frames outside stand at the nearest end. */
-export function rowAt(samples: Samples, frame: number): Float32Array {
+/**
+ * The row of a moment; frames outside stand at the nearest end. Between two frames it goes straight, as the core has it,
+ * but up to a frame on which the thing is suddenly elsewhere it stays where it was.
+ */
+export function rowAt(samples: Samples, moment: number): Float32Array {
+  const frame = Math.floor(moment);
+  const share = moment - frame;
+  const row = rowOn(samples, frame);
+  if (share === 0 || frame < samples.first || frame >= samples.last) return row;
+  if ((samples.facts.jumps as number[] | undefined)?.includes(frame + 1)) return row;
+  const next = rowOn(samples, frame + 1);
+  return row.map((value, i) => value + share * (next[i] - value));
+}
+
+function rowOn(samples: Samples, frame: number): Float32Array {
   const { moving, still, values, width } = samples;
   const i = (Math.min(Math.max(frame, samples.first), samples.last) - samples.first) * moving.length;
   if (moving.length === width) return values.subarray(i, i + width);

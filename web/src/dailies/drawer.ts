@@ -1,13 +1,10 @@
-import type { Draws, Quality } from "./draw-page";
+import type { Draws } from "./draw-page";
+import type { How } from "./drawn";
 
 /** A page of ours beside this one that draws frames of a scene at a size. */
 export interface Drawer {
-  draw(
-    camera: string,
-    stage: number,
-    quality: Quality,
-    progress: (count: number, of: number) => void,
-  ): Promise<Blob>;
+  draw(camera: string, stage: number, how: How, progress: (count: number, of: number) => void): Promise<Blob>;
+  work(take: number, by: string, signal: AbortSignal, progress: () => void): Promise<void>;
   close(): void;
 }
 
@@ -37,8 +34,8 @@ export async function openDrawer(
   for (;;) {
     wanted.throwIfAborted();
     const page = frame.contentWindow as (Window & Draws) | null;
-    const { heronDraw, heronProblem } = page ?? {};
-    if (heronDraw) return { draw: heronDraw, close };
+    const { heronDraw, heronWork, heronProblem } = page ?? {};
+    if (heronDraw && heronWork) return { draw: heronDraw, work: heronWork, close };
     if (heronProblem || !page || performance.now() - begun > LONGEST_MS) {
       close();
       throw new Error(heronProblem ?? "The page that draws did not open.");

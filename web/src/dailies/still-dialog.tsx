@@ -7,12 +7,12 @@ import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { Dialog } from "../ui/dialog";
 import { NumberField } from "../ui/number-field";
-import type { Quality } from "./draw-page";
 import { openDrawer } from "./drawer";
 import { withSlate } from "./slate";
 
 const HEIGHTS = [540, 720, 1080, 2160];
 const MOST = 4320;
+const HOW = { quick: { quality: "quick" }, fine: { quality: "fine", drawings: 64 } } as const;
 
 /** The picture that is seen, as a file: of any size, quick or through the whole lens, with a slate or without. */
 export function StillDialog({ onClose }: { onClose: () => void }) {
@@ -24,7 +24,7 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
   const seen = cameraSeen();
   const camera = itemOf(scene, "cameras", seen);
   const [high, setHigh] = useState(1080);
-  const [quality, setQuality] = useState<Quality>("fine");
+  const [quality, setQuality] = useState<"quick" | "fine">("fine");
   const [slate, setSlate] = useState(true);
   const [done, setDone] = useState<{ count: number; of: number } | null>(null);
   const [made, setMade] = useState<{ url: string; name: string } | null>(null);
@@ -55,7 +55,7 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
     setDone({ count: 0, of: 0 });
     try {
       const one = await openDrawer(id, wide, high, mine.signal);
-      let picture = await one.draw(camera.id, stage, quality, (count, of) => setDone({ count, of }));
+      let picture = await one.draw(camera.id, stage, HOW[quality], (count, of) => setDone({ count, of }));
       if (mine.signal.aborted) return;
       if (slate) {
         const { data, problem: refused } = await ask(

@@ -38,6 +38,8 @@ export interface Looks {
   protect: boolean;
   outside: boolean;
   blur: boolean;
+  /** At rest the picture is gathered over the open shutter. */
+  motion: boolean;
   sharp: boolean;
   standard: "smpte" | "ebu";
   /** The aspect to protect, as typed. */
@@ -52,6 +54,7 @@ const LOOKS: Looks = {
   protect: false,
   outside: false,
   blur: true,
+  motion: false,
   sharp: false,
   standard: "smpte",
   aspect: "9:16",

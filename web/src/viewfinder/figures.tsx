@@ -45,7 +45,7 @@ const TURNS = 5;
 function pose(bones: Bone[], row: Float32Array): void {
   bones[0].position.set(row[0], row[1], row[2]);
   bones[1].position.set(0, row[4], 0);
-  for (let i = 0; i < bones.length; i++) bones[i].quaternion.fromArray(row, TURNS + 4 * i);
+  for (let i = 0; i < bones.length; i++) bones[i].quaternion.fromArray(row, TURNS + 4 * i).normalize();
 }
 
 const SPOT = new Vector3();
@@ -125,7 +125,8 @@ function Thing({ mover }: { mover: Mover }) {
     const of = moverColumns();
     standAt(group.current, row, of);
     if (bones.length === 0) return;
-    for (let i = 1; i < bones.length; i++) bones[i].quaternion.fromArray(row, of["root.x"] + 4 * i);
+    for (let i = 1; i < bones.length; i++)
+      bones[i].quaternion.fromArray(row, of["root.x"] + 4 * i).normalize();
     bones[1].position.y = level - row[of.sink];
   });
   const size: [number, number, number] = mover.shape === "boat" ? [1.4, 0.7, 3.6] : [0.5, 1.2, 0.8];

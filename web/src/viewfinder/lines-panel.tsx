@@ -18,6 +18,7 @@ export const LOOK_KEYS: [Switch, string, string][] = [
   ["protect", "P", "Protected aspect inside"],
   ["outside", "O", "Outside the frame, to the film back's edge"],
   ["blur", "B", "Blur of the lens"],
+  ["motion", "Y", "Motion over the open shutter, at rest"],
   ["sharp", "S", "Hatch what is sharp"],
 ];
 

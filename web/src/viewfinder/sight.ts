@@ -1,6 +1,6 @@
 import { MathUtils, type PerspectiveCamera, Vector3 } from "three";
 import type { CameraColumn } from "../api/types";
-import { cameraRow } from "../store/loose";
+import { cameraRow, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { ROVER_ANGLE, roverPlace } from "../store/rover";
 import { cameraColumns, rowOf, samplesOf } from "../store/samples";
@@ -68,8 +68,21 @@ export function sideBySide(count: number, aspect: number, room: number): Sight["
   ]);
 }
 
-/** All that the picture shows at this moment. */
-export function sights(aspect: number, room: number): Sight[] {
+/** How long before and after the moment the shutter is open for what is seen, frames; none where nothing gathers it. */
+export function openShutter(): [number, number] | null {
+  const { looks, comparing, edges } = useView.getState();
+  const seen = cameraSeen();
+  // What a hand has put somewhere is there at one frame alone.
+  if (!looks.motion || comparing || edges || !seen || useLoose.getState().loose?.camera === seen) return null;
+  const row = rowOf(seen, useMoment.getState().stage);
+  const at = cameraColumns();
+  return row && row[at.open_before] + row[at.open_after] > 0
+    ? [row[at.open_before], row[at.open_after]]
+    : null;
+}
+
+/** All that the picture shows at this moment, or at another within its open shutter. */
+export function sights(aspect: number, room: number, within?: number): Sight[] {
   const { through, comparing, edges } = useView.getState();
   if (edges) {
     const boxes = sideBySide(edges.length, aspect, room);
@@ -98,7 +111,7 @@ export function sights(aspect: number, room: number): Sight[] {
   if (through === "rover") return [{ row: null, blades: 0, without: [], over: [1, 1], box: WHOLE }];
   const seen = cameraSeen();
   const { stage } = useMoment.getState();
-  const row = seen ? cameraRow(seen, stage) : null;
+  const row = seen ? cameraRow(seen, within ?? stage) : null;
   if (!seen || !row) return [];
   const over = overscan()?.over ?? [1, 1];
   return [{ row, blades: bladesOf(seen), without: ownHeads(seen, stage), over, box: WHOLE }];

@@ -40,7 +40,9 @@ def slate_of(request: Request, scene_id: int, camera: str, stage: int, cut: int 
     scene = looked_at(request, scene_id)
     one: Camera = find(scene, "cameras", camera)
     check_frame(scene, stage)
-    return SlateOut(text=slate(scene, baking.bake_of(scene), one, stage, Clocks(scene), cut))
+    clocks = Clocks(scene)
+    found = clocks.to_stage(cut) if cut is not None else None
+    return SlateOut(text=slate(scene, baking.bake_of(scene), one, stage, clocks, found[0] if found else None))
 
 
 @router.get("{int:scene_id}/export/{kind}")

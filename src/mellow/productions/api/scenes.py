@@ -4,6 +4,7 @@ from django.db.models import Count
 from django.http import HttpResponse
 from ninja import Router
 
+from heron.errors import Refused
 from heron.optics import FIRST_KIT, KitLens, parse_delivery
 from heron.scene import Scene, empty_scene
 from mellow.actors import Request, permit
@@ -27,8 +28,10 @@ def kit_of(owner: models.Production) -> tuple[KitLens, ...]:
 @router.get("", response=list[SceneLine])
 def listing(request: Request) -> list[SceneLine]:
     """All scenes, the newest change first."""
-    scenes = models.Scene.objects.order_by("-changed").annotate(
-        cameras=Count("camera", distinct=True), shots=Count("shot", distinct=True)
+    scenes = (
+        models.Scene.objects.filter(frozen_of=None)
+        .order_by("-changed")
+        .annotate(cameras=Count("camera", distinct=True), shots=Count("shot", distinct=True))
     )
     return [SceneLine.model_validate(row, from_attributes=True) for row in scenes]
 
@@ -60,6 +63,8 @@ def delete(request: Request, scene_id: int) -> Head:
     """Delete a scene for good, with its history."""
     row = row_for(request, scene_id)
     permit(request.auth, "manage")
+    if row.frozen_at is not None:
+        raise Refused("A take shows this scene as it was.", "Delete the take instead.")
     rows.delete(row)
     return Head(revision=row.revision)
 

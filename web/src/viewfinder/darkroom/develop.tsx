@@ -7,11 +7,21 @@ import { firstPicture } from "../../store/first";
 import { useLoose } from "../../store/loose";
 import { rate, useMoment } from "../../store/moment";
 import { CUT, useVersions } from "../../store/samples";
-import { useView } from "../../store/view";
-import { type Glass, nudge, otherSight, type Sight, sights, stand, sunTurn, through } from "../sight";
+import { type Looks, useView } from "../../store/view";
+import {
+  type Glass,
+  nudge,
+  openShutter,
+  otherSight,
+  type Sight,
+  sights,
+  stand,
+  sunTurn,
+  through,
+} from "../sight";
 import { Exposures } from "./exposures";
 import { withoutHeads } from "./heads";
-import { opening, THROUGH } from "./opening";
+import { opening, throughLens } from "./opening";
 import { LIGHT } from "./paint";
 import { drawPortraits } from "./portraits";
 import { poseStage } from "./posing";
@@ -119,17 +129,20 @@ export function Develop() {
     };
     const { width, height } = gl.domElement;
     const { looks } = useView.getState();
-    const seen = sights(there.delivery.aspect, width / height);
-    const alone = seen.length === 1 ? seen[0] : null;
+    const all = sights(there.delivery.aspect, width / height);
+    const alone = all.length === 1 ? all[0] : null;
 
     /** One drawing of everything seen; `n` counts the drawings of a picture at rest. */
     const draw = (into: WebGLRenderTarget | null, n: number | null): Glass | null => {
       let lens: Glass | null = null;
+      const open = n === null ? null : openShutter();
+      const at = open ? moment - open[0] + spread(n as number) * (open[0] + open[1]) : moment;
+      const seen = open ? sights(there.delivery.aspect, width / height, at) : all;
       gl.setRenderTarget(into);
       gl.setClearColor(useView.getState().dim ? 0x3c3c3c : 0x777777, 1);
       gl.clear();
       for (const sight of seen) {
-        stage(sight.frame ?? moment);
+        stage(sight.frame ?? at);
         gl.setRenderTarget(into);
         lens = drawOne(eye, scene, into, sight, n, looks.blur);
       }
@@ -172,9 +185,9 @@ export function Develop() {
         state.last = 0;
         state.timer = window.setTimeout(invalidate, SETTLED_MS);
       }
-    } else if (exposures.count < wanted(seen, looks.blur)) {
+    } else if (exposures.count < wanted(all, looks)) {
       const rest = state.tried + TRYING_MS - performance.now();
-      if (rest > 0 && !seen.some((sight) => sight.frame !== undefined)) {
+      if (rest > 0 && !all.some((sight) => sight.frame !== undefined)) {
         window.clearTimeout(state.timer);
         state.timer = window.setTimeout(invalidate, rest);
         return;
@@ -190,17 +203,22 @@ export function Develop() {
         }
         exposures.begin(gl, width, height);
       }
-      const most = wanted(seen, looks.blur);
+      const most = wanted(all, looks);
       draw(exposures.one, exposures.count);
       const { triangles, calls } = gl.info.render;
       gl.domElement.dataset.cost = `${triangles} ${calls}`;
       exposures.gather(gl);
       if (exposures.count < most) invalidate();
+      else if (openShutter()) stage(moment);
       // Whoever points at something meanwhile looks from the middle of the lens.
       const glass = alone ? stand(eye, alone, width, height) : null;
       // Too few views through a lens stand beside each other as ghosts: the quick picture stays until
       // then. After that not every drawing is shown, since showing costs the page a painting.
-      if (most === THROUGH && exposures.count < most && (exposures.count < ENOUGH || exposures.count % EVERY))
+      if (
+        most === throughLens() &&
+        exposures.count < most &&
+        (exposures.count < ENOUGH || exposures.count % EVERY)
+      )
         return;
       exposures.show(gl);
       if (glass && looks.sharp) quick.mark(gl, eye, glass);
@@ -210,7 +228,7 @@ export function Develop() {
     }
     if (!resting) {
       gl.domElement.dataset.drawings = "0";
-      drawn(0, wanted(seen, looks.blur));
+      drawn(0, wanted(all, looks));
     }
     if (!state.shown && complete(scene, there)) {
       state.shown = true;
@@ -382,8 +400,15 @@ function onlyCameras(now: Counts, was: Counts): boolean {
 }
 
 /** A lens's picture needs many drawings; one without, or not yet told how its opening is shaped, only a few. */
-function wanted(seen: Sight[], blur: boolean): number {
-  const lens = blur && seen.some((sight) => sight.row && opening(sight.blades));
+function wanted(seen: Sight[], looks: Looks): number {
+  const lens = looks.blur && seen.some((sight) => sight.row && opening(sight.blades));
   if (seen.some((sight) => sight.frame !== undefined)) return AT_EDGES;
-  return seen.length === 0 ? 0 : lens ? THROUGH : PLAIN;
+  return seen.length === 0 ? 0 : lens || openShutter() ? throughLens() : PLAIN;
+}
+
+/** A share of the open shutter for each drawing: whatever their number, evenly spread (the radical inverse to base 2). */
+function spread(n: number): number {
+  let [share, digit] = [0.5 / throughLens(), 0.5];
+  for (let rest = n; rest > 0; rest >>= 1, digit /= 2) if (rest & 1) share += digit;
+  return share;
 }

@@ -2,6 +2,7 @@
 
 import os
 import socket
+import subprocess
 import sys
 from typing import Any
 
@@ -21,6 +22,7 @@ class Command(BaseCommand):
     def add_arguments(self, parser: Any) -> None:
         parser.add_argument("--port", type=int, default=8014)
         parser.add_argument("--no-serve", action="store_true", help="prepare only")
+        parser.add_argument("--no-worker", action="store_true", help="begin no worker beside the server")
 
     def handle(self, *args: Any, **options: Any) -> None:
         call_command("migrate", verbosity=0)
@@ -33,13 +35,30 @@ class Command(BaseCommand):
             self.style.SUCCESS(f"\nMellow Heron is at http://127.0.0.1:{port}/   (Ctrl+C stops it)\n")
         )
         self.stdout.flush()
+        worker = None if options["no_worker"] else self._worker(port)
         sys.setswitchinterval(0.0005)
         uvicorn.run(
             "mellow.asgi:application", host="127.0.0.1", port=port, log_level="warning", lifespan="off",
             timeout_graceful_shutdown=2,
         )  # fmt: skip
+        if worker:
+            worker.terminate()
         # Something may still be baking for an answer nobody waits for; what was acknowledged is on the disk.
         os._exit(0)
+
+    @staticmethod
+    def _worker(port: int) -> "subprocess.Popen[bytes]":
+        """Whoever draws and packs renders, beside the server; it ends with it, however that ends."""
+        command = [
+            sys.executable,
+            sys.argv[0],
+            "worker",
+            "--with-parent",
+            "--desk",
+            f"http://127.0.0.1:{port}",
+        ]
+        # Who works at the desk comes first.
+        return subprocess.Popen(command, preexec_fn=lambda: os.nice(5))
 
     @staticmethod
     def _free(port: int) -> int:

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.core.management import BaseCommand
 
-from mellow.productions.api import api
+from mellow.api import api
 
 
 class Command(BaseCommand):

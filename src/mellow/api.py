@@ -1,0 +1,17 @@
+"""The API: thin routes over commands, baking, formats and renders. Each is given its actor as `request.auth`."""
+
+from mellow.actors import local_person
+from mellow.dailies.api import contact, drawing, files, presets, remarks, takes
+from mellow.problems import HeronAPI, register
+from mellow.productions.api import air, catalogue, changes, curves, glass, handover, motion, news, scenes
+from mellow.productions.api import drawing as samples
+
+api = HeronAPI(title="Mellow Heron", version="1", docs_url=None, auth=local_person)
+register(api)
+api.add_router("", catalogue.router)
+api.add_router("", glass.router)
+api.add_router("scenes", scenes.router)
+for part in (changes, news, samples, curves, air, motion, handover):
+    api.add_router("scenes", part.router)
+for part in (takes, drawing, files, remarks, presets, contact):
+    api.add_router("", part.router)

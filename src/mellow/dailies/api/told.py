@@ -1,0 +1,79 @@
+"""Takes as the API tells of them."""
+
+from typing import Literal
+
+from django.db.models import Count, Q
+from django.utils import timezone
+
+from heron.dailies.asked import Render
+from mellow.dailies import media
+from mellow.dailies.api.shapes import FileOut, RemarkOut, TakeOut
+from mellow.dailies.models import Remark, Take, TakeFrame
+
+#: Of how many of the newest frames the pace is told.
+_LAST = 16
+KINDS: dict[str, Literal["movie", "otio"]] = {".mp4": "movie", ".otio": "otio"}
+
+
+def told(take: Take) -> TakeOut:
+    """A take with how far it is."""
+    of = TakeFrame.State
+    frames = take.frames.order_by()
+    count = frames.aggregate(
+        all=Count("pk"),
+        done=Count("pk", filter=Q(state=of.DONE)),
+        reused=Count("pk", filter=Q(reused=True)),
+        failed=Count("pk", filter=Q(state=of.FAILED)),
+    )
+    newest = frames.filter(state=of.DONE, done_at__isnull=False).order_by("-done_at").first() or (
+        frames.filter(state=of.DONE).order_by("-place").first()
+    )
+    render = Render.model_validate(take.render)
+    shown = len(take.movie)
+    return TakeOut(
+        id=take.pk, scene=take.scene_id, scene_name=take.scene.name, number=take.number, revision=take.revision,
+        author=take.author.username, at=take.at, note=take.note, state=take.state, reason=take.reason, render=render,
+        wide=take.wide, high=take.high, rate=take.frozen.rate, frames=count["all"], shown=shown, done=count["done"],
+        reused=count["reused"], failed=count["failed"], packed=take.packed,
+        to_pack=(shown if render.movie else 0) + (count["all"] if render.pictures != "none" else 0),
+        seconds_left=_left(take, count["all"] - count["done"] - count["failed"]),
+        newest=newest.key if newest else "", said=take.said, files=files_of(take),
+        remarks=take.remarks.filter(ticked=False).count(),
+    )  # fmt: skip
+
+
+def _left(take: Take, frames: int) -> float | None:
+    """Seconds that so many frames take at the pace of the last ones; None while nothing can be said."""
+    if take.state != Take.State.DRAWING or frames == 0:
+        return None
+    newest = take.frames.filter(done_at__isnull=False).order_by("-done_at")[:_LAST]
+    ends = [one.done_at for one in newest if one.done_at is not None]
+    if len(ends) < 2:
+        return None
+    pace = (ends[0] - ends[-1]).total_seconds() / (len(ends) - 1)
+    since = min((timezone.now() - ends[0]).total_seconds(), pace)
+    return max(pace * frames - since, 0.0)
+
+
+def files_of(take: Take) -> list[FileOut]:
+    """What it hands over."""
+    root = media.folder(take.pk)
+    if take.state != Take.State.DONE or not root.exists():
+        return []
+    out = [
+        FileOut(kind=KINDS[one.suffix], name=one.name, bytes=one.stat().st_size)
+        for one in sorted(root.iterdir())
+        if one.suffix in KINDS
+    ]
+    pictures = root / "pictures"
+    if pictures.exists():
+        size = sum(one.stat().st_size for one in pictures.rglob("*") if one.is_file())
+        out.append(FileOut(kind="pictures", name="pictures.zip", bytes=size))
+    return out
+
+
+def remark(row: Remark) -> RemarkOut:
+    """A remark."""
+    return RemarkOut(
+        id=row.pk, frame=row.frame, text=row.text, author=row.author.username, at=row.at, ticked=row.ticked
+    )

@@ -1,0 +1,199 @@
+"""Files of renders, in one folder: pictures by the name of all they depend on, and what is packed of each take.
+
+    media/pictures/ab/abcd….png    a frame as it was drawn, nothing written on it
+    media/pictures/ab/abcd….jpg    its proof: small, for looking at on the desk
+    media/takes/12/                what take 12 handed over
+
+Everything is written under another name first and then given its own, so that nothing half-written has a name.
+"""
+
+import contextlib
+import errno
+import io
+import os
+import re
+import shutil
+import time
+import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from django.conf import settings
+from PIL import Image
+
+from heron.errors import BadInput, NotFound
+from mellow.problems import NotWritten
+
+_KEY = re.compile(r"[0-9a-f]{32}")
+#: Proofs are at most this wide; JPEG of a quality at which nobody minds. Both ours.
+PROOF_WIDE, PROOF_QUALITY = 960, 86
+#: What was being written that long ago and still has no name of its own never will.
+_LEFT_S = 3600
+_WHY = {
+    errno.ENOSPC: ("the disk is full", "Make room on it, or clear kept pictures, then carry on."),
+    errno.EDQUOT: ("the disk is full", "Make room on it, or clear kept pictures, then carry on."),
+    errno.EACCES: ("the media folder cannot be written", "Give the server leave to write to it, then carry on."),
+    errno.EROFS: ("the media folder cannot be written", "Give the server leave to write to it, then carry on."),
+    errno.ENOTDIR: ("the media folder cannot be written", "See that it is a folder, then carry on."),
+}  # fmt: skip
+
+
+@contextmanager
+def writing(what: str) -> Iterator[None]:
+    """Say in a sentence why a file could not be written.
+
+    Raises:
+        NotWritten: with the reason and the remedy.
+    """
+    try:
+        yield
+    except OSError as error:
+        why, remedy = _WHY.get(
+            error.errno or 0, ("the disk did not answer", "See to the disk, then carry on.")
+        )
+        raise NotWritten(f"{what} was not kept: {why}.", remedy) from error
+
+
+def picture(key: str) -> Path:
+    """Where a frame's picture is kept.
+
+    Raises:
+        NotFound: that is no name of a picture.
+    """
+    if not _KEY.fullmatch(key):
+        raise NotFound("That is no picture of a render.", "Choose a frame of a take.")
+    return Path(settings.MEDIA) / "pictures" / key[:2] / f"{key}.png"
+
+
+def proof(key: str) -> Path:
+    """Where its proof is kept."""
+    return picture(key).with_suffix(".jpg")
+
+
+def folder(take: int) -> Path:
+    """What a take handed over."""
+    return Path(settings.MEDIA) / "takes" / str(take)
+
+
+def there(key: str) -> bool:
+    """Whether a picture is kept; if so it counts as used now."""
+    found = picture(key)
+    if not found.exists() or not proof(key).exists():
+        return False
+    with contextlib.suppress(OSError):
+        os.utime(found)
+    return True
+
+
+def keep(key: str, content: bytes, wide: int, high: int) -> None:
+    """Keep a frame's picture, and its proof.
+
+    Raises:
+        BadInput: it is no PNG of that size.
+        NotWritten: the folder cannot take it.
+    """
+    try:
+        with Image.open(io.BytesIO(content), formats=["PNG"]) as image:
+            if image.size != (wide, high):
+                raise BadInput(
+                    f"The picture is {image.width} × {image.height}, not {wide} × {high}.", "Draw it again."
+                )
+            seen = image.convert("RGB")
+    except (OSError, SyntaxError, Image.DecompressionBombError):
+        raise BadInput("That is no picture.", "Send it as PNG.") from None
+    if seen.width > PROOF_WIDE:
+        seen = seen.resize((PROOF_WIDE, max(round(high * PROOF_WIDE / wide), 1)), Image.Resampling.LANCZOS)
+    small = io.BytesIO()
+    seen.save(small, "JPEG", quality=PROOF_QUALITY, subsampling=0)
+    # The picture comes last: where it is, all is.
+    write(proof(key), small.getvalue(), "The picture")
+    write(picture(key), content, "The picture")
+
+
+def write(path: Path, content: bytes, what: str) -> None:
+    """Write a file whole, or not at all.
+
+    Raises:
+        NotWritten: the folder cannot take it.
+    """
+    making = path.with_name(f".{path.name}.{uuid.uuid4().hex[:8]}")
+    with writing(what):
+        path.parent.mkdir(parents=True, exist_ok=True)
+        try:
+            making.write_bytes(content)
+            making.replace(path)
+        except OSError:
+            with contextlib.suppress(OSError):
+                making.unlink(missing_ok=True)
+            raise
+
+
+def drop(take: int) -> None:
+    """Take away what a take handed over."""
+    shutil.rmtree(folder(take), ignore_errors=True)
+
+
+def used() -> tuple[int, int]:
+    """Bytes of kept pictures with their proofs, and of what takes handed over."""
+    root = Path(settings.MEDIA)
+    return _size(root / "pictures"), _size(root / "takes")
+
+
+def _size(root: Path) -> int:
+    return sum(one.stat().st_size for one in root.rglob("*") if one.is_file()) if root.exists() else 0
+
+
+def trim(bound: int, wanted: set[str], shown: set[str]) -> int:
+    """Throw away the pictures that were used least lately, until what is kept fits a bound.
+
+    Args:
+        wanted: keys that a render under way still needs.
+        shown: keys whose proofs a take still shows: those stay, and their pictures go.
+
+    Returns:
+        How many bytes that freed.
+    """
+    over = sum(used()) - bound
+    freed = 0
+    root = Path(settings.MEDIA) / "pictures"
+    for found in sorted(root.rglob("*.png"), key=lambda one: one.stat().st_mtime) if over > 0 else ():
+        if freed >= over:
+            break
+        if found.stem in wanted or found.name.startswith("."):
+            continue
+        freed += _gone(found)
+        if found.stem not in shown:
+            freed += _gone(found.with_suffix(".jpg"))
+    return freed
+
+
+def clear(wanted: set[str], shown: set[str]) -> int:
+    """Throw away every kept picture that nothing under way needs. How many bytes that freed."""
+    freed = 0
+    root = Path(settings.MEDIA) / "pictures"
+    for found in root.rglob("*.png"):
+        if found.stem not in wanted:
+            freed += _gone(found)
+    for found in root.rglob("*.jpg"):
+        if found.stem not in shown and found.stem not in wanted:
+            freed += _gone(found)
+    long_ago = time.time() - _LEFT_S
+    for left in (*root.rglob(".*"), *(Path(settings.MEDIA) / "takes").glob(".*")):
+        with contextlib.suppress(OSError):
+            if left.stat().st_mtime > long_ago:
+                continue
+        if left.is_dir():
+            shutil.rmtree(left, ignore_errors=True)
+        else:
+            freed += _gone(left)
+    return freed
+
+
+def _gone(path: Path) -> int:
+    try:
+        size = path.stat().st_size
+        path.unlink()
+    except OSError:
+        return 0
+    return size

@@ -1,0 +1,211 @@
+"""A take made ready to hand over: pictures in folders, a movie, a timeline that points at them, and a manifest.
+
+All of it is made in a folder of another name, which is given its own at the end: a worker killed in the middle leaves
+nothing that looks done, and the next one begins again.
+"""
+
+import shutil
+import uuid
+from collections.abc import Iterator
+from datetime import timedelta
+from pathlib import Path
+
+from django.conf import settings
+from django.db import close_old_connections
+from django.db.models import Q
+from django.utils import timezone
+from PIL import Image
+
+from heron.cut import Clocks
+from heron.dailies.asked import Render
+from heron.dailies.frames import Plan
+from heron.dailies.manifest import manifest
+from heron.dailies.names import plain
+from heron.errors import HeronError
+from heron.formats.otio import Media, write_otio
+from heron.scene import Scene
+from heron.timebase import parse_rate
+from mellow.dailies import media, work, written
+from mellow.dailies.models import Take
+from mellow.dailies.movie import write_movie
+from mellow.productions import rows
+
+#: A packer not heard of for so long has stopped.
+LEASE = timedelta(seconds=40)
+_HEARD = 12
+
+
+class Stopped(Exception):
+    """It was cancelled, or somebody else packs it."""
+
+
+def pack_take(take_id: int) -> None:
+    """Pack a take, unless it is packed already or somebody is at it."""
+    close_old_connections()
+    try:
+        take = Take.objects.filter(pk=take_id).first()
+        now = timezone.now()
+        free = Q(until=None) | Q(until__lt=now)
+        mine = Take.objects.filter(free, pk=take_id, state=Take.State.PACKING).update(until=now + LEASE)
+        if take and mine:
+            _pack(take)
+    finally:
+        close_old_connections()
+
+
+def _pack(take: Take) -> None:
+    making = media.folder(take.pk).with_name(f".making-{take.pk}-{uuid.uuid4().hex[:8]}")
+    try:
+        with media.writing("The render"):
+            making.mkdir(parents=True)
+            _make(take, making)
+            _heard(take, take.packed)
+            media.drop(take.pk)
+            making.replace(media.folder(take.pk))
+        _end(take, Take.State.DONE, "")
+    except Stopped:
+        pass
+    except _Gone as gone:
+        # Somebody cleared a picture meanwhile: it is drawn once more.
+        take.frames.filter(place=gone.place).update(state=work.Of.WAITING, reused=False)
+        Take.objects.filter(pk=take.pk).update(state=Take.State.DRAWING, until=None)
+        take.refresh_from_db()
+        work.go_on(take)
+    except HeronError as error:
+        _end(take, Take.State.FAILED, str(error))
+    finally:
+        shutil.rmtree(making, ignore_errors=True)
+    shown, wanted = work.shown_keys(), work.wanted_keys()
+    media.trim(int(settings.MEDIA_GB * work.GB), wanted, shown)
+
+
+class _Gone(Exception):
+    def __init__(self, place: int) -> None:
+        self.place = place
+
+
+def _make(take: Take, making: Path) -> None:
+    scene, render = rows.load(take.frozen), Render.model_validate(take.render)
+    plan, _ = work.planned(scene, render)
+    stem = stem_of(scene, take)
+    keys = dict(take.frames.values_list("place", "key"))
+    kind = "jpg" if render.pictures == "jpeg" else "png"
+    pack = _Packing(take, scene, render, plan, keys)
+    if render.pictures != "none":
+        for i, frame in enumerate(plan.frames):
+            path = making / "pictures" / f"{frame.name}.{kind}"
+            path.parent.mkdir(parents=True, exist_ok=True)
+            pack.save(i, path)
+        if render.leader:
+            for path, image in pack.leaders(making / "pictures", kind):
+                pack.put(image, path)
+        (making / "pictures" / "manifest.json").write_text(manifest(scene, render, plan, take.number, kind))
+    if render.movie:
+        clocks = Clocks(scene)
+        start = next((f.cut for f in plan.frames if f.cut is not None), 0) if render.of != "cut" else 0
+        size = written.size_written(render, plan.wide, plan.high)
+        write_movie(
+            making / f"{stem}.mp4", pack.shown(), *size, parse_rate(scene.rate), render.movie_factor,
+            clocks.timecode(start),
+        )  # fmt: skip
+    if render.of == "cut":
+        (making / f"{stem}.otio").write_text(write_otio(scene, _media(render, plan, stem, kind)))
+
+
+def stem_of(scene: Scene, take: Take) -> str:
+    """What a take's files are called: `Slack_Tide_take_003`."""
+    return f"{plain(scene.name)}_take_{take.number:03d}"
+
+
+def _media(render: Render, plan: Plan, stem: str, kind: str) -> Media:
+    sequences: dict[str, tuple[str, str, int, int]] = {}
+    if render.pictures != "none":
+        for frame in plan.frames:
+            folder, name = frame.name.split("/", 1)
+            prefix = name.rsplit(".", 1)[0] + "."
+            had = sequences.get(folder)
+            first = frame.stage if had is None else had[2]
+            sequences[folder] = (f"pictures/{folder}/", prefix, first, frame.stage)
+    return Media(movie=f"{stem}.mp4" if render.movie else None, sequences=sequences, kind=kind)
+
+
+class _Packing:
+    """The pictures of a take with what is written on them."""
+
+    def __init__(self, take: Take, scene: Scene, render: Render, plan: Plan, keys: dict[int, str]) -> None:
+        self.take, self.scene, self.render, self.plan, self.keys = take, scene, render, plan, keys
+        self.count = 0
+
+    def image(self, place: int) -> Image.Image:
+        """A frame as it is handed over."""
+        try:
+            with Image.open(media.picture(self.keys[place])) as found:
+                found.load()
+                return written.write_on(
+                    found, self.render, self.plan.slates[place], self.scene.delivery.aspect
+                )
+        except FileNotFoundError:
+            raise _Gone(place) from None
+
+    def save(self, place: int, path: Path) -> None:
+        """Put a frame at a path; one that nothing is written on is the kept picture to the byte."""
+        self._step()
+        if self.render.pictures == "png" and not self.render.slate and not self.render.lines:
+            try:
+                shutil.copyfile(media.picture(self.keys[place]), path)
+            except FileNotFoundError:
+                raise _Gone(place) from None
+            return
+        self.put(self.image(place), path)
+
+    def put(self, image: Image.Image, path: Path) -> None:
+        """Write a picture in the render's kind and compression."""
+        if path.suffix == ".jpg":
+            image.save(path, "JPEG", quality=self.render.jpeg, subsampling=0)
+        else:
+            image.save(path, "PNG", compress_level=3)
+
+    def leaders(self, root: Path, kind: str) -> Iterator[tuple[Path, Image.Image]]:
+        """Before each shot's first picture, one that says what follows."""
+        seen: set[str] = set()
+        for frame in self.plan.frames:
+            folder, name = frame.name.split("/", 1)
+            if folder in seen:
+                continue
+            seen.add(folder)
+            frames = [f for f in self.plan.frames if f.name.startswith(f"{folder}/")]
+            told = [
+                frame.shot or f"Camera {frame.camera}",
+                f"{self.scene.name} · take {self.take.number} · camera {frame.camera}",
+                f"stage {frames[0].stage} to {frames[-1].stage} · {len(frames)} frames · spare {self.render.spare}",
+            ]
+            number = f"{frame.stage - 1:04d}" if frame.stage else "leader"
+            path = root / folder / f"{name.rsplit('.', 1)[0]}.{number}.{kind}"
+            yield path, written.leader(self.render, self.plan.wide, self.plan.high, told)
+
+    def shown(self) -> Iterator[bytes]:
+        """The movie's frames, each as RGB bytes; gaps are black."""
+        wide, high = written.size_written(self.render, self.plan.wide, self.plan.high)
+        black = bytes(wide * high * 3)
+        for place in self.plan.movie:
+            self._step()
+            yield black if place is None else self.image(place).tobytes()
+
+    def _step(self) -> None:
+        self.count += 1
+        if self.count % _HEARD == 0:
+            _heard(self.take, self.count)
+
+
+def _heard(take: Take, count: int) -> None:
+    if not Take.objects.filter(pk=take.pk, state=Take.State.PACKING).update(
+        until=timezone.now() + LEASE, packed=count
+    ):
+        raise Stopped
+    take.packed = count
+
+
+def _end(take: Take, state: str, reason: str) -> None:
+    Take.objects.filter(pk=take.pk, state=Take.State.PACKING).update(
+        state=state, reason=reason, until=None, ended=timezone.now()
+    )

@@ -1,0 +1,78 @@
+"""What is written on a picture: the slate under it, lines over it, and the leader before a shot."""
+
+from functools import lru_cache
+from pathlib import Path
+
+from PIL import Image, ImageDraw, ImageFont
+
+from heron.dailies.asked import Render
+from heron.framing.lines import frame_lines
+from heron.optics import parse_delivery
+
+_FONT = Path(__file__).with_name("font") / "barlow-500.woff"
+#: How high the slate's letters are, as a share of the picture's height; and the least, in pixels.
+LETTERS, LEAST = 0.024, 11
+_DARK, _LIGHT, _FAINT = (17, 17, 17), (238, 238, 238), (150, 150, 150)
+#: Signs that the letters at hand have none for.
+_IN_WORDS = str.maketrans({"∞": "infinity"})
+
+
+def band(high: int) -> int:
+    """How high the slate is, pixels: even, so that a movie's height stays so."""
+    return 2 * round(_letters(high) * 0.9)
+
+
+def size_written(render: Render, wide: int, high: int) -> tuple[int, int]:
+    """A picture's size with what is written under it."""
+    return wide, high + (band(high) if render.slate else 0)
+
+
+def write_on(picture: Image.Image, render: Render, slate: str, aspect: float) -> Image.Image:
+    """A picture with its lines and slate; the slate stands under it, so that it stays whole."""
+    if not render.slate and not render.lines:
+        return picture.convert("RGB")
+    wide, high = picture.size
+    out = Image.new("RGB", size_written(render, wide, high), _DARK)
+    out.paste(picture, (0, 0))
+    pen = ImageDraw.Draw(out)
+    protect = parse_delivery(render.protect).aspect if "protect" in render.lines else None
+    for line in frame_lines(aspect, render.safe, protect):
+        if line.group not in render.lines:
+            continue
+        for x0, y0, x1, y1 in line.segments:
+            ends = [_at(x0, y0, wide, high), _at(x1, y1, wide, high)]
+            pen.line(ends, fill=(0, 0, 0), width=3)
+            pen.line(ends, fill=(235, 235, 235), width=1)
+    if render.slate:
+        text, letters = slate.translate(_IN_WORDS), _letters(high)
+        while letters > 6 and _font(letters).getlength(text) > wide - letters:
+            letters -= 1
+        pen.text((_letters(high) // 2, high + band(high) // 2), text, _LIGHT, _font(letters), anchor="lm")
+    return out
+
+
+def leader(render: Render, wide: int, high: int, told: list[str]) -> Image.Image:
+    """A frame that says what follows: the shot large, and lines under it."""
+    out = Image.new("RGB", size_written(render, wide, high), _DARK)
+    pen = ImageDraw.Draw(out)
+    big, small = max(high // 6, LEAST), max(high // 22, LEAST)
+    pen.text((wide // 2, high * 0.36), told[0].translate(_IN_WORDS), _LIGHT, _font(big), anchor="mm")
+    for i, line in enumerate(told[1:]):
+        letters, text = small, line.translate(_IN_WORDS)
+        while letters > 6 and _font(letters).getlength(text) > wide * 0.94:
+            letters -= 1
+        pen.text((wide // 2, high * 0.56 + i * small * 1.6), text, _FAINT, _font(letters), anchor="mm")
+    return out
+
+
+def _letters(high: int) -> int:
+    return max(round(high * LETTERS), LEAST)
+
+
+def _at(x: float, y: float, wide: int, high: int) -> tuple[float, float]:
+    return (x + 1) / 2 * (wide - 1), (1 - y) / 2 * (high - 1)
+
+
+@lru_cache(maxsize=64)
+def _font(size: int) -> ImageFont.FreeTypeFont:
+    return ImageFont.truetype(str(_FONT), size)
