@@ -32,7 +32,7 @@ State, Of = Take.State, TakeFrame.State
 LEASE = timedelta(seconds=40)
 #: A frame that so many workers began and none ended is not begun again.
 TRIES = 3
-GB = 1024**3
+GB = 1000**3
 _AT_ONCE = 500
 
 

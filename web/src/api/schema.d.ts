@@ -6223,6 +6223,8 @@ export interface components {
             files: components["schemas"]["FileOut"][];
             /** Frames */
             frames: number;
+            /** Frozen */
+            frozen: number;
             /** High */
             high: number;
             /** Id */

@@ -2,12 +2,12 @@ import { operate } from "../operate/session";
 import { useDocument } from "../store/document";
 import { dropLoose, setKey, useLoose } from "../store/loose";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
-import { lookThrough, notice, select, setLooks, swapPictures, useView } from "../store/view";
+import { lookThrough, notice, select, setLooks, swapPictures, toggleSide, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
 import { meantCamera, newCamera, showCameras } from "../verbs/cameras";
 import { addShot, cutHere } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
-import { goCue, goCutPoint, goKey, loopKeys, nextSpeed, setCue } from "../verbs/going";
+import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/going";
 import { savePerch } from "../verbs/perches";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
 import { LOOK_KEYS } from "../viewfinder/lines-panel";
@@ -96,6 +96,8 @@ export const ACTIONS: Action[] = [
   { does: "To the last cue", keys: ["{"], run: () => goCue(-1) },
   { does: "To the next cut", keys: ["'"], run: () => goCutPoint(1) },
   { does: "To the last cut", keys: [";"], run: () => goCutPoint(-1) },
+  { does: "To the next shot, and loop it", keys: ['"'], run: () => goShot(1) },
+  { does: "To the last shot, and loop it", keys: [":"], run: () => goShot(-1) },
   { does: "Set a cue at the playhead, while it plays too", keys: ["j"], run: () => void setCue() },
   { does: "Loop from this frame", keys: ["Shift+Home"], run: () => loopEnd("first") },
   { does: "Loop to this frame", keys: ["Shift+End"], run: () => loopEnd("last") },
@@ -156,6 +158,17 @@ export const ACTIONS: Action[] = [
     run: () => wish((s) => ({ ghosts: nextGhosts(s.ghosts) })),
   },
   { does: "Draw this picture as a file", run: () => useView.setState({ asking: { what: "still" } }) },
+  {
+    does: "Render: the cut, shots or a camera, as a movie or pictures",
+    keys: ["Shift+r"],
+    run: () => useView.setState({ asking: { what: "render" } }),
+  },
+  { does: "What is being rendered: show or put away", run: () => toggleSide("jobs") },
+  {
+    does: "Takes: play them, and hold two against each other",
+    run: () => useView.setState({ asking: { what: "takes" } }),
+  },
+  { does: "The shot list: show or put away", run: () => toggleSide("shots") },
   { does: "Cut here to the selected camera", keys: ["x"], run: () => void cutHere(meantCamera()) },
   { does: "Add a shot of the selected camera", keys: ["Shift+x"], run: shotOf },
   { does: "Hide every camera on the stage", run: () => showCameras(false) },

@@ -26,9 +26,11 @@ const Card = lazy(() =>
 );
 const dialogs = () => fetched(() => import("./dialogs"));
 const Dialogs = lazy(() => dialogs().then((m) => ({ default: m.Dialogs })));
-const HistoryPanel = lazy(() =>
-  fetched(() => import("./history-panel")).then((m) => ({ default: m.HistoryPanel })),
-);
+const SIDES = {
+  history: lazy(() => fetched(() => import("./history-panel")).then((m) => ({ default: m.HistoryPanel }))),
+  jobs: lazy(() => fetched(() => import("../dailies/jobs-panel")).then((m) => ({ default: m.JobsPanel }))),
+  shots: lazy(() => fetched(() => import("../dailies/shots-panel")).then((m) => ({ default: m.ShotsPanel }))),
+};
 
 const Curves = lazy(() => fetched(() => import("../curves/curves")));
 
@@ -59,7 +61,7 @@ const down = "h-1 bg-line hover:bg-slate";
 /** The one working screen: plan, viewfinder, card, and the assembly under them. */
 export default function Desk({ place, onLeave }: { place: Place; onLeave: () => void }) {
   const [phase, setPhase] = useState<"opening" | "open" | string>("opening");
-  const [history, setHistory] = useState(false);
+  const side = useView((s) => s.side);
   const name = useDocument((s) => s.scene?.name);
   const foot = useRef<PanelImperativeHandle | null>(null);
   useRoomForCurves(foot, phase === "open");
@@ -68,7 +70,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
     let gone = false;
     const dim = localStorage.getItem("heron-room") === "dim";
     document.documentElement.dataset.room = dim ? "dim" : "light";
-    useView.setState({ dim, kind: null, ids: [], notices: [], tool: "select", asking: null });
+    useView.setState({ dim, kind: null, ids: [], notices: [], tool: "select", asking: null, side: null });
     void openScene(place.scene, place.look).then(async (problem) => {
       if (gone) return;
       if (problem) return setPhase(`${problem.title} ${problem.remedy}`);
@@ -129,7 +131,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
   return (
     // In a smaller window, or a larger print, the page scrolls rather than its parts being cut off.
     <div className="flex h-full min-h-[600px] min-w-[1000px] flex-col overflow-hidden">
-      <TopBar onLeave={onLeave} history={history} onHistory={() => setHistory(!history)} />
+      <TopBar onLeave={onLeave} />
       <Group orientation="vertical" className="min-h-0 flex-1">
         <Panel defaultSize="66%" minSize="30%">
           <Group orientation="horizontal">
@@ -147,7 +149,9 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
             <Separator className={across} />
             <Panel defaultSize="22.5%" minSize="15%">
               <Boundary name="card">
-                <Suspense>{history ? <HistoryPanel /> : <Card />}</Suspense>
+                <Suspense>
+                  <Side of={side} />
+                </Suspense>
               </Boundary>
             </Panel>
           </Group>
@@ -168,6 +172,13 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
       <Asked />
     </div>
   );
+}
+
+/** What stands at the right. */
+function Side({ of }: { of: keyof typeof SIDES | null }) {
+  if (!of) return <Card />;
+  const Panel = SIDES[of];
+  return <Panel />;
 }
 
 /** A dialog, once something is asked. */

@@ -1,5 +1,7 @@
 import { useState } from "react";
+import { RenderDialog } from "../dailies/render-dialog";
 import { StillDialog } from "../dailies/still-dialog";
+import { TakesWindow } from "../dailies/takes/takes-window";
 import { itemOf, useDocument } from "../store/document";
 import { send } from "../store/sending";
 import { useView } from "../store/view";
@@ -21,6 +23,9 @@ export function Dialogs() {
   if (asking.what === "delete") return <DeleteThings ids={asking.ids} sentence={asking.sentence} />;
   if (asking.what === "find") return <FindDialog onClose={close} />;
   if (asking.what === "still") return <StillDialog onClose={close} />;
+  if (asking.what === "render")
+    return <RenderDialog shots={asking.shots} camera={asking.camera} onClose={close} />;
+  if (asking.what === "takes") return <TakesWindow take={asking.take} onClose={close} />;
   if (asking.what === "kit") return <KitDialog onClose={close} />;
   return (
     <Dialog title="Keys" onClose={close}>

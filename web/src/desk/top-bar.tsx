@@ -1,7 +1,9 @@
-import { FileDown, History, Keyboard, Link2, Moon, Redo2, Sun, Undo2 } from "lucide-react";
+import { FileDown, History, Keyboard, Link2, List, Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { useRateName } from "../api/queries";
+import { beginRender, MOVIE, PICTURES } from "../dailies/asking";
+import { JobsButton } from "../dailies/jobs-button";
 import { useDocument } from "../store/document";
-import { notice, select, useView } from "../store/view";
+import { notice, select, toggleSide, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Menu, MenuItem } from "../ui/menu";
 import { Notices } from "../ui/notices";
@@ -41,15 +43,7 @@ async function copyLink(): Promise<void> {
   }
 }
 
-export function TopBar({
-  onLeave,
-  history: open,
-  onHistory,
-}: {
-  onLeave: () => void;
-  history: boolean;
-  onHistory: () => void;
-}) {
+export function TopBar({ onLeave }: { onLeave: () => void }) {
   const scene = useDocument((s) => s.scene);
   const busy = useDocument((s) => s.busy > 0);
   const rateName = useRateName();
@@ -57,6 +51,7 @@ export function TopBar({
   const canUndo = useDocument((s) => s.canUndo);
   const canRedo = useDocument((s) => s.canRedo);
   const dim = useView((s) => s.dim);
+  const side = useView((s) => s.side);
   return (
     <header className="flex h-11 items-center gap-2 border-b border-line px-3">
       <button
@@ -96,9 +91,21 @@ export function TopBar({
       <Button tip="Redo" hint="Ctrl Shift Z" disabled={!canRedo} onClick={redo}>
         <Redo2 size={15} />
       </Button>
-      <Button tip="What was done, in plain sentences" on={open} onClick={onHistory}>
+      <Button
+        tip="What was done, in plain sentences"
+        on={side === "history"}
+        onClick={() => toggleSide("history")}
+      >
         <History size={15} /> History
       </Button>
+      <Button
+        tip="The cut as a list: pictures, lenses, ranges, moves"
+        on={side === "shots"}
+        onClick={() => toggleSide("shots")}
+      >
+        <List size={15} /> Shots
+      </Button>
+      <JobsButton />
       <Menu
         trigger={
           <Button>
@@ -106,6 +113,21 @@ export function TopBar({
           </Button>
         }
       >
+        <MenuItem
+          note="Drawn as it is now, with a slate, for showing"
+          onSelect={() => void beginRender(MOVIE)}
+        >
+          The cut, as .mp4
+        </MenuItem>
+        <MenuItem note="A folder for each shot, and a manifest" onSelect={() => void beginRender(PICTURES)}>
+          The cut, as .png pictures
+        </MenuItem>
+        <MenuItem
+          note="Size, quality, slate, lines, spare frames, presets"
+          onSelect={() => useView.setState({ asking: { what: "render" } })}
+        >
+          Render…
+        </MenuItem>
         <MenuItem
           note="As the camera sees it, at any size"
           onSelect={() => useView.setState({ asking: { what: "still" } })}

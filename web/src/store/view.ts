@@ -126,6 +126,8 @@ interface View {
   pickable: "all" | "camera" | "figure" | "piece";
   /** No marks in the picture: nothing but what the lens sees. */
   bare: boolean;
+  /** What stands at the right in place of the card. */
+  side: null | "history" | "jobs" | "shots";
   /** The picture has the whole window. */
   whole: boolean;
   notices: { id: number; text: string; remedy: string; wrong: boolean; notKept: boolean }[];
@@ -136,7 +138,9 @@ interface View {
     | { what: "keys" }
     | { what: "find" }
     | { what: "kit" }
-    | { what: "still" };
+    | { what: "still" }
+    | { what: "render"; shots?: string[]; camera?: string }
+    | { what: "takes"; take?: number };
 }
 
 export const useView = create<View>(() => ({
@@ -156,6 +160,7 @@ export const useView = create<View>(() => ({
   lastCamera: null,
   whole: false,
   bare: false,
+  side: null,
   pickable: "all",
   seenFrom: "above",
   notices: [],
@@ -216,6 +221,10 @@ export function scrubCut(frame: number): void {
   useView.setState({ through: "cut" });
   goCut(frame);
 }
+
+/** Show something at the right in place of the card, or the card again. */
+export const toggleSide = (side: NonNullable<View["side"]>) =>
+  useView.setState((s) => ({ side: s.side === side ? null : side }));
 
 let number = 0;
 

@@ -1,9 +1,9 @@
 import { itemOf, useDocument } from "../store/document";
 import { channelsOf } from "../store/keys";
 import { go, loopRange, pause, play, useMoment } from "../store/moment";
-import { cutTable } from "../store/samples";
+import { cutTable, placedShots } from "../store/samples";
 import { send } from "../store/sending";
-import { cameraSeen, complain, notice, scrubCut, scrubStage, useView } from "../store/view";
+import { cameraSeen, complain, notice, scrubCut, scrubStage, select, useView } from "../store/view";
 import { made } from "./made";
 
 /** Play as it is, half as fast, a quarter as fast, and round again; what plays goes on so. */
@@ -13,6 +13,36 @@ export function nextSpeed(): void {
   if (!playing) return;
   pause();
   play();
+}
+
+/** To the first frame of the next shot of the cut, or the last one's, and loop it. */
+export function goShot(by: 1 | -1): void {
+  const shots = placedShots();
+  if (!shots.length) {
+    notice("There are no shots in the cut yet.", "Put a camera on the assembly first.", false);
+    return;
+  }
+  const { cut } = useMoment.getState();
+  const { through } = useView.getState();
+  const at = shots.findIndex((shot) => cut <= shot.cut_last);
+  // Whoever does not watch the cut begins with the shot that is meant by the clock.
+  const now = at < 0 ? shots.length - 1 : at;
+  goToShot(through === "cut" ? now + by : now);
+}
+
+/** To a shot's first frame, and loop it. */
+export function goToShot(index: number): void {
+  const shot = placedShots()[index];
+  if (!shot) {
+    notice("There is no shot that way.", "", false);
+    return;
+  }
+  const { playing } = useMoment.getState();
+  pause();
+  scrubCut(shot.cut_first);
+  select("shot", [shot.id]);
+  loopRange({ first: shot.cut_first, last: shot.cut_last });
+  if (playing) play();
 }
 
 /** The camera or mover that is meant: the selected one, else the camera that is looked through. */

@@ -28,6 +28,7 @@ class TakeOut(BaseModel):
 
     id: int
     scene: int
+    frozen: int
     scene_name: str
     number: int
     revision: int

@@ -31,7 +31,7 @@ def told(take: Take) -> TakeOut:
     render = Render.model_validate(take.render)
     shown = len(take.movie)
     return TakeOut(
-        id=take.pk, scene=take.scene_id, scene_name=take.scene.name, number=take.number, revision=take.revision,
+        id=take.pk, scene=take.scene_id, frozen=take.frozen_id, scene_name=take.scene.name, number=take.number, revision=take.revision,
         author=take.author.username, at=take.at, note=take.note, state=take.state, reason=take.reason, render=render,
         wide=take.wide, high=take.high, rate=take.frozen.rate, frames=count["all"], shown=shown, done=count["done"],
         reused=count["reused"], failed=count["failed"], packed=take.packed,

@@ -1,0 +1,170 @@
+import { queryOptions, useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import { ask, client } from "../api/client";
+import type { ShotLine } from "../api/types";
+import { useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { send } from "../store/sending";
+import { complain, notice, useView } from "../store/view";
+import { Letter } from "../ui/badge";
+import { Button } from "../ui/button";
+import { TextField } from "../ui/text-field";
+import { goToShot } from "../verbs/going";
+import { shotPictures, useShotPictures } from "./shot-pictures";
+
+const shotList = (scene: number, revision: number) =>
+  queryOptions({
+    queryKey: ["shot-list", scene, revision],
+    queryFn: async () => {
+      const { data, problem } = await ask(
+        client.GET("/api/scenes/{scene_id}/shot-list", { params: { path: { scene_id: scene } } }),
+      );
+      if (problem) throw new Error(problem.detail);
+      return data;
+    },
+    placeholderData: (previous) => previous,
+  });
+
+/** The cut as a list: each shot with its picture, its lens and ranges, its move in words, and a note. */
+export function ShotsPanel() {
+  const id = useDocument((s) => s.id) ?? 0;
+  const revision = useDocument((s) => s.revision);
+  const { data } = useQuery(shotList(id, revision));
+  const now = useMoment((s) => s.shot);
+  const wanted = useMemo(
+    () =>
+      data?.lines.map((line, i) => ({ shot: data.ids[i], camera: data.cameras[i], stage: line.first })) ?? [],
+    [data],
+  );
+  useEffect(() => {
+    const timer = setTimeout(() => void shotPictures(id, revision, wanted), 500);
+    return () => clearTimeout(timer);
+  }, [id, revision, wanted]);
+  return (
+    <aside aria-label="Shot list" className="flex h-full flex-col overflow-hidden bg-paper">
+      <div className="flex flex-col gap-2 border-b border-line px-3 py-2">
+        <h2 className="heading">Shot list</h2>
+        <div className="flex flex-wrap items-center gap-1.5">
+          <a className={LINK} href={`/api/scenes/${id}/export/csv`} download>
+            .csv
+          </a>
+          <Sheet id={id} />
+          <Button
+            tip="Render the shots of the cut that are chosen here or on the assembly"
+            onClick={() => useView.setState({ asking: { what: "render" } })}
+          >
+            Render…
+          </Button>
+        </div>
+        <p className="text-xs text-faint">
+          <kbd>"</kbd> next shot, <kbd>:</kbd> last one: to its first frame, looped
+        </p>
+      </div>
+      <ol className="min-h-0 flex-1 overflow-auto" data-testid="shot-list">
+        {data?.lines.length === 0 && (
+          <li className="p-3 text-sm text-faint">There are no shots in the cut yet.</li>
+        )}
+        {data?.lines.map((line, i) => (
+          <Line key={data.ids[i]} line={line} id={data.ids[i]} index={i} on={i === now} />
+        ))}
+      </ol>
+    </aside>
+  );
+}
+
+const LINK =
+  "inline-flex h-7 items-center rounded-[3px] border border-line bg-sheet px-2 text-sm hover:bg-well";
+
+function Line({ line, id, index, on }: { line: ShotLine; id: string; index: number; on: boolean }) {
+  const picture = useShotPictures((s) => s.of[id]);
+  const aspect = useDocument((s) => s.scene?.delivery.aspect ?? 16 / 9);
+  return (
+    <li
+      className={`border-b border-line px-3 py-2 text-sm ${on ? "bg-slate-wash" : ""}`}
+      aria-current={on || undefined}
+      ref={(node) => {
+        if (on) node?.scrollIntoView({ block: "nearest" });
+      }}
+    >
+      <div className="mb-1 flex gap-2">
+        <button
+          type="button"
+          className="w-28 shrink-0 self-start overflow-hidden bg-mat"
+          style={{ aspectRatio: aspect }}
+          title="To its first frame, and loop it"
+          aria-label={`Go to shot ${line.shot}`}
+          onClick={() => goToShot(index)}
+        >
+          {picture && <img src={picture} alt="" className="h-full w-full object-cover" />}
+        </button>
+        <div className="min-w-0 flex-1 text-xs">
+          <p className="flex items-center gap-1.5 text-sm font-semibold">
+            <span className="truncate">{line.shot}</span>
+            <Letter letter={line.camera} size={18} />
+            <span className="truncate text-xs font-normal text-faint">{line.lens}</span>
+          </p>
+          <p className="truncate text-faint" title={line.sees}>
+            {line.sees}
+          </p>
+          <p className="text-faint tabular-nums">
+            {line.first}–{line.last}
+          </p>
+          <p className="text-faint tabular-nums">
+            {line.frames} f · {line.seconds.toFixed(2)} s
+          </p>
+        </div>
+      </div>
+      <p className="mb-1 text-xs">{line.move}</p>
+      <TextField
+        label={`Note on shot ${line.shot}`}
+        bare
+        placeholder="Note…"
+        value={line.note}
+        onSet={(note, seen) => send({ kind: "shot.set", shot: id, note }, seen)}
+      />
+    </li>
+  );
+}
+
+/** The list with its pictures as a PDF. */
+function Sheet({ id }: { id: number }) {
+  const [busy, setBusy] = useState(false);
+  const make = async () => {
+    setBusy(true);
+    try {
+      const answer = await fetch(`/api/scenes/${id}/contact-sheet`, {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ pictures: await packed() }),
+      });
+      if (!answer.ok) return complain(await answer.json());
+      const name = answer.headers.get("Content-Disposition")?.match(/filename="(.+)"/)?.[1] ?? "shots.pdf";
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(await answer.blob());
+      link.download = name;
+      link.click();
+      URL.revokeObjectURL(link.href);
+    } catch {
+      notice("The server does not answer.", "Start it again with make demo.");
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Button disabled={busy} tip="With the pictures that are here, six shots a page" onClick={make}>
+      Contact sheet .pdf
+    </Button>
+  );
+}
+
+/** The shots' pictures in base64, without what says that they are. */
+async function packed(): Promise<Record<string, string>> {
+  const out: Record<string, string> = {};
+  for (const [shot, url] of Object.entries(useShotPictures.getState().of)) {
+    const content = new Uint8Array(await (await fetch(url)).arrayBuffer());
+    let text = "";
+    for (const byte of content) text += String.fromCharCode(byte);
+    out[shot] = btoa(text);
+  }
+  return out;
+}

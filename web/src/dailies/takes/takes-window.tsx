@@ -1,0 +1,74 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Dialog as Radix } from "radix-ui";
+import { useEffect, useState } from "react";
+import type { Take } from "../../api/types";
+import { useDocument } from "../../store/document";
+import { Button } from "../../ui/button";
+import { beginRender, MOVIE, takesOf } from "../asking";
+import { forgetPictures } from "./pictures";
+import { TakeList } from "./take-list";
+import { Theatre } from "./theatre";
+
+/** Takes of the scene: played frame by frame, and two of them held against each other. */
+export function TakesWindow({ take, onClose }: { take?: number; onClose: () => void }) {
+  const id = useDocument((s) => s.id) ?? 0;
+  const shots = useDocument((s) => s.scene?.shots.length ?? 0);
+  const { data } = useQuery(takesOf(id));
+  const again = useQueryClient();
+  const [chosen, setChosen] = useState<number | null>(take ?? null);
+  const [against, setAgainst] = useState<number | null>(null);
+  useEffect(() => forgetPictures, []);
+  const found = (wanted: number | null): Take | undefined => data?.find((one) => one.id === wanted);
+  const one = found(chosen) ?? data?.[0];
+  const other = found(against);
+  return (
+    <Radix.Root open onOpenChange={(open) => !open && onClose()}>
+      <Radix.Portal>
+        <Radix.Overlay className="fixed inset-0 z-40 bg-black/35" />
+        <Radix.Content
+          aria-describedby={undefined}
+          tabIndex={0}
+          data-testid="takes"
+          className="fixed inset-3 z-50 flex flex-col overflow-hidden rounded-md border border-line bg-paper shadow-xl outline-none"
+        >
+          <div className="flex items-center gap-3 border-b border-line px-4 py-2">
+            <Radix.Title className="text-lg font-semibold">Takes</Radix.Title>
+            <span className="flex-1 text-sm text-faint">
+              {one && (other ? `Take ${one.number} against take ${other.number}` : `Take ${one.number}`)}
+            </span>
+            <Button onClick={onClose}>Close</Button>
+          </div>
+          {data?.length === 0 ? (
+            <div className="flex flex-1 flex-col items-center justify-center gap-3 text-sm">
+              <p>There is no take of this scene yet. A take is the cut as it was drawn at a moment.</p>
+              <Button
+                tone="main"
+                disabled={!shots}
+                onClick={async () => {
+                  await beginRender(MOVIE);
+                  void again.invalidateQueries({ queryKey: ["takes"] });
+                }}
+              >
+                Render the cut
+              </Button>
+              {!shots && (
+                <p className="text-faint">There are no shots in the cut yet. Cut to a camera first.</p>
+              )}
+            </div>
+          ) : (
+            <div className="flex min-h-0 flex-1">
+              <TakeList
+                takes={data ?? []}
+                chosen={one?.id ?? null}
+                against={other?.id ?? null}
+                onChoose={setChosen}
+                onAgainst={setAgainst}
+              />
+              {one && <Theatre key={one.id} take={one} other={other ?? null} />}
+            </div>
+          )}
+        </Radix.Content>
+      </Radix.Portal>
+    </Radix.Root>
+  );
+}

@@ -1,0 +1,290 @@
+import { useQuery } from "@tanstack/react-query";
+import { ChevronLeft, ChevronRight, Pause, Play, Repeat } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { Take, TakeFrame, TakeWhole } from "../../api/types";
+import { Button } from "../../ui/button";
+import { against, wholeTake } from "../asking";
+import { Between } from "./between";
+import { type Player, playerKey, usePlayer } from "./player";
+import { Remarks } from "./remarks";
+import { Screen, type Way } from "./screen";
+
+const WAYS: [Way, string, string][] = [
+  ["beside", "Side by side", "Both, the older at the right"],
+  ["wipe", "Wipe", "This one left of the line, the other right of it; drag the line"],
+  ["difference", "Difference", "What is alike is black"],
+];
+const AHEAD = 24;
+
+const rateOf = (take: Take) => {
+  const [top, bottom] = take.rate.split("/").map(Number);
+  return top / bottom;
+};
+
+/** The frames of a movie from one cut to the next. */
+function shotAbout(whole: TakeWhole, frame: number): { first: number; last: number } {
+  const shotAt = (i: number) => {
+    const place = whole.movie[i];
+    return place === null ? null : whole.frames[place]?.shot;
+  };
+  let [first, last] = [frame, frame];
+  while (first > 0 && shotAt(first - 1) === shotAt(frame)) first -= 1;
+  while (last < whole.movie.length - 1 && shotAt(last + 1) === shotAt(frame)) last += 1;
+  return { first, last };
+}
+
+/** A take played frame by frame, alone or against another. */
+export function Theatre({ take, other }: { take: Take; other: Take | null }) {
+  const mark = (one: Take) => `${one.state} ${one.state === "drawing" ? Math.floor(one.done / 8) : one.done}`;
+  const { data: whole } = useQuery(wholeTake(take.id, mark(take)));
+  const { data: second } = useQuery({
+    ...wholeTake(other?.id ?? 0, other ? mark(other) : ""),
+    enabled: other !== null,
+  });
+  const [by, setBy] = useState<"cut" | "stage">("cut");
+  const { data: pair } = useQuery({ ...against(take.id, other?.id ?? 0, by), enabled: other !== null });
+  const [chosen, setWay] = useState<Way>("wipe");
+  const [wipe, setWipe] = useState(0.5);
+  const [strong, setStrong] = useState(true);
+  const [looped, setLooped] = useState<{ first: number; last: number } | null>(null);
+  const count = whole?.movie.length ?? 0;
+  const range = useMemo(() => looped ?? { first: 0, last: Math.max(count - 1, 0) }, [looped, count]);
+  const perSecond = rateOf(take);
+  const player = usePlayer(count, perSecond, range);
+  const way: Way = other && second && pair ? chosen : "alone";
+  const latest = useRef(player);
+  latest.current = player;
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      if ((e.target as HTMLElement).closest("input, textarea, select")) return;
+      if (playerKey(latest.current, e, perSecond, count)) {
+        e.preventDefault();
+        e.stopPropagation();
+      }
+    };
+    window.addEventListener("keydown", key, true);
+    return () => window.removeEventListener("keydown", key, true);
+  }, [perSecond, count]);
+  if (!whole) return <p className="p-6 text-sm text-faint">Opening the take…</p>;
+  const shown = (of: TakeWhole | undefined, at: number | null | undefined): TakeFrame | null | undefined => {
+    if (!of || at === null || at === undefined || at >= of.movie.length) return undefined;
+    const place = of.movie[at];
+    return place === null ? null : of.frames[place];
+  };
+  const here = player.frame;
+  const beside = pair?.beside[here];
+  const one = shown(whole, here);
+  const two = shown(second, beside);
+  const sign = player.speed < 0 ? -1 : 1;
+  const ahead = Array.from({ length: AHEAD }, (_, i) => here + sign * (i + 1)).flatMap((at) => [
+    shown(whole, at)?.proof ?? "",
+    way === "alone" ? "" : (shown(second, pair?.beside[at])?.proof ?? ""),
+  ]);
+  const wide = Math.min(take.wide, 960);
+  const size: [number, number] = [wide, Math.round((wide * take.high) / take.wide)];
+  return (
+    <>
+      <div className="flex min-w-0 flex-1 flex-col gap-2 p-3">
+        {other && (
+          <div
+            className="flex flex-wrap items-center gap-1.5"
+            role="group"
+            aria-label="How the two are held against each other"
+          >
+            {WAYS.map(([name, label, tip]) => (
+              <Button key={name} tip={tip} on={way === name} onClick={() => setWay(name)}>
+                {label}
+              </Button>
+            ))}
+            {way === "wipe" && (
+              <input
+                type="range"
+                className="w-32 accent-slate"
+                aria-label="Where the wipe stands"
+                min={0}
+                max={1}
+                step={0.01}
+                value={wipe}
+                onChange={(e) => setWipe(Number(e.target.value))}
+              />
+            )}
+            {way === "difference" && (
+              <label className="flex items-center gap-1 text-sm">
+                <input type="checkbox" checked={strong} onChange={(e) => setStrong(e.target.checked)} /> four
+                times as strong
+              </label>
+            )}
+            <span className="ml-3 text-sm text-faint">in step by</span>
+            {(["cut", "stage"] as const).map((step) => (
+              <Button
+                key={step}
+                on={by === step}
+                tip={
+                  step === "cut"
+                    ? "The same place in the cut"
+                    : "The same moment of the stage, where timing changed"
+                }
+                onClick={() => setBy(step)}
+              >
+                {step === "cut" ? "the cut" : "the stage"}
+              </Button>
+            ))}
+          </div>
+        )}
+        <div
+          className="flex min-h-0 flex-1 items-center justify-center overflow-hidden bg-mat"
+          style={{ containerType: "size" }}
+        >
+          <Screen
+            one={one}
+            other={two}
+            ahead={ahead}
+            way={way}
+            wipe={wipe}
+            strong={strong}
+            size={size}
+            onWipe={setWipe}
+          />
+        </div>
+        <div className="flex gap-3 text-xs">
+          <Said label={`Take ${take.number}`} frame={one} />
+          {way !== "alone" && other && <Said label={`Take ${other.number}`} frame={two} />}
+        </div>
+        <Strip whole={whole} player={player} looped={looped} />
+        <div className="flex items-center gap-1.5">
+          <Button tip="A frame back" hint="←" onClick={() => player.step(-1)}>
+            <ChevronLeft size={15} />
+          </Button>
+          <Button tip={player.speed ? "Stand" : "Play"} hint="Space" tone="main" onClick={player.toggle}>
+            {player.speed ? <Pause size={15} /> : <Play size={15} />}
+          </Button>
+          <Button tip="A frame on" hint="→" onClick={() => player.step(1)}>
+            <ChevronRight size={15} />
+          </Button>
+          <Button
+            on={looped !== null}
+            tip="Play this shot round and round"
+            onClick={() => setLooped(looped ? null : shotAbout(whole, here))}
+          >
+            <Repeat size={15} /> Shot
+          </Button>
+          <span className="ml-2 text-sm tabular-nums" data-testid="take-clock">
+            {whole.timecodes[here]} · frame {here + 1} of {count}
+            {player.speed !== 0 && player.speed !== 1 && ` · ${player.speed} ×`}
+          </span>
+          <span className="ml-auto text-xs text-faint">J back · K stand · L forward, again for faster</span>
+        </div>
+      </div>
+      <aside
+        className="flex w-64 shrink-0 flex-col overflow-auto border-l border-line"
+        aria-label="Remarks and changes"
+      >
+        {other && pair && (
+          <Between
+            newer={take.at >= other.at ? take : other}
+            older={take.at >= other.at ? other : take}
+            {...pair}
+          />
+        )}
+        <Remarks
+          take={take}
+          remarks={whole.remarks}
+          frame={here}
+          timecodes={whole.timecodes}
+          onGo={player.go}
+        />
+        <Failed whole={whole} />
+      </aside>
+    </>
+  );
+}
+
+/** What a frame is of, in words. */
+function Said({ label, frame }: { label: string; frame: TakeFrame | null | undefined }) {
+  return (
+    <p className="min-w-0 flex-1">
+      <span className="font-semibold">{label}</span>{" "}
+      <span className="text-faint">
+        {frame === undefined ? "shows nothing here" : frame === null ? "black" : frame.slate || frame.reason}
+        {frame && frame.state !== "done" && " · not drawn"}
+      </span>
+    </p>
+  );
+}
+
+/** The movie from end to end: its shots, its remarks, and where it stands. */
+function Strip({
+  whole,
+  player,
+  looped,
+}: {
+  whole: TakeWhole;
+  player: Player;
+  looped: { first: number; last: number } | null;
+}) {
+  const count = whole.movie.length;
+  const parts = useMemo(() => {
+    const out: { first: number; last: number; name: string }[] = [];
+    for (let i = 0; i < whole.movie.length; ) {
+      const { last } = shotAbout(whole, i);
+      const place = whole.movie[i];
+      const frame = place === null ? null : whole.frames[place];
+      out.push({ first: i, last, name: frame ? frame.shot || `Camera ${frame.camera}` : "" });
+      i = last + 1;
+    }
+    return out;
+  }, [whole]);
+  const share = (frame: number) => `${(100 * frame) / Math.max(count, 1)}%`;
+  return (
+    <div className="relative h-8 shrink-0">
+      {parts.map((part) => (
+        <div
+          key={part.first}
+          className={`absolute top-1 bottom-1 overflow-hidden border-r border-paper px-1 text-xs leading-6 ${part.name ? "bg-well" : "bg-mat"} ${looped && looped.first <= part.first && part.last <= looped.last ? "outline outline-slate" : ""}`}
+          style={{ left: share(part.first), width: share(part.last + 1 - part.first) }}
+        >
+          {part.name}
+        </div>
+      ))}
+      {whole.remarks.map((one) => (
+        <span
+          key={one.id}
+          className={`absolute top-0 h-2 w-0.5 ${one.ticked ? "bg-faint" : "bg-brick"}`}
+          style={{ left: share(one.frame + 0.5) }}
+        />
+      ))}
+      <span
+        className="pointer-events-none absolute top-0 bottom-0 w-0.5 bg-ink"
+        style={{ left: share(player.frame + 0.5) }}
+      />
+      <input
+        type="range"
+        aria-label="Frame of the take"
+        className="absolute inset-0 h-full w-full cursor-ew-resize opacity-0"
+        min={0}
+        max={Math.max(count - 1, 0)}
+        value={player.frame}
+        onChange={(e) => player.go(Number(e.target.value))}
+      />
+    </div>
+  );
+}
+
+/** Frames that could not be drawn, and why. */
+function Failed({ whole }: { whole: TakeWhole }) {
+  const failed = whole.frames.filter((frame) => frame.state === "failed");
+  if (!failed.length) return null;
+  return (
+    <section className="border-t border-line px-3 py-2 text-sm">
+      <h3 className="heading mb-1 text-brick">Not drawn</h3>
+      <ul>
+        {failed.slice(0, 50).map((frame) => (
+          <li key={frame.place} className="py-0.5 text-xs">
+            {frame.shot ? `Shot ${frame.shot}` : `Camera ${frame.camera}`}, stage {frame.stage}:{" "}
+            {frame.reason}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
