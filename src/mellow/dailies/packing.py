@@ -11,7 +11,6 @@ from datetime import timedelta
 from pathlib import Path
 
 from django.conf import settings
-from django.db import close_old_connections
 from django.db.models import Q
 from django.utils import timezone
 from PIL import Image
@@ -41,16 +40,12 @@ class Stopped(Exception):
 
 def pack_take(take_id: int) -> None:
     """Pack a take, unless it is packed already or somebody is at it."""
-    close_old_connections()
-    try:
-        take = Take.objects.filter(pk=take_id).first()
-        now = timezone.now()
-        free = Q(until=None) | Q(until__lt=now)
-        mine = Take.objects.filter(free, pk=take_id, state=Take.State.PACKING).update(until=now + LEASE)
-        if take and mine:
-            _pack(take)
-    finally:
-        close_old_connections()
+    take = Take.objects.filter(pk=take_id).first()
+    now = timezone.now()
+    free = Q(until=None) | Q(until__lt=now)
+    mine = Take.objects.filter(free, pk=take_id, state=Take.State.PACKING).update(until=now + LEASE)
+    if take and mine:
+        _pack(take)
 
 
 def _pack(take: Take) -> None:

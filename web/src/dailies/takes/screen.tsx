@@ -30,7 +30,7 @@ export function Screen({ one, other, ahead, way, wipe, strong, size, onWipe }: P
   useEffect(() => {
     let wanted = true;
     const draw = () => {
-      const pen = sheet.current?.getContext("2d");
+      const pen = sheet.current?.getContext("2d", { willReadFrequently: true });
       if (!wanted || !pen || !sheet.current) return;
       const [a, b] = keys.map((key) => (key ? pictureOf(key) : null));
       // What is on its way is waited for; what was shown before stays until then.

@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import type { Take } from "../../api/types";
 import { useDocument } from "../../store/document";
 import { Button } from "../../ui/button";
+import { Notices } from "../../ui/notices";
 import { beginRender, MOVIE, takesOf } from "../asking";
 import { forgetPictures } from "./pictures";
 import { TakeList } from "./take-list";
@@ -18,25 +19,37 @@ export function TakesWindow({ take, onClose }: { take?: number; onClose: () => v
   const [chosen, setChosen] = useState<number | null>(take ?? null);
   const [against, setAgainst] = useState<number | null>(null);
   useEffect(() => forgetPictures, []);
+  useEffect(() => {
+    // The desk lies wholly under this: without a graphics card, painting it too would halve the rate of what plays.
+    const desk = document.getElementById("root");
+    if (desk) desk.style.visibility = "hidden";
+    return () => {
+      if (desk) desk.style.visibility = "";
+    };
+  }, []);
   const found = (wanted: number | null): Take | undefined => data?.find((one) => one.id === wanted);
   const one = found(chosen) ?? data?.[0];
   const other = found(against);
   return (
     <Radix.Root open onOpenChange={(open) => !open && onClose()}>
       <Radix.Portal>
-        <Radix.Overlay className="fixed inset-0 z-40 bg-black/35" />
         <Radix.Content
           aria-describedby={undefined}
           tabIndex={0}
           data-testid="takes"
-          className="fixed inset-3 z-50 flex flex-col overflow-hidden rounded-md border border-line bg-paper shadow-xl outline-none"
+          className="fixed inset-0 z-50 flex flex-col bg-paper outline-none"
         >
           <div className="flex items-center gap-3 border-b border-line px-4 py-2">
             <Radix.Title className="text-lg font-semibold">Takes</Radix.Title>
-            <span className="flex-1 text-sm text-faint">
+            <span className="text-sm text-faint">
               {one && (other ? `Take ${one.number} against take ${other.number}` : `Take ${one.number}`)}
             </span>
-            <Button onClick={onClose}>Close</Button>
+            <div className="relative h-8 flex-1">
+              <Notices />
+            </div>
+            <Button hint="Esc" tip="Back to the desk" onClick={onClose}>
+              Close
+            </Button>
           </div>
           {data?.length === 0 ? (
             <div className="flex flex-1 flex-col items-center justify-center gap-3 text-sm">
