@@ -1,7 +1,7 @@
 """The API: thin routes over commands, baking, formats and renders. Each is given its actor as `request.auth`."""
 
 from mellow.actors import local_person
-from mellow.dailies.api import contact, drawing, files, presets, remarks, takes
+from mellow.dailies.api import contact, drawing, files, presets, remarks, stills, takes
 from mellow.problems import HeronAPI, register
 from mellow.productions.api import air, catalogue, changes, curves, glass, handover, motion, news, scenes
 from mellow.productions.api import drawing as samples
@@ -13,5 +13,5 @@ api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
 for part in (changes, news, samples, curves, air, motion, handover):
     api.add_router("scenes", part.router)
-for part in (takes, drawing, files, remarks, presets, contact):
+for part in (takes, drawing, files, remarks, presets, contact, stills):
     api.add_router("", part.router)

@@ -32,12 +32,12 @@ def _free(port):
 class Server:
     """The demo's own server, as `make demo` starts it."""
 
-    def __init__(self, var):
+    def __init__(self, var, *flags, **env):
         # Below the ports that connections are given, so that a restart finds its own port free again.
         port = next(n for n in range(18_100 + os.getpid() % 1000, 32_000, 23) if _free(n))
         self.url = f"http://127.0.0.1:{port}"
-        self.command = [sys.executable, "manage.py", "demo", "--port", str(port)]
-        self.env = {**os.environ, "MELLOW_VAR": str(var)}
+        self.command = [sys.executable, "manage.py", "demo", "--port", str(port), *flags]
+        self.env = {**os.environ, "MELLOW_VAR": str(var), **env}
         self.start()
 
     def start(self):

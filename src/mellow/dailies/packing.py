@@ -7,7 +7,6 @@ nothing that looks done, and the next one begins again.
 import shutil
 import uuid
 from collections.abc import Iterator
-from datetime import timedelta
 from pathlib import Path
 
 from django.conf import settings
@@ -29,8 +28,7 @@ from mellow.dailies.models import Take
 from mellow.dailies.movie import write_movie
 from mellow.productions import rows
 
-#: A packer not heard of for so long has stopped.
-LEASE = timedelta(seconds=40)
+#: After so many pictures it says that it is still at it.
 _HEARD = 12
 
 
@@ -43,7 +41,7 @@ def pack_take(take_id: int) -> None:
     take = Take.objects.filter(pk=take_id).first()
     now = timezone.now()
     free = Q(until=None) | Q(until__lt=now)
-    mine = Take.objects.filter(free, pk=take_id, state=Take.State.PACKING).update(until=now + LEASE)
+    mine = Take.objects.filter(free, pk=take_id, state=Take.State.PACKING).update(until=work.lapses())
     if take and mine:
         _pack(take)
 
@@ -194,7 +192,7 @@ class _Packing:
 
 def _heard(take: Take, count: int) -> None:
     if not Take.objects.filter(pk=take.pk, state=Take.State.PACKING).update(
-        until=timezone.now() + LEASE, packed=count
+        until=work.lapses(), packed=count
     ):
         raise Stopped
     take.packed = count

@@ -28,12 +28,15 @@ from mellow.dailies.models import Take, TakeFrame
 from mellow.productions import models, rows
 
 State, Of = Take.State, TakeFrame.State
-#: A claim lapses when nothing was heard for so long.
-LEASE = timedelta(seconds=40)
 #: A frame that so many workers began and none ended is not begun again.
 TRIES = 3
 GB = 1000**3
 _AT_ONCE = 500
+
+
+def lapses() -> Any:
+    """When what is claimed now lapses, unless more is heard."""
+    return timezone.now() + timedelta(seconds=settings.LEASE_S)
 
 
 def key_of(picture: str, wide: int, high: int, drawn_as: str) -> str:
@@ -152,7 +155,7 @@ def claim(take: Take, by: str, count: int) -> list[TakeFrame]:
                 found.append(one)
         ids = [one.pk for one in found]
         TakeFrame.objects.filter(pk__in=ids).update(
-            state=Of.CLAIMED, by=by, until=now + LEASE, tries=F("tries") + 1
+            state=Of.CLAIMED, by=by, until=lapses(), tries=F("tries") + 1
         )
         if found:
             Take.objects.filter(pk=take.pk).update(state=State.DRAWING, reason="")
@@ -162,7 +165,7 @@ def claim(take: Take, by: str, count: int) -> list[TakeFrame]:
 
 def at_it(take: Take, by: str) -> bool:
     """A worker says that it is still at it. Whether it is still wanted."""
-    take.frames.filter(state=Of.CLAIMED, by=by).update(until=timezone.now() + LEASE)
+    take.frames.filter(state=Of.CLAIMED, by=by).update(until=lapses())
     return Take.objects.filter(pk=take.pk, state__in=(State.WAITING, State.DRAWING)).exists()
 
 

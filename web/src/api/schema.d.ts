@@ -667,13 +667,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * Slate Of
-         * @description The slate of a camera's frame; of a frame of the cut, with its shot and timecode.
-         */
-        get: operations["mellow_productions_api_handover_slate_of"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Slated
+         * @description A picture of a camera's frame, as PNG, with the slate under it; of a frame of the cut with its shot and timecode.
+         */
+        post: operations["mellow_dailies_api_stills_slated"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2231,6 +2231,8 @@ export interface components {
          * @description Frames to draw; `wanted` is false when there is nothing more to do here, now or later.
          */
         ClaimOut: {
+            /** Beat */
+            beat: number;
             /** Drawings */
             drawings: number;
             /** Frames */
@@ -5951,14 +5953,6 @@ export interface components {
             size: "extreme close-up" | "close-up" | "medium close-up" | "medium" | "medium full" | "full" | "wide" | "extreme wide";
         };
         /**
-         * SlateOut
-         * @description What is written on a frame.
-         */
-        SlateOut: {
-            /** Text */
-            text: string;
-        };
-        /**
          * SmoothRail
          * @description Take the wobble out of a rail: its points between the ends go halfway to the middle of their neighbours.
          */
@@ -9425,7 +9419,7 @@ export interface operations {
             };
         };
     };
-    mellow_productions_api_handover_slate_of: {
+    mellow_dailies_api_stills_slated: {
         parameters: {
             query: {
                 camera: string;
@@ -9446,7 +9440,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SlateOut"];
+                    "application/json": string;
                 };
             };
             /** @description Bad Request */

@@ -1,5 +1,4 @@
 import { useEffect, useRef, useState } from "react";
-import { ask, client } from "../api/client";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { cameraSeen, useView } from "../store/view";
@@ -57,18 +56,8 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
       const one = await openDrawer(id, wide, high, mine.signal);
       let picture = await one.draw(camera.id, stage, HOW[quality], (count, of) => setDone({ count, of }));
       if (mine.signal.aborted) return;
-      if (slate) {
-        const { data, problem: refused } = await ask(
-          client.GET("/api/scenes/{scene_id}/slate", {
-            params: {
-              path: { scene_id: id },
-              query: { camera: camera.id, stage, ...(inCut ? { cut } : {}) },
-            },
-          }),
-        );
-        if (!data) throw new Error(refused?.detail);
-        picture = await withSlate(picture, data.text);
-      }
+      if (slate)
+        picture = await withSlate(id, picture, { camera: camera.id, stage, ...(inCut ? { cut } : {}) });
       stop();
       setMade({
         url: URL.createObjectURL(picture),

@@ -6,7 +6,6 @@ import { drawFrame, type How } from "./drawn";
 const AT_ONCE = 4;
 /** Pictures on their way to the server while the next one is drawn. */
 const ON_THEIR_WAY = 2;
-const BEAT_MS = 8000;
 /** While others draw the rest, it is asked again so often whether one of them stopped. */
 const WAIT_MS = 1500;
 /** A server that does not answer may be starting again: so often it is asked. */
@@ -48,13 +47,17 @@ export async function work(
 ): Promise<void> {
   const path = { take_id: take };
   let wanted = true;
+  let heard = performance.now();
+  let every = Number.POSITIVE_INFINITY;
   const beat = setInterval(() => {
+    if (performance.now() - heard < every * 1000) return;
+    heard = performance.now();
     void ask(client.POST("/api/takes/{take_id}/at-it", { params: { path }, body: { by } })).then(
       ({ data }) => {
         if (data && !data.wanted) wanted = false;
       },
     );
-  }, BEAT_MS);
+  }, 500);
   const sending = new Set<Promise<void>>();
   let trouble: Error | null = null;
   const send = (place: number, png: Promise<Blob>) => {
@@ -79,6 +82,7 @@ export async function work(
         ask(client.POST("/api/takes/{take_id}/claim", { params: { path }, body: { by, count: AT_ONCE } })),
       );
       if (!claim.wanted) return;
+      every = claim.beat;
       const how: How =
         claim.quality === "fine"
           ? { quality: "fine", drawings: claim.drawings }
@@ -96,7 +100,7 @@ export async function work(
             ask(
               client.POST("/api/takes/{take_id}/frames/{place}/failed", {
                 params: { path: { ...path, place } },
-                body: { by, reason },
+                body: { reason },
               }),
             ),
           );

@@ -2,6 +2,7 @@
 
 import time
 
+from django.conf import settings
 from ninja import Router
 
 from heron.dailies.asked import FINE, Render
@@ -63,7 +64,7 @@ def claim(request: Request, take_id: int, payload: ClaimIn) -> ClaimOut:
     render = Render.model_validate(take.render)
     return ClaimOut(
         frames=[ClaimedFrame(place=one.place, camera=one.camera, stage=one.stage) for one in found],
-        wanted=take.state in (Take.State.WAITING, Take.State.DRAWING), quality=render.quality, drawings=FINE,
+        wanted=take.state in (Take.State.WAITING, Take.State.DRAWING), beat=settings.LEASE_S / 5, quality=render.quality, drawings=FINE,
         seconds=render.seconds,
     )  # fmt: skip
 

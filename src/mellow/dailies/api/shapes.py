@@ -127,6 +127,8 @@ class ClaimOut(BaseModel):
 
     frames: list[ClaimedFrame]
     wanted: bool
+    #: After so many seconds it wants to hear that they are still drawn.
+    beat: float
     quality: Literal["quick", "fine", "timed"]
     drawings: int
     seconds: float

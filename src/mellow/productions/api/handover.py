@@ -5,19 +5,14 @@ from typing import Literal
 
 from django.http import HttpResponse
 from ninja import Router
-from pydantic import BaseModel
 
-from heron.commands.keys import check_frame
-from heron.cut import Clocks
 from heron.dailies.shot_list import as_csv, shot_list
-from heron.dailies.slate import slate
 from heron.formats.gltf import write_stage
 from heron.formats.otio import write_otio
-from heron.scene import Camera, find, write_scene
+from heron.scene import write_scene
 from mellow.actors import Request
 from mellow.productions import baking
 from mellow.productions.api.opened import looked_at
-from mellow.productions.api.shapes import REFUSALS
 
 router = Router()
 _KINDS = {
@@ -26,23 +21,6 @@ _KINDS = {
     "json": "application/json",
     "csv": "text/csv; charset=utf-8",
 }
-
-
-class SlateOut(BaseModel):
-    """What is written on a frame."""
-
-    text: str
-
-
-@router.get("{int:scene_id}/slate", response={200: SlateOut, **REFUSALS})
-def slate_of(request: Request, scene_id: int, camera: str, stage: int, cut: int | None = None) -> SlateOut:
-    """The slate of a camera's frame; of a frame of the cut, with its shot and timecode."""
-    scene = looked_at(request, scene_id)
-    one: Camera = find(scene, "cameras", camera)
-    check_frame(scene, stage)
-    clocks = Clocks(scene)
-    found = clocks.to_stage(cut) if cut is not None else None
-    return SlateOut(text=slate(scene, baking.bake_of(scene), one, stage, clocks, found[0] if found else None))
 
 
 @router.get("{int:scene_id}/export/{kind}")

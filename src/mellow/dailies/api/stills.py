@@ -1,0 +1,40 @@
+"""A still with its slate."""
+
+import io
+
+from django.http import HttpResponse
+from ninja import Router
+from PIL import Image
+
+from heron.commands.keys import check_frame
+from heron.cut import Clocks
+from heron.dailies.asked import Render
+from heron.dailies.slate import slate
+from heron.errors import BadInput
+from heron.scene import Camera, find
+from mellow.actors import Request
+from mellow.dailies import written
+from mellow.productions import baking
+from mellow.productions.api.opened import looked_at
+from mellow.productions.api.shapes import REFUSALS
+
+router = Router()
+
+
+@router.post("scenes/{int:scene_id}/slate", response={200: bytes, **REFUSALS})
+def slated(request: Request, scene_id: int, camera: str, stage: int, cut: int | None = None) -> HttpResponse:
+    """A picture of a camera's frame, as PNG, with the slate under it; of a frame of the cut with its shot and timecode."""
+    scene = looked_at(request, scene_id)
+    one: Camera = find(scene, "cameras", camera)
+    check_frame(scene, stage)
+    clocks = Clocks(scene)
+    found = clocks.to_stage(cut) if cut is not None else None
+    text = slate(scene, baking.bake_of(scene), one, stage, clocks, found[0] if found else None)
+    try:
+        with Image.open(io.BytesIO(request.body), formats=["PNG"]) as picture:
+            made = written.write_on(picture, Render(), text, scene.delivery.aspect)
+    except (OSError, SyntaxError, Image.DecompressionBombError):
+        raise BadInput("That is no picture.", "Send it as PNG.") from None
+    out = io.BytesIO()
+    made.save(out, "PNG", compress_level=3)
+    return HttpResponse(out.getvalue(), content_type="image/png")

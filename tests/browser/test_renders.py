@@ -1,0 +1,279 @@
+"""Renders as a worker makes them: pictures against stills, streaks against the core, and work that outlives whoever does it."""
+
+import base64
+import io
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import numpy as np
+import pytest
+from harness import ROOT, Server
+from PIL import Image
+from renders import begin, bring, do, short, told, wait
+
+from heron.bake import Bake
+from heron.dailies.asked import Render
+from heron.dailies.frames import plan
+from heron.framing.project import project
+from heron.scene import find
+from heron.scene.document import empty_scene
+
+DRAW = """async ([camera, stage, how]) => {
+  while (!window.heronDraw) await new Promise((go) => setTimeout(go, 50));
+  const content = new Uint8Array(await (await window.heronDraw(camera, stage, how)).arrayBuffer());
+  let text = '';
+  for (const byte of content) text += String.fromCharCode(byte);
+  return btoa(text);
+}"""
+QUICK, FINE = {"quality": "quick"}, {"quality": "fine", "drawings": 64}
+
+
+def pixels(content):
+    return np.asarray(Image.open(io.BytesIO(content)).convert("RGB"), dtype=float)
+
+
+def drawer(page, server, scene_id, wide, high):
+    """Draws frames on the page that draws, as pixels."""
+    page.goto(f"{server.url}/draw/{scene_id}?wide={wide}&high={high}")
+    return lambda camera, stage, how: pixels(base64.b64decode(page.evaluate(DRAW, [camera, stage, how])))
+
+
+def media(server):
+    return Path(server.env["MELLOW_VAR"]) / "media"
+
+
+def child(server):
+    """The worker that the server began."""
+    listed = subprocess.run(
+        ["ps", "-o", "pid=,args=", "--ppid", str(server.process.pid)], capture_output=True, text=True
+    )
+    return next(int(line.split()[0]) for line in listed.stdout.splitlines() if " worker" in line)
+
+
+def test_a_rendered_cut_is_its_cameras_pictures_frame_by_frame(server, page):
+    scene_id = bring(server, short())
+    take = begin(server, scene_id, pictures="png", slate=False)
+    done = wait(server, take)
+    folder = media(server) / "takes" / str(take)
+    still = drawer(page, server, scene_id, 128, 72)
+    shown = [done["frames"][at] for at in done["movie"]]
+    assert [(f["camera"], f["stage"]) for f in shown] == [
+        *(("A", n) for n in range(1100, 1104)),
+        *(("B", n) for n in range(1200, 1204)),
+    ]
+    pictures = [
+        pixels((folder / f"pictures/{f['shot']}/Slack_Tide_{f['shot']}.{f['stage']}.png").read_bytes())
+        for f in shown
+    ]
+    # The frame before the cut is the old camera's, the one after it the new one's.
+    for at in (0, 3, 4, 7):
+        camera = {"A": "cam-a", "B": "cam-b"}[shown[at]["camera"]]
+        assert np.abs(still(camera, shown[at]["stage"], QUICK) - pictures[at]).mean() < 1.0
+    assert np.abs(pictures[3] - pictures[4]).mean() > 10 and np.abs(pictures[4] - pictures[5]).mean() < 10
+    (movie,) = folder.glob("*.mp4")
+    frames = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(movie), "-pix_fmt", "rgb24", "-f", "rawvideo", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+    frames = np.frombuffer(frames, dtype=np.uint8).reshape(-1, 72, 128, 3).astype(float)
+    assert len(frames) == 8
+    for at in range(8):
+        # Compressed, and its colour halved; still nearer to its own picture than to any other shot's.
+        assert (
+            np.abs(frames[at] - pictures[at]).mean() < 6 < np.abs(frames[at] - pictures[(at + 4) % 8]).mean()
+        )
+
+
+def streak(with_, without, row):
+    """How wide a streak is at half its height, pixels, and where its middle is."""
+    light = np.abs(with_ - without)[row - 3 : row + 4].sum(axis=(0, 2))
+    half = np.median(light[light > light.max() / 2]) / 2
+    on = np.flatnonzero(light > half)
+    first, last = on[0], on[-1]
+    # Between two pixels, where it would be just half.
+    begins = first - (light[first] - half) / (light[first] - light[first - 1])
+    ends = last + (light[last] - half) / (light[last] - light[last + 1])
+    return ends - begins, (begins + ends) / 2
+
+
+def test_a_bright_points_streak_is_as_long_as_the_core_says_and_spans_no_jump(server, page):
+    # Trucks 1 m a frame, then stands at 4 m until it is suddenly at 5 m on frame 1020.
+    at = {"x": 0, "y": 1.6, "z": 0, "pan": 0, "tilt": 0, "roll": 0}
+    keys = [(1010, 0, "straight"), (1014, 4, "held"), (1020, 5, "straight"), (1024, 9, "straight")]
+    bare = do(
+        empty_scene("Streak"),
+        {"kind": "camera.add", "id": "cam-1", "name": "One", "pose": at},
+        {"kind": "camera.mount", "camera": "cam-1", "lens": None},
+        {"kind": "camera.glass", "camera": "cam-1", "shutter_deg": 360, "aperture": 22, "exposure": -1.5},
+        {
+            "kind": "keys.set",
+            "keys": [
+                {"thing": "cam-1", "channel": "x", "frame": f, "value": v, "before": "straight", "after": a}
+                for f, v, a in keys
+            ],
+        },
+    )
+    point = {"x": 4, "z": -8, "base": 1.54, "width": 0.12, "depth": 0.12, "height": 0.12, "colour": "#000000"}
+    lit = do(bare, {"kind": "piece.add", "shape": "box", **point})
+    wide, high = 640, 360
+    frames = [1012, 1019, 1020, 1022]
+    drawn = []
+    for scene in (lit, bare):
+        draw = drawer(page, server, bring(server, scene), wide, high)
+        drawn.append([draw("cam-1", frame, FINE) for frame in frames])
+    bake, camera = Bake(lit), find(lit, "cameras", "cam-1")
+    asked = plan(lit, Render(of="camera", camera="cam-1")).frames
+    for i, frame in enumerate(frames):
+        opens, closes = next(f.shutter for f in asked if f.stage == frame)
+        # Just before the jump it is still where it was.
+        ends = np.array([opens, min(closes, 1020 - 1e-6) if frame == 1019 else closes])
+        rows = bake.samples(camera)
+        moved = type(rows)(rows.columns, rows.frames, bake.rows(camera, ends), {})
+        x = (project(moved, np.array([[4.0, 1.6, -7.94]] * 2)).x + 1) / 2 * wide
+        size = 0.12 / (7.94 * np.tan(np.radians(moved.column("horizontal_deg")[0] / 2))) * wide / 2
+        length, middle = streak(drawn[0][i], drawn[1][i], high // 2)
+        expected = max(abs(x[1] - x[0]), size)
+        assert abs(length - expected) <= max(1.0, 0.05 * expected), (frame, length, expected)
+        assert abs(middle + 0.5 - x.mean()) < max(1.0, 0.02 * expected), (frame, middle, x)
+    # The truck is a streak of tens of pixels; on both sides of the jump there is none.
+    assert (
+        streak(drawn[0][0], drawn[1][0], high // 2)[0] > 60
+        and streak(drawn[0][1], drawn[1][1], high // 2)[0] < 12
+    )
+
+
+def test_work_outlives_a_killed_worker_and_a_restarted_server(tmp_path):
+    server = Server(tmp_path, MELLOW_LEASE_S="5")
+    try:
+        take = begin(server, bring(server, short(10, 10)), high=180)
+        some = wait(server, take, lambda one: one["take"]["done"] >= 3)
+        os.kill(child(server), signal.SIGKILL)
+        server.kill()
+        before = {f["place"] for f in some["frames"] if f["state"] == "done"}
+        stamps = {p: p.stat().st_mtime_ns for p in (media(server) / "pictures").rglob("*.jpg")}
+        server.start()
+        done = wait(server, take)
+        assert done["take"]["done"] == 20 and len(before) >= 3
+        # What was drawn before was not drawn again.
+        assert all(path.stat().st_mtime_ns == stamp for path, stamp in stamps.items())
+        assert len(list((media(server) / "pictures").rglob("*.png"))) == 20
+        assert list((media(server) / "takes" / str(take)).glob("*.mp4"))
+    finally:
+        server.kill()
+
+
+def test_without_chromium_the_desk_says_so_and_draws_in_its_tab(tmp_path, page):
+    server = Server(tmp_path, MELLOW_CHROMIUM="/nowhere/chromium")
+    try:
+        scene_id = bring(server, short(3, 3))
+        page.goto(f"{server.url}/scene/{scene_id}")
+        page.wait_for_selector("canvas[data-ready]", timeout=60_000)
+        take = begin(server, scene_id)
+        page.get_by_role("button", name="Dailies").click()
+        job = page.locator(f"[data-take='{take}']")
+        job.get_by_text("No Chromium is installed").wait_for(timeout=20_000)
+        assert "apt install chromium" in job.inner_text()
+        job.get_by_role("button", name="Draw in this tab").click()
+        wait(server, take)
+        job.get_by_role("link", name="Movie").wait_for()
+        assert page.locator("iframe").count() == 0
+    finally:
+        server.kill()
+
+
+def redis(port, folder):
+    command = [
+        "redis-server",
+        "--port",
+        str(port),
+        "--save",
+        "",
+        "--appendonly",
+        "no",
+        "--dir",
+        str(folder),
+        "--bind",
+        "127.0.0.1",
+    ]
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    for _ in range(100):
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                return process
+        time.sleep(0.05)
+    raise RuntimeError("Redis did not start")
+
+
+def test_two_workers_share_a_redis_queue_and_one_may_die_in_the_middle(tmp_path):
+    port = 16_400 + os.getpid() % 900
+    queue = f"redis://127.0.0.1:{port}/0"
+    store = redis(port, tmp_path)
+    (tmp_path / "var").mkdir()
+    server = Server(tmp_path / "var", "--no-worker", MELLOW_QUEUE=queue, MELLOW_LEASE_S="5")
+
+    def worker(name, *flags):
+        command = [sys.executable, "manage.py", "worker", "--name", name, "--desk", server.url, *flags]
+        return subprocess.Popen(command, cwd=ROOT, env=server.env, start_new_session=True)
+
+    away, home = worker("away", "--draw-only"), worker("home")
+    try:
+        for _ in range(150):
+            if len(server.call("GET", "/api/workers")) == 2:
+                break
+            time.sleep(0.1)
+        take = begin(server, bring(server, short(14, 14)), high=270)
+        # Both are at it.
+        by = lambda: set(_column(server, "by", "state IN ('claimed', 'done')"))  # noqa: E731
+        for _ in range(300):
+            if by() >= {"away", "home"}:
+                break
+            time.sleep(0.1)
+        assert by() >= {"away", "home"}
+        stamps = dict(_column(server, "place, done_at", "state = 'done'", many=True))
+        os.killpg(away.pid, signal.SIGKILL)
+        done = wait(server, take)
+        assert done["take"]["done"] == 28 and {f["state"] for f in done["frames"]} == {"done"}
+        # Every frame once: what was done before stays as it was, and each has one picture.
+        after = dict(_column(server, "place, done_at", "state = 'done'", many=True))
+        assert all(after[place] == stamp for place, stamp in stamps.items())
+        assert len(list((media(server) / "pictures").rglob("*.png"))) == 28
+        assert not list((media(server) / "pictures").rglob(".*"))
+    finally:
+        for process in (away, home):
+            if process.poll() is None:
+                os.killpg(process.pid, signal.SIGKILL)
+            process.wait()
+        server.kill()
+        store.kill()
+        store.wait()
+
+
+def _column(server, what, where, many=False):
+    """What stands in the table of frames."""
+    import sqlite3
+
+    with sqlite3.connect(Path(server.env["MELLOW_VAR"]) / "heron.sqlite3", timeout=10) as base:
+        found = base.execute(f"SELECT {what} FROM dailies_takeframe WHERE {where}").fetchall()
+    return found if many else [row[0] for row in found]
+
+
+def test_a_size_that_cannot_be_drawn_is_said_of_each_frame(server):
+    scene = do(short(2, 1), {"kind": "scene.set", "delivery": {"label": "4:1", "aspect": 4}})
+    take = begin(server, bring(server, scene), high=4320, movie=False, pictures="png")
+    lacking = wait(server, take, lambda one: one["take"]["state"] == "lacking")
+    assert "cannot be drawn here; at most" in lacking["frames"][0]["reason"]
+    assert "Choose a smaller height" in lacking["frames"][0]["reason"]
+
+
+@pytest.mark.parametrize("quality", ["timed"])
+def test_as_many_drawings_as_fit_some_seconds(server, quality):
+    take = begin(server, bring(server, short(3, 1)), high=72, quality=quality, seconds=0.8)
+    done = wait(server, take)
+    assert done["take"]["done"] == 4 and told(server, take)["take"]["render"]["seconds"] == 0.8
+    json.dumps(done)
