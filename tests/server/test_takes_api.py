@@ -429,6 +429,13 @@ def test_another_site_can_send_no_pictures(desk):
     assert elsewhere.status_code == 403
 
 
+def test_what_a_take_handed_over_goes_with_its_scene(desk):
+    _, folder = made(desk)
+    assert folder.exists()
+    assert desk.client.delete(f"/api/scenes/{desk.id}").status_code == 200
+    assert not folder.exists() and not Take.objects.exists() and not models.Scene.objects.exists()
+
+
 def test_two_takes_are_held_against_each_other_in_words(desk):
     one, _ = made(desk)
     desk.seen = desk.revision()

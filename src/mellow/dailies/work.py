@@ -239,7 +239,6 @@ def again(take: Take) -> None:
 def delete(take: Take) -> None:
     """Delete a take, what it handed over, and the frozen scene if no other take shows it."""
     cancel([take])
-    media.drop(take.pk)
     frozen = take.frozen
     take.delete()
     if not Take.objects.filter(frozen=frozen).exists():

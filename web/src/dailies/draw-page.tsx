@@ -3,7 +3,7 @@ import { useDocument } from "../store/document";
 import { openScene } from "../store/sending";
 import { fixPixelRatio } from "../viewfinder/darkroom/redraw";
 import { Picture } from "../viewfinder/picture";
-import { drawFrame, type How } from "./drawn";
+import { drawFrame, fits, type How } from "./drawn";
 import { work } from "./working";
 
 /** What the page that draws can be asked, by whoever opened it. */
@@ -40,7 +40,8 @@ export function DrawPage({ scene }: { scene: number }) {
     });
   }, [scene, wide, high]);
   if (problem) return <p role="alert">{problem}</p>;
-  if (!loaded) return null;
+  // What cannot be drawn is not tried; whoever asks for a frame of it is told.
+  if (!loaded || !fits(wide, high)) return null;
   return (
     <div style={{ width: wide, height: high, overflow: "hidden" }}>
       <Suspense>

@@ -77,18 +77,26 @@ async function gathered(
   });
 }
 
-/** Of what size the sheet really is: a drawing context that cannot make one makes a smaller one, and says nothing. */
-function checkSize(sheet: HTMLCanvasElement, wide: number, high: number): void {
-  const pen = sheet.getContext("webgl2");
-  const most = pen
+let largest: number | null = null;
+
+/** The longest side of a picture that can be drawn here, pixels. */
+function longest(): number {
+  const pen = largest === null ? document.createElement("canvas").getContext("webgl2") : null;
+  if (largest !== null) return largest;
+  largest = pen
     ? Math.min(pen.getParameter(pen.MAX_TEXTURE_SIZE), ...pen.getParameter(pen.MAX_VIEWPORT_DIMS))
     : 0;
-  const [w, h] = [pen?.drawingBufferWidth ?? 0, pen?.drawingBufferHeight ?? 0];
-  if (wide > most || high > most || w !== wide || h !== high)
-    throw new Error(
-      `Pictures of ${wide} × ${high} cannot be drawn here; at most ${most} × ${most}. Choose a smaller height.`,
-    );
+  pen?.getExtension("WEBGL_lose_context")?.loseContext();
+  return largest;
 }
+
+/** Whether pictures of a size can be drawn here at all. */
+export const fits = (wide: number, high: number): boolean => Math.max(wide, high) <= longest();
+
+const tooLarge = (wide: number, high: number) =>
+  new Error(
+    `Pictures of ${wide} × ${high} cannot be drawn here; at most ${longest()} × ${longest()}. Choose a smaller height.`,
+  );
 
 /** A frame through a camera, by the viewfinder's own drawing, with nothing over it; its PNG is packed meanwhile. */
 export async function drawFrame(
@@ -98,6 +106,7 @@ export async function drawFrame(
   size: [number, number],
   progress: (count: number, of: number) => void = () => {},
 ): Promise<{ png: Promise<Blob> }> {
+  if (!fits(...size)) throw tooLarge(...size);
   let drawings: number | null = null;
   if (how.quality === "fine") drawings = how.drawings;
   else if (how.quality === "timed") drawings = await atPace(camera, stage, how.seconds);
@@ -105,7 +114,9 @@ export async function drawFrame(
     progress(count, of);
     return drawings === null ? count === 0 : of > 0 && count >= of;
   });
-  checkSize(sheet, ...size);
+  // A context short of memory makes a smaller sheet, and says nothing.
+  const pen = sheet.getContext("webgl2");
+  if (pen?.drawingBufferWidth !== size[0] || pen.drawingBufferHeight !== size[1]) throw tooLarge(...size);
   const png = new Promise<Blob>((done, fail) => {
     sheet.toBlob(
       (made) => (made ? done(made) : fail(new Error("The picture could not be packed."))),
