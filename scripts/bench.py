@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from bench_renders import renders
 
 ROOT = Path(__file__).parents[1]
 #: What frame stands on the desk, looked at every 20 ms for some time.
@@ -610,6 +611,7 @@ def browser() -> None:
         lens(page, running.url, pk)
         dense(page, running)
         drawn(page, running.url, pk)
+        renders(say, running, page, pk)
         page.close()
         large(chromium, running)
         chromium.close()

@@ -102,6 +102,7 @@ def test_a_take_is_played_by_frames_and_remarks_are_pinned_to_them(takes):
     desk, _, second = takes
     page = desk.page
     page.keyboard.press("/")
+    page.get_by_role("dialog").wait_for()
     page.keyboard.type("play them")
     page.keyboard.press("Enter")
     clock = page.get_by_test_id("take-clock")

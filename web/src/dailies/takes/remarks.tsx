@@ -60,18 +60,7 @@ export function Remarks({ take, remarks, frame, timecodes, onGo }: Props) {
       <ul>
         {remarks.map((one) => (
           <li key={one.id} className="flex items-start gap-1.5 border-b border-line/60 py-1">
-            <input
-              type="checkbox"
-              className="mt-1 accent-slate"
-              aria-label={`Seen to: ${one.text}`}
-              checked={one.ticked}
-              onChange={async () => {
-                await ask(
-                  client.POST("/api/remarks/{remark_id}", { ...path(one.id), body: { ticked: !one.ticked } }),
-                );
-                refresh();
-              }}
-            />
+            <Tick remark={one} onSet={refresh} />
             <button type="button" className="min-w-0 flex-1 text-left" onClick={() => onGo(one.frame)}>
               <span className={one.ticked ? "text-faint line-through" : ""}>{one.text}</span>
               <span className="block text-xs text-faint tabular-nums">
@@ -96,5 +85,27 @@ export function Remarks({ take, remarks, frame, timecodes, onGo }: Props) {
         <p className="text-xs text-faint">None yet. One is pinned to the frame you see.</p>
       )}
     </section>
+  );
+}
+
+/** Ticked at once; the server is told meanwhile. */
+function Tick({ remark, onSet }: { remark: Remark; onSet: () => void }) {
+  const [ticked, setTicked] = useState(remark.ticked);
+  return (
+    <input
+      type="checkbox"
+      className="mt-1 accent-slate"
+      aria-label={`Seen to: ${remark.text}`}
+      checked={ticked}
+      onChange={async () => {
+        setTicked(!ticked);
+        const path = { params: { path: { remark_id: remark.id } } };
+        const { problem } = await ask(
+          client.POST("/api/remarks/{remark_id}", { ...path, body: { ticked: !ticked } }),
+        );
+        if (!complain(problem)) setTicked(ticked);
+        onSet();
+      }}
+    />
   );
 }
