@@ -501,3 +501,11 @@ def test_a_queue_that_does_not_answer_is_said_and_the_take_waits(desk, monkeypat
     assert take["state"] == "waiting" and "queue of work does not answer" in take["reason"]
     monkeypatch.setattr("mellow.dailies.queue.put", lambda task, *args: True)
     assert post(desk, f"takes/{take['id']}/again").json()["reason"] == ""
+
+
+def test_a_camera_outside_the_cut_goes_by_the_stage(desk):
+    told, folder = made(desk, of="camera", camera="cam-e", frames={"first": 1300, "last": 1303})
+    assert told["timecodes"] == [f"stage {n}" for n in range(1300, 1304)]
+    stream, whole = probe(next(folder.glob("*.mp4")))
+    assert int(stream["nb_read_frames"]) == 4 and len(whole["streams"]) == 1
+    assert not list(folder.glob("*.otio"))

@@ -15,7 +15,13 @@ class NotPacked(HeronError):
 
 
 def write_movie(
-    path: Path, frames: Iterable[bytes], wide: int, high: int, rate: Fraction, factor: int, timecode: str
+    path: Path,
+    frames: Iterable[bytes],
+    wide: int,
+    high: int,
+    rate: Fraction,
+    factor: int,
+    timecode: str | None,
 ) -> int:
     """Write a movie from frames of RGB bytes, one after the other; how many.
 
@@ -33,7 +39,7 @@ def write_movie(
         "setparams=range=tv:colorspace=bt709:color_primaries=bt709:color_trc=iec61966-2-1",
         "-c:v", "libx264", "-preset", "medium", "-crf", str(factor), "-threads", "2",
         "-color_range", "tv", "-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "iec61966-2-1",
-        "-timecode", timecode, "-movflags", "+faststart", "-f", "mp4", str(path),
+        *(["-timecode", timecode] if timecode else []), "-movflags", "+faststart", "-f", "mp4", str(path),
     ]  # fmt: skip
     process = subprocess.Popen(command, stdin=subprocess.PIPE, stderr=subprocess.PIPE)
     assert process.stdin is not None and process.stderr is not None

@@ -95,11 +95,12 @@ def _make(take: Take, making: Path) -> None:
         (making / "pictures" / "manifest.json").write_text(manifest(scene, render, plan, take.number, kind))
     if render.movie:
         clocks = Clocks(scene)
-        start = next((f.cut for f in plan.frames if f.cut is not None), 0) if render.of != "cut" else 0
+        # Outside the cut there is no timecode.
+        start = 0 if render.of == "cut" else next((f.cut for f in plan.frames if f.cut is not None), None)
         size = written.size_written(render, plan.wide, plan.high)
         write_movie(
             making / f"{stem}.mp4", pack.shown(), *size, parse_rate(scene.rate), render.movie_factor,
-            clocks.timecode(start),
+            None if start is None else clocks.timecode(start),
         )  # fmt: skip
     if render.of == "cut":
         (making / f"{stem}.otio").write_text(write_otio(scene, _media(render, plan, stem, kind)))

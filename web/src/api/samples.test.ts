@@ -31,6 +31,14 @@ it("stands at the nearest end outside its frames", () => {
   expect([...rowAt(SAMPLES, 999)]).toEqual([3, 1.5, 30, 300]);
 });
 
+it("goes straight between two frames, but stands before one on which it is suddenly elsewhere", () => {
+  expect([...rowAt(SAMPLES, 101.25)]).toEqual([1.25, 1.5, 12.5, 125]);
+  expect([...rowAt(SAMPLES, 103.5)]).toEqual([3, 1.5, 30, 300]);
+  const jumping = { ...SAMPLES, facts: { jumps: [102] } };
+  expect([...rowAt(jumping, 101.75)]).toEqual([1, 1.5, 10, 100]);
+  expect([...rowAt(jumping, 102.5)]).toEqual([2.5, 1.5, 25, 250]);
+});
+
 it("takes places in turn, still or moving", () => {
   expect([...placesOf(SAMPLES)]).toEqual([1, 1.5, 10, 2, 1.5, 20, 3, 1.5, 30]);
 });

@@ -61,7 +61,11 @@ export const presets = queryOptions({
   queryFn: () => must(client.GET("/api/presets")),
 });
 
-export const room = queryOptions({ queryKey: ["media"], queryFn: () => must(client.GET("/api/media")), refetchInterval: 5000 });
+export const room = queryOptions({
+  queryKey: ["media"],
+  queryFn: () => must(client.GET("/api/media")),
+  refetchInterval: 5000,
+});
 
 /** What most renders are: a movie of the cut with a slate, drawn quickly. */
 export const MOVIE: Render = {

@@ -80,10 +80,15 @@ def whole(request: Request, take_id: int) -> TakeWhole:
     scene = rows.load(take.frozen)
     clocks = Clocks(scene)
     frames = list(take.frames.all())
-    cuts = [frames[at].cut if at is not None else i for i, at in enumerate(take.movie)]
+
+    def clock(i: int, at: int | None) -> str:
+        """A moment of the movie: its timecode in the cut, else the stage frame."""
+        cut = i if at is None else frames[at].cut
+        return clocks.timecode(cut) if cut is not None else f"stage {frames[at or 0].stage}"
+
     return TakeWhole(
         take=told(take), frozen=take.frozen_id, frames=[_frame(one) for one in frames], movie=take.movie,
-        timecodes=[clocks.timecode(cut) if cut is not None else "" for cut in cuts],
+        timecodes=[clock(i, at) for i, at in enumerate(take.movie)],
         remarks=[remark(one) for one in take.remarks.select_related("author")],
     )  # fmt: skip
 
