@@ -84,7 +84,8 @@ def test_a_movies_sides_are_even_and_pictures_may_be_odd(gapped):
     ("render", "error", "says"),
     [
         (Render(movie=False), Refused, "Nothing would come of this. Choose a movie, pictures, or both."),
-        (Render(of="shots"), Refused, "No shot is chosen"),
+        (Render(of="shots"), Refused, "No shot is chosen. Choose one or more, or the whole cut."),
+        (Render(of="camera"), Refused, "No camera is chosen. Choose one"),
         (Render(of="shots", shots=("shot-099",)), NotFound, "shot-099"),
         (Render(of="camera", camera="cam-zz"), NotFound, "cam-zz"),
         (
@@ -104,8 +105,6 @@ def test_a_cut_of_nothing_and_an_aspect_that_is_none_are_refused():
         plan(empty_scene("Nothing"), Render())
     with pytest.raises((ValueError, BadInput), match="wide"):
         Render(lines=("protect",), protect="wide")
-    with pytest.raises(ValueError, match="says no camera"):
-        Render(of="camera")
 
 
 def test_spare_frames_say_how_far_from_the_shot_they_are(gapped):
@@ -113,6 +112,14 @@ def test_spare_frames_say_how_far_from_the_shot_they_are(gapped):
     assert slate(gapped, bake, camera, 1162, clocks, 1).endswith("stage 1162 · spare, 3 before the shot")
     assert slate(gapped, bake, camera, 1240, clocks, 1).endswith("stage 1240 · spare, 8 after the shot")
     assert "shot 1/68" in slate(gapped, bake, camera, 1165, clocks, 1)
+
+
+@pytest.mark.parametrize(("metres", "told"), [(4.5, "4.50 m"), (None, "∞")])
+def test_the_slate_says_where_the_focus_is(gapped, metres, told):
+    on = {"kind": "distance", "metres": metres}
+    scene = do(gapped, {"kind": "focus.set", "camera": "cam-b", "on": on})
+    text = slate(scene, Bake(scene), find(scene, "cameras", "cam-b"), 1200)
+    assert told in text.split(" · ")
 
 
 def test_the_manifest_names_every_picture_with_its_clocks(gapped):

@@ -51,8 +51,6 @@ class Render(Model):
 
     @model_validator(mode="after")
     def _whole(self) -> "Render":
-        if self.of == "camera" and self.camera is None:
-            raise ValueError("says no camera; say which one, and over which frames")
         if "protect" in self.lines:
             parse_delivery(self.protect)
         return self
@@ -88,7 +86,9 @@ def check(render: Render) -> None:
     """See that something comes of it.
 
     Raises:
-        Refused: neither a movie nor pictures are wanted.
+        Refused: neither a movie nor pictures are wanted, or it is said of no camera.
     """
+    if render.of == "camera" and render.camera is None:
+        raise Refused("No camera is chosen.", "Choose one; N makes one of the rover's view.", field="camera")
     if not render.movie and render.pictures == "none":
         raise Refused("Nothing would come of this.", "Choose a movie, pictures, or both.", field="movie")

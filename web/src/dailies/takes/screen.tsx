@@ -5,6 +5,9 @@ import { fetchPicture, pictureOf } from "./pictures";
 
 export type Way = "alone" | "beside" | "wipe" | "difference";
 
+/** Between two pictures that stand side by side. */
+const GAP = 6;
+
 interface Props {
   /** What is shown of each take at this frame; null is black, undefined that there is nothing. */
   one: TakeFrame | null | undefined;
@@ -23,7 +26,7 @@ export function Screen({ one, other, ahead, way, wipe, strong, size, onWipe }: P
   const sheet = useRef<HTMLCanvasElement>(null);
   const hold = useHold();
   const double = way === "beside";
-  const [wide, high] = [size[0] * (double ? 2 : 1), size[1]];
+  const [wide, high] = [double ? 2 * size[0] + GAP : size[0], size[1]];
   const keys = [one?.proof ?? "", way === "alone" ? "" : (other?.proof ?? "")];
   const next = ahead.join();
 
@@ -40,7 +43,7 @@ export function Screen({ one, other, ahead, way, wipe, strong, size, onWipe }: P
       pen.fillRect(0, 0, wide, high);
       const [w, h] = size;
       if (a) pen.drawImage(a, 0, 0, w, h);
-      if (way === "beside" && b) pen.drawImage(b, w, 0, w, h);
+      if (way === "beside" && b) pen.drawImage(b, w + GAP, 0, w, h);
       if (way === "wipe") {
         pen.save();
         pen.beginPath();
