@@ -17,8 +17,9 @@ from django.utils import timezone
 from PIL import Image
 
 from heron.commands import parse_commands, run
+from heron.dailies.asked import Render
 from heron.demo import slack_tide
-from mellow.dailies import media, packing
+from mellow.dailies import media, packing, written
 from mellow.dailies.models import Take, TakeFrame
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
@@ -508,4 +509,19 @@ def test_a_camera_outside_the_cut_goes_by_the_stage(desk):
     assert told["timecodes"] == [f"stage {n}" for n in range(1300, 1304)]
     stream, whole = probe(next(folder.glob("*.mp4")))
     assert int(stream["nb_read_frames"]) == 4 and len(whole["streams"]) == 1
-    assert not list(folder.glob("*.otio"))
+    # What it did not hand over is not there, and is said.
+    for kind in ("otio", "pictures", "manifest"):
+        missing = desk.client.get(f"/api/takes/{told['take']['id']}/files/{kind}")
+        assert missing.status_code == 404 and "Render once more and ask for" in missing.json()["remedy"]
+
+
+def test_a_long_slate_is_written_smaller_and_not_cut_off():
+    text = "Slack Tide · 020 · B " + "a very long name of a camera " * 6
+    picture = written.write_on(Image.new("RGB", (400, 225)), Render(), text, 16 / 9)
+    light = [
+        x
+        for x in range(400)
+        if picture.crop((x, 226, x + 1, picture.height)).convert("L").getextrema()[1] > 120
+    ]
+    # Letters from one side to nearly the other, and a margin at both.
+    assert light[0] < 12 and 200 < light[-1] < 398
