@@ -12,6 +12,8 @@ from heron.optics import parse_delivery
 _FONT = Path(__file__).with_name("font") / "barlow-500.woff"
 #: How high the slate's letters are, as a share of the picture's height; and the least, in pixels.
 LETTERS, LEAST = 0.024, 11
+#: Smaller letters than this nobody reads.
+_SMALLEST = 7
 _DARK, _LIGHT, _FAINT = (17, 17, 17), (238, 238, 238), (150, 150, 150)
 #: Signs that the letters at hand have none for.
 _IN_WORDS = str.maketrans({"∞": "infinity"})
@@ -44,10 +46,8 @@ def write_on(picture: Image.Image, render: Render, slate: str, aspect: float) ->
             pen.line(ends, fill=(0, 0, 0), width=3)
             pen.line(ends, fill=(235, 235, 235), width=1)
     if render.slate:
-        text, letters = slate.translate(_IN_WORDS), _letters(high)
-        while letters > 6 and _font(letters).getlength(text) > wide - letters:
-            letters -= 1
-        pen.text((_letters(high) // 2, high + band(high) // 2), text, _LIGHT, _font(letters), anchor="lm")
+        text, font = _fitting(slate, _letters(high), wide - _letters(high))
+        pen.text((_letters(high) // 2, high + band(high) // 2), text, _LIGHT, font, anchor="lm")
     return out
 
 
@@ -58,15 +58,28 @@ def leader(render: Render, wide: int, high: int, told: list[str]) -> Image.Image
     big, small = max(high // 6, LEAST), max(high // 22, LEAST)
     pen.text((wide // 2, high * 0.36), told[0].translate(_IN_WORDS), _LIGHT, _font(big), anchor="mm")
     for i, line in enumerate(told[1:]):
-        letters, text = small, line.translate(_IN_WORDS)
-        while letters > 6 and _font(letters).getlength(text) > wide * 0.94:
-            letters -= 1
-        pen.text((wide // 2, high * 0.56 + i * small * 1.6), text, _FAINT, _font(letters), anchor="mm")
+        text, font = _fitting(line, small, wide * 0.94)
+        pen.text((wide // 2, high * 0.56 + i * small * 1.6), text, _FAINT, font, anchor="mm")
     return out
 
 
 def _letters(high: int) -> int:
     return max(round(high * LETTERS), LEAST)
+
+
+def _fitting(text: str, letters: int, room: float) -> tuple[str, ImageFont.FreeTypeFont]:
+    """A text as it fits a width: in smaller letters, and if those would be too small, less its middle.
+
+    Both ends stay: the scene and the shot stand at one, the clocks at the other.
+    """
+    text = text.translate(_IN_WORDS)
+    while letters > _SMALLEST and _font(letters).getlength(text) > room:
+        letters -= 1
+    font, whole, kept = _font(letters), text, len(text)
+    while font.getlength(text) > room and kept > 2:
+        kept -= 1
+        text = f"{whole[: kept // 2]}…{whole[len(whole) - (kept - kept // 2) :]}"
+    return text, font
 
 
 def _at(x: float, y: float, wide: int, high: int) -> tuple[float, float]:
