@@ -525,3 +525,19 @@ def test_a_long_slate_is_written_smaller_and_not_cut_off():
     ]
     # Letters from one side to nearly the other, and a margin at both.
     assert light[0] < 12 and 200 < light[-1] < 398
+
+
+def test_the_time_left_is_at_the_pace_of_the_last_frames(desk):
+    take = begin(desk)["id"]
+    told = lambda: desk.client.get(f"/api/takes/{take}").json()["take"]  # noqa: E731
+    assert told()["seconds_left"] is None
+    done = draw(desk, take, most=6)
+    now = timezone.now()
+    for i, place in enumerate(done):
+        # One every two seconds, the last a second ago.
+        at = now - timedelta(seconds=1 + 2 * (len(done) - 1 - i))
+        TakeFrame.objects.filter(take=take, place=place).update(done_at=at)
+    # Eight are left, and a second of the first of them has gone by.
+    assert told()["seconds_left"] == pytest.approx(8 * 2 - 1, abs=0.3)
+    draw(desk, take)
+    assert told()["seconds_left"] is None
