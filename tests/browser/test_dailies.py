@@ -36,6 +36,8 @@ def test_a_fine_still_is_the_viewfinders_picture_at_rest(desk, tmp_path):
     # Without the small picture and the marks, of a size that a picture of 16:9 has.
     page.keyboard.press("i")
     page.keyboard.press("h")
+    # With what the shutter gathers, as a fine still has it.
+    page.keyboard.press("y")
     page.mouse.move(640, 790)
     page.wait_for_selector("canvas[data-drawings='64']", timeout=60_000)
     canvas = page.get_by_role("img", name="The stage through the chosen viewpoint")

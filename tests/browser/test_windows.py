@@ -10,6 +10,7 @@ from pathlib import Path
 
 import pytest
 from harness import Desk, Server
+from renders import begin, wait
 
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
 
@@ -221,6 +222,16 @@ def test_axe_finds_nothing_that_shuts_anyone_out(desk, room):
         page.get_by_role("button", name="Moved").click()
         page.get_by_test_id("news").wait_for()
 
+    def dailies():
+        frames = {"first": 1100, "last": 1101}
+        wait(desk.server, begin(desk.server, desk.id, of="camera", camera="cam-a", frames=frames))
+        page.get_by_role("button", name="Dailies").click()
+        page.get_by_role("link", name="Movie").first.wait_for()
+
+    def takes():
+        page.get_by_role("button", name="Takes", exact=True).click()
+        page.get_by_test_id("remarks").wait_for()
+
     def listed():
         page.goto(f"{desk.server.url}/")
         page.get_by_text("Slack Tide").first.wait_for()
@@ -238,6 +249,10 @@ def test_axe_finds_nothing_that_shuts_anyone_out(desk, room):
         "moved": moved,
         "kit": kit,
         "history": lambda: page.get_by_role("button", name="History").click(),
+        "shots": lambda: page.get_by_role("button", name="Shots", exact=True).click(),
+        "render": lambda: page.keyboard.press("Shift+R"),
+        "dailies": dailies,
+        "takes": takes,
         "list": listed,
     }
     told = {}

@@ -122,12 +122,9 @@ def go_on(take: Take) -> None:
 
 def settle(take: Take) -> None:
     """Note what follows from the state of its frames: all done, or some that cannot be."""
-    left = dict.fromkeys(Of.values, 0)
-    for state in take.frames.values_list("state", flat=True):
-        left[state] += 1
-    if left[Of.WAITING] or left[Of.CLAIMED]:
+    if take.frames.filter(state__in=(Of.WAITING, Of.CLAIMED)).exists():
         return
-    to = State.LACKING if left[Of.FAILED] else State.PACKING
+    to = State.LACKING if take.frames.filter(state=Of.FAILED).exists() else State.PACKING
     ended = timezone.now() if to == State.LACKING else None
     moved = Take.objects.filter(pk=take.pk, state__in=(State.WAITING, State.DRAWING)).update(
         state=to, ended=ended, packed=0, until=None

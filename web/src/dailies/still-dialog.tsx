@@ -115,7 +115,7 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
           value={quality}
           options={[
             { value: "quick", label: "quick, one drawing" },
-            { value: "fine", label: "fine, as at rest" },
+            { value: "fine", label: "fine, lens and shutter" },
           ]}
           onSet={async (next) => setQuality(next)}
         />
