@@ -98,6 +98,9 @@ const tooLarge = (wide: number, high: number) =>
     `Pictures of ${wide} × ${high} cannot be drawn here; at most ${longest()} × ${longest()}. Choose a smaller height.`,
   );
 
+/** A frame was given up in the middle, since nobody wants it any more. */
+export class Unwanted extends Error {}
+
 /** A frame through a camera, by the viewfinder's own drawing, with nothing over it; its PNG is packed meanwhile. */
 export async function drawFrame(
   camera: string,
@@ -105,6 +108,7 @@ export async function drawFrame(
   how: How,
   size: [number, number],
   progress: (count: number, of: number) => void = () => {},
+  unwanted: () => boolean = () => false,
 ): Promise<{ png: Promise<Blob> }> {
   if (!fits(...size)) throw tooLarge(...size);
   let drawings: number | null = null;
@@ -112,8 +116,10 @@ export async function drawFrame(
   else if (how.quality === "timed") drawings = await atPace(camera, stage, how.seconds);
   const sheet = await gathered(camera, stage, drawings, (count, of) => {
     progress(count, of);
+    if (unwanted()) return true;
     return drawings === null ? count === 0 : of > 0 && count >= of;
   });
+  if (unwanted()) throw new Unwanted();
   // A context short of memory makes a smaller sheet, and says nothing.
   const pen = sheet.getContext("webgl2");
   if (pen?.drawingBufferWidth !== size[0] || pen.drawingBufferHeight !== size[1]) throw tooLarge(...size);

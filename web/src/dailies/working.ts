@@ -1,6 +1,6 @@
 import { ask, client } from "../api/client";
 import type { Problem } from "../api/types";
-import { drawFrame, type How } from "./drawn";
+import { drawFrame, type How, Unwanted } from "./drawn";
 
 /** Quick frames are claimed some at a time, so that asking costs little; others one by one. */
 const AT_ONCE = 4;
@@ -93,8 +93,10 @@ export async function work(
       for (const { place, camera, stage } of claim.frames) {
         if (!wanted || signal?.aborted) return;
         try {
-          send(place, (await drawFrame(camera, stage, how, size)).png);
+          const unwanted = () => !wanted || Boolean(signal?.aborted);
+          send(place, (await drawFrame(camera, stage, how, size, undefined, unwanted)).png);
         } catch (error) {
+          if (error instanceof Unwanted) return;
           const reason = error instanceof Error ? error.message : "It could not be drawn.";
           await patiently(() =>
             ask(
