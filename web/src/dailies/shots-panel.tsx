@@ -78,6 +78,8 @@ const LINK =
 function Line({ line, id, index, on }: { line: ShotLine; id: string; index: number; on: boolean }) {
   const picture = useShotPictures((s) => s.of[id]);
   const aspect = useDocument((s) => s.scene?.delivery.aspect ?? 16 / 9);
+  // On the chosen row's ground faint words would be too faint.
+  const faint = on ? "" : "text-faint";
   return (
     <li
       className={`border-b border-line px-3 py-2 text-sm ${on ? "bg-slate-wash" : ""}`}
@@ -101,15 +103,15 @@ function Line({ line, id, index, on }: { line: ShotLine; id: string; index: numb
           <p className="flex items-center gap-1.5 text-sm font-semibold">
             <span className="truncate">{line.shot}</span>
             <Letter letter={line.camera} size={18} />
-            <span className="truncate text-xs font-normal text-faint">{line.lens}</span>
+            <span className={`truncate text-xs font-normal ${faint}`}>{line.lens}</span>
           </p>
-          <p className="truncate text-faint" title={line.sees}>
+          <p className={`truncate ${faint}`} title={line.sees}>
             {line.sees}
           </p>
-          <p className="text-faint tabular-nums">
+          <p className={`tabular-nums ${faint}`}>
             {line.first}–{line.last}
           </p>
-          <p className="text-faint tabular-nums">
+          <p className={`tabular-nums ${faint}`}>
             {line.frames} f · {line.seconds.toFixed(2)} s
           </p>
         </div>

@@ -43,6 +43,8 @@ function Line(props: {
   const { take, on, held } = props;
   const again = useQueryClient();
   const [sure, setSure] = useState(false);
+  // On the chosen row's ground faint words would be too faint.
+  const faint = on ? "" : "text-faint";
   const when = new Date(take.at);
   const refresh = () => again.invalidateQueries({ queryKey: ["takes"] });
   const copy = async () => {
@@ -55,10 +57,10 @@ function Line(props: {
     <li className={`border-b border-line px-3 py-2 text-sm ${on ? "bg-slate-wash" : ""}`} data-take={take.id}>
       <button type="button" className="w-full text-left" aria-pressed={on} onClick={props.onChoose}>
         <span className="font-semibold">Take {take.number}</span>{" "}
-        <span className="text-xs text-faint">
+        <span className={`text-xs ${faint}`}>
           {when.toLocaleDateString()} {when.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}
         </span>
-        <span className="block text-xs text-faint">
+        <span className={`block text-xs ${faint}`}>
           by {take.author} · {take.wide} × {take.high} · {take.render.quality}
           {take.render.of !== "cut" && ` · ${take.render.of === "shots" ? "some shots" : "one camera"}`}
           {underWay(take) && ` · ${take.done} of ${take.frames} drawn`}
