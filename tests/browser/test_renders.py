@@ -1,6 +1,7 @@
 """Renders as a worker makes them: pictures against stills, streaks against the core, and work that outlives whoever does it."""
 
 import base64
+import contextlib
 import io
 import json
 import os
@@ -50,10 +51,12 @@ def media(server):
 
 def child(server):
     """The worker that the server began."""
-    listed = subprocess.run(
-        ["ps", "-o", "pid=,args=", "--ppid", str(server.process.pid)], capture_output=True, text=True
-    )
-    return next(int(line.split()[0]) for line in listed.stdout.splitlines() if " worker" in line)
+    for place in Path("/proc").glob("[0-9]*"):
+        with contextlib.suppress(OSError):
+            parent = int((place / "stat").read_text().rsplit(")", 1)[1].split()[1])
+            if parent == server.process.pid and b"worker" in (place / "cmdline").read_bytes():
+                return int(place.name)
+    raise AssertionError("the server began no worker")
 
 
 def test_a_rendered_cut_is_its_cameras_pictures_frame_by_frame(server, page):
