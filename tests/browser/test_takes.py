@@ -130,17 +130,17 @@ def test_a_take_is_played_by_frames_and_remarks_are_pinned_to_them(takes):
     page.keyboard.press("Enter")
     remark = page.get_by_test_id("remarks").get_by_text("Too dark here")
     remark.wait_for()
-    page.get_by_label("Seen to: Too dark here").check()
-    page.reload()
+    with page.expect_response(lambda answer: "/remarks" in answer.url and answer.request.method != "GET"):
+        page.get_by_label("Seen to: Too dark here").check()
     assert [(r["frame"], r["ticked"]) for r in told(desk.server, second)["remarks"]] == [(0, True)]
 
 
 def test_a_render_is_asked_for_in_the_dialog_and_can_be_cancelled(server, page):
-    desk = Desk(server, page, bring(server, short(20, 20))).open()
+    desk = Desk(server, page, bring(server, short(20, 8))).open()
     page.keyboard.press("Shift+R")
     dialog = page.get_by_test_id("render")
     would = page.get_by_test_id("would-be")
-    would.get_by_text("40 frames of 960 × ").wait_for()
+    would.get_by_text("28 frames of 960 × ").wait_for()
     dialog.get_by_label("high").fill("91")
     page.keyboard.press("Enter")
     would.get_by_text("A movie's sides are even, so 162 × 91 is drawn as 162 × 92").wait_for()
@@ -151,11 +151,18 @@ def test_a_render_is_asked_for_in_the_dialog_and_can_be_cancelled(server, page):
     dialog.get_by_role("button", name="Shots", exact=True).click()
     page.get_by_text("No shot is chosen").wait_for()
     dialog.get_by_role("button", name="020").click()
-    would.get_by_text("20 frames of 162 × ").wait_for()
+    would.get_by_text("8 frames of 162 × ").wait_for()
+    # A second for each frame, so that there is time to think better of it.
+    dialog.get_by_label("Quality").select_option("timed")
+    dialog.get_by_label("Seconds for each frame").fill("1")
+    page.keyboard.press("Enter")
     page.get_by_label("Preset name").fill("Small pictures")
     page.get_by_role("button", name="Keep", exact=True).click()
     dialog.get_by_role("button", name="Small pictures").wait_for()
-    page.get_by_role("dialog").get_by_role("button", name="Render", exact=True).click()
+    with page.expect_response(
+        lambda answer: answer.request.method == "POST" and answer.url.endswith("/takes")
+    ):
+        page.get_by_role("dialog").get_by_role("button", name="Render", exact=True).click()
     (take,) = server.call("GET", f"/api/scenes/{desk.id}/takes")
     job = page.locator(f"[data-take='{take['id']}']")
     job.get_by_role("button", name="Cancel").click()
