@@ -19,7 +19,7 @@ from heron.dailies.takes import Did, Shown, beside, different, done_between
 from heron.demo import slack_tide
 from heron.errors import BadInput, NotFound, Refused
 from heron.formats.contact_sheet import write_contact_sheet
-from heron.formats.otio import Media, write_otio
+from heron.formats.otio import media_of, write_otio
 from heron.scene import find
 from heron.scene.document import empty_scene
 from heron.timebase import Frames
@@ -139,16 +139,11 @@ def inside(part, whole):
 
 def test_the_timeline_points_at_pictures_and_its_ranges_fit(gapped, tmp_path):
     made = plan(gapped, Render(pictures="png", spare=4))
-    sequences = {}
     for frame in made.frames:
-        folder = frame.name.split("/")[0]
-        had = sequences.get(folder)
         path = tmp_path / f"pictures/{frame.name}.png"
         path.parent.mkdir(parents=True, exist_ok=True)
         path.touch()
-        first = frame.stage if had is None else had[2]
-        sequences[folder] = (f"pictures/{folder}/", f"Slack_Tide_{folder}.", first, frame.stage)
-    text = write_otio(gapped, Media(movie="m.mp4", sequences=sequences))
+    text = write_otio(gapped, media_of(Render(pictures="png", spare=4), made, "m.mp4", "png"))
     clips = list(otio.adapters.read_from_string(text, "otio_json").find_clips())
     assert [c.name for c in clips] == ["010", "020", "030", "040"]
     for clip in clips:
@@ -162,22 +157,38 @@ def test_the_timeline_points_at_pictures_and_its_ranges_fit(gapped, tmp_path):
     assert clips[1].media_reference.start_frame == 1161
 
 
-def test_the_timeline_points_at_the_movie_in_its_own_timecode(gapped):
-    text = write_otio(gapped, Media(movie="m.mp4"))
-    clips = list(otio.adapters.read_from_string(text, "otio_json").find_clips())
-    one = clips[1]
+@pytest.mark.parametrize("chosen", [("010", "020", "030", "040"), ("020", "040")])
+def test_the_timeline_points_at_the_movie_in_its_own_timecode(gapped, chosen):
+    whole = len(chosen) == 4
+    ids = tuple(shot.id for shot in gapped.shots if shot.name in chosen)
+    render = Render() if whole else Render(of="shots", shots=ids)
+    made = plan(gapped, render)
+    (track,) = otio.adapters.read_from_string(
+        write_otio(gapped, media_of(render, made, "m.mp4", "png")), "otio_json"
+    ).video_tracks()
+    clips = list(track.find_clips())
+    assert [clip.name for clip in clips] == list(chosen)
+    one = next(clip for clip in clips if clip.name == "020")
     assert one.media_reference.target_url == "m.mp4"
     assert (
         one.source_range.start_time.to_timecode() == "01:00:05:05" and one.source_range.duration.value == 68
     )
+    # Each stands where it stands in the cut, whether or not the others were rendered.
+    starts = {c.name: c.transformed_time(c.source_range.start_time, track).value for c in clips}
+    assert starts["020"] == 113 + 12 and starts["040"] == 113 + 12 + 68 + 51
     for clip in clips:
         assert inside(clip.source_range, clip.available_range())
+        # The movie's frame that it begins with is the shot's first.
+        at = (clip.source_range.start_time - clip.available_range().start_time).value
+        shown = made.frames[made.movie[int(at)]]
+        assert (shown.shot, shown.stage) == (clip.name, clip.metadata["mellow_heron"]["stage_first"])
         for marker in clip.markers:
             assert clip.source_range.contains(marker.marked_range.start_time)
             stage = marker.metadata["mellow_heron"]["stage"]
             shot = next(s for s in gapped.shots if s.name == clip.name)
             since = marker.marked_range.start_time - clip.source_range.start_time
             assert since.value == stage - shot.stage.first
+    assert len(made.movie) == clips[0].available_range().duration.value
 
 
 def sheet_picture(colour):

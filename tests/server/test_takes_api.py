@@ -504,6 +504,19 @@ def test_a_queue_that_does_not_answer_is_said_and_the_take_waits(desk, monkeypat
     assert post(desk, f"takes/{take['id']}/again").json()["reason"] == ""
 
 
+def test_a_shot_by_itself_begins_at_its_own_timecode(desk):
+    _, folder = made(desk, of="shots", shots=["shot-020"])
+    _, whole = probe(next(folder.glob("*.mp4")))
+    # Six frames of 010 and three of black stand before it.
+    codes = {s["tags"]["timecode"] for s in whole["streams"] if "timecode" in s.get("tags", {})}
+    assert codes == {"01:00:00:09"}
+    (timeline,) = folder.glob("*.otio")
+    (clip,) = otio.adapters.read_from_file(str(timeline)).find_clips()
+    assert clip.source_range == clip.available_range() and clip.source_range.duration.value == 8
+    assert clip.source_range.start_time.to_timecode() == "01:00:00:09"
+    assert (folder / clip.media_reference.target_url).exists()
+
+
 def test_a_camera_outside_the_cut_goes_by_the_stage(desk):
     told, folder = made(desk, of="camera", camera="cam-e", frames={"first": 1300, "last": 1303})
     assert told["timecodes"] == [f"stage {n}" for n in range(1300, 1304)]

@@ -12,7 +12,7 @@ from heron.scene import Camera, Scene
 from heron.scene.limits import mounted_lens
 
 #: Raised when the same numbers are drawn another way.
-DRAWN = 2
+DRAWN = 3
 
 
 class Depends:

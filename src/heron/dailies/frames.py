@@ -119,6 +119,13 @@ def plan(scene: Scene, render: Render) -> Plan:
     return out
 
 
+def movie_begins(render: Render, made: Plan) -> int | None:
+    """The frame of the cut that a movie's timecode begins with, counted from 0; None outside the cut."""
+    if render.of == "cut":
+        return 0
+    return next((frame.cut for frame in made.frames if frame.cut is not None), None)
+
+
 def _stretches(scene: Scene, render: Render, clocks: Clocks) -> Iterator[_Stretch]:
     def around(stage: Frames) -> Frames:
         first, last = stage.first - render.spare, stage.last + render.spare

@@ -2,7 +2,7 @@
 
 One video track: a clip for each shot, its source range in stage frames, gaps as gaps; cues as markers on the clips
 that show them, in stage frames. Where the cut was rendered, clips point at the pictures, or at the movie: then a clip's
-range is in the movie's own timecode.
+range is in the movie's own timecode. Where only some shots were, the others are gaps, so that each stands in its place.
 Lost: everything on the stage but the range; the lens and names travel as metadata.
 """
 
@@ -13,6 +13,8 @@ import opentimelineio as otio
 
 from heron.bake import Bake
 from heron.cut import Clocks
+from heron.dailies.asked import Render
+from heron.dailies.frames import Plan, movie_begins
 from heron.dailies.names import folders
 from heron.errors import Refused
 from heron.scene import Scene, find
@@ -27,15 +29,47 @@ class Media:
     """Rendered media beside the timeline, at paths relative to it.
 
     Attributes:
-        movie: of the whole cut.
+        shots: by the folder of each shot that was rendered, at which of the movie's frames it begins, counted from 0.
         sequences: by the shot's folder, the folder's path, what its pictures' names begin with, and its first and last
             frame of the stage.
         kind: the pictures' file ending.
+        movie: the movie's path, if there is one; begin is the cut's frame that its timecode begins with, length how
+            many frames it has.
     """
 
-    movie: str | None = None
+    shots: dict[str, int]
     sequences: dict[str, tuple[str, str, int, int]] = field(default_factory=dict)
     kind: str = "png"
+    movie: str | None = None
+    begin: int = 0
+    length: int = 0
+
+
+def media_of(render: Render, plan: Plan, movie: str, kind: str) -> Media:
+    """What a render of the cut or of its shots hands over, as a timeline points at it.
+
+    Args:
+        movie: its path.
+        kind: the pictures' file ending.
+    """
+    shots: dict[str, int] = {}
+    for at, place in enumerate(plan.movie):
+        if place is not None:
+            shots.setdefault(plan.frames[place].name.split("/", 1)[0], at)
+    sequences: dict[str, tuple[str, str, int, int]] = {}
+    for frame in plan.frames if render.pictures != "none" else ():
+        folder, name = frame.name.split("/", 1)
+        prefix = name.rsplit(".", 1)[0] + "."
+        first = sequences[folder][2] if folder in sequences else frame.stage
+        sequences[folder] = (f"pictures/{folder}/", prefix, first, frame.stage)
+    return Media(
+        shots,
+        sequences,
+        kind,
+        movie if render.movie else None,
+        movie_begins(render, plan) or 0,
+        len(plan.movie),
+    )
 
 
 def write_otio(scene: Scene, media: Media | None = None) -> str:
@@ -53,12 +87,16 @@ def write_otio(scene: Scene, media: Media | None = None) -> str:
     track = otio.schema.Track("Cut", kind=otio.schema.TrackKind.Video)
     timeline.tracks.append(track)
     places = folders([shot.name for shot in scene.shots])
+    empty = 0
     for folder, placed in zip(places, clocks.placed, strict=True):
         shot = placed.shot
-        if shot.gap_before:
-            track.append(
-                otio.schema.Gap(source_range=_range(Frames(first=0, last=shot.gap_before - 1), rate))
-            )
+        empty += shot.gap_before
+        if media and folder not in media.shots:
+            empty += shot.stage.count
+            continue
+        if empty:
+            track.append(otio.schema.Gap(source_range=_range(Frames(first=0, last=empty - 1), rate)))
+        empty = 0
         camera = find(scene, "cameras", shot.camera)
         row = bake.samples(camera, Frames(first=shot.stage.first, last=shot.stage.first)).at(shot.stage.first)
         mounted = mounted_lens(scene, camera)
@@ -69,10 +107,11 @@ def write_otio(scene: Scene, media: Media | None = None) -> str:
         if media and folder in media.sequences:
             clip.media_reference = _sequence(*media.sequences[folder], media.kind, rate)
         elif media and media.movie:
-            whole = otio.opentime.TimeRange(_time(clocks.start, rate), _time(clocks.length, rate))
+            begin = clocks.start + media.begin
+            whole = otio.opentime.TimeRange(_time(begin, rate), _time(media.length, rate))
             clip.media_reference = otio.schema.ExternalReference(media.movie, whole)
             clip.source_range = otio.opentime.TimeRange(
-                _time(clocks.start + placed.cut_first, rate), _time(shot.stage.count, rate)
+                _time(begin + media.shots[folder], rate), _time(shot.stage.count, rate)
             )
         clip.metadata[NAMESPACE] = {
             "shot": shot.name,

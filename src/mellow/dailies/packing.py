@@ -16,11 +16,11 @@ from PIL import Image
 
 from heron.cut import Clocks
 from heron.dailies.asked import Render
-from heron.dailies.frames import Plan
+from heron.dailies.frames import Plan, movie_begins
 from heron.dailies.manifest import manifest
 from heron.dailies.names import plain
 from heron.errors import HeronError
-from heron.formats.otio import Media, write_otio
+from heron.formats.otio import media_of, write_otio
 from heron.scene import Scene
 from heron.timebase import parse_rate
 from mellow.dailies import media, work, written
@@ -94,33 +94,19 @@ def _make(take: Take, making: Path) -> None:
                 pack.put(image, path)
         (making / "pictures" / "manifest.json").write_text(manifest(scene, render, plan, take.number, kind))
     if render.movie:
-        clocks = Clocks(scene)
-        # Outside the cut there is no timecode.
-        start = 0 if render.of == "cut" else next((f.cut for f in plan.frames if f.cut is not None), None)
+        start = movie_begins(render, plan)
         size = written.size_written(render, plan.wide, plan.high)
         write_movie(
             making / f"{stem}.mp4", pack.shown(), *size, parse_rate(scene.rate), render.movie_factor,
-            None if start is None else clocks.timecode(start),
+            None if start is None else Clocks(scene).timecode(start),
         )  # fmt: skip
-    if render.of == "cut":
-        (making / f"{stem}.otio").write_text(write_otio(scene, _media(render, plan, stem, kind)))
+    if render.of != "camera":
+        (making / f"{stem}.otio").write_text(write_otio(scene, media_of(render, plan, f"{stem}.mp4", kind)))
 
 
 def stem_of(scene: Scene, take: Take) -> str:
     """What a take's files are called: `Slack_Tide_take_003`."""
     return f"{plain(scene.name)}_take_{take.number:03d}"
-
-
-def _media(render: Render, plan: Plan, stem: str, kind: str) -> Media:
-    sequences: dict[str, tuple[str, str, int, int]] = {}
-    if render.pictures != "none":
-        for frame in plan.frames:
-            folder, name = frame.name.split("/", 1)
-            prefix = name.rsplit(".", 1)[0] + "."
-            had = sequences.get(folder)
-            first = frame.stage if had is None else had[2]
-            sequences[folder] = (f"pictures/{folder}/", prefix, first, frame.stage)
-    return Media(movie=f"{stem}.mp4" if render.movie else None, sequences=sequences, kind=kind)
 
 
 class _Packing:

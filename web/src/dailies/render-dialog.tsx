@@ -265,8 +265,8 @@ export function RenderDialog({ shots, camera, onClose }: Props) {
             />
           )}
           <p className="text-xs text-faint">
-            Of the cut also an .otio whose clips point at what is rendered. A scene has no sound yet, and so a
-            movie has none.
+            Of the cut and of its shots also an .otio whose clips point at what is rendered. A scene has no
+            sound yet, and so a movie has none.
           </p>
         </fieldset>
         <div className="col-span-2 flex flex-col gap-2 border-t border-line pt-3">
