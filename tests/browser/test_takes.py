@@ -137,6 +137,7 @@ def test_a_take_is_played_by_frames_and_remarks_are_pinned_to_them(takes):
 
 def test_a_render_is_asked_for_in_the_dialog_and_can_be_cancelled(server, page):
     desk = Desk(server, page, bring(server, short(20, 8))).open()
+    desk.go(1100)
     page.keyboard.press("Shift+R")
     dialog = page.get_by_test_id("render")
     would = page.get_by_test_id("would-be")
@@ -149,6 +150,9 @@ def test_a_render_is_asked_for_in_the_dialog_and_can_be_cancelled(server, page):
     assert page.get_by_role("dialog").get_by_role("button", name="Render", exact=True).is_disabled()
     dialog.get_by_label("Pictures", exact=True).select_option("png")
     dialog.get_by_role("button", name="Shots", exact=True).click()
+    # The one under the playhead is chosen to begin with.
+    would.get_by_text("20 frames of 162 × ").wait_for()
+    dialog.get_by_role("button", name="010").click()
     page.get_by_text("No shot is chosen").wait_for()
     dialog.get_by_role("button", name="020").click()
     would.get_by_text("8 frames of 162 × ").wait_for()
@@ -157,8 +161,15 @@ def test_a_render_is_asked_for_in_the_dialog_and_can_be_cancelled(server, page):
     dialog.get_by_label("Seconds for each frame").fill("1")
     page.keyboard.press("Enter")
     page.get_by_label("Preset name").fill("Small pictures")
-    page.get_by_role("button", name="Keep", exact=True).click()
-    dialog.get_by_role("button", name="Small pictures").wait_for()
+    page.keyboard.press("Enter")
+    kept = dialog.get_by_role("button", name="Small pictures", exact=True)
+    kept.wait_for()
+    dialog.get_by_role("button", name="Preview").click()
+    would.get_by_text("8 frames of 960 × ").wait_for()
+    kept.click()
+    would.get_by_text("8 frames of 162 × ").wait_for()
+    dialog.get_by_role("button", name="Forget Small pictures").click()
+    kept.wait_for(state="detached")
     with page.expect_response(
         lambda answer: answer.request.method == "POST" and answer.url.endswith("/takes")
     ):

@@ -4,6 +4,9 @@ import type { PlanOut, Problem, Render, Take, TakeWhole } from "../api/types";
 import { useDocument } from "../store/document";
 import { complain, notice, useView } from "../store/view";
 
+/** Heights that are asked for often, in pixels. */
+export const HEIGHTS = [540, 720, 1080, 2160].map((value) => ({ value }));
+
 export const UNFINISHED = ["waiting", "drawing", "packing"];
 export const underWay = (take: Take): boolean => UNFINISHED.includes(take.state);
 

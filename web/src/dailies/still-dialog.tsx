@@ -6,10 +6,12 @@ import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { Dialog } from "../ui/dialog";
 import { NumberField } from "../ui/number-field";
+import { OneOf } from "../ui/one-of";
+import { Tick } from "../ui/tick";
+import { HEIGHTS } from "./asking";
 import { openDrawer } from "./drawer";
 import { withSlate } from "./slate";
 
-const HEIGHTS = [540, 720, 1080, 2160];
 const MOST = 4320;
 const HOW = { quick: { quality: "quick" }, fine: { quality: "fine", drawings: 64 } } as const;
 
@@ -99,13 +101,13 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
               }}
             />
           </div>
-          <div className="flex gap-1" role="group" aria-label="Usual heights">
-            {HEIGHTS.map((one) => (
-              <Button key={one} on={high === one} disabled={done !== null} onClick={() => setHigh(one)}>
-                {one}
-              </Button>
-            ))}
-          </div>
+          <OneOf
+            label="Usual heights"
+            value={high}
+            options={HEIGHTS}
+            disabled={done !== null}
+            onSet={setHigh}
+          />
         </div>
         <p className="text-xs text-faint">
           {wide} × {high} pixels, {scene.delivery.label}
@@ -119,10 +121,9 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
           ]}
           onSet={async (next) => setQuality(next)}
         />
-        <label className="flex items-center gap-1.5 text-sm">
-          <input type="checkbox" checked={slate} onChange={(e) => setSlate(e.target.checked)} />
+        <Tick on={slate} onSet={setSlate}>
           with a slate: scene, shot, camera, lens, focus and the clocks
-        </label>
+        </Tick>
         {problem && (
           <p role="alert" className="rounded-sm bg-brick-wash px-1.5 py-0.5 text-sm text-brick">
             {problem} Try again, or choose a smaller size.

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { RenderDialog } from "../dailies/render-dialog";
+import { RenderDialog } from "../dailies/render/dialog";
 import { StillDialog } from "../dailies/still-dialog";
 import { TakesWindow } from "../dailies/takes/takes-window";
 import { itemOf, useDocument } from "../store/document";

@@ -3,6 +3,8 @@ import { ChevronLeft, ChevronRight, Pause, Play, Repeat } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Take, TakeFrame, TakeWhole } from "../../api/types";
 import { Button } from "../../ui/button";
+import { OneOf } from "../../ui/one-of";
+import { Tick } from "../../ui/tick";
 import { against, wholeTake } from "../asking";
 import { Between } from "./between";
 import { playerKey, usePlayer } from "./player";
@@ -10,11 +12,15 @@ import { Remarks } from "./remarks";
 import { Screen, type Way } from "./screen";
 import { Strip, shotAbout } from "./strip";
 
-const WAYS: [Way, string, string][] = [
-  ["beside", "Side by side", "Both, the older at the right"],
-  ["wipe", "Wipe", "This one left of the line, the other right of it; drag the line"],
-  ["difference", "Difference", "What is alike is black"],
+const WAYS: { value: Way; label: string; tip: string }[] = [
+  { value: "beside", label: "Side by side", tip: "Both, the older at the right" },
+  { value: "wipe", label: "Wipe", tip: "This one left of the line, the other right of it; drag the line" },
+  { value: "difference", label: "Difference", tip: "What is alike is black" },
 ];
+const STEPS = [
+  { value: "cut", label: "the cut", tip: "The same place in the cut" },
+  { value: "stage", label: "the stage", tip: "The same moment of the stage, where timing changed" },
+] as const;
 const AHEAD = 24;
 
 const rateOf = (take: Take) => {
@@ -75,16 +81,13 @@ export function Theatre({ take, other }: { take: Take; other: Take | null }) {
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-2 p-3">
         {other && (
-          <div
-            className="flex flex-wrap items-center gap-1.5"
-            role="group"
-            aria-label="How the two are held against each other"
-          >
-            {WAYS.map(([name, label, tip]) => (
-              <Button key={name} tip={tip} on={way === name} onClick={() => setWay(name)}>
-                {label}
-              </Button>
-            ))}
+          <div className="flex flex-wrap items-center gap-1.5">
+            <OneOf
+              label="How the two are held against each other"
+              value={way}
+              options={WAYS}
+              onSet={setWay}
+            />
             {way === "wipe" && (
               <input
                 type="range"
@@ -98,26 +101,12 @@ export function Theatre({ take, other }: { take: Take; other: Take | null }) {
               />
             )}
             {way === "difference" && (
-              <label className="flex items-center gap-1 text-sm">
-                <input type="checkbox" checked={strong} onChange={(e) => setStrong(e.target.checked)} /> four
-                times as strong
-              </label>
+              <Tick on={strong} onSet={setStrong}>
+                four times as strong
+              </Tick>
             )}
             <span className="ml-3 text-sm text-faint">in step by</span>
-            {(["cut", "stage"] as const).map((step) => (
-              <Button
-                key={step}
-                on={by === step}
-                tip={
-                  step === "cut"
-                    ? "The same place in the cut"
-                    : "The same moment of the stage, where timing changed"
-                }
-                onClick={() => setBy(step)}
-              >
-                {step === "cut" ? "the cut" : "the stage"}
-              </Button>
-            ))}
+            <OneOf label="In step by" value={by} options={STEPS} onSet={setBy} />
           </div>
         )}
         <div

@@ -1,33 +1,24 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
-import type { InstancedMesh, PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
-import { POSE } from "../../api/types";
+import type { PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
 import { useDocument } from "../../store/document";
 import { firstPicture } from "../../store/first";
 import { useLoose } from "../../store/loose";
 import { rate, useMoment } from "../../store/moment";
-import { CUT, useVersions } from "../../store/samples";
+import { useVersions } from "../../store/samples";
 import { type Looks, useView } from "../../store/view";
-import {
-  type Glass,
-  nudge,
-  openShutter,
-  otherSight,
-  type Sight,
-  sights,
-  stand,
-  sunTurn,
-  through,
-} from "../sight";
+import { type Glass, openShutter, otherSight, type Sight, sights, stand } from "../sight";
+import { complete, onlyCameras, pictureDiffers, stageDiffers } from "./differs";
 import { Exposures } from "./exposures";
 import { withoutHeads } from "./heads";
+import { drawOne, shine } from "./one-sight";
 import { opening, throughLens } from "./opening";
 import { LIGHT } from "./paint";
 import { drawPortraits } from "./portraits";
 import { poseStage } from "./posing";
 import { Quick } from "./quick";
 import { drawn, onRedraw, pixelRatio } from "./redraw";
-import { drawShadow, strayShadow, turnSun } from "./shadow";
+import { drawShadow, strayShadow } from "./shadow";
 import { drawSmall, small } from "./small";
 
 const SETTLED_MS = 140;
@@ -41,8 +32,6 @@ const AT_EDGES = 4;
 /** Drawings through a lens that already look like one picture. */
 const ENOUGH = 12;
 const EVERY = 6;
-/** Steps of the plane-filling sequence with the greatest least distance (Roberts' R2). */
-const R2 = [0.7548776662466927, 0.5698402909980532];
 /** Things in this layer are drawn over the finished picture, never blurred. */
 export const OVER = 4;
 
@@ -144,7 +133,7 @@ export function Develop() {
       for (const sight of seen) {
         stage(sight.frame ?? at);
         gl.setRenderTarget(into);
-        lens = drawOne(eye, scene, into, sight, n, looks.blur);
+        lens = drawOne(gl, scene, eye, into, sight, n, looks.blur);
       }
       return lens;
     };
@@ -238,68 +227,12 @@ export function Develop() {
     }
   }, 1);
 
-  function drawOne(
-    eye: PerspectiveCamera,
-    scene: Scene,
-    into: WebGLRenderTarget | null,
-    sight: Sight,
-    n: number | null,
-    blur: boolean,
-  ): Glass | null {
-    const { width, height } = gl.domElement;
-    const [x, y, w, h] = sight.box;
-    const [wide, high] = [w * width, h * height];
-    shine(scene, sight);
-    gl.setRenderTarget(into);
-    const glass = stand(eye, sight, wide, high);
-    LIGHT.gain.value = glass?.gain ?? 1;
-    if (n !== null) {
-      const [dx, dy] = R2.map((r) => ((0.5 + n * r) % 1) - 0.5);
-      strayShadow(n ? dx : 0, n ? dy : 0);
-      const points = glass && blur ? opening(glass.blades) : null;
-      if (glass && points) through(eye, glass, points[2 * n], points[2 * n + 1]);
-      nudge(eye, dx, dy, wide, high);
-    }
-    if (w < 1 || h < 1) {
-      // Targets are measured in pixels, the screen in the page's own.
-      const per = into ? 1 : gl.getPixelRatio();
-      const box = [x * width, y * height, wide, high].map((v) => Math.round(v / per)) as [
-        number,
-        number,
-        number,
-        number,
-      ];
-      if (into) {
-        into.viewport.set(...box);
-        into.scissor.set(...box);
-        into.scissorTest = true;
-        gl.setRenderTarget(into);
-      } else {
-        gl.setViewport(...box);
-        gl.setScissor(...box);
-        gl.setScissorTest(true);
-      }
-    }
-    withoutHeads(sight.without, () => gl.render(scene, eye));
-    if (w < 1 || h < 1) {
-      if (into) {
-        into.viewport.set(0, 0, width, height);
-        into.scissor.set(0, 0, width, height);
-        into.scissorTest = false;
-      } else {
-        gl.setScissorTest(false);
-        gl.setViewport(0, 0, width / gl.getPixelRatio(), height / gl.getPixelRatio());
-      }
-    }
-    return glass;
-  }
-
   /** The small picture, before the big one. */
   function lay(eye: PerspectiveCamera, scene: Scene, blur: boolean): void {
     now.current.smallDue = false;
     const sight = small.sheet && otherSight();
     if (!sight) return;
-    shine(scene, sight);
+    shine(gl, scene, sight);
     drawSmall(gl, (wide, high) =>
       withoutHeads(sight.without, () => {
         const glass = stand(eye, sight, wide, high);
@@ -312,11 +245,6 @@ export function Develop() {
         quickSmall.show(gl, eye, glass);
       }),
     );
-  }
-
-  /** Let the sun shine as it does in one picture: it may ride with the camera. */
-  function shine(scene: Scene, sight: Sight): void {
-    if (turnSun(sunTurn(sight))) drawShadow(gl, scene);
   }
 
   /** Marks that lie over the picture. */
@@ -347,56 +275,6 @@ export function Develop() {
     setDpr(state.share * pixelRatio());
   }
   return null;
-}
-
-/** Whether everything on the stage has its shape by now. */
-function complete(root: Scene, { figures, movers, pieces }: NonNullable<Document["shown"]>): boolean {
-  let owned = 0;
-  let copies = 0;
-  root.traverse((node) => {
-    if (node.userData.owner) owned += 1;
-    if ((node as InstancedMesh).isInstancedMesh) copies += (node as InstancedMesh).count;
-  });
-  return owned >= figures.length + movers.length && copies >= pieces.length;
-}
-
-type Document = ReturnType<typeof useDocument.getState>;
-
-/** Whether anything that casts a shadow may have changed; a camera casts none. */
-function stageDiffers(now: Document, was: Document): boolean {
-  const [a, b] = [now.shown, was.shown];
-  if (!a || !b) return true;
-  if (a.pieces !== b.pieces || a.figures !== b.figures || a.movers !== b.movers) return true;
-  return a.surround !== b.surround || a.frames !== b.frames;
-}
-
-/** What of a camera is seen by its samples alone, which tell of themselves. */
-const BY_SAMPLES = new Set(["layers", "focus", "aperture", "exposure", "focal", ...POSE]);
-
-/** Whether the picture may be another by what the document itself says; what only samples say is not looked at. */
-function pictureDiffers(now: Document, was: Document): boolean {
-  const [a, b] = [now.shown, was.shown];
-  if (a === b) return false;
-  if (!a || !b || a.cameras.length !== b.cameras.length) return true;
-  if (Object.entries(a).some(([name, value]) => name !== "cameras" && value !== b[name as keyof typeof b]))
-    return true;
-  return a.cameras.some(
-    (camera, i) =>
-      camera !== b.cameras[i] &&
-      Object.entries(camera).some(
-        ([name, value]) =>
-          !BY_SAMPLES.has(name) &&
-          JSON.stringify(value) !== JSON.stringify(b.cameras[i][name as keyof typeof camera]),
-      ),
-  );
-}
-
-type Counts = Record<string, number>;
-
-/** Whether nothing but cameras came anew. */
-function onlyCameras(now: Counts, was: Counts): boolean {
-  const cameras = new Set(useDocument.getState().shown?.cameras.map((c) => c.id));
-  return Object.keys(now).every((thing) => now[thing] === was[thing] || thing === CUT || cameras.has(thing));
 }
 
 /** A lens's picture needs many drawings; one without, or not yet told how its opening is shaped, only a few. */

@@ -1,0 +1,45 @@
+import { Tick } from "../../ui/tick";
+import type { Part } from "./part";
+
+const LINES = [
+  ["safe", "Safe areas"],
+  ["thirds", "Thirds"],
+  ["centre", "Middle"],
+  ["diagonals", "Diagonals"],
+  ["protect", "Protected aspect"],
+] as const;
+
+/** What is written under the pictures, over them and before them. */
+export function Written({ render, onSet }: Part) {
+  const { lines } = render;
+  return (
+    <fieldset className="flex flex-col gap-2">
+      <legend className="heading mb-1">Written on it</legend>
+      <Tick on={render.slate} onSet={(slate) => onSet({ slate })}>
+        a slate under the picture: scene, shot, camera, lens, focus, the clocks
+      </Tick>
+      <div className="flex flex-wrap gap-x-3 gap-y-1">
+        {LINES.map(([name, label]) => (
+          <Tick
+            key={name}
+            on={lines.includes(name)}
+            onSet={(on) => onSet({ lines: on ? [...lines, name] : lines.filter((one) => one !== name) })}
+          >
+            {label}
+            {name === "protect" && lines.includes("protect") && (
+              <input
+                aria-label="Protected aspect"
+                className="field ml-1 w-16"
+                value={render.protect}
+                onChange={(e) => onSet({ protect: e.target.value })}
+              />
+            )}
+          </Tick>
+        ))}
+      </div>
+      <Tick on={render.leader} disabled={render.pictures === "none"} onSet={(leader) => onSet({ leader })}>
+        a leader before each shot's pictures
+      </Tick>
+    </fieldset>
+  );
+}
