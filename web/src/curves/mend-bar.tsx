@@ -44,7 +44,7 @@ export function MendBar({ hitch }: { hitch: Hitch }) {
   );
   return (
     <div
-      className="flex h-8 shrink-0 items-center gap-2 border-b border-line bg-brick-wash px-2 text-sm"
+      className="relative z-11 flex h-8 shrink-0 items-center gap-2 border-b border-line bg-brick-wash px-2 text-sm"
       data-testid="mend-bar"
       role="status"
     >

@@ -37,7 +37,7 @@ export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
   if (hitch) return <MendBar hitch={hitch} />;
   return (
     <div
-      className="flex h-8 shrink-0 items-center gap-2 border-b border-line bg-paper px-2"
+      className="relative z-11 flex h-8 shrink-0 items-center gap-2 border-b border-line bg-paper px-2"
       data-testid="curve-tools"
     >
       {first && spec ? (
