@@ -18,6 +18,7 @@ from heron.dailies.slate import slate
 from heron.dailies.takes import Did, Shown, beside, different, done_between
 from heron.demo import slack_tide
 from heron.errors import BadInput, NotFound, Refused
+from heron.fonts import BARLOW, NOTO, font_for
 from heron.formats.contact_sheet import write_contact_sheet
 from heron.formats.otio import media_of, write_otio
 from heron.scene import find
@@ -210,10 +211,19 @@ def test_the_contact_sheet_is_a_pdf_with_six_shots_a_page(gapped):
         ],
     )
     assert len(re.findall(rb"/Type /Page\b", write_contact_sheet(seven, {}))) == 2
+    noted = do(gapped, {"kind": "shot.set", "shot": "shot-010", "note": "Ждём <b>&"})
+    assert b"NotoSans" in write_contact_sheet(noted, {}) and b"NotoSans" not in made
     with pytest.raises(BadInput, match="picture of shot 010 cannot be read"):
         write_contact_sheet(gapped, {"shot-010": b"no picture"})
     with pytest.raises(Refused, match="no shots"):
         write_contact_sheet(empty_scene("Nothing"), {})
+
+
+@pytest.mark.parametrize(
+    ("text", "font"), [("Żółw, 5°", BARLOW), ("Ждём", NOTO), ("漢 Ж", NOTO), ("漢", BARLOW)]
+)
+def test_a_text_is_written_in_the_font_that_has_its_letters(text, font):
+    assert font_for(text) == font
 
 
 def movie(*runs):

@@ -540,6 +540,15 @@ def test_a_long_slate_is_written_smaller_and_not_cut_off():
     assert light[0] < 12 and 200 < light[-1] < 398
 
 
+def test_a_slate_is_written_in_letters_that_can_be_told_apart():
+    slates = {
+        text: written.write_on(Image.new("RGB", (400, 225)), Render(), text, 16 / 9).tobytes()
+        for text in ("Щука", "Жабы", "źle", "ęle")
+    }
+    # Signs that a font lacks are all the same box.
+    assert len(set(slates.values())) == 4
+
+
 def test_the_time_left_is_at_the_pace_of_the_last_frames(desk):
     take = begin(desk)["id"]
     told = lambda: desk.client.get(f"/api/takes/{take}").json()["take"]  # noqa: E731

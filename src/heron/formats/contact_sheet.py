@@ -1,25 +1,30 @@
 """The shot list with pictures, as a PDF: six shots a page, what each is beside its picture."""
 
 import io
+from functools import cache
+from pathlib import Path
 from xml.sax.saxutils import escape
 
 from reportlab.lib.enums import TA_RIGHT
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase.pdfmetrics import registerFont, registerFontFamily
+from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Paragraph
 
 from heron.cut import Clocks
 from heron.dailies.shot_list import ShotLine, shot_list
 from heron.errors import BadInput, Refused
+from heron.fonts import BARLOW, BARLOW_BOLD, font_for
 from heron.scene import Scene
 
 _WIDE, _HIGH = A4
 _EDGE, _ROWS, _PICTURE = 36.0, 6, 208.0
-_TEXT = ParagraphStyle("text", fontName="Helvetica", fontSize=8.5, leading=11)
-_NAME = ParagraphStyle("name", fontName="Helvetica-Bold", fontSize=12, leading=15)
-_FOOT = ParagraphStyle("foot", fontName="Helvetica", fontSize=7.5, leading=9, alignment=TA_RIGHT)
+_TEXT = ParagraphStyle("text", fontSize=8.5, leading=11)
+_NAME = ParagraphStyle("name", fontSize=12, leading=15)
+_FOOT = ParagraphStyle("foot", fontSize=7.5, leading=9, alignment=TA_RIGHT)
 
 
 def write_contact_sheet(scene: Scene, pictures: dict[str, bytes]) -> bytes:
@@ -83,9 +88,9 @@ def _words(sheet: Canvas, line: ShotLine, top: float, high: float) -> None:
         f"<b>{escape(line.camera)}</b> {escape(line.sees)}, {escape(line.lens)}",
         f"{escape(line.timecode)} · stage {line.first} to {line.last} · {line.frames} frames, {line.seconds:g} s",
         escape(line.move),
-        f"<i>{escape(line.note)}</i>" if line.note else "",
+        f'<font color="#555555">{escape(line.note)}</font>' if line.note else "",
     ]
-    _paragraph(sheet, escape(line.shot), _NAME, left, top + 3, wide)
+    _paragraph(sheet, f"<b>{escape(line.shot)}</b>", _NAME, left, top + 3, wide)
     at = top - 16
     for text in told:
         if text and at > top - high:
@@ -96,7 +101,17 @@ def _paragraph(
     sheet: Canvas, text: str, style: ParagraphStyle, left: float, top: float, wide: float
 ) -> float:
     """Write some words below a height; how high they are, points."""
-    made = Paragraph(text, style)
+    made = Paragraph(text, ParagraphStyle("written", style, fontName=_family(font_for(text))))
     _, high = made.wrap(wide, _HIGH)
     made.drawOn(sheet, left, top - high)
     return float(high)
+
+
+@cache
+def _family(font: Path) -> str:
+    """A font's name in the PDF, with its bold."""
+    bold = BARLOW_BOLD if font == BARLOW else font
+    for path in (font, bold):
+        registerFont(TTFont(path.stem, str(path)))
+    registerFontFamily(font.stem, normal=font.stem, bold=bold.stem, italic=font.stem, boldItalic=bold.stem)
+    return font.stem

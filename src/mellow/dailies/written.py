@@ -6,10 +6,10 @@ from pathlib import Path
 from PIL import Image, ImageDraw, ImageFont
 
 from heron.dailies.asked import Render
+from heron.fonts import font_for
 from heron.framing.lines import frame_lines
 from heron.optics import parse_delivery
 
-_FONT = Path(__file__).with_name("font") / "barlow-500.woff"
 #: How high the slate's letters are, as a share of the picture's height; and the least, in pixels.
 LETTERS, LEAST = 0.024, 11
 #: Smaller letters than this nobody reads.
@@ -56,7 +56,8 @@ def leader(render: Render, wide: int, high: int, told: list[str]) -> Image.Image
     out = Image.new("RGB", size_written(render, wide, high), _DARK)
     pen = ImageDraw.Draw(out)
     big, small = max(high // 6, LEAST), max(high // 22, LEAST)
-    pen.text((wide // 2, high * 0.36), told[0].translate(_IN_WORDS), _LIGHT, _font(big), anchor="mm")
+    text, font = _fitting(told[0], big, wide * 0.94)
+    pen.text((wide // 2, high * 0.36), text, _LIGHT, font, anchor="mm")
     for i, line in enumerate(told[1:]):
         text, font = _fitting(line, small, wide * 0.94)
         pen.text((wide // 2, high * 0.56 + i * small * 1.6), text, _FAINT, font, anchor="mm")
@@ -73,9 +74,10 @@ def _fitting(text: str, letters: int, room: float) -> tuple[str, ImageFont.FreeT
     Both ends stay: the scene and the shot stand at one, the clocks at the other.
     """
     text = text.translate(_IN_WORDS)
-    while letters > _SMALLEST and _font(letters).getlength(text) > room:
+    path = font_for(text)
+    while letters > _SMALLEST and _font(path, letters).getlength(text) > room:
         letters -= 1
-    font, whole, kept = _font(letters), text, len(text)
+    font, whole, kept = _font(path, letters), text, len(text)
     while font.getlength(text) > room and kept > 2:
         kept -= 1
         text = f"{whole[: kept // 2]}…{whole[len(whole) - (kept - kept // 2) :]}"
@@ -87,5 +89,5 @@ def _at(x: float, y: float, wide: int, high: int) -> tuple[float, float]:
 
 
 @lru_cache(maxsize=64)
-def _font(size: int) -> ImageFont.FreeTypeFont:
-    return ImageFont.truetype(str(_FONT), size)
+def _font(path: Path, size: int) -> ImageFont.FreeTypeFont:
+    return ImageFont.truetype(str(path), size)
