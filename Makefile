@@ -68,4 +68,4 @@ test: check build .stamps/debian
 	@touch $@
 
 bench: setup build .stamps/debian
-	$(BIN)/python scripts/bench.py
+	$(BIN)/python scripts/bench

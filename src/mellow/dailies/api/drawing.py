@@ -25,6 +25,8 @@ router = Router()
 #: Workers that said that they are there, and when; those that have not for a while are gone.
 _HEARD: dict[str, tuple[float, WorkerIn]] = {}
 _GONE_S = 15.0
+#: How often one that draws is heard of at least, in seconds: so soon it hears that nobody wants it any more.
+_BEAT_S = 2.0
 
 
 @router.get("workers", response=list[WorkerIn])
@@ -64,7 +66,7 @@ def claim(request: Request, take_id: int, payload: ClaimIn) -> ClaimOut:
     render = Render.model_validate(take.render)
     return ClaimOut(
         frames=[ClaimedFrame(place=one.place, camera=one.camera, stage=one.stage) for one in found],
-        wanted=take.state in (Take.State.WAITING, Take.State.DRAWING), beat=settings.LEASE_S / 5, quality=render.quality, drawings=FINE,
+        wanted=take.state in (Take.State.WAITING, Take.State.DRAWING), beat=min(settings.LEASE_S / 5, _BEAT_S), quality=render.quality, drawings=FINE,
         seconds=render.seconds,
     )  # fmt: skip
 
@@ -72,6 +74,7 @@ def claim(request: Request, take_id: int, payload: ClaimIn) -> ClaimOut:
 @router.post("takes/{int:take_id}/at-it", response={200: WantedOut, **REFUSALS})
 def at_it(request: Request, take_id: int, payload: ByIn) -> WantedOut:
     """Somebody is still drawing."""
+    permit(request.auth, "look")
     return WantedOut(wanted=work.at_it(work.take_row(take_id), payload.by))
 
 

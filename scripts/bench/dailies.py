@@ -1,9 +1,11 @@
-"""Renders, for the bench: frames as the worker draws them, and the desk meanwhile."""
+"""Renders: frames as the worker draws them, and the desk meanwhile."""
 
 import statistics
 import time
 from collections.abc import Callable
 from typing import Any
+
+from measure import say
 
 FINE = """async ([camera, stage]) => {
   while (!window.heronDraw) await new Promise((go) => setTimeout(go, 50));
@@ -13,7 +15,7 @@ FINE = """async ([camera, stage]) => {
 }"""
 
 
-def renders(say: Callable[..., None], running: Any, page: Any, pk: int) -> None:
+def renders(running: Any, page: Any, pk: int) -> None:
     """Quick frames, the second take after a change, the desk while frames are drawn, and one fine frame."""
     scene = running.scene(pk)
     camera = next(shot["camera"] for shot in scene["shots"] if shot["name"] == "020")

@@ -1,0 +1,198 @@
+"""The desk in headless Chromium, drawing in software."""
+
+import gzip
+import statistics
+import sys
+import tempfile
+import time
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+from dailies import renders
+from large import large
+from measure import ROOT, say
+
+from server import crowd
+
+#: What frame stands on the desk, looked at every 20 ms for some time.
+PLAYED = """(over) => new Promise((done) => {
+  const box = document.querySelector('[aria-label="Stage frame"]');
+  const seen = [];
+  const begun = performance.now();
+  const timer = setInterval(() => {
+    const now = performance.now();
+    seen.push([now, Number(box.value)]);
+    if (now - begun > over) { clearInterval(timer); done(seen); }
+  }, 20);
+})"""
+
+
+NEXT_PICTURE = """() => new Promise((done) => {
+  const canvas = document.querySelector("canvas");
+  const pen = canvas.getContext("webgl2");
+  const begun = performance.now();
+  document.documentElement.dispatchEvent(new KeyboardEvent("keydown", { key: "ArrowRight", bubbles: true }));
+  const look = () => {
+    if (canvas.dataset.drawings !== "0") return requestAnimationFrame(look);
+    pen.readPixels(0, 0, 1, 1, pen.RGBA, pen.UNSIGNED_BYTE, new Uint8Array(4));
+    done(performance.now() - begun);
+  };
+  requestAnimationFrame(look);
+})"""
+#: The longest the page kept anyone waiting, since it was last asked.
+
+
+PAINTED = """() => {
+  window.painted = 0;
+  const sheet = document.querySelectorAll("[data-testid=curves] canvas")[1];
+  const clear = CanvasRenderingContext2D.prototype.clearRect;
+  CanvasRenderingContext2D.prototype.clearRect = function (...at) {
+    if (this.canvas === sheet) window.painted += 1;
+    return clear.apply(this, at);
+  };
+}"""
+
+
+def dense(page: Any, running: Any) -> None:
+    """A key dragged among 5,000 that are in sight."""
+    pk = running.new_demo()
+
+    def do(**command: Any) -> None:
+        seen = running.call("GET", f"/api/scenes/{pk}")["revision"]
+        running.call("POST", f"/api/scenes/{pk}/commands", {"seen": seen, "command": command})
+
+    do(kind="scene.set", frames={"first": 1001, "last": 2000})
+    rest = {"x": 0, "y": 2, "z": 0, "pan": 0, "tilt": 0, "roll": 0}
+    for k, (name, value) in enumerate(rest.items()):
+        keys = [
+            {"thing": "cam-a", "channel": name, "frame": 1001 + i, "value": value + float(np.sin(i / 40 + k))}
+            for i in range(834)
+        ]
+        do(kind="keys.set", keys=keys)
+    page.goto(f"{running.url}/scene/{pk}?look=A&frame=1990")
+    page.wait_for_selector("canvas[data-ready]")
+    page.keyboard.press("u")
+    page.wait_for_selector("[data-testid=curves][data-drawn]")
+    page.wait_for_timeout(3000)
+    page.evaluate(PAINTED)
+    box = page.get_by_test_id("curves").bounding_box()
+    x, y = box["x"] + 400.5 * box["width"] / 1000, box["y"] + box["height"] / 2
+    page.keyboard.down("Shift")
+    for dy in range(-80, 81, 4):
+        # Wherever a key is under the hand.
+        page.mouse.click(x, y + dy)
+        if page.get_by_test_id("curves").get_attribute("data-picked") != "0":
+            y += dy
+            break
+    page.keyboard.up("Shift")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.evaluate("window.painted = 0")
+    begun = time.perf_counter()
+    turn = 0
+    while time.perf_counter() - begun < 4:
+        turn += 1
+        page.mouse.move(x, y - 10 - turn % 60)
+        page.wait_for_timeout(8)
+    spent = time.perf_counter() - begun
+    painted = page.evaluate("window.painted") / spent
+    page.mouse.up()
+    say(
+        "a key dragged among 5,000 in sight, software drawing: pictures a second (30 asked)",
+        None,
+        painted,
+        "",
+    )
+    page.keyboard.press("u")
+    page.keyboard.press("u")
+
+
+def lens(page: Any, url: str, pk: int) -> None:
+    """A picture through a wide-open lens, after a change and at rest."""
+    page.goto(f"{url}/scene/{pk}?look=C&frame=1236")
+    first, whole = [], []
+    for _ in range(5):
+        page.wait_for_selector("canvas[data-drawings='64']", timeout=60_000)
+        first.append(page.evaluate(NEXT_PICTURE))
+        begun = time.perf_counter()
+        page.wait_for_selector("canvas[data-drawings='64']", timeout=60_000)
+        whole.append(time.perf_counter() - begun)
+    say(
+        "first picture through a lens after a change, 640×360, software drawing",
+        250,
+        statistics.median(first),
+    )
+    say("that picture refined to 64 drawings, software drawing", None, statistics.median(whole), "s")
+
+
+def drawn(page: Any, url: str, pk: int) -> None:
+    """What one drawing of the demo costs, from the rover and from the camera that sees most."""
+    most = [0, 0]
+    for look in ("rover", *"ABCDE"):
+        page.goto(f"{url}/scene/{pk}?look={look}&frame=1200")
+        page.wait_for_selector("canvas[data-cost]", timeout=60_000)
+        cost = page.locator("canvas[data-cost]").get_attribute("data-cost") or "0 0"
+        most = [max(a, int(b)) for a, b in zip(most, cost.split(), strict=True)]
+    say("one drawing of the demo, most of rover and cameras: triangles", None, most[0], "")
+    say("the same: draws", None, most[1], "")
+
+
+def browser() -> None:
+    """The desk in headless Chromium, drawing in software."""
+    sys.path.insert(0, str(ROOT / "tests" / "browser"))
+    from harness import FLAGS, Server
+    from playwright.sync_api import sync_playwright
+
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        running = Server(folder)
+        crowd(running)
+        pk = running.new_demo()
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        first = []
+        for _ in range(4):
+            page = chromium.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(f"{running.url}/scene/{pk}?look=A&frame=1100")
+            page.wait_for_selector("canvas[data-ready]", timeout=60_000)
+            first.append(page.evaluate("performance.getEntriesByName('first-picture')[0].startTime"))
+            needed = page.evaluate(
+                "(() => { const shown = performance.getEntriesByName('first-picture')[0].startTime;"
+                " return performance.getEntriesByType('resource')"
+                ".filter(e => e.name.endsWith('.js') && e.startTime < shown).map(e => e.name); })()"
+            )
+            if len(first) < 4:
+                page.close()
+        say(
+            "demo opened to first picture, software drawing on two cores",
+            2,
+            statistics.median(first) / 1000,
+            "s",
+        )
+        page.wait_for_timeout(4000)
+        page.keyboard.press("Home")
+        page.keyboard.press("Space")
+        shown = page.evaluate(PLAYED, 60_000)
+        pictures = sum(a != b for (_, a), (_, b) in pairwise(shown))
+        # Each loop of the scene adds its 320 frames.
+        turns = np.cumsum([0, *(b < a for (_, a), (_, b) in pairwise(shown))])
+        off = [t / 1000 * 24 - f - 320 * n for (t, f), n in zip(shown, turns, strict=True)]
+        off = np.array(off) - off[0]
+        say(
+            "playback: picture against the clock, 95 % of looks over a minute, software drawing",
+            1,
+            float(np.quantile(np.abs(off - np.median(off)), 0.95)),
+            "frames",
+            f"; drift {abs(np.mean(off[-200:]) - np.mean(off[:200])):.2f}, {pictures / 60:.0f} pictures a second",
+        )
+        lens(page, running.url, pk)
+        dense(page, running)
+        drawn(page, running.url, pk)
+        renders(running, page, pk)
+        page.close()
+        large(chromium, running)
+        chromium.close()
+        running.kill()
+
+    scripts = [ROOT / "web/dist/assets" / name.rsplit("/", 1)[1] for name in needed]
+    size = sum(len(gzip.compress(p.read_bytes())) for p in scripts)
+    say("JavaScript to first picture, gzipped", 450, size / 1000, "kB")

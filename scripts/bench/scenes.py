@@ -1,0 +1,51 @@
+"""Scenes larger than any film needs."""
+
+import json
+from typing import Any
+
+import numpy as np
+
+
+def large_scene() -> Any:
+    """The demo grown to 300 shots, 100 cameras and 30,000 frames."""
+    from heron.commands import parse_commands, run
+    from heron.demo import slack_tide
+    from heron.scene import Scene
+
+    cameras = [{"kind": "things.duplicate", "ids": ["cam-a"], "copies": [f"c{i}"]} for i in range(95)]
+    shots = [
+        {
+            "kind": "shot.add",
+            "camera": f"c{i % 95}",
+            "stage": {"first": 1001 + 100 * i, "last": 1100 + 100 * i},
+        }
+        for i in range(296)
+    ]
+    long = Scene.model_validate({**slack_tide().model_dump(), "frames": {"first": 1001, "last": 31_000}})
+    return run(long, parse_commands(json.dumps(cameras + shots)))[0]
+
+
+def many_keys() -> Any:
+    """The demo with 100 cameras, each with 100 keys on every channel, over 2,400 frames."""
+    from heron.curves import Channel, Key
+    from heron.demo import slack_tide
+    from heron.model import changed
+    from heron.timebase import Frames
+
+    demo = changed(slack_tide(), frames=Frames(first=1001, last=3400), shots=())
+    rng = np.random.default_rng(2)
+
+    def channel(low: float, high: float) -> Channel:
+        values = rng.uniform(low, high, 100)
+        keys = tuple(Key(frame=1001 + 24 * i, value=float(v)) for i, v in enumerate(values))
+        return Channel(rest=float(values[0]), keys=keys)
+
+    cameras = []
+    for i in range(100):
+        channels = {spec.name: channel(-5, 5) for spec in demo.cameras[0].CHANNELS}
+        channels |= {"focal": channel(24, 90), "aperture": channel(1, 8)}
+        letter = chr(65 + i // 26) + chr(65 + i % 26)
+        cameras.append(
+            changed(demo.cameras[0], id=f"c{i}", letter=letter, name=f"C {i}", mounted=None, **channels)
+        )
+    return changed(demo, cameras=tuple(cameras))
