@@ -22,6 +22,9 @@ export const LOOK_KEYS: [Switch, string, string][] = [
   ["sharp", "S", "Hatch what is sharp"],
 ];
 
+/** Words on the buttons over the picture: where there is room for them beside all the cameras. */
+export const WORDS = "hidden @xl:group-data-[many=false]/looks:inline @3xl:inline";
+
 /** What lies over the picture, each a key away and remembered. */
 export function LinesPanel() {
   const looks = useView((s) => s.looks);
@@ -31,7 +34,7 @@ export function LinesPanel() {
       label="Lines and other looks"
       trigger={
         <Button aria-label="Lines" title="Lines over the frame, and other ways to look at it">
-          <Frame size={14} /> <span className="hidden @xl:inline">Lines</span>
+          <Frame size={14} /> <span className={WORDS}>Lines</span>
           {on ? ` · ${on}` : ""}
         </Button>
       }

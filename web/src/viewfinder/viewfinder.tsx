@@ -20,7 +20,7 @@ import { FrameLines } from "./frame-lines";
 import { Inset } from "./inset";
 import { laidOut } from "./layout";
 import { Line } from "./line";
-import { LinesPanel } from "./lines-panel";
+import { LinesPanel, WORDS } from "./lines-panel";
 import { MissingBar } from "./missing-bar";
 import { Perches } from "./perches";
 import { Placements } from "./placement";
@@ -44,15 +44,17 @@ function LookTabs() {
       ?.querySelector("[data-state=active]")
       ?.scrollIntoView({ inline: "nearest", block: "nearest" });
   }, [at]);
+  // Many cameras want the room that words on buttons take; the name stands under the picture anyway.
+  const many = cameras.length > 6;
   const tab =
-    "flex h-7 shrink-0 data-[state=active]:min-w-16 data-[state=active]:shrink items-center gap-1.5 rounded-[3px] border border-transparent text-sm hover:bg-well disabled:opacity-40 data-[state=active]:border-slate data-[state=active]:bg-slate-wash data-[state=active]:font-semibold" +
-    (cameras.length > 6 ? " px-1.5" : " px-2");
+    "flex h-7 shrink-0 data-[state=active]:shrink items-center gap-1.5 rounded-[3px] border border-transparent text-sm hover:bg-well disabled:opacity-40 data-[state=active]:border-slate data-[state=active]:bg-slate-wash data-[state=active]:font-semibold" +
+    (many ? " px-1.5 @5xl:data-[state=active]:min-w-16" : " px-2 data-[state=active]:min-w-16");
   return (
-    <div className="@container flex items-center gap-1 px-2 py-1">
+    <div className="group/looks @container flex items-center gap-1 px-2 py-1" data-many={many}>
       <Tabs.List
         ref={list}
         aria-label="Look through"
-        className={`flex min-w-0 items-center overflow-x-auto [scrollbar-width:none] ${cameras.length > 6 ? "gap-0" : "gap-1"}`}
+        className={`flex min-w-0 items-center overflow-x-auto [scrollbar-width:none] ${many ? "gap-0" : "gap-1"}`}
       >
         <Tabs.Trigger
           value="rover"
@@ -82,7 +84,12 @@ function LookTabs() {
             className={`${tab} ${camera.hidden ? "opacity-50" : ""}`}
           >
             <Letter letter={camera.letter} air={camera.id === onAir} />
-            {at === camera.id && <span className="min-w-0 max-w-44 truncate"> {camera.name}</span>}
+            {at === camera.id && (
+              <span className={`min-w-0 max-w-44 truncate ${many ? "hidden @5xl:inline" : ""}`}>
+                {" "}
+                {camera.name}
+              </span>
+            )}
           </Tabs.Trigger>
         ))}
       </Tabs.List>
@@ -106,7 +113,7 @@ function LookTabs() {
         {whole ? <Minimize2 size={14} /> : <Maximize2 size={14} />}
       </Button>
       <Button aria-label="New camera" tip="Make a camera from this view" hint="N" onClick={newCamera}>
-        <Plus size={14} /> <span className="hidden @xl:inline">Camera</span>
+        <Plus size={14} /> <span className={WORDS}>Camera</span>
       </Button>
     </div>
   );
