@@ -16,7 +16,7 @@ from heron.dailies.names import folders, plain
 from heron.dailies.shot_list import as_csv, shot_list
 from heron.dailies.slate import slate, slate_of_cut
 from heron.demo import slack_tide, slack_tide_film
-from heron.errors import NotFound, Refused
+from heron.errors import HeronError, NotFound, Refused
 from heron.optics import open_over
 from heron.scene import find, write_scene
 from heron.scene.document import empty_scene
@@ -115,11 +115,22 @@ def test_names_and_other_cameras_change_no_picture_and_the_light_changes_all():
         {"kind": "things.delete", "ids": ["cam-f"]},
     )
     assert others(before, prints(renamed)) == set()
-    assert others(before, prints(do(scene, {"kind": "scene.set", "sun_height": 30}))) == set(before)
-    # Who is taller is another shape, though nobody's place is.
-    assert others(
-        before, prints(do(scene, {"kind": "figure.set", "figure": "fig-bram", "stature": 1.7}))
-    ) == set(before)
+    piece, mover = scene.pieces[0].id, scene.movers[0].id
+    for command, seen in (
+        ({"kind": "scene.set", "sun_height": 30}, True),
+        # Who is taller is another shape, though nobody's place is.
+        ({"kind": "figure.set", "figure": "fig-bram", "stature": 1.7}, True),
+        ({"kind": "figure.set", "figure": "fig-bram", "holds": "nothing"}, True),
+        ({"kind": "figure.set", "figure": "fig-bram", "name": "Bo"}, False),
+        ({"kind": "piece.set", "piece": piece, "colour": "#123456"}, True),
+        ({"kind": "piece.set", "piece": piece, "name": "Else"}, False),
+        ({"kind": "pieces.group", "ids": [piece], "group": "All"}, False),
+        ({"kind": "things.lock", "ids": [piece], "locked": True}, False),
+        ({"kind": "mover.set", "mover": mover, "colour": "#123456"}, True),
+        ({"kind": "mover.set", "mover": mover, "name": "Else"}, False),
+    ):
+        drawn = others(before, prints(do(scene, command)))
+        assert drawn == (set(before) if seen else set()), command
 
 
 def test_file_names_are_plain_and_no_two_alike():
@@ -208,3 +219,13 @@ def test_the_list_is_csv_that_others_read_and_json(tmp_path, capsys):
         "fingerprint",
     }
     assert main(["frames", str(path), "--shot", "none"]) == 2
+
+
+def test_a_note_on_a_shot_is_one_trimmed_line_of_at_most_400_letters():
+    note = lambda text: {"kind": "shot.set", "shot": "shot-010", "note": text}  # noqa: E731
+    assert do(slack_tide(), note("  Wait for her  ")).shots[0].note == "Wait for her"
+    assert len(do(slack_tide(), note("a" * 400)).shots[0].note) == 400
+    for wrong in ("a" * 401, "two\nlines"):
+        with pytest.raises(HeronError) as refused:
+            do(slack_tide(), note(wrong))
+        assert "Note must be" in str(refused.value) or "line" in str(refused.value)

@@ -15,12 +15,14 @@ from client import Desk
 from django.conf import settings as django_settings
 from django.utils import timezone
 from PIL import Image
+from playwright.sync_api import Error
 
 from heron.commands import parse_commands, run
 from heron.dailies.asked import Render
 from heron.demo import slack_tide
-from mellow.dailies import media, packing, written
+from mellow.dailies import browser, media, packing, written
 from mellow.dailies.models import Take, TakeFrame
+from mellow.dailies.queue import put as PUT
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
 
@@ -472,6 +474,9 @@ def test_remarks_are_pinned_listed_ticked_and_taken_away(desk):
 
 def test_presets_keep_how_but_not_what(desk):
     how = {"high": 720, "quality": "timed", "seconds": 3, "of": "shots", "shots": ["shot-010"], "note": "x"}
+    first = desk.client.get("/api/presets").json()
+    # Heights that delivery knows: 540 (a quarter of HD), HD and more.
+    assert {one["preset"]["render"]["high"] for one in first} <= {540, 720, 1080, 2160}
     kept = post(desk, "presets", {"name": "Mine", "render": how}).json()
     mine = next(one for one in kept if one["preset"]["name"] == "Mine")
     render = mine["preset"]["render"]
@@ -497,11 +502,29 @@ def test_the_shot_list_and_its_sheet(desk):
 
 
 def test_a_queue_that_does_not_answer_is_said_and_the_take_waits(desk, monkeypatch):
-    monkeypatch.setattr("mellow.dailies.queue.put", lambda task, *args: False)
+    def gone(*args):
+        raise ConnectionError("no answer")
+
+    monkeypatch.setattr("mellow.dailies.queue.put", lambda task, *args: PUT(gone, *args))
     take = begin(desk)
     assert take["state"] == "waiting" and "queue of work does not answer" in take["reason"]
-    monkeypatch.setattr("mellow.dailies.queue.put", lambda task, *args: True)
+    monkeypatch.setattr("mellow.dailies.queue.put", lambda task, *args: PUT(print, *args))
     assert post(desk, f"takes/{take['id']}/again").json()["reason"] == ""
+
+
+def test_a_browser_that_keeps_ending_is_opened_three_times_and_then_said(monkeypatch):
+    opened, said = [], []
+
+    def ends():
+        opened.append(1)
+        raise Error("Target crashed\nCall log: …")
+
+    monkeypatch.setattr(browser, "_browser", ends)
+    monkeypatch.setattr(browser, "chromium", lambda: "/usr/bin/chromium")
+    monkeypatch.setattr(browser.desk, "ask", lambda method, path, body=None: said.append((path, body)) or [])
+    browser.draw_take(7, 1, 64, 36)
+    reason = "The browser that draws stopped: Target crashed. Carry on to try again."
+    assert len(opened) == 3 and said == [("workers", None), ("takes/7/trouble", {"reason": reason})]
 
 
 def test_a_shot_by_itself_begins_at_its_own_timecode(desk):

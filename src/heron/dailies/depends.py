@@ -13,6 +13,8 @@ from heron.scene.limits import mounted_lens
 
 #: Raised when the same numbers are drawn another way.
 DRAWN = 3
+#: What a set piece is called and how it is kept; nobody sees that.
+_CALLED = {"name", "group", "locked"}
 
 
 class Depends:
@@ -22,9 +24,9 @@ class Depends:
         self.scene, self.bake = scene, Bake(scene)
         self.still = fingerprint(
             DRAWN,
-            scene.pieces,
+            [one.model_dump(exclude=_CALLED) for one in scene.pieces],
             scene.surround,
-            scene.delivery,
+            scene.delivery.aspect,
             scene.rate,
             [(one.id, one.stature, one.look, one.holds) for one in scene.figures],
             [(one.id, one.shape, one.colour) for one in scene.movers],

@@ -77,10 +77,8 @@ def draw_take(take: int, frozen: int, wide: int, high: int) -> None:
             close()
             log.warning("The browser stopped while it drew take %s: %s", take, error)
             if opening == _OPENINGS - 1:
-                _say(
-                    take,
-                    f"The browser that draws stopped: {str(error).splitlines()[0][:200]} Carry on to try again.",
-                )
+                why = str(error).splitlines()[0][:200].rstrip(". ")
+                _say(take, f"The browser that draws stopped: {why}. Carry on to try again.")
 
 
 def close() -> None:
