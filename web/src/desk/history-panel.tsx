@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { history } from "../api/queries";
 import { useDocument } from "../store/document";
 import { LongList } from "../ui/long-list";
+import { lately } from "../ui/when";
 
 /** What was done, newest first; what is undone stands lighter above. */
 export function HistoryPanel() {
@@ -25,7 +26,7 @@ export function HistoryPanel() {
           >
             {edit.sentence}
             <span className="block text-xs text-faint no-underline">
-              {edit.author} · {new Date(edit.at).toLocaleTimeString()}
+              {edit.author} · {lately(edit.at)}
               {edit.state === "undone" && " · undone"}
             </span>
           </div>

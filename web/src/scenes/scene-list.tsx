@@ -4,9 +4,9 @@ import { ask, client } from "../api/client";
 import { catalogue, sceneList, useRateName } from "../api/queries";
 import type { Problem } from "../api/types";
 import { Button } from "../ui/button";
+import { when } from "../ui/when";
 
 /** A day and a time that fit on the line, the month as a word: 11/12 is read both ways. */
-const WHEN = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
 export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
   const { data, error } = useQuery(sceneList);
@@ -78,7 +78,7 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
                   <span className="block truncate text-base font-semibold">{scene.name}</span>
                   <span className="block text-sm text-faint">
                     {scene.first}–{scene.last} at {rateName(scene.rate)} fps · {scene.cameras} cameras ·{" "}
-                    {scene.shots} shots · {WHEN.format(new Date(scene.changed))}
+                    {scene.shots} shots · {when(scene.changed)}
                   </span>
                 </button>
                 {deleting === scene.id ? (

@@ -5,6 +5,7 @@ import type { Take } from "../../api/types";
 import { complain } from "../../store/view";
 import { Button } from "../../ui/button";
 import { TextField } from "../../ui/text-field";
+import { when } from "../../ui/when";
 import { deleteTake, underWay } from "../asking";
 
 interface Props {
@@ -45,7 +46,6 @@ function Line(props: {
   const [sure, setSure] = useState(false);
   // On the chosen row's ground faint words would be too faint.
   const faint = on ? "" : "text-faint";
-  const when = new Date(take.at);
   const refresh = () => again.invalidateQueries({ queryKey: ["takes"] });
   const copy = async () => {
     const { data, problem } = await ask(
@@ -57,9 +57,7 @@ function Line(props: {
     <li className={`border-b border-line px-3 py-2 text-sm ${on ? "bg-slate-wash" : ""}`} data-take={take.id}>
       <button type="button" className="w-full text-left" aria-pressed={on} onClick={props.onChoose}>
         <span className="font-semibold">Take {take.number}</span>{" "}
-        <span className={`text-xs ${faint}`}>
-          {when.toLocaleDateString()} {when.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}
-        </span>
+        <span className={`text-xs ${faint}`}>{when(take.at)}</span>
         <span className={`block text-xs ${faint}`}>
           by {take.author} · {take.wide} × {take.high} · {take.render.quality}
           {take.render.of !== "cut" && ` · ${take.render.of === "shots" ? "some shots" : "one camera"}`}
