@@ -173,8 +173,8 @@ def browser() -> None:
         page.keyboard.press("Space")
         shown = page.evaluate(PLAYED, 60_000)
         pictures = sum(a != b for (_, a), (_, b) in pairwise(shown))
-        # Each loop of the scene adds its 320 frames.
-        turns = np.cumsum([0, *(b < a for (_, a), (_, b) in pairwise(shown))])
+        # Each loop of the scene adds its 320 frames; the first look may be from before it began.
+        turns = np.cumsum([0, *(b < a - 160 for (_, a), (_, b) in pairwise(shown))])
         off = [t / 1000 * 24 - f - 320 * n for (t, f), n in zip(shown, turns, strict=True)]
         off = np.array(off) - off[0]
         say(

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
 import type { TakeFrame } from "../../api/types";
 import { useHold } from "../../ui/hold";
-import { fetchPicture, pictureOf } from "./pictures";
+import { fetchPicture, isLost, pictureOf } from "./pictures";
 
 export type Way = "alone" | "beside" | "wipe" | "difference";
 
@@ -37,7 +37,7 @@ export function Screen({ one, other, ahead, way, wipe, strong, size, onWipe }: P
       if (!wanted || !pen || !sheet.current) return;
       const [a, b] = keys.map((key) => (key ? pictureOf(key) : null));
       // What is on its way is waited for; what was shown before stays until then.
-      if ((keys[0] && !a) || (keys[1] && !b)) return;
+      if ((keys[0] && !a && !isLost(keys[0])) || (keys[1] && !b && !isLost(keys[1]))) return;
       pen.globalCompositeOperation = "source-over";
       pen.fillStyle = "#000";
       pen.fillRect(0, 0, wide, high);
@@ -62,6 +62,11 @@ export function Screen({ one, other, ahead, way, wipe, strong, size, onWipe }: P
         pen.globalCompositeOperation = "lighter";
         if (strong) for (let i = 0; i < 2; i++) pen.drawImage(sheet.current, 0, 0);
         pen.globalCompositeOperation = "source-over";
+      }
+      if (keys.some((key) => key && isLost(key))) {
+        pen.fillStyle = "#eee";
+        pen.font = `${Math.max(high / 24, 11)}px Barlow, sans-serif`;
+        pen.fillText("A picture is kept no more; render again", high / 24, high / 12);
       }
       sheet.current.dataset.shown = keys.join(" ");
     };

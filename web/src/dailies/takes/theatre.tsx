@@ -22,6 +22,8 @@ const STEPS = [
   { value: "stage", label: "the stage", tip: "The same moment of the stage, where timing changed" },
 ] as const;
 const AHEAD = 24;
+/** So many frames that could not be drawn are named. */
+const LISTED = 50;
 
 const rateOf = (take: Take) => {
   const [top, bottom] = take.rate.split("/").map(Number);
@@ -198,12 +200,13 @@ function Failed({ whole }: { whole: TakeWhole }) {
     <section className="border-t border-line px-3 py-2 text-sm">
       <h3 className="heading mb-1 text-brick">Not drawn</h3>
       <ul>
-        {failed.slice(0, 50).map((frame) => (
+        {failed.slice(0, LISTED).map((frame) => (
           <li key={frame.place} className="py-0.5 text-xs">
             {frame.shot ? `Shot ${frame.shot}` : `Camera ${frame.camera}`}, stage {frame.stage}:{" "}
             {frame.reason}
           </li>
         ))}
+        {failed.length > LISTED && <li className="py-0.5 text-xs">and {failed.length - LISTED} more</li>}
       </ul>
     </section>
   );

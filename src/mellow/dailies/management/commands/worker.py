@@ -13,6 +13,8 @@ from mellow.dailies import browser, desk, queue, tasks
 
 #: How often it says that it is there.
 _EVERY_S = 5.0
+#: Beside a desk it gives way to whoever works there.
+_NICE = 10
 
 
 class Command(BaseCommand):
@@ -36,6 +38,7 @@ class Command(BaseCommand):
         logging.getLogger("huey").setLevel(logging.ERROR)
         packs = not options["draw_only"]
         if options["with_parent"]:
+            os.nice(_NICE)
             threading.Thread(target=_with_parent, args=(os.getppid(),), daemon=True).start()
         threading.Thread(target=_be_there, args=(packs,), daemon=True).start()
         self._take_up(packs)
