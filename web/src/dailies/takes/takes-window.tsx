@@ -36,6 +36,11 @@ export function TakesWindow({ take, onClose }: { take?: number; onClose: () => v
         <Radix.Content
           aria-describedby={undefined}
           tabIndex={0}
+          // Keys are the player's at once, and no button's words lie over what is read first.
+          onOpenAutoFocus={(e) => {
+            e.preventDefault();
+            (e.currentTarget as HTMLElement).focus();
+          }}
           data-testid="takes"
           className="fixed inset-0 z-50 flex flex-col bg-paper outline-none"
         >
