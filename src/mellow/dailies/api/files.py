@@ -30,7 +30,9 @@ def proof(request: Request, key: str) -> HttpResponse:
     permit(request.auth, "look")
     found = media.proof(key)
     if not found.exists():
-        raise NotFound("This picture is kept no more.", "Render once more; what is still kept is not drawn again.")
+        raise NotFound(
+            "This picture is kept no more.", "Render once more; what is still kept is not drawn again."
+        )
     response = HttpResponse(found.read_bytes(), content_type="image/jpeg")
     response.headers["Cache-Control"] = _LASTS
     return response
