@@ -195,12 +195,14 @@ def test_the_shot_list_steps_from_shot_to_shot_and_keeps_notes(desk):
     page.keyboard.press('"')
     page.keyboard.press('"')
     # To the first frame of the second shot, looped: 1165 to 1232.
-    assert desk.clock() == "1165" and rows.nth(1).get_attribute("aria-current") == "true"
+    page.get_by_test_id("shot-list").locator("li:nth-child(2)[aria-current=true]").wait_for()
+    assert desk.clock() == "1165"
     page.keyboard.press(" ")
     seen = {int(desk.clock()) for _ in range(20) if not page.wait_for_timeout(60)}
     page.keyboard.press(" ")
     assert all(1165 <= frame <= 1232 for frame in seen) and len(seen) > 3
     page.keyboard.press(":")
+    page.get_by_test_id("shot-list").locator("li:first-child[aria-current=true]").wait_for()
     assert desk.clock() == "1064"
     note = page.get_by_label("Note on shot 020")
     note.fill("Wait for the oar")
