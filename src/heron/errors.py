@@ -54,6 +54,8 @@ _WORDS = {
     "far_m": "far distance", "shutter_deg": "shutter", "iso": "ISO", "confusion_mm": "circle of confusion",
     "aperture": "stop", "light_ev": "light", "shortest_mm": "shortest focal length", "base": "height off the floor",
     "longest_mm": "longest focal length", "widest": "widest stop", "nearest_m": "nearest focus", "over": "length of the rack",
+    "spare": "number of spare frames", "jpeg": "JPEG quality", "movie_factor": "rate factor",
+    "seconds": "time for a frame",
 }  # fmt: skip
 
 

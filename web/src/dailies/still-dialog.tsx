@@ -1,3 +1,4 @@
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -8,11 +9,10 @@ import { Dialog } from "../ui/dialog";
 import { NumberField } from "../ui/number-field";
 import { OneOf } from "../ui/one-of";
 import { Tick } from "../ui/tick";
-import { HEIGHTS } from "./asking";
+import { HEIGHTS, PICTURES, wouldBe } from "./asking";
 import { openDrawer } from "./drawer";
 import { withSlate } from "./slate";
 
-const MOST = 4320;
 const HOW = { quick: { quality: "quick" }, fine: { quality: "fine", drawings: 64 } } as const;
 
 /** The picture that is seen, as a file: of any size, quick or through the whole lens, with a slate or without. */
@@ -30,6 +30,20 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
   const [done, setDone] = useState<{ count: number; of: number } | null>(null);
   const [made, setMade] = useState<{ url: string; name: string } | null>(null);
   const [problem, setProblem] = useState("");
+  const revision = useDocument((s) => s.revision);
+  // Any frame will do to ask how large it is.
+  const first = scene?.frames.first ?? 0;
+  const { data, isPlaceholderData } = useQuery({
+    ...wouldBe(id ?? 0, revision, {
+      ...PICTURES,
+      of: "camera",
+      camera: seen,
+      frames: { first, last: first },
+      high,
+    }),
+    enabled: id !== null && seen !== null,
+  });
+  const plan = data?.problem ? null : data?.plan;
   const wanted = useRef<AbortController | null>(null);
   const stop = () => {
     wanted.current?.abort();
@@ -47,15 +61,17 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
         </p>
       </Dialog>
     );
-  const wide = Math.round(high * scene.delivery.aspect);
+  // How large it is, the server says; it is asked again for each height.
+  const size = plan && !isPlaceholderData ? ([plan.wide, plan.high] as const) : null;
   const draw = async () => {
+    if (!size) return;
     const mine = new AbortController();
     wanted.current = mine;
     setProblem("");
     setMade(null);
     setDone({ count: 0, of: 0 });
     try {
-      const one = await openDrawer(id, wide, high, mine.signal);
+      const one = await openDrawer(id, ...size, mine.signal);
       let picture = await one.draw(camera.id, stage, HOW[quality], (count, of) => setDone({ count, of }));
       if (mine.signal.aborted) return;
       if (slate)
@@ -88,15 +104,7 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
               value={high}
               disabled={done !== null}
               onSet={async (to) => {
-                const next = Math.round(to);
-                if (next < 16 || next > MOST)
-                  return {
-                    detail: `A picture is 16 to ${MOST} pixels high. Choose a height between.`,
-                    title: "",
-                    remedy: "",
-                    status: 400,
-                  };
-                setHigh(next);
+                setHigh(to);
                 return null;
               }}
             />
@@ -109,9 +117,15 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
             onSet={setHigh}
           />
         </div>
-        <p className="text-xs text-faint">
-          {wide} × {high} pixels, {scene.delivery.label}
-        </p>
+        {data?.problem ? (
+          <p role="alert" className="rounded-sm bg-brick-wash px-1.5 py-0.5 text-sm text-brick">
+            {data.problem.detail}
+          </p>
+        ) : (
+          <p className="text-xs text-faint">
+            {size ? `${size[0]} × ${size[1]} pixels, ${scene.delivery.label}` : "…"}
+          </p>
+        )}
         <Choice
           label="Quality"
           value={quality}
@@ -145,7 +159,7 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
             </>
           )}
           {!done && (
-            <Button tone={made ? "plain" : "main"} onClick={draw}>
+            <Button tone={made ? "plain" : "main"} disabled={!size} onClick={draw}>
               {made ? "Draw it again" : "Draw it"}
             </Button>
           )}

@@ -2,7 +2,7 @@ import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { OneOf } from "../../ui/one-of";
 import { HEIGHTS } from "../asking";
-import { type Part, within } from "./part";
+import { type Part, typed } from "./part";
 
 const QUALITIES = [
   { value: "quick", label: "quick: one drawing a frame" },
@@ -24,7 +24,7 @@ export function How({ render, onSet }: Part) {
             digits={0}
             step={2}
             value={render.high}
-            onSet={within(onSet, "high", "A picture's height", 16, 4320)}
+            onSet={typed(onSet, "high")}
           />
         </div>
       </div>
@@ -41,7 +41,7 @@ export function How({ render, onSet }: Part) {
           digits={1}
           step={0.1}
           value={render.seconds}
-          onSet={within(onSet, "seconds", "A frame's time", 0.1, 600, false)}
+          onSet={typed(onSet, "seconds")}
         />
       )}
     </fieldset>

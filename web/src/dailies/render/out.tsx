@@ -1,7 +1,7 @@
 import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { Tick } from "../../ui/tick";
-import { type Part, within } from "./part";
+import { type Part, typed } from "./part";
 
 const PICTURES = [
   { value: "none", label: "none" },
@@ -23,7 +23,7 @@ export function Out({ render, onSet }: Part) {
           digits={0}
           step={1}
           value={render.movie_factor}
-          onSet={within(onSet, "movie_factor", "The rate factor", 10, 40)}
+          onSet={typed(onSet, "movie_factor")}
         />
       )}
       <Choice
@@ -38,7 +38,7 @@ export function Out({ render, onSet }: Part) {
           digits={0}
           step={1}
           value={render.jpeg}
-          onSet={within(onSet, "jpeg", "JPEG quality", 1, 100)}
+          onSet={typed(onSet, "jpeg")}
         />
       )}
       <p className="text-xs text-faint">

@@ -4,7 +4,7 @@ import { Letter } from "../../ui/badge";
 import { Button } from "../../ui/button";
 import { NumberField } from "../../ui/number-field";
 import { OneOf } from "../../ui/one-of";
-import { beyond, type Part, within } from "./part";
+import { type Part, typed } from "./part";
 
 const OF = [
   { value: "cut", label: "The cut" },
@@ -31,7 +31,7 @@ export function What({ render, onSet, scene }: Part & { scene: Scene }) {
         digits={0}
         step={1}
         value={render.spare}
-        onSet={within(onSet, "spare", "The number of spare frames", 0, 240)}
+        onSet={typed(onSet, "spare")}
       />
     </fieldset>
   );
@@ -84,9 +84,7 @@ function Camera({ render, onSet, scene }: Part & { scene: Scene }) {
             compact
             value={range[end]}
             onSet={async (to) => {
-              const next = { ...range, [end]: Math.round(to) };
-              if (next.first > next.last) return beyond("The range", scene.frames.first, scene.frames.last);
-              onSet({ frames: next });
+              onSet({ frames: { ...range, [end]: to } });
               return null;
             }}
           />
