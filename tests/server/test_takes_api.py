@@ -561,6 +561,13 @@ def test_a_long_slate_is_written_smaller_and_not_cut_off():
     ]
     # Letters from one side to nearly the other, and a margin at both.
     assert light[0] < 12 and 200 < light[-1] < 398
+    leader = written.leader(Render(slate=False), 400, 225, ["a long name of a shot " * 4, text])
+    # All lines stay in the picture, the large one and the small ones.
+    for lines in ((0, 110), (110, 225)):
+        found = (
+            leader.convert("L").crop((0, lines[0], 400, lines[1])).point(lambda v: 255 * (v > 60)).getbbox()
+        )
+        assert found and 2 <= found[0] < 60 and 340 < found[2] <= 398
 
 
 def test_a_slate_is_written_in_letters_that_can_be_told_apart():

@@ -59,10 +59,11 @@ export function RenderDialog({ shots, camera, onClose }: Props) {
   const begin = async () => {
     setBusy(true);
     const { of, shots, camera, frames, note, ...kept } = render;
-    localStorage.setItem(KEPT, JSON.stringify(kept));
     const problem = await beginRender({ ...asked, note });
     setBusy(false);
-    if (!problem) onClose();
+    if (problem) return;
+    localStorage.setItem(KEPT, JSON.stringify(kept));
+    onClose();
   };
   const plan = data?.plan;
   return (

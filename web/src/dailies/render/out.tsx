@@ -1,7 +1,6 @@
 import { Choice } from "../../ui/choice";
-import { NumberField } from "../../ui/number-field";
 import { Tick } from "../../ui/tick";
-import { type Part, typed } from "./part";
+import { type Part, Titled, Typed } from "./part";
 
 const PICTURES = [
   { value: "none", label: "none" },
@@ -12,18 +11,16 @@ const PICTURES = [
 /** What comes out: a movie, pictures, and how small they are made. */
 export function Out({ render, onSet }: Part) {
   return (
-    <fieldset className="flex flex-col gap-2">
-      <legend className="heading mb-1">What comes out</legend>
+    <Titled title="What comes out">
       <Tick on={render.movie} onSet={(movie) => onSet({ movie })}>
         a movie for showing, .mp4 (H.264)
       </Tick>
       {render.movie && (
-        <NumberField
+        <Typed
+          render={render}
+          onSet={onSet}
+          name="movie_factor"
           label="Movie's rate factor, lower is better"
-          digits={0}
-          step={1}
-          value={render.movie_factor}
-          onSet={typed(onSet, "movie_factor")}
         />
       )}
       <Choice
@@ -33,18 +30,12 @@ export function Out({ render, onSet }: Part) {
         onSet={(pictures) => onSet({ pictures })}
       />
       {render.pictures === "jpeg" && (
-        <NumberField
-          label="JPEG quality, higher is better"
-          digits={0}
-          step={1}
-          value={render.jpeg}
-          onSet={typed(onSet, "jpeg")}
-        />
+        <Typed render={render} onSet={onSet} name="jpeg" label="JPEG quality, higher is better" />
       )}
       <p className="text-xs text-faint">
         Of the cut and of its shots also an .otio whose clips point at what is rendered. A scene has no sound
         yet, and so a movie has none.
       </p>
-    </fieldset>
+    </Titled>
   );
 }

@@ -4,7 +4,7 @@ import { Letter } from "../../ui/badge";
 import { Button } from "../../ui/button";
 import { NumberField } from "../../ui/number-field";
 import { OneOf } from "../../ui/one-of";
-import { type Part, typed } from "./part";
+import { type Part, Titled, Typed } from "./part";
 
 const OF = [
   { value: "cut", label: "The cut" },
@@ -20,20 +20,18 @@ export function What({ render, onSet, scene }: Part & { scene: Scene }) {
     onSet(of === "shots" && render.shots.length === 0 && here ? { of, shots: [here.id] } : { of });
   };
   return (
-    <fieldset className="flex flex-col gap-2">
-      <legend className="heading mb-1">What</legend>
+    <Titled title="What">
       <OneOf label="What is rendered" value={render.of} options={OF} onSet={choose} />
       {render.of === "shots" && <Shots render={render} onSet={onSet} scene={scene} />}
       {render.of === "camera" && <Camera render={render} onSet={onSet} scene={scene} />}
-      <NumberField
+      <Typed
+        render={render}
+        onSet={onSet}
+        name="spare"
         label="Spare frames at both ends of each shot"
         unit="f"
-        digits={0}
-        step={1}
-        value={render.spare}
-        onSet={typed(onSet, "spare")}
       />
-    </fieldset>
+    </Titled>
   );
 }
 

@@ -1,5 +1,5 @@
 import { Tick } from "../../ui/tick";
-import type { Part } from "./part";
+import { type Part, Titled } from "./part";
 
 const LINES = [
   ["safe", "Safe areas"],
@@ -13,8 +13,7 @@ const LINES = [
 export function Written({ render, onSet }: Part) {
   const { lines } = render;
   return (
-    <fieldset className="flex flex-col gap-2">
-      <legend className="heading mb-1">Written on it</legend>
+    <Titled title="Written on it">
       <Tick on={render.slate} onSet={(slate) => onSet({ slate })}>
         a slate under the picture: scene, shot, camera, lens, focus, the clocks
       </Tick>
@@ -40,6 +39,6 @@ export function Written({ render, onSet }: Part) {
       <Tick on={render.leader} disabled={render.pictures === "none"} onSet={(leader) => onSet({ leader })}>
         a leader before each shot's pictures
       </Tick>
-    </fieldset>
+    </Titled>
   );
 }
