@@ -593,3 +593,11 @@ def test_the_time_left_is_at_the_pace_of_the_last_frames(desk):
     assert told()["seconds_left"] == pytest.approx(8 * 2 - 1, abs=0.3)
     draw(desk, take)
     assert told()["seconds_left"] is None
+
+
+@pytest.mark.parametrize("lease", [3, 40])
+def test_whoever_draws_is_heard_of_well_before_its_claim_lapses(desk, settings, lease):
+    settings.LEASE_S = lease
+    claim = post(desk, f"takes/{begin(desk)['id']}/claim", {"by": "one", "count": 1}).json()
+    # Two may be lost, and a cancel is heard of within two seconds.
+    assert 0 < claim["beat"] <= min(lease / 3, 2)
