@@ -69,6 +69,11 @@ COLUMNS = (
     "band_far_per_m",
     # How far the sun has gone round with it, in its own picture alone.
     "sun_turn_deg",
+    # What it watches, metres on the stage; `watches` is 1 where an aim acts, else 0.
+    "watches",
+    "subject_x",
+    "subject_y",
+    "subject_z",
     # For how many frames before and after each the shutter is open for it.
     "open_before",
     "open_after",
@@ -101,13 +106,13 @@ def pose(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
 
 
 def _rigged(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
-    """(n, 8): the pose under its layers, the focal length, and how far the sun has gone round with it."""
+    """(n, 12): pose under its layers, focal length, turn of the sun, whether it watches, and what (x, y, z)."""
     whole = bake.keeper.get("rig rows", bake.key(camera), lambda: _columns(bake.made(camera)))
     return between(whole, bake.scene.frames.first, t, jumps(camera))
 
 
 def _columns(rigged: Rigged) -> Floats:
-    return np.column_stack([*rigged.pose, rigged.focal, rigged.sun])
+    return np.column_stack([*rigged.pose, rigged.focal, rigged.sun, rigged.watches, rigged.subject])
 
 
 def make(bake: "Bake", camera: Camera) -> Rigged:
@@ -140,9 +145,10 @@ def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     scene = bake.scene
     if camera.layers:
         rigged = _rigged(bake, camera, t)
-        where, focal, sun = rigged[:, :6], rigged[:, 6], rigged[:, 7]
+        where, focal, sun, watched = rigged[:, :6], rigged[:, 6], rigged[:, 7], rigged[:, 8:12]
     else:
-        where, focal, sun = base_pose(camera, t), evaluate(camera.focal, t), np.zeros(len(t))
+        where, focal = base_pose(camera, t), evaluate(camera.focal, t)
+        sun, watched = np.zeros(len(t)), np.zeros((len(t), 4))
     view = field_of_view(camera.lens, scene.delivery.aspect, focal)
     aperture = stops(camera, t)
     focus = np.minimum(_asked(bake, camera, where, t), 1 / nearest_possible(1.0) / focal)
@@ -162,7 +168,7 @@ def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
             where, focal, view, aperture, focus, near, far, hyperfocal(focal, aperture, confusion), ev, offset, gain,
             # An anamorphic's bright spots stand upright: narrower across by the squeeze. Common practice.
             pupil / camera.lens.squeeze, pupil, np.full(n, camera.near_m), np.full(n, camera.far_m), near / level, far / level, sun,
-            before, after,
+            watched, before, after,
         ]
     )  # fmt: skip
 

@@ -72,10 +72,13 @@ class SizeShot(Command):
 
     def _by_distance(self, scene: Scene, aim: "_Shot") -> tuple[Scene, float]:
         eyes, at = aim.eyes, aim.place(scene)
+        # Along the line to the eyes, which stay where they are in the frame; what is watched is placed anew.
+        looks = aim.direction(scene) if aim.watches else {}
 
         def moved(factor: float) -> Scene:
             x, y, z = (round(float(v), 4) for v in eyes + (at - eyes) * factor)
-            return PutThing(thing=self.camera, frame=self.frame, keep=aim.keep, x=x, y=y, z=z).apply(scene)[0]
+            put = PutThing(thing=self.camera, frame=self.frame, keep=aim.keep, x=x, y=y, z=z, **looks)
+            return put.apply(scene)[0]
 
         after = self._settled(scene, aim, moved, 0.02, 200.0)
         return after, float(np.linalg.norm(aim.place(after) - eyes))
@@ -170,6 +173,11 @@ class _Shot:
     def place(self, scene: Scene) -> Floats:
         """(3,) metres: where the lens is."""
         return np.asarray(self._here(scene).values[0, :3])
+
+    def direction(self, scene: Scene) -> dict[str, float]:
+        """Pan and tilt, degrees."""
+        here = self._here(scene).at(self.frame)
+        return {name: here[name] for name in ("pan", "tilt")}
 
     def focal(self, scene: Scene) -> float:
         """Millimetres."""

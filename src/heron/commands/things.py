@@ -15,6 +15,7 @@ from heron.commands.base import (
     all_called,
     copy_name,
     find_any,
+    listed,
     refuse_taken,
     title,
     unlocked,
@@ -24,13 +25,13 @@ from heron.commands.letting_go import delete
 from heron.commands.pacing import check_pace
 from heron.curves import Channel, Key, evaluate
 from heron.errors import BadInput, Refused
-from heron.model import Degrees, Id, Metres, Name, changed, new_id
+from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
 from heron.rigs.be_here import Values, be_here
 from heron.rigs.rigged import Rigged
 from heron.rigs.stack import run
 from heron.scene import POSE, Camera, Scene, letter_after, replace
-from heron.scene.document import called
-from heron.scene.layers import STAGES
+from heron.scene.document import called, spot_called
+from heron.scene.layers import STAGES, Aim
 from heron.stage.body.carry import carried, moved_end
 from heron.stage.figure import Figure, Walk
 from heron.stage.mover import Mover
@@ -49,8 +50,21 @@ BESIDE: dict[Tables, tuple[float, float]] = {
 }  # fmt: skip
 
 
+class Then(Model):
+    """A second step of putting a camera somewhere: metres on the stage, and roll in degrees."""
+
+    x: Metres | None = None
+    y: Metres | None = None
+    z: Metres | None = None
+    roll: Degrees | None = None
+
+
 class PutThing(Command):
     """Be here at this frame: only what is named is changed, in stage terms, metres and degrees.
+
+    A camera that watches something goes on watching it: put elsewhere it turns as its aim answers, and a direction
+    that is named moves the subject's placement in the frame. `then` is a further step after that, with the new
+    placement kept: so a look and a move after it are one command.
 
     keep: `key` sets keys on what is named; `pose` on all of place and direction, the rest where it is;
     `path` moves its whole path so that it is there at the frame; `rest` is for what has no keys.
@@ -68,8 +82,16 @@ class PutThing(Command):
     pan: Degrees | None = None
     tilt: Degrees | None = None
     roll: Degrees | None = None
+    then: Then | None = None
 
     def apply(self, scene: Scene) -> Outcome:
+        if self.then is not None:
+            more = {name: v for name, v in self.then if v is not None}
+            first = changed(self, then=None)
+            scene, said = first.apply(scene)
+            if not more:
+                return scene, said
+            return PutThing(thing=self.thing, frame=self.frame, keep=self.keep, **more).apply(scene)
         table, thing = find_any(scene, self.thing, ("cameras", "movers", "figures"))
         unlocked(thing)
         wanted = {name: v for name in POSE if (v := getattr(self, name)) is not None}
@@ -83,7 +105,19 @@ class PutThing(Command):
         if self.keep in ("key", "pose"):
             check_frame(scene, self.frame)
         new, verb = self._keyed(scene, thing, wanted)
-        return replace(scene, table, new), f"{verb} {called(thing)}{self._when()}"
+        placed = self._placement(scene, thing, new)
+        return replace(scene, table, new), placed or f"{verb} {called(thing)}{self._when()}"
+
+    def _placement(self, scene: Scene, was: Any, now: Any) -> str:
+        """What is said of a look that moved the subject in the frame; empty when none did."""
+        if not isinstance(now, Camera):
+            return ""
+        for old, layer in zip(was.layers, now.layers, strict=True):
+            if isinstance(layer, Aim) and (layer.x, layer.y) != (old.x, old.y):  # type: ignore[attr-defined]
+                x, y = (float(evaluate(one, np.array([self.frame]))[0]) for one in (layer.x, layer.y))
+                who = listed([spot_called(scene, spot) for spot in layer.at])
+                return f"Moved {who} in the frame of {called(now)} to {x:.2f} across, {y:.2f} up{self._when()}"
+        return ""
 
     def _when(self) -> str:
         return f" at {self.frame}" if self.keep in ("key", "pose") else ""
@@ -100,6 +134,7 @@ class PutThing(Command):
             rig_of(scene, self.frame),
             lambda found: thing.with_channels(self._channels(thing, found)),
             whole=self.keep in ("path", "rest"),
+            keeps_subject=True,
         )
         channels = self._channels(thing, values)
         # Under layers a key goes where the hand was turned back to; the rest of the pose is theirs.

@@ -7,16 +7,17 @@ import numpy as np
 
 from heron.curves import evaluate
 from heron.errors import Refused
+from heron.rigs.aiming import seen
 from heron.rigs.place import numbers
-from heron.rigs.rigged import Rigged, Step
+from heron.rigs.rigged import LEAST_WEIGHT, Rigged, Step
 from heron.scene.camera import POSE, Camera
-from heron.scene.layers import STAGES, Layer
+from heron.scene.layers import STAGES, Aim, Layer
 from heron.stage.mover import Mover
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.intp]]
-#: A layer of less weight than this is no handle: what lies below it is moved instead.
-_LEAST = 0.02
+#: A subject cannot be placed farther out than this, halves of the frame: the range of a placement's channels.
+_FARTHEST = 10.0
 #: Metres and degrees within which it is there, and rounds to come there: what has a past answers a little less.
 _THERE, _ROUNDS = 1e-7, 16
 
@@ -32,6 +33,7 @@ def be_here(
     apply: Callable[[Values], Any],
     *,
     whole: bool = False,
+    keeps_subject: bool = False,
 ) -> Values:
     """Which channels give some of a pose at frames: (n,) values now, and values that give it, by name.
 
@@ -44,6 +46,9 @@ def be_here(
         rig: a camera run over the scene, and which of its rows the first frame is.
         apply: the thing with channels changed as they will be kept.
         whole: its whole path is moved: what a layer left it by when it ended goes with that layer.
+        keeps_subject: a camera that watches goes on watching. A direction that is not wanted is the aim's own
+            answer; one that is wanted moves the placement, so that the subject is on it afterwards too.
+            Otherwise the aim's offsets take up the difference.
 
     Raises:
         Refused: no channel can give it.
@@ -52,7 +57,7 @@ def be_here(
         return {name: (evaluate(thing.channel(name), frames), value) for name, value in wanted.items()}
     # A key on a channel without keys moves all of it too: then what a layer left behind goes with that layer.
     for with_ended in (whole, not whole):
-        found, off = _settled(thing, frames, wanted, rig, apply, whole=with_ended)
+        found, off = _settled(thing, frames, wanted, rig, apply, whole=with_ended, keeps_subject=keeps_subject)
         if off < 100 * _THERE:
             return found
     raise Refused(
@@ -70,6 +75,7 @@ def _settled(
     apply: Callable[[Values], Any],
     *,
     whole: bool,
+    keeps_subject: bool,
 ) -> tuple[Values, float]:
     """The channels, and by how much the pose is still off (metres or degrees)."""
     run, first = rig(thing)
@@ -77,17 +83,22 @@ def _settled(
     seen = np.array([v[rows] for v in run.pose])
     asked = np.array([wanted.get(name, seen[k]) for k, name in enumerate(POSE)])
     goal = np.array([v[rows] for v in run.steady]) + asked - seen
+    directed = bool({"pan", "tilt"} & wanted.keys())
+    watches = run.watches[rows] if keeps_subject else np.zeros(len(frames), dtype=bool)
+    aims = ["own" if not now else "placement" if directed else "answers" for now in watches]
     found: Values = {}
     off = np.inf
     for _ in range(_ROUNDS):
         each = [
-            _channels(thing, int(frame), run, first + k, [float(v) for v in goal[:, k]], whole=whole)
+            _channels(thing, int(frame), run, first + k, [float(v) for v in goal[:, k]], whole=whole, aim=aims[k])
             for k, frame in enumerate(frames)
         ]
         found = _together(thing, frames, each)
         there, j = rig(apply(found))
         missing = asked - np.array([v[j : j + len(frames)] for v in there.pose])
         missing[3:] = (missing[3:] + 180.0) % 360.0 - 180.0
+        if not directed:
+            missing[3:5, watches] = 0.0
         off = float(np.abs(missing).max())
         if off < _THERE:
             break
@@ -115,7 +126,7 @@ def _acting(run: Rigged, i: int, kinds: set[int], *, whole: bool = False) -> lis
             continue
         if i < step.frames.stop or (whole and not step.layer.blend_out):
             row = min(i, step.frames.stop - 1) - step.frames.start
-            if step.weight[row] > _LEAST:
+            if step.weight[row] > LEAST_WEIGHT:
                 out.append((step, row, float(step.weight[row])))
     return out
 
@@ -126,8 +137,20 @@ def _open(layer: Layer) -> None:
 
 
 def _channels(
-    camera: Camera, frame: int, run: Rigged, i: int, goal: list[float], *, whole: bool
+    camera: Camera,
+    frame: int,
+    run: Rigged,
+    i: int,
+    goal: list[float],
+    *,
+    whole: bool,
+    aim: str = "own",
 ) -> dict[str, tuple[float, float]]:
+    """The channels of one frame that give a goal, (now, then) by name.
+
+    `aim` says what becomes of the direction where a camera watches: its `own` offsets give it, the `placement`
+    does, or the aim just `answers` to the new place.
+    """
     at = np.array([frame])
 
     def now(name: str) -> float:
@@ -139,13 +162,16 @@ def _channels(
     for step, _, _ in _acting(run, i, {1}):
         fixed |= {4, 5} if step.layer.what == "both" else {5}  # type: ignore[attr-defined]
     aims = _acting(run, i, {2}, whole=whole)
-    if aims:
+    if aims and aim == "placement":
+        found |= _placement(aims[-1], run, i, goal, steady, now)
+    elif aims and aim == "own":
         step, row, weight = aims[-1]
         for axis, name in ((3, "pan_deg"), (4, "tilt_deg")):
             by = goal[axis] - steady[axis]
             if abs(by) > 1e-9:
                 _open(step.layer)
                 found[f"{step.layer.id}.{name}"] = now(f"{step.layer.id}.{name}") + by / weight
+    if aims:
         goal = [*goal[:3], float(run.levelled[3][i]), float(run.levelled[4][i]), goal[5]]
         fixed |= {3, 4}
     levelled = [float(v[i]) for v in run.levelled]
@@ -177,6 +203,37 @@ def _channels(
     elif not turning:
         found |= {POSE[k]: now(POSE[k]) + goal[k] - levelled[k] for k in (3, 4, 5) if k not in fixed}
     return {name: (now(name), value) for name, value in found.items() if abs(value - now(name)) > 1e-9}
+
+
+def _placement(
+    entry: tuple[Step, int, float],
+    run: Rigged,
+    i: int,
+    goal: list[float],
+    steady: list[float],
+    now: Callable[[str], float],
+) -> dict[str, float]:
+    """Where in the frame the subject must sit so that the camera looks as the goal says."""
+    step, row, weight = entry
+    layer = step.layer
+    _open(layer)
+    turned = [goal[axis] - steady[axis] for axis in (3, 4)]
+    if isinstance(layer, Aim) and layer.how == "calm":
+        # Within its zone it does not answer to the placement: its offsets take it.
+        names = [f"{layer.id}.{name}" for name in ("pan_deg", "tilt_deg")]
+        return {n: now(n) + by / weight for n, by in zip(names, turned, strict=True) if abs(by) > 1e-9}
+    offset = [now(f"{layer.id}.{name}") for name in ("pan_deg", "tilt_deg")]
+    own = [float(step.pose[axis][row]) + by / weight - off for axis, by, off in zip((3, 4), turned, offset, strict=True)]
+    v = tuple(np.array([run.subject[i, axis] - goal[axis]]) for axis in range(3))
+    pose = [np.array([value]) for value in (0.0, 0.0, 0.0, *own, float(step.below[5][row]))]
+    x, y, ahead = seen(v, pose, (run.half[0][i : i + 1], run.half[1][i : i + 1]))  # type: ignore[arg-type]
+    if ahead[0] <= 1e-6 or max(abs(x[0]), abs(y[0])) > _FARTHEST:
+        raise Refused(
+            "Looking so far away would leave what the camera watches behind.",
+            "Turn it less, or switch its aim off first.",
+            field="layer",
+        )
+    return {f"{layer.id}.x": float(x[0]), f"{layer.id}.y": float(y[0])}
 
 
 def _layer_numbers(

@@ -10,6 +10,9 @@ from heron.rigs.pose import Floats, Pose
 from heron.scene.layers import Layer
 from heron.timebase import Frames
 
+#: A layer of less weight than this does not count as acting.
+LEAST_WEIGHT = 0.02
+
 
 @dataclass(frozen=True)
 class Step:
@@ -42,6 +45,9 @@ class Rigged:
         steady: before breath.
         levelled: before any direction layer.
         focal: (n,) mm.
+        half: tangents of half the field of view, (n,) across and (n,) up.
+        subject: (n, 3) metres on the stage: what the acting aim watches; zero where none acts.
+        watches: (n,) bool: whether an aim acts.
         sun: (n,) degrees by which the sun has gone round with it, to the left.
         steps: by layer id, in the order in which they ran.
         notes: (frame, text) for what could not be done.
@@ -51,6 +57,9 @@ class Rigged:
     steady: Pose
     levelled: Pose
     focal: Floats
+    half: tuple[Floats, Floats]
+    subject: Floats
+    watches: np.ndarray[Any, np.dtype[np.bool_]]
     sun: Floats
     steps: dict[str, Step]
     watched: list[Watched]

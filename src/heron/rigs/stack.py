@@ -18,7 +18,7 @@ from heron.rigs.keeping_size import lensed, reached
 from heron.rigs.lag import lagged
 from heron.rigs.place import Given, Placed, place
 from heron.rigs.pose import Floats, Pose, difference, smooth
-from heron.rigs.rigged import Rigged, Step, Watched, acting
+from heron.rigs.rigged import LEAST_WEIGHT, Rigged, Step, Watched, acting
 from heron.rigs.track import Track
 from heron.scene.camera import POSE, Camera
 from heron.scene.layers import STAGES, Aim, Arm, Breath, Layer, Level, in_order
@@ -83,9 +83,11 @@ class Run:
                 pose = self.aimed(levelled, focal)
         self._watch(focal)
         notes = sorted({note for part in self.said.values() for note in part})
+        subject, watches = self._subject(focal)
         return Rigged(
-            self._breathed(pose), pose, levelled, focal, self._sun(), self.steps, self.watched, notes
-        )
+            self._breathed(pose), pose, levelled, focal, self.half(focal), subject, watches, self._sun(), self.steps,
+            self.watched, notes,
+        )  # fmt: skip
 
     def _sun(self) -> Floats:
         out = np.zeros(len(self.t))
@@ -255,6 +257,25 @@ class Run:
         self.steps[layer.id] = Step(layer, frames, [v[frames] for v in pose], made, weight, placed)
         return out
 
+    def _subject(self, focal: Floats) -> tuple[Floats, np.ndarray[Any, np.dtype[np.bool_]]]:
+        """(n, 3) metres: what the last aim that counts watches on each frame, and (n,) whether one does."""
+        point, watches = np.zeros((len(self.t), 3)), np.zeros(len(self.t), dtype=bool)
+        for layer, frames in self.by_kind.get(2, []):
+            acts = self.steps[layer.id].weight > LEAST_WEIGHT
+            there = self._watched_point(layer, frames, self.half(focal[frames]))
+            point[frames] = np.where(acts[:, None], there, point[frames])
+            watches[frames] |= acts
+        return point, watches
+
+    def _watched_point(self, layer: Aim, frames: slice, half: tuple[Floats, Floats]) -> Floats:
+        """(n, 3) metres: the subject; of several, as far away as they are on average."""
+        if len(layer.at) == 1:
+            return self._track(layer.at[0]).place[frames]
+        below = self.steps[layer.id].below
+        v = self._sight(layer, frames, below, half)
+        far = np.mean([directions(self._track(s).place[frames], below)[3] for s in layer.at], axis=0)
+        return np.stack([below[i] + v[i] * far for i in range(3)], axis=-1)
+
     def _missed(self, layer: Aim, t: Floats, missed: np.ndarray[Any, np.dtype[np.bool_]]) -> None:
         if missed.any():
             who = self._track(layer.at[0]).name
@@ -283,11 +304,7 @@ class Run:
             exact &= ~breathing
             for _, later in aims[k + 1 :]:
                 exact[later] = False
-            far = np.mean([directions(self._track(s).place[frames], step.below)[3] for s in layer.at], axis=0)
             point, across, up = np.zeros((len(self.t), 3)), np.zeros(len(self.t)), np.zeros(len(self.t))
-            if len(layer.at) == 1:
-                point[frames] = self._track(layer.at[0]).place[frames]
-            else:
-                point[frames] = np.stack([step.below[i] + v[i] * far for i in range(3)], axis=-1)
+            point[frames] = self._watched_point(layer, frames, half)
             across[frames], up[frames] = x, y
             self.watched.append(Watched(exact, point, across, up))
