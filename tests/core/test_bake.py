@@ -105,7 +105,7 @@ def test_packed_samples_say_still_columns_once():
         ({"kind": "focus.rack", "camera": "cam-d", "frame": 1300, "on": {"kind": "distance", "metres": 4}}, {"cam-d"}),
         ({"kind": "camera.set", "camera": "cam-a", "name": "Else", "hidden": True}, set()),
         ({"kind": "keys.move", "keys": [{"thing": "mov-heron", "frame": 1294}], "by": 2}, {"mov-heron", *LOOKING, *CAMERAS}),
-        ({"kind": "lens.set", "lens": "lens-50", "blades": 5}, {"cam-b", "cam-e", "cam-g"}),
+        ({"kind": "lens.set", "lens": "lens-50", "blades": 5}, {"cam-b", "cam-e", "cam-g", "cam-h"}),
         ({"kind": "scene.set", "light_ev": 8}, CAMERAS),
         ({"kind": "scene.set", "rate": "25"}, CAMERAS | {"fig-odile", "fig-bram", "mov-heron"}),
         ({"kind": "piece.set", "piece": "set-06", "colour": "#123456"}, set()),

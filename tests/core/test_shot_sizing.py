@@ -12,7 +12,7 @@ from heron.commands.along import left_behind
 from heron.errors import Refused
 from heron.framing import project, shot_size
 from heron.framing.moved import moved
-from heron.scene import find_named
+from heron.scene import find, find_named
 
 FIRST = DEMO.frames.first
 
@@ -78,7 +78,7 @@ def test_a_rise_reveals_what_is_beyond():
     scene, said = done(
         kind="rig.start", camera="cam-b", shot="rise and reveal", figures=["fig-odile"], frame=1190
     )
-    assert said == ["Camera B is a rise and reveal of Odile"]
+    assert said[0].startswith("Camera B is a rise and reveal of Odile: medium full")
     at, head = pose(scene), place(scene, "head")
     i, j = 1190 - FIRST, 1190 + 96 - FIRST
     assert at[j, 1] - at[i, 1] > 1.5 and abs(at[i, 1] - head[i, 1]) < 0.3
@@ -91,7 +91,8 @@ def test_a_rise_reveals_what_is_beyond():
             np.arcsin((at[k, 1] - head[k, 1]) / np.linalg.norm(at[k, :3] - head[k]))
         ) == pytest.approx(degrees)
     # She sinks from the upper third to the lower, and whom she looks at comes in over her.
-    assert seen.y[i] == pytest.approx(1 / 3) and seen.y[j] == pytest.approx(-1 / 3)
+    eyes = project(samples(scene), place(scene, "eyes"))
+    assert eyes.y[i] == pytest.approx(1 / 3, abs=3 / 540) and seen.y[j] == pytest.approx(-1 / 3)
     assert bram.inside[j] and bram.y[j] > seen.y[j] and bram.depth[j] > seen.depth[j]
     with pytest.raises(Refused, match="frames to rise in"):
         done(kind="rig.start", camera="cam-b", shot="rise and reveal", figures=["fig-odile"], frame=1319)
@@ -183,3 +184,23 @@ def test_keys_left_behind_by_an_act_are_named_and_brought_along():
     assert (
         left_behind(bound()[0], done(bound()[0], kind="figure.pace", figure="fig-odile", speed=1.1)[0]) != []
     )
+
+
+@pytest.mark.parametrize(
+    ("camera", "by"), [("cam-b", "distance"), ("cam-b", "lens"), ("cam-g", "distance")]
+)
+def test_two_people_are_framed_together(camera, by):
+    """Both in the frame, the higher eyes on the upper third, their middle in its middle (common practice)."""
+    size = {"kind": "camera.shot_size", "camera": camera, "figure": "fig-bram", "also": "fig-odile"}
+    scene, said = done(**size, size="medium", by=by, frame=1200)
+    letter = find(scene, "cameras", camera).letter
+    both = [project(samples(scene, letter), place(scene, "eyes", who)) for who in ("Odile", "Bram")]
+    i = 1200 - FIRST
+    xs, ys = [one.x[i] for one in both], [one.y[i] for one in both]
+    assert max(ys) == pytest.approx(1 / 3, abs=3 / 540) and sum(xs) == pytest.approx(0, abs=6 / 960)
+    assert max(map(abs, xs)) < 0.63 and "frames Bram and Odile together" in said[0]
+
+
+def test_a_focus_goes_to_whom_the_shot_is_sized_for():
+    scene, _ = done(kind="camera.shot_size", camera="cam-b", figure="fig-bram", size="wide", frame=1200)
+    assert find_named(scene, "cameras", "B").focus.on.figure == "fig-bram"

@@ -39,7 +39,9 @@ STAGE = stage()
 
 
 def ridden(scene, *layers):
-    commands = [{"kind": "rig.add", "camera": "cam", "layer": layer_from(scene, one), "at": AT} for one in layers]
+    commands = [
+        {"kind": "rig.add", "camera": "cam", "layer": layer_from(scene, one), "at": AT} for one in layers
+    ]
     return done(scene, *commands)[0]
 
 
@@ -66,9 +68,11 @@ def off_placement(scene, frame=AT):
 def pose_at(scene, frame=AT):
     _, found = baked(scene)
     at = found.at(frame)
-    return {name: at[name] for name in ("x", "y", "z", "pan", "tilt", "roll")}, np.array(
-        [at[f"subject_{axis}"] for axis in "xyz"]
-    ), at["watches"]
+    return (
+        {name: at[name] for name in ("x", "y", "z", "pan", "tilt", "roll")},
+        np.array([at[f"subject_{axis}"] for axis in "xyz"]),
+        at["watches"],
+    )
 
 
 def gesture(rng, pose, subject):
@@ -80,7 +84,9 @@ def gesture(rng, pose, subject):
         moved = place + rng.uniform(-1.0, 1.0, 3)
     elif kind == "round":
         turn, (x, z) = np.radians(rng.uniform(-60, 60)), arm[[0, 2]]
-        moved = subject + [x * np.cos(turn) + z * np.sin(turn), arm[1], z * np.cos(turn) - x * np.sin(turn)]
+        moved = subject + np.array(
+            [x * np.cos(turn) + z * np.sin(turn), arm[1], z * np.cos(turn) - x * np.sin(turn)]
+        )
     else:
         moved = subject + arm * rng.uniform(0.6, 1.6)
     to = dict(zip("xyz", moved.tolist(), strict=True))
@@ -107,9 +113,12 @@ def stack(rng):
     aim = {"kind": "aim", "at": [["Ann/head"], ["Ben/eyes"], ["Ann/head", "Ben/head"]][rng.integers(3)]}
     aim |= {"x": float(rng.uniform(-0.5, 0.5)), "y": float(rng.uniform(-0.5, 0.5))}
     special = rng.integers(8)
-    aim |= {0: {"lag_s": 0.3}, 1: {"how": "calm"}, 2: {"weight": 0.6}, 3: {"first": AT - 4, "blend_in": 8}}.get(
-        int(special), {}
-    )
+    aim |= {
+        0: {"lag_s": 0.3},
+        1: {"how": "calm"},
+        2: {"weight": 0.6},
+        3: {"first": AT - 4, "blend_in": 8},
+    }.get(int(special), {})
     layers.append(aim)
     if rng.random() < 0.15:
         layers.append({"kind": "size", "of": "Ann/chin"})
@@ -126,11 +135,13 @@ def test_the_subject_stays_on_its_placement_under_any_stack_and_gesture():
         except HeronError as error:
             assert error.remedy
             continue
-        pose, subject, watches = pose_at(scene)
+        pose, subject, _ = pose_at(scene)
         kind, to = gesture(rng, pose, subject)
         keep = rng.choice(["rest", "path"])
         try:
-            after, (said,) = done(scene, {"kind": "thing.put", "thing": "cam", "frame": AT, "keep": keep, **to})
+            after, (said,) = done(
+                scene, {"kind": "thing.put", "thing": "cam", "frame": AT, "keep": keep, **to}
+            )
         except Refused as error:
             assert error.remedy
             refused += 1

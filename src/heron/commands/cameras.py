@@ -1,5 +1,6 @@
 """Commands on cameras."""
 
+import math
 from typing import Any, Literal
 
 import numpy as np
@@ -11,10 +12,10 @@ from heron.commands.fitting import fitted, rest_of
 from heron.commands.keys import check_frame
 from heron.commands.things import Ids, chosen_things
 from heron.curves import Channel
-from heron.errors import BadInput
+from heron.errors import BadInput, Refused
 from heron.framing.in_view import framed
 from heron.model import Degrees, Id, Label, Metres, Model, Name, changed, new_id
-from heron.optics import Gate, Lens, exposure_value, shutter_seconds
+from heron.optics import Gate, Lens, exposure_value, gate_size, shutter_seconds
 from heron.optics.backs import FilmBack
 from heron.optics.exposure import FASTEST_ISO, SLOWEST_ISO
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
@@ -38,7 +39,8 @@ class Pose(Model):
 class AddCamera(Command):
     """Make a camera; it gets the next free letter, and without a name the next free one.
 
-    Film back and first lens are the scene's own unless they are named; it is focused on what it frames.
+    Film back and first lens are the scene's own unless they are named; it is focused on what it frames. With an
+    `upright_deg` it keeps that field of view from top to bottom of the frame, by a zoom of the kit where one reaches.
     """
 
     kind: Literal["camera.add"] = "camera.add"
@@ -46,6 +48,7 @@ class AddCamera(Command):
     name: Name | None = None
     pose: Pose
     focal: float | None = Field(default=None, ge=SHORTEST_MM, le=LONGEST_MM)
+    upright_deg: float | None = Field(default=None, ge=1.0, le=150.0)
     lens: Lens | None = None
     focus: FocusOn | None = None
     #: The frame at which it is looked what it frames.
@@ -55,15 +58,21 @@ class AddCamera(Command):
         letter = letter_after({c.letter for c in scene.cameras})
         name = self.name or free_name("View", {c.name for c in scene.cameras}, first=len(scene.cameras) + 1)
         channels = {n: Channel(rest=getattr(self.pose, n)) for n in POSE}
+        lens = self.lens or scene.first_lens.on
         focal = scene.first_lens.focal_mm if self.focal is None else self.focal
-        prime = next((one for one in scene.lenses if one.prime and one.shortest_mm == focal), None)
+        if self.focal is None and self.upright_deg is not None:
+            focal = self._upright(scene, lens)
+        fitting = [one for one in scene.lenses if one.shortest_mm <= focal <= one.longest_mm]
+        # Without a prime of that focal length only a field of view that was asked for takes a zoom.
+        fitting = [one for one in fitting if one.prime or self.upright_deg is not None]
+        on = min(fitting, key=lambda one: one.longest_mm - one.shortest_mm, default=None)
         camera = Camera(
             id=self.id,
             letter=letter,
             name=name,
-            lens=self.lens or scene.first_lens.on,
+            lens=lens,
             focal=Channel(rest=focal),
-            mounted=prime.id if prime else None,
+            mounted=on.id if on else None,
             **channels,
         )
         # As bright as the stage is lit, at its first stop.
@@ -71,15 +80,28 @@ class AddCamera(Command):
         ev = float(exposure_value(np.array([camera.stop(camera.aperture.rest)]), seconds, camera.iso)[0])
         iso = camera.iso * 2 ** (ev - scene.surround.light_ev)
         camera = changed(camera, iso=round(min(max(iso, SLOWEST_ISO), FASTEST_ISO), 1))
-        if prime and camera.stop(camera.aperture.rest) < prime.widest:
+        if on and camera.stop(camera.aperture.rest) < on.widest:
             camera = changed(
-                camera, aperture=camera.aperture.at_rest(camera.spec("aperture").kept(prime.widest))
+                camera, aperture=camera.aperture.at_rest(camera.spec("aperture").kept(on.widest))
             )
         frame = scene.frames.first if self.frame is None else self.frame
         check_frame(scene, frame)
-        on = self.focus or framed(Bake(scene), camera, frame)
-        camera = changed(camera, focus=Focus(on=on))
+        focus = self.focus or framed(Bake(scene), camera, frame)
+        camera = changed(camera, focus=Focus(on=focus))
         return scene.having(cameras=(*scene.cameras, camera)), f"Made camera {letter} “{name}”"
+
+    def _upright(self, scene: Scene, lens: Lens) -> float:
+        """The focal length, mm, of a field of view from top to bottom of the frame."""
+        assert self.upright_deg is not None
+        height = gate_size(lens, scene.delivery.aspect)[1]
+        focal = height / (2 * math.tan(math.radians(self.upright_deg) / 2))
+        if not SHORTEST_MM <= focal <= LONGEST_MM:
+            raise Refused(
+                f"No lens shows {self.upright_deg:g}° on this film back: it would be {focal:.3g} mm.",
+                f"Ask for a focal length between {SHORTEST_MM:g} and {LONGEST_MM:g} mm.",
+                field="upright_deg",
+            )
+        return round(focal, 2)
 
 
 class ShowCameras(Command):

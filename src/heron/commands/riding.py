@@ -1,19 +1,23 @@
 """Ready ways to ride on somebody: seeing through their eyes, and facing them, fixed to their body."""
 
-from typing import Literal
+from typing import Literal, cast
 
 import numpy as np
 from pydantic import Field
 
+from heron.bake import Bake
 from heron.commands.base import Command, Outcome, capital, open_camera
+from heron.commands.focusing import called as focus_called
 from heron.commands.keys import check_frame
 from heron.commands.rigs import AddLayer
 from heron.curves import Channel, evaluate
 from heron.errors import Refused
-from heron.model import Id, new_id
+from heron.framing.in_view import framed
+from heron.model import Id, changed, new_id
 from heron.optics import gate_size
-from heron.scene import Scene, find
+from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import called
+from heron.scene.focus import Focus, FocusOn
 from heron.scene.layers import STAGES, Carrier
 from heron.stage.figure import Figure
 from heron.stage.reference import OnFigure
@@ -26,7 +30,10 @@ _THIRD = 1 / 3
 
 
 class Ride(Command):
-    """Have a camera ride on somebody: through their eyes, or facing them as if it were fixed to their body."""
+    """Have a camera ride on somebody: through their eyes, or facing them as if it were fixed to their body.
+
+    It is focused on what they look at through their eyes, else on their eyes.
+    """
 
     kind: Literal["rig.ride"] = "rig.ride"
     id: Id = Field(default_factory=lambda: new_id("lay"))
@@ -49,11 +56,23 @@ class Ride(Command):
         high = gate_size(camera.lens, scene.delivery.aspect)[1] / focal
         layer = _eyes(self.id, figure) if self.how == "eyes" else _facing(self.id, figure, high)
         after, _ = AddLayer(camera=self.camera, layer=layer, at=self.frame).apply(scene)
+        mounted: Camera = find(after, "cameras", self.camera)
+        on = OnFigure(figure=figure.id, joint="eyes")
+        focus = self._seen(after, mounted, figure) if self.how == "eyes" else on
+        after = replace(after, "cameras", changed(mounted, focus=Focus(on=focus)))
         says = {
             "eyes": f"looks through {figure.name}'s eyes; {figure.name}'s own head is not in its picture",
             "facing": f"faces {figure.name}, fixed to the body",
         }
-        return after, f"{capital(called(camera))} {says[self.how]}"
+        said = f"{capital(called(camera))} {says[self.how]}; focused on {focus_called(after, focus)}"
+        return after, said
+
+    def _seen(self, scene: Scene, camera: Camera, figure: Figure) -> FocusOn:
+        """What somebody looks at: the gaze that is in force, else what is in the middle of their view."""
+        for gaze in reversed(figure.gazes):
+            if self.frame in gaze.frames:
+                return cast(FocusOn, gaze.at)
+        return framed(Bake(scene), camera, self.frame, without=figure.id)
 
 
 def _still(value: float = 0.0) -> Channel:

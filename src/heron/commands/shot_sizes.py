@@ -15,7 +15,7 @@ from heron.curves import Key
 from heron.errors import Refused
 from heron.framing import project
 from heron.framing.project import Seen
-from heron.framing.shot_size import EYES_AT, cut_at
+from heron.framing.shot_size import EYES_AT, cut_at, eyes_and_cut, pair_off
 from heron.model import Id, changed
 from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import called
@@ -29,7 +29,15 @@ from heron.timebase.frames import FrameNumber
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 ShotSize = Literal[
-    "extreme close-up", "close-up", "medium close-up", "medium", "medium full", "full", "wide", "extreme wide"
+    "extreme close-up",
+    "close-up",
+    "medium close-up",
+    "medium",
+    "mid-thigh",
+    "medium full",
+    "full",
+    "wide",
+    "extreme wide",
 ]
 #: The lower edge is this near to where the body is to be cut, in halves of the frame, after so many rounds at most.
 _CLOSE, _ROUNDS = 2e-3, 14
@@ -38,12 +46,15 @@ _CLOSE, _ROUNDS = 2e-3, 14
 class SizeShot(Command):
     """Have a camera hold a figure at a size: by going nearer or farther, or by another focal length.
 
-    The eyes are put on the upper third, unless a layer watches something; across the frame it stays as it is.
+    The eyes are put on the upper third, unless a layer watches something; across the frame it stays as it is. With
+    `also` it frames two people together: the larger one at the size, both well within the frame, their middle in its
+    middle. A focus that is on another figure goes to this one.
     """
 
     kind: Literal["camera.shot_size"] = "camera.shot_size"
     camera: Id
     figure: Id
+    also: Id | None = None
     size: ShotSize
     by: Literal["distance", "lens"] = "distance"
     frame: FrameNumber
@@ -52,6 +63,11 @@ class SizeShot(Command):
         camera = open_camera(scene, self.camera)
         figure: Figure = find(scene, "figures", self.figure)
         check_frame(scene, self.frame)
+        on = camera.focus.on
+        if isinstance(on, OnFigure) and not camera.focus.marks and on.figure not in (self.figure, self.also):
+            eyes = changed(camera.focus, on=OnFigure(figure=self.figure, joint="eyes"))
+            camera = changed(camera, focus=eyes)
+            scene = replace(scene, "cameras", camera)
         if self.by == "lens" and any(isinstance(one, SizeHold) and not one.off for one in camera.layers):
             raise Refused(
                 f"A layer of {called(camera)} holds a size already.",
@@ -65,10 +81,43 @@ class SizeShot(Command):
                 "Turn the camera towards the figure first.",
                 field="figure",
             )
+        if self.also is not None:
+            return self._both(scene, aim, _Shot(scene, camera, find(scene, "figures", self.also), self.frame))
         scene = aim.turned(scene)
         after, value = self._by_distance(scene, aim) if self.by == "distance" else self._by_lens(scene, aim)
         how = f"from {value:.2f} m away" if self.by == "distance" else f"at {value:.3g} mm"
         return after, f"{capital(called(camera))} holds {figure.name} in {_a(self.size)} {how}"
+
+    def _both(self, scene: Scene, one: "_Shot", two: "_Shot") -> Outcome:
+        """Two people in one frame: turned to their middle and gone so far away, or zoomed, that both are in it."""
+        camera: Camera = find(scene, "cameras", self.camera)
+        middle = (one.eyes + two.eyes) / 2
+        at, focal, factor = one.place(scene), one.focal(scene), 1.0
+        for _ in range(2 * _ROUNDS):
+            if self.by == "distance":
+                x, y, z = (float(v) for v in middle + (at - middle) * factor)
+                put = {"x": x, "y": y, "z": z, **one.direction(scene)}
+                scene = PutThing(thing=self.camera, frame=self.frame, keep=one.keep, **put).apply(scene)[0]
+            else:
+                camera = find(scene, "cameras", self.camera)
+                scene = replace(scene, "cameras", _at_focal(camera, focal / factor, self.frame))
+            off, up, grow = pair_off([shot.found(scene, self.size) for shot in (one, two)])
+            if not np.isfinite(off + up + grow) or not 0.01 < factor * grow < 100:
+                break
+            if max(abs(off), abs(up), abs(grow - 1)) < _CLOSE:
+                names = f"{one.figure.name} and {two.figure.name}"
+                said = f"{capital(called(camera))} frames {names} together, {_a(self.size)} of the larger"
+                lens = mounted_lens(scene, camera)
+                if self.by == "lens" and lens is not None and lens.prime:
+                    scene = self._another(scene, one.focal(scene))
+                return scene, said
+            scene = one.turned_by(scene, off, up)
+            factor *= grow
+        raise Refused(
+            f"{one.figure.name} and {two.figure.name} cannot be framed together in {_a(self.size)} from here.",
+            "Come round to where neither is behind the other, or choose a wider size.",
+            field="also",
+        )
 
     def _by_distance(self, scene: Scene, aim: "_Shot") -> tuple[Scene, float]:
         eyes, at = aim.eyes, aim.place(scene)
@@ -190,6 +239,18 @@ class _Shot:
         below = EYE * self.figure.stature - height
         under = np.array([[self.eyes[0], self.eyes[1] - below, self.eyes[2]]])
         return project(here, self.eyes[None]), project(here, under)
+
+    def found(self, scene: Scene, size: str) -> tuple[Floats, Floats]:
+        """(2,) each: the eyes in the frame, and where its lower edge is to be."""
+        return eyes_and_cut(self._here(scene), self.eyes, self.figure.stature, size)
+
+    def turned_by(self, scene: Scene, right: float, up: float) -> Scene:
+        """Turned so that what is so far right of the middle comes to it, and what lacks so much upwards has it."""
+        here = self._here(scene).at(self.frame)
+        half = [math.tan(math.radians(here[name]) / 2) for name in ("horizontal_deg", "vertical_deg")]
+        pan = here["pan"] - math.degrees(math.atan(right * half[0]))
+        tilt = here["tilt"] - math.degrees(math.atan(up * half[1]))
+        return PutThing(thing=self.id, frame=self.frame, keep=self.keep, pan=pan, tilt=tilt).apply(scene)[0]
 
     def turned(self, scene: Scene) -> Scene:
         """Tilted so that the eyes are on the upper third; across as they are, or within the frame."""

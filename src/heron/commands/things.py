@@ -116,7 +116,9 @@ class PutThing(Command):
             if isinstance(layer, Aim) and (layer.x, layer.y) != (old.x, old.y):  # type: ignore[attr-defined]
                 x, y = (float(evaluate(one, np.array([self.frame]))[0]) for one in (layer.x, layer.y))
                 who = listed([spot_called(scene, spot) for spot in layer.at])
-                return f"Moved {who} in the frame of {called(now)} to {x:.2f} across, {y:.2f} up{self._when()}"
+                return (
+                    f"Moved {who} in the frame of {called(now)} to {x:.2f} across, {y:.2f} up{self._when()}"
+                )
         return ""
 
     def _when(self) -> str:

@@ -14,6 +14,7 @@ from heron.commands.movers import AddMover
 from heron.commands.perches import SavePerch
 from heron.commands.rigs import AddLayer
 from heron.commands.shots import AddShot
+from heron.commands.starts import StartRig
 from heron.commands.things import PutThing
 from heron.commands.view import View
 from heron.curves import Channel, Key
@@ -140,10 +141,6 @@ def _carried() -> list[AnyCommand]:
     side = Rail(
         points=((-4.6, 1.9, 2.2), (-4.9, 1.9, -2.0), (-4.4, 1.95, -5.4)), metres=at((1009, 0.4), (1186, 6.9))
     )
-    over = Carrier(
-        on=root, how="all", x_m=Channel(rest=0.4), y_m=Channel(rest=1.62), z_m=Channel(rest=1.35),
-        pan_deg=Channel(rest=6.0), tilt_deg=Channel(rest=-1.0),
-    )  # fmt: skip
     afloat = Carrier(
         on=OnMover(mover="mov-boat"),
         how="all",
@@ -155,7 +152,6 @@ def _carried() -> list[AnyCommand]:
     def watches(spot: Spot, x: float, y: float, late: float = 0.0) -> Aim:
         return Aim(at=(spot,), x=Channel(rest=x), y=Channel(rest=y), lag_s=Channel(rest=late))
 
-    bram = OnFigure(figure="fig-bram", joint="head")
     rise = Aim(at=(OnMover(mover="mov-heron"),), x=Channel(rest=0.02), y=at((1286, -0.12), (1318, 0.2)))
     rigs: tuple[tuple[Any, ...], ...] = (
         (
@@ -167,7 +163,7 @@ def _carried() -> list[AnyCommand]:
             Breath(seed=2, **calm),
         ),
         ("cam-g", "Odile from the side", 50.0, side, watches(head, 1 / 3, 1 / 3)),
-        ("cam-h", "Over Odile to Bram", 40.0, over, watches(bram, 0.3, 1 / 3)),
+        ("cam-h", "Over Odile to Bram", 50.0),
         ("cam-i", "Odile from the boat", 65.0, afloat, watches(head, 0.15, 1 / 3), Level()),
     )
     stands = Pose(x=-2.0, y=2.0, z=0.0, pan=0, tilt=0)
@@ -176,7 +172,8 @@ def _carried() -> list[AnyCommand]:
         out.append(AddCamera(id=id_, name=name, pose=stands, focal=focal))
         out += [AddLayer(camera=id_, layer=layer) for layer in layers]
         out.append(SetCamera(camera=id_, group="On the walk"))
-    return out
+    over = StartRig(camera="cam-h", shot="over the shoulder", figures=("fig-odile", "fig-bram"), frame=1200)
+    return [*out, over]
 
 
 def _flight() -> list[AnyCommand]:
@@ -221,7 +218,7 @@ def _glass() -> list[AnyCommand]:
         ("cam-e", 50, 2.0, 100),
         ("cam-f", 40, 2.8, 200),
         ("cam-g", 50, 2.8, 200),
-        ("cam-h", 40, 2.8, 200),
+        ("cam-h", 50, 2.8, 200),
         ("cam-i", 65, 4.0, 400),
     )
     out: list[AnyCommand] = []

@@ -16,8 +16,8 @@ from heron.timebase import Frames
 _MIDDLE = 0.35
 
 
-def framed(bake: Bake, camera: Camera, frame: int) -> FocusOn:
-    """What a camera frames at a frame, to be focused on.
+def framed(bake: Bake, camera: Camera, frame: int, without: str = "") -> FocusOn:
+    """What a camera frames at a frame, to be focused on; never the figure that is left out.
 
     The eyes of the figure nearest the middle of the frame; else a mover near the middle; else what the
     axis meets first, a set piece or the ground; else, looking at the sky, infinity.
@@ -25,7 +25,9 @@ def framed(bake: Bake, camera: Camera, frame: int) -> FocusOn:
     here = bake.samples(camera, Frames(first=frame, last=frame))
     at = np.array([frame])
     best: tuple[float, FocusOn] | None = None
-    people: list[OnFigure] = [OnFigure(figure=f.id, joint="eyes") for f in bake.scene.figures]
+    people: list[OnFigure] = [
+        OnFigure(figure=f.id, joint="eyes") for f in bake.scene.figures if f.id != without
+    ]
     things: list[OnMover] = [OnMover(mover=m.id) for m in bake.scene.movers]
     for spots, edge in ((people, 1.0), (things, _MIDDLE)):
         for spot in spots:

@@ -1,22 +1,28 @@
 """How large a shot is, as the trade says it: by the lowest part of the figure that is in the frame."""
 
+from typing import Any
+
 import numpy as np
 
-from heron.bake import Bake
+from heron.bake import Bake, Samples
 from heron.framing.project import project
 from heron.scene.camera import Camera
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import EYE
 from heron.timebase import Frames
 
+Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: From the head down: parts of a body, and what a shot is called whose lowest visible part it is (common practice).
 BY_LOWEST: tuple[tuple[tuple[str, ...], str], ...] = (
     (("eyes", "chin"), "extreme close-up"),
     (("neck", "shoulder_r", "shoulder_l"), "close-up"),
     (("chest",), "medium close-up"),
     (("spine", "hip_r", "hip_l"), "medium"),
+    (("thigh_r", "thigh_l"), "mid-thigh"),
     (("knee_r", "knee_l"), "medium full"),
 )
+#: Halfway between two joints, where no joint is.
+_HALFWAY = {"thigh_r": ("hip_r", "knee_r"), "thigh_l": ("hip_l", "knee_l")}
 #: With the feet in it a shot is called by how much of the frame's height the figure takes.
 FULL, WIDE = 0.6, 0.2
 
@@ -30,7 +36,11 @@ def shot_size(bake: Bake, camera: Camera, frame: int) -> tuple[str, str] | None:
     here = bake.samples(camera, one)
 
     def seen(figure: str, joint: str) -> tuple[float, float, bool]:
-        found = project(here, bake.place(OnFigure(figure=figure, joint=joint), np.array([frame])))
+        at = [
+            bake.place(OnFigure(figure=figure, joint=one), np.array([frame]))
+            for one in _HALFWAY.get(joint, (joint,))
+        ]
+        found = project(here, np.mean(at, axis=0))
         return float(found.x[0]), float(found.y[0]), bool(found.inside[0])
 
     focused = camera.focus.in_force(frame)
@@ -57,9 +67,10 @@ def shot_size(bake: Bake, camera: Camera, frame: int) -> tuple[str, str] | None:
 
 
 #: Where the lower edge of the frame cuts a body, in shares of stature from the floor, by the size of the shot: never at
-#: a joint, but at the bust, the waist, the shin (common practice).
+#: a joint, but at the bust, the waist, mid-thigh, the shin (common practice).
 CUT_AT: dict[str, float] = {
-    "extreme close-up": 0.858, "close-up": 0.755, "medium close-up": 0.65, "medium": 0.56, "medium full": 0.2,
+    "extreme close-up": 0.858, "close-up": 0.755, "medium close-up": 0.65, "medium": 0.56, "mid-thigh": 0.41,
+    "medium full": 0.2,
 }  # fmt: skip
 #: Short, squat figures are cut at the hips in a medium (common practice): shorter than this, metres, and where.
 SQUAT_M, AT_HIPS = 1.45, 0.50
@@ -77,3 +88,30 @@ def cut_at(size: str, stature: float) -> float:
         return CUT_AT[size] * stature
     # The eyes stay on the upper third: below them two thirds of the frame.
     return (EYE - (1 + EYES_AT) / 2 / TAKES[size]) * stature
+
+
+#: Two people framed together stay within this share of half the frame's width: common practice.
+PAIR_WITHIN = 0.62
+
+
+def eyes_and_cut(here: Samples, eyes: Floats, stature: float, size: str) -> tuple[Floats, Floats]:
+    """(2,) each: where somebody's eyes are in the frame, and where the lower edge is to cut the body of that size.
+
+    Args:
+        here: one frame of a camera.
+        eyes: (3,) metres on the stage.
+    """
+    # Who walks is a little lower than who stands: the cut goes with the eyes.
+    under = eyes - np.array([0.0, EYE * stature - cut_at(size, stature), 0.0])
+    seen = [project(here, point[None]) for point in (eyes, under)]
+    a, b = (np.array([one.x[0], one.y[0]]) for one in seen)
+    return a, b
+
+
+def pair_off(found: list[tuple[Floats, Floats]]) -> tuple[float, float, float]:
+    """How two people are off being framed together: their middle across, what the higher eyes lack to the upper third,
+    and by what factor the camera must be farther, so that the larger one has the size and both are well inside."""
+    xs = [float(eyes[0]) for eyes, _ in found]
+    top = max(float(eyes[1]) for eyes, _ in found)
+    tallest = max(float(eyes[1] - cut[1]) for eyes, cut in found) / (1 + EYES_AT)
+    return (max(xs) + min(xs)) / 2, EYES_AT - top, max(tallest, (max(xs) - min(xs)) / 2 / PAIR_WITHIN)

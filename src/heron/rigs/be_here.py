@@ -57,7 +57,9 @@ def be_here(
         return {name: (evaluate(thing.channel(name), frames), value) for name, value in wanted.items()}
     # A key on a channel without keys moves all of it too: then what a layer left behind goes with that layer.
     for with_ended in (whole, not whole):
-        found, off = _settled(thing, frames, wanted, rig, apply, whole=with_ended, keeps_subject=keeps_subject)
+        found, off = _settled(
+            thing, frames, wanted, rig, apply, whole=with_ended, keeps_subject=keeps_subject
+        )
         if off < 100 * _THERE:
             return found
     raise Refused(
@@ -90,7 +92,9 @@ def _settled(
     off = np.inf
     for _ in range(_ROUNDS):
         each = [
-            _channels(thing, int(frame), run, first + k, [float(v) for v in goal[:, k]], whole=whole, aim=aims[k])
+            _channels(
+                thing, int(frame), run, first + k, [float(v) for v in goal[:, k]], whole=whole, aim=aims[k]
+            )
             for k, frame in enumerate(frames)
         ]
         found = _together(thing, frames, each)
@@ -223,7 +227,10 @@ def _placement(
         names = [f"{layer.id}.{name}" for name in ("pan_deg", "tilt_deg")]
         return {n: now(n) + by / weight for n, by in zip(names, turned, strict=True) if abs(by) > 1e-9}
     offset = [now(f"{layer.id}.{name}") for name in ("pan_deg", "tilt_deg")]
-    own = [float(step.pose[axis][row]) + by / weight - off for axis, by, off in zip((3, 4), turned, offset, strict=True)]
+    own = [
+        float(step.pose[axis][row]) + by / weight - off
+        for axis, by, off in zip((3, 4), turned, offset, strict=True)
+    ]
     v = tuple(np.array([run.subject[i, axis] - goal[axis]]) for axis in range(3))
     pose = [np.array([value]) for value in (0.0, 0.0, 0.0, *own, float(step.below[5][row]))]
     x, y, ahead = seen(v, pose, (run.half[0][i : i + 1], run.half[1][i : i + 1]))  # type: ignore[arg-type]

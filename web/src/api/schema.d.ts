@@ -1140,7 +1140,8 @@ export interface components {
          * AddCamera
          * @description Make a camera; it gets the next free letter, and without a name the next free one.
          *
-         *     Film back and first lens are the scene's own unless they are named; it is focused on what it frames.
+         *     Film back and first lens are the scene's own unless they are named; it is focused on what it frames. With an
+         *     `upright_deg` it keeps that field of view from top to bottom of the frame, by a zoom of the kit where one reaches.
          */
         AddCamera: {
             /** Focal */
@@ -1160,6 +1161,8 @@ export interface components {
             /** Name */
             name?: string | null;
             pose: components["schemas"]["Pose"];
+            /** Upright Deg */
+            upright_deg?: number | null;
         };
         /**
          * AddCue
@@ -2067,9 +2070,15 @@ export interface components {
             };
             /** Rates */
             rates: string[];
+            /** Shot Sizes */
+            shot_sizes: string[];
             /** Simplified Within */
             simplified_within: {
                 [key: string]: number;
+            };
+            /** Start Sizes */
+            start_sizes: {
+                [key: string]: string;
             };
         };
         /**
@@ -2279,7 +2288,7 @@ export interface components {
          */
         Columns: {
             /** Camera */
-            camera: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "focal_mm" | "horizontal_deg" | "vertical_deg" | "diagonal_deg" | "aperture" | "focus_per_m" | "sharp_near_per_m" | "sharp_far_per_m" | "hyperfocal_m" | "exposure_ev" | "offset_ev" | "gain" | "pupil_across_m" | "pupil_up_m" | "near_m" | "far_m" | "band_near_per_m" | "band_far_per_m" | "sun_turn_deg" | "open_before" | "open_after")[];
+            camera: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "focal_mm" | "horizontal_deg" | "vertical_deg" | "diagonal_deg" | "aperture" | "focus_per_m" | "sharp_near_per_m" | "sharp_far_per_m" | "hyperfocal_m" | "exposure_ev" | "offset_ev" | "gain" | "pupil_across_m" | "pupil_up_m" | "near_m" | "far_m" | "band_near_per_m" | "band_far_per_m" | "sun_turn_deg" | "watches" | "subject_x" | "subject_y" | "subject_z" | "open_before" | "open_after")[];
             /** Figure */
             figure: string[];
             /** Mover */
@@ -4581,6 +4590,10 @@ export interface components {
          * PutThing
          * @description Be here at this frame: only what is named is changed, in stage terms, metres and degrees.
          *
+         *     A camera that watches something goes on watching it: put elsewhere it turns as its aim answers, and a direction
+         *     that is named moves the subject's placement in the frame. `then` is a further step after that, with the new
+         *     placement kept: so a look and a move after it are one command.
+         *
          *     keep: `key` sets keys on what is named; `pose` on all of place and direction, the rest where it is;
          *     `path` moves its whole path so that it is there at the frame; `rest` is for what has no keys.
          *     `end` moves the nearer end of a figure's walks: its start before and while it first walks, where it
@@ -4603,6 +4616,7 @@ export interface components {
             pan?: number | null;
             /** Roll */
             roll?: number | null;
+            then?: components["schemas"]["Then"] | null;
             /** Thing */
             thing: string;
             /** Tilt */
@@ -4936,6 +4950,8 @@ export interface components {
         /**
          * Ride
          * @description Have a camera ride on somebody: through their eyes, or facing them as if it were fixed to their body.
+         *
+         *     It is focused on what they look at through their eyes, else on their eyes.
          */
         Ride: {
             /** Camera */
@@ -5926,9 +5942,13 @@ export interface components {
          * SizeShot
          * @description Have a camera hold a figure at a size: by going nearer or farther, or by another focal length.
          *
-         *     The eyes are put on the upper third, unless a layer watches something; across the frame it stays as it is.
+         *     The eyes are put on the upper third, unless a layer watches something; across the frame it stays as it is. With
+         *     `also` it frames two people together: the larger one at the size, both well within the frame, their middle in its
+         *     middle. A focus that is on another figure goes to this one.
          */
         SizeShot: {
+            /** Also */
+            also?: string | null;
             /**
              * By
              * @default distance
@@ -5950,7 +5970,7 @@ export interface components {
              * Size
              * @enum {string}
              */
-            size: "extreme close-up" | "close-up" | "medium close-up" | "medium" | "medium full" | "full" | "wide" | "extreme wide";
+            size: "extreme close-up" | "close-up" | "medium close-up" | "medium" | "mid-thigh" | "medium full" | "full" | "wide" | "extreme wide";
         };
         /**
          * SmoothRail
@@ -6042,7 +6062,10 @@ export interface components {
         };
         /**
          * StartRig
-         * @description Give a camera a rig by what the shot is, in place of the one it has.
+         * @description Give a camera a rig by what the shot is, in place of the one it has, focused on whom it is of.
+         *
+         *     The eyes of whom it is of are on the upper third, at the place across that the shot asks for, and its size is the one
+         *     in `SIZES` at the frame. Over the shoulder takes a lens of the kit: the one of a camera that looks the other way.
          */
         StartRig: {
             /** Camera */
@@ -6060,7 +6083,7 @@ export interface components {
              * Shot
              * @enum {string}
              */
-            shot: "single" | "two-shot" | "over the shoulder" | "side track" | "front lead" | "from behind" | "rise and reveal";
+            shot: "single" | "two-shot" | "over the shoulder" | "side track" | "front lead" | "from behind" | "rise and reveal" | "orbit";
         };
         /**
          * StripOut
@@ -6292,6 +6315,20 @@ export interface components {
              * @enum {string}
              */
             kind: "talk";
+        };
+        /**
+         * Then
+         * @description A second step of putting a camera somewhere: metres on the stage, and roll in degrees.
+         */
+        Then: {
+            /** Roll */
+            roll?: number | null;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+            /** Z */
+            z?: number | null;
         };
         /**
          * Track

@@ -50,7 +50,8 @@ export function CameraCard({ camera }: { camera: Camera }) {
         <Letter letter={camera.letter} size={34} />
         <div className="min-w-0 flex-1">
           <TextField
-            label="Sees"
+            label="Name  (F2)"
+            names
             value={camera.name}
             disabled={camera.locked}
             onSet={(name, at) => set({ name }, at)}

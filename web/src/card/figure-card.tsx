@@ -59,7 +59,7 @@ export function FigureCard({ figure }: { figure: Figure }) {
   return (
     <div data-testid="figure-card">
       <div className="border-b border-line px-3 py-2.5">
-        <TextField label="Name" value={figure.name} onSet={(name, at) => set({ name }, at)} />
+        <TextField names label="Name" value={figure.name} onSet={(name, at) => set({ name }, at)} />
         <div className="mt-2 flex gap-1">
           <Button tip="Frame in the rover's view" hint="F" onClick={frameSelected}>
             Frame

@@ -32,6 +32,7 @@ export function MoverCard({ mover }: { mover: Mover }) {
     <div data-testid="mover-card">
       <div className="border-b border-line px-3 py-2.5">
         <TextField
+          names
           label="Name"
           value={mover.name}
           onSet={(name, at) => send({ kind: "mover.set", mover: mover.id, name }, at)}

@@ -32,7 +32,7 @@ export function PerchCard({ perch }: { perch: Perch }) {
   return (
     <div data-testid="perch-card">
       <div className="flex flex-col gap-1.5 border-b border-line px-3 py-2.5">
-        <TextField label="Perch" value={perch.name} onSet={(name, at) => set({ name }, at)} />
+        <TextField names label="Perch" value={perch.name} onSet={(name, at) => set({ name }, at)} />
         <TextField label="Group" value={perch.group} onSet={(group, at) => set({ group }, at)} />
         <div className="flex gap-1">
           <Button

@@ -41,6 +41,7 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
       <div className="border-b border-line px-3 py-2.5">
         {one ? (
           <TextField
+            names
             label={`Name of this ${one.kind}`}
             value={one.name}
             onSet={(name, at) => send({ kind: "piece.set", piece: one.id, name }, at)}

@@ -29,7 +29,7 @@ export function SceneCard({ scene }: { scene: Scene }) {
   return (
     <div data-testid="scene-card">
       <Section title="Scene">
-        <TextField label="Name" value={scene.name} onSet={(name, at) => set({ name }, at)} />
+        <TextField names label="Name" value={scene.name} onSet={(name, at) => set({ name }, at)} />
         <Choice
           label="Frames a second"
           value={scene.rate}

@@ -22,7 +22,7 @@ export function ShotCard({ shot }: { shot: Shot }) {
   return (
     <div data-testid="shot-card">
       <div className="border-b border-line px-3 py-2.5">
-        <TextField label="Shot" value={shot.name} onSet={(name, at) => set({ name }, at)} />
+        <TextField names label="Shot" value={shot.name} onSet={(name, at) => set({ name }, at)} />
         <div className="mt-2 flex gap-1">
           <Button onClick={() => placed && scrubCut(placed.cut_first)}>Go to its first frame</Button>
           <Button

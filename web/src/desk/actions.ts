@@ -4,7 +4,7 @@ import { dropLoose, setKey, useLoose } from "../store/loose";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
 import { lookThrough, notice, select, setLooks, swapPictures, toggleSide, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
-import { meantCamera, newCamera, showCameras } from "../verbs/cameras";
+import { level, meantCamera, newCamera, showCameras } from "../verbs/cameras";
 import { addShot, cutHere } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
 import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/going";
@@ -70,6 +70,15 @@ function operateChosen(): void {
   else notice("Nothing to operate is chosen.", "Look through a camera, or select a mover or a figure.");
 }
 
+/** To the name on the card. */
+function rename(): void {
+  const field = document.querySelector<HTMLInputElement>("input[data-name]");
+  if (field) {
+    field.focus();
+    field.select();
+  } else notice("The card is not shown.", "Close the panel beside the picture first.");
+}
+
 function shotOf(): void {
   const camera = meantCamera();
   if (camera) void addShot(camera);
@@ -127,6 +136,8 @@ export const ACTIONS: Action[] = [
   },
   { does: "Frame what is selected with the rover", keys: ["f"], run: frameSelected },
   { does: "Make a camera from this view", keys: ["n"], run: () => void newCamera() },
+  { does: "Level the camera, or the rover: no tilt, no roll", keys: ["Shift+l"], run: level },
+  { does: "Rename what is selected", keys: ["F2"], run: rename },
   { does: "Save this view as a perch", keys: ["Shift+n"], run: () => void savePerch() },
   { does: "Set a key on the camera", keys: ["k"], run: keyCamera },
   { does: "Operate the camera, mover or figure by hand", keys: ["Shift+o"], run: operateChosen },

@@ -1,11 +1,7 @@
-import { useState } from "react";
 import { RenderDialog } from "../dailies/render/dialog";
 import { StillDialog } from "../dailies/still-dialog";
 import { TakesWindow } from "../dailies/takes/takes-window";
-import { itemOf, useDocument } from "../store/document";
-import { send } from "../store/sending";
 import { useView } from "../store/view";
-import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { deleteThings } from "../verbs/things";
@@ -19,7 +15,6 @@ const close = () => useView.setState({ asking: null });
 export function Dialogs() {
   const asking = useView((s) => s.asking);
   if (!asking) return null;
-  if (asking.what === "name-camera") return <NameCamera id={asking.camera} />;
   if (asking.what === "delete") return <DeleteThings ids={asking.ids} sentence={asking.sentence} />;
   if (asking.what === "find") return <FindDialog onClose={close} />;
   if (asking.what === "still") return <StillDialog onClose={close} />;
@@ -41,49 +36,6 @@ export function Dialogs() {
           )}
         </tbody>
       </table>
-    </Dialog>
-  );
-}
-
-function NameCamera({ id }: { id: string }) {
-  const camera = useDocument((s) => itemOf(s.scene, "cameras", id));
-  const [name, setName] = useState("");
-  const [problem, setProblem] = useState<string | null>(null);
-  if (!camera) return null;
-  const keep = async () => {
-    if (!name.trim()) return close();
-    const refused = await send({ kind: "camera.set", camera: id, name });
-    if (refused) setProblem(refused.detail);
-    else close();
-  };
-  return (
-    <Dialog title={`What does camera ${camera.letter} see?`} onClose={close}>
-      <form
-        className="flex flex-col gap-2"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void keep();
-        }}
-      >
-        <div className="flex items-center gap-2">
-          <Letter letter={camera.letter} size={30} />
-          <input
-            autoFocus
-            aria-label="Camera name"
-            className="field flex-1"
-            placeholder="Wide on the jetty, Odile over Bram…"
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-          />
-        </div>
-        {problem && <p className="text-sm text-brick">{problem}</p>}
-        <div className="flex justify-end gap-2">
-          <Button onClick={close}>Later</Button>
-          <Button type="submit" tone="main">
-            Name it
-          </Button>
-        </div>
-      </form>
     </Dialog>
   );
 }

@@ -3,7 +3,7 @@ import { rowAt } from "../api/samples";
 import type { Camera, Command, Pose } from "../api/types";
 import { POSE } from "../api/types";
 import { itemOf, useDocument } from "./document";
-import { keyedIn } from "./keys";
+import { channelsOf, keyedIn } from "./keys";
 import { useMoment } from "./moment";
 import { cameraColumns, moverColumns, rowOf, touch } from "./samples";
 import { dropOverlay, endTry, preview, send, tryOut } from "./sending";
@@ -13,11 +13,16 @@ import { complain, scrubStage } from "./view";
 export type Touched = Partial<Pose>;
 
 /** A keyed camera moved by hand and not kept: what was changed, at which frame. */
-interface Loose {
+interface Loose extends Put {
   camera: string;
   frame: number;
-  touched: Touched;
   row: Float32Array | null;
+}
+
+/** What was touched, and what was touched after a look while the camera watches something. */
+interface Put {
+  touched: Touched;
+  then: Touched | null;
 }
 
 export const useLoose = create<{ loose: Loose | null }>(() => ({ loose: null }));
@@ -31,7 +36,18 @@ useLoose.subscribe(({ loose }) => {
   else sessionStorage.removeItem(slot(id));
 });
 
-export const keyed = (camera: Camera | undefined) => !!camera && keyedIn(camera, POSE);
+/** Whether a camera has keys that move it: on its own place and direction, or on its layers' numbers. */
+export const keyed = (camera: Camera | undefined) =>
+  !!camera &&
+  (keyedIn(camera, POSE) || camera.layers.some((layer) => channelsOf(layer).some(([, c]) => c.keys.length)));
+
+/** What a camera watches at a frame, metres on the stage; null where nothing it watches turns it. */
+export function subjectOf(camera: string, frame: number): { x: number; y: number; z: number } | null {
+  const row = cameraRow(camera, frame);
+  const at = cameraColumns();
+  if (!row || row[at.watches] < 0.5) return null;
+  return { x: row[at.subject_x], y: row[at.subject_y], z: row[at.subject_z] };
+}
 
 /** The sample row to draw a camera with: where it was put by hand at this frame, else as baked. */
 export function cameraRow(camera: string, frame: number): Float32Array | null {
@@ -52,18 +68,24 @@ export function poseOf(thing: string, frame: number): Pose | null {
 }
 
 /** Be here at this frame; what is not touched is not named. */
-const placing = (camera: Camera, frame: number, touched: Touched): Command => ({
+const placing = (camera: Camera, frame: number, { touched, then }: Put): Command => ({
   kind: "thing.put",
   thing: camera.id,
   frame,
   keep: keyed(camera) ? "key" : "rest",
   ...touched,
+  ...(then && { then }),
 });
 
 /** What is loose on a camera at a frame already, with more touched. */
-function withLoose(camera: string, frame: number, touched: Touched): Touched {
+function withLoose(camera: string, frame: number, touched: Touched): Put {
   const { loose } = useLoose.getState();
-  return loose?.camera === camera && loose.frame === frame ? { ...loose.touched, ...touched } : touched;
+  if (loose?.camera !== camera || loose.frame !== frame) return { touched, then: null };
+  const looks = (one: Touched) => "pan" in one || "tilt" in one;
+  // Moved after a look, what is watched stays where the look has put it.
+  if (subjectOf(camera, frame) && looks(loose.touched) && !looks(touched))
+    return { touched: loose.touched, then: { ...loose.then, ...touched } };
+  return { touched: { ...loose.touched, ...loose.then, ...touched }, then: null };
 }
 
 /** Show a camera somewhere while a hand moves it. */
@@ -81,20 +103,20 @@ export async function leavePose(id: string, touched: Touched, seen?: number): Pr
   if (!camera) return false;
   if (!keyed(camera) || camera.locked) {
     if (camera.locked) dropOverlay();
-    return complain(await send(placing(camera, frame, touched), seen));
+    return complain(await send(placing(camera, frame, { touched, then: null }), seen));
   }
   await setLoose(camera, frame, withLoose(id, frame, touched));
   return true;
 }
 
-async function setLoose(camera: Camera, frame: number, touched: Touched): Promise<void> {
-  const { data, problem } = await preview(placing(camera, frame, touched), frame);
+async function setLoose(camera: Camera, frame: number, put: Put): Promise<void> {
+  const { data, problem } = await preview(placing(camera, frame, put), frame);
   dropOverlay();
   if (!complain(problem) || !data) return;
   const found = data.samples[camera.id];
   // Put back exactly where the keys have it, it is not loose.
   useLoose.setState({
-    loose: { camera: camera.id, frame, touched, row: found ? rowAt(found, frame) : null },
+    loose: { camera: camera.id, frame, ...put, row: found ? rowAt(found, frame) : null },
   });
   touch([camera.id]);
 }
@@ -106,14 +128,16 @@ export async function recallLoose(): Promise<void> {
   if (!text) return;
   const was = JSON.parse(text) as Loose;
   const camera = itemOf(scene, "cameras", was.camera);
-  if (camera && keyed(camera) && was.touched) await setLoose(camera, was.frame, was.touched);
+  if (camera && keyed(camera) && was.touched)
+    await setLoose(camera, was.frame, { touched: was.touched, then: was.then ?? null });
 }
 
 export async function keepLoose(keep: "pose" | "path"): Promise<void> {
   const { loose } = useLoose.getState();
   if (!loose) return;
-  const { camera, frame, touched } = loose;
-  const problem = await send({ kind: "thing.put", thing: camera, frame, keep, ...touched });
+  const { camera, frame, touched, then } = loose;
+  const more = then ? { then } : {};
+  const problem = await send({ kind: "thing.put", thing: camera, frame, keep, ...touched, ...more });
   if (complain(problem)) useLoose.setState({ loose: null });
   touch([camera]);
 }

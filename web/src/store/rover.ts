@@ -33,7 +33,7 @@ export function roverTo(pose: Pose, distance: number): RoverPose {
   };
 }
 
-/** Where the rover stands, level, as a pose for a new camera. */
+/** Where the rover stands and looks, as a pose for a new camera. */
 export function roverPose(): Pose {
   const { rover } = useView.getState();
   const at = roverPlace(rover);
@@ -43,7 +43,7 @@ export function roverPose(): Pose {
     y: tidy(Math.max(at.y, 0.1)),
     z: tidy(at.z),
     pan: tidy(rover.bearing),
-    tilt: 0,
+    tilt: tidy(-rover.height),
     roll: 0,
   };
 }

@@ -133,7 +133,6 @@ interface View {
   notices: { id: number; text: string; remedy: string; wrong: boolean; notKept: boolean }[];
   asking:
     | null
-    | { what: "name-camera"; camera: string }
     | { what: "delete"; ids: string[]; sentence: string }
     | { what: "keys" }
     | { what: "find" }

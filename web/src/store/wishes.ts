@@ -19,6 +19,8 @@ interface Wishes {
   below: "lanes" | "curves" | "rows";
   /** The strip of the subject as the audience sees it, under the curves. */
   strip: boolean;
+  /** The rover's picture shows the frame that a camera made of it would take. */
+  roverFrame: boolean;
   /** A perch saved from a camera keeps its lens and focus. */
   perchLens: boolean;
   /** How many frames apart the chosen camera stands on the plan as a ghost of itself; 0 for none. */
@@ -38,6 +40,7 @@ export const useWishes = create<Wishes>()(
       below: "lanes",
       strip: true,
       perchLens: true,
+      roverFrame: true,
       ghosts: 0,
     }),
     {

@@ -9,11 +9,13 @@ interface Props {
   placeholder?: string;
   /** The label is said to those who cannot see, and stands elsewhere for those who can. */
   bare?: boolean;
+  /** It holds the name of what the card is of: F2 goes to it. */
+  names?: boolean;
   onSet: (value: string, seen: number) => Promise<Problem | null>;
 }
 
 /** A line of text kept on Enter or on leaving it; a refusal leaves what was typed. */
-export function TextField({ label, value, disabled, placeholder, bare, onSet }: Props) {
+export function TextField({ label, value, disabled, placeholder, bare, names, onSet }: Props) {
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const seen = useRef(0);
@@ -40,6 +42,7 @@ export function TextField({ label, value, disabled, placeholder, bare, onSet }: 
       <span className={bare ? "sr-only" : "text-faint"}>{label}</span>
       <input
         ref={input}
+        data-name={names}
         className={`field mt-0.5 w-full ${problem ? "border-brick!" : ""}`}
         value={text ?? value}
         placeholder={placeholder}

@@ -1,27 +1,29 @@
 import { itemOf, useDocument } from "../store/document";
-import { poseOf } from "../store/loose";
+import { leavePose, poseOf } from "../store/loose";
 import { useMoment } from "../store/moment";
-import { roverPose } from "../store/rover";
+import { ROVER_ANGLE, roverPose, roverTo } from "../store/rover";
+import { cameraColumns, rowOf } from "../store/samples";
 import { send } from "../store/sending";
 import { reveal } from "../store/space";
 import { cameraSeen, complain, lookThrough, notice, useView } from "../store/view";
 import { made } from "./made";
 
-/** Make a camera from the view in the picture, then ask what it sees. */
+/** Make a camera from the view in the picture: it sees what is seen now. Its name waits on the card. */
 export async function newCamera(): Promise<void> {
   const seen = cameraSeen();
   const like = itemOf(useDocument.getState().scene, "cameras", seen);
-  const pose = (seen && poseOf(seen, useMoment.getState().stage)) || roverPose();
-  const id = made("cam");
-  // Without a camera to be like, the core gives the lens; it gives the name as well.
-  const more = like ? { lens: like.lens, focal: like.focal.rest } : {};
   const frame = useMoment.getState().stage;
+  const pose = (seen && poseOf(seen, frame)) || roverPose();
+  const id = made("cam");
+  // Like the camera that is looked through, else with the rover's field of view.
+  const row = seen && rowOf(seen, frame);
+  const focal = row ? Number(row[cameraColumns().focal_mm].toFixed(2)) : undefined;
+  const more = like ? { lens: like.lens, focal } : { upright_deg: ROVER_ANGLE };
   const problem = await send({ kind: "camera.add", id, pose, frame, ...more });
   if (!complain(problem)) return;
   lookThrough({ camera: id });
   const { scene } = useDocument.getState();
   if (scene) reveal(scene, pose.x, pose.z);
-  useView.setState({ asking: { what: "name-camera", camera: id } });
 }
 
 /** Show or hide cameras on the stage and the plan, in one edit. */
@@ -36,4 +38,11 @@ export async function showCameras(shown: boolean, ids?: string[]): Promise<void>
 export function meantCamera(): string | null {
   const { kind, ids } = useView.getState();
   return kind === "camera" ? ids[0] : cameraSeen();
+}
+
+/** No tilt and no roll, where the camera stands: by its placement where it watches something. */
+export async function level(): Promise<void> {
+  const camera = meantCamera();
+  if (camera) await leavePose(camera, { tilt: 0, roll: 0 });
+  else useView.setState(({ rover }) => ({ rover: roverTo({ ...roverPose(), tilt: 0 }, rover.distance) }));
 }

@@ -2,7 +2,7 @@ import type { Does, Perch, Pose } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { cameraRow, poseOf } from "../store/loose";
 import { useMoment } from "../store/moment";
-import { ROVER_ANGLE, roverPlace, roverTo } from "../store/rover";
+import { ROVER_ANGLE, roverPose, roverTo } from "../store/rover";
 import { cameraColumns, rowOf } from "../store/samples";
 import { send } from "../store/sending";
 import { cameraSeen, complain, lookThrough, notice, select, useView } from "../store/view";
@@ -34,8 +34,7 @@ function presentView(): Does<"perch.add">["view"] {
       ...(perM > 1e-6 && { focus_m: Number((1 / perM).toFixed(3)) }),
     };
   }
-  const { rover } = useView.getState();
-  return { ...roverPlace(rover), pan: rover.bearing, tilt: -rover.height, roll: 0 };
+  return roverPose();
 }
 
 /** Save the present view as a perch, and have it selected so that it can be named. */
@@ -76,11 +75,10 @@ export async function cameraFromPerch(perch: Perch): Promise<void> {
     id,
     pose,
     frame: stage(),
-    ...(perch.focal && { focal: perch.focal }),
+    ...(perch.focal ? { focal: perch.focal } : { upright_deg: ROVER_ANGLE }),
   };
   if (!complain(await send(asked))) return;
   lookThrough({ camera: id });
-  useView.setState({ asking: { what: "name-camera", camera: id } });
 }
 
 /** A flight along perches from this frame on. */

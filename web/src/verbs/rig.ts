@@ -279,6 +279,7 @@ const ALONE: [Start, string][] = [
   ["side track", "Track beside"],
   ["from behind", "Follow behind"],
   ["rise and reveal", "Rise and reveal beyond"],
+  ["orbit", "Orbit"],
 ];
 
 /** A shot to begin from: what it is called, and putting a camera's rig so. */
@@ -288,13 +289,20 @@ export interface StartChoice {
 }
 
 /** What a shot can be started as, and of whom; figures in the order in which they matter to the camera. */
-export function startsFor(figures: { id: string; name: string }[]): StartChoice[] {
+export function startsFor(
+  figures: { id: string; name: string }[],
+  sizes: Partial<Record<string, string>>,
+): StartChoice[] {
   const few = figures.slice(0, 3);
+  const sized = (text: string, shot: Start) => `${text}, ${sizes[shot] ?? ""}`.replace(/, $/, "");
   const start = (shot: Start, ids: string[]) => async (camera: string) => {
     complain(await send({ kind: "rig.start", camera, shot, figures: ids, frame: stage() }));
   };
   const alone = few.flatMap((f): StartChoice[] => [
-    ...ALONE.map(([shot, text]) => ({ label: `${text} ${f.name}`, start: start(shot, [f.id]) })),
+    ...ALONE.map(([shot, text]) => ({
+      label: sized(`${text} ${f.name}`, shot),
+      start: start(shot, [f.id]),
+    })),
     { label: `Through ${f.name}'s eyes`, start: (camera) => ride(camera, f.id, "eyes") },
     { label: `Facing ${f.name}, fixed to the body`, start: (camera) => ride(camera, f.id, "facing") },
   ]);
@@ -302,20 +310,17 @@ export function startsFor(figures: { id: string; name: string }[]): StartChoice[
     few
       .filter((b) => b.id !== a.id)
       .map((b) => ({
-        label: `Over ${a.name} to ${b.name}`,
+        label: sized(`Over ${a.name} to ${b.name}`, "over the shoulder"),
         start: start("over the shoulder", [a.id, b.id]),
       })),
   );
   const two = few.length > 1 ? few.slice(0, 2) : [];
+  const ids = two.map((f) => f.id);
+  const names = two.map((f) => f.name).join(" and ");
   const both = two.length
     ? [
-        {
-          label: `Two-shot of ${two[0].name} and ${two[1].name}`,
-          start: start(
-            "two-shot",
-            two.map((f) => f.id),
-          ),
-        },
+        { label: sized(`Two-shot of ${names}`, "two-shot"), start: start("two-shot", ids) },
+        { label: sized(`Orbit ${names}`, "orbit"), start: start("orbit", ids) },
       ]
     : [];
   return [...alone, ...pairs, ...both];

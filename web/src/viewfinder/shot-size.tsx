@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { ChevronDown } from "lucide-react";
 import { useState } from "react";
-import { glassAt } from "../api/queries";
+import { catalogue, glassAt } from "../api/queries";
 import type { Camera, ShotSize as Size } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -9,18 +9,6 @@ import { send } from "../store/sending";
 import { complain } from "../store/view";
 import { Choice } from "../ui/choice";
 import { Popped } from "../ui/menu";
-
-/** From near to far, as the trade says them. */
-const SIZES: Size[] = [
-  "extreme close-up",
-  "close-up",
-  "medium close-up",
-  "medium",
-  "medium full",
-  "full",
-  "wide",
-  "extreme wide",
-];
 
 /** How large the shot is and of whom, as the trade says it; pressed, another size is chosen. */
 export function ShotSize({ camera }: { camera: Camera }) {
@@ -36,8 +24,15 @@ export function ShotSize({ camera }: { camera: Camera }) {
     enabled: !playing,
     placeholderData: (was) => was,
   });
+  const sizes = (useQuery(catalogue).data?.shot_sizes ?? []) as Size[];
   if (!data || !figures?.length) return null;
-  const of = figures.find((f) => f.id === whom)?.id ?? (data.size_of || figures[0].id);
+  const single = figures.find((f) => f.id === whom)?.id ?? (data.size_of || figures[0].id);
+  // Two people are one choice, by both ids.
+  const pairs = figures.flatMap((a, i) =>
+    figures.slice(i + 1).map((b) => ({ value: `${a.id} ${b.id}`, label: `${a.name} and ${b.name}` })),
+  );
+  const of = pairs.find((pair) => pair.value === whom)?.value ?? single;
+  const [figure, also] = of.split(" ");
   const now = data.size_of === of ? data.size.split(", ").pop() : "";
   return (
     <Popped
@@ -50,7 +45,7 @@ export function ShotSize({ camera }: { camera: Camera }) {
           disabled={camera.locked}
           data-testid="shot-size"
         >
-          <span className="truncate">{data.size || "Nobody's head in it"}</span>
+          <span className="truncate">{data.size || "No face in frame"}</span>
           <ChevronDown size={13} className="shrink-0 text-faint" />
         </button>
       }
@@ -59,7 +54,7 @@ export function ShotSize({ camera }: { camera: Camera }) {
         <Choice
           label="Of"
           value={of}
-          options={figures.map((f) => ({ value: f.id, label: f.name }))}
+          options={[...figures.map((f) => ({ value: f.id, label: f.name })), ...pairs]}
           onSet={setWhom}
         />
         <Choice
@@ -72,7 +67,7 @@ export function ShotSize({ camera }: { camera: Camera }) {
           onSet={setBy}
         />
         <div className="grid grid-cols-2 gap-1">
-          {SIZES.map((size) => (
+          {sizes.map((size) => (
             <button
               key={size}
               type="button"
@@ -83,7 +78,8 @@ export function ShotSize({ camera }: { camera: Camera }) {
                   await send({
                     kind: "camera.shot_size",
                     camera: camera.id,
-                    figure: of,
+                    figure,
+                    ...(also && { also }),
                     size,
                     by,
                     frame: stage,

@@ -1,4 +1,4 @@
-import { Maximize2, Minimize2, PictureInPicture2, Plus } from "lucide-react";
+import { Maximize2, Minimize2, PictureInPicture2, Plus, Scan } from "lucide-react";
 import { Tabs } from "radix-ui";
 import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { OperateBar } from "../operate/operate-bar";
@@ -35,6 +35,7 @@ function LookTabs() {
   const through = useView((s) => s.through);
   const whole = useView((s) => s.whole);
   const inset = useWishes((s) => s.inset);
+  const roverFrame = useWishes((s) => s.roverFrame);
   const onAir = useOnAir();
   const at = typeof through === "object" ? through.camera : through;
   const list = useRef<HTMLDivElement>(null);
@@ -94,7 +95,20 @@ function LookTabs() {
         ))}
       </Tabs.List>
       <span className="flex-1" />
-      {at !== "rover" && <LinesPanel />}
+      {at === "rover" ? (
+        <Button
+          aria-label="Frame of a new camera"
+          tip={
+            roverFrame ? "Hide the frame a new camera would take" : "Show the frame a new camera would take"
+          }
+          on={roverFrame}
+          onClick={() => useWishes.setState({ roverFrame: !roverFrame })}
+        >
+          <Scan size={14} /> <span className={WORDS}>Frame</span>
+        </Button>
+      ) : (
+        <LinesPanel />
+      )}
       <Perches />
       <Button
         tip={inset ? "Put the small picture away" : "Show the other picture beside this one"}
@@ -206,6 +220,7 @@ export function Viewfinder() {
               {!rover && !bare && <FrameLines />}
               {!rover && !bare && !black && <Placements />}
             </div>
+            {through === "rover" && !bare && <RoverFrame wide={width} high={height} aspect={picture} />}
             {beyond && <Outside inner={inner} back={beyond.back} over={beyond.over} />}
             {edges && <EdgeLabels width={width} height={height} />}
             {comparing && <CompareLabels width={width} height={height} />}
@@ -256,6 +271,30 @@ function Outside({
       <div className="absolute border border-dashed border-white/70" style={edge}>
         <span className="absolute right-1 bottom-0.5 text-xs text-white/90">film back</span>
       </div>
+    </div>
+  );
+}
+
+/** The frame that a camera made from the rover's view would take: as high as the picture. */
+function RoverFrame({ wide, high, aspect }: { wide: number; high: number; aspect: number }) {
+  const shown = useWishes((s) => s.roverFrame);
+  const cameraless = useDocument((s) => s.scene?.cameras.length === 0);
+  if (!shown || high * aspect >= wide - 2) return null;
+  const side = (wide - high * aspect) / 2;
+  return (
+    <div className="pointer-events-none absolute inset-0" data-testid="rover-frame">
+      {(["left", "right"] as const).map((edge) => (
+        <div
+          key={edge}
+          className={`absolute inset-y-0 bg-black/20 ${edge === "left" ? "border-r" : "border-l"} border-white/50`}
+          style={{ [edge]: 0, width: side }}
+        />
+      ))}
+      {cameraless && (
+        <p className="absolute bottom-1 text-xs text-white/90" style={{ left: side + 8 }}>
+          The frame a new camera takes
+        </p>
+      )}
     </div>
   );
 }

@@ -1,10 +1,14 @@
 """What there is to choose from, and shapes every scene shares."""
 
+from typing import get_args
+
 from django.http import HttpResponse
 from ninja import Router
 
 from heron.bake import CAMERA_COLUMNS, figures, movers
 from heron.commands.key_edits import ERRORS
+from heron.commands.shot_sizes import ShotSize
+from heron.commands.starts import SIZES
 from heron.formats.gltf import write_unit_pieces
 from heron.model import changed
 from heron.optics import DELIVERIES, FILM_BACKS, parse_delivery
@@ -31,6 +35,7 @@ def catalogue(request: Request) -> Catalogue:
         rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
         channels={"camera": [*Camera.CHANNELS, *_FOCUS], "mover": list(Mover.CHANNELS)},
         layers={kind.model_fields["kind"].default: list(kind.CHANNELS) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS, simplified_within=dict(ERRORS),
+        shot_sizes=list(get_args(ShotSize)), start_sizes=SIZES,
         columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
     )  # fmt: skip
 

@@ -275,6 +275,10 @@ class Catalogue(BaseModel):
     followers: dict[str, tuple[float, float, float]]
     #: What keys made few may be off by where nothing else is asked, by measure.
     simplified_within: dict[str, float]
+    #: From near to far.
+    shot_sizes: list[str]
+    #: By what a camera's rig can be started as.
+    start_sizes: dict[str, str]
     columns: Columns
 
 

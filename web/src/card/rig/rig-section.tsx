@@ -157,7 +157,7 @@ function Starts({ camera }: { camera: Camera }) {
   const on = camera.focus.on;
   const first = on.kind === "figure" ? on.figure : "";
   const figures = [...(scene?.figures ?? [])].sort((a, b) => Number(b.id === first) - Number(a.id === first));
-  const starts = startsFor(figures);
+  const starts = startsFor(figures, useQuery(catalogue).data?.start_sizes ?? {});
   if (starts.length === 0)
     return <p className="text-xs text-faint">By its keys alone. A layer watches, follows, rides.</p>;
   return (

@@ -4,7 +4,7 @@ import { type PointerEvent as ReactPointerEvent, useEffect, useRef } from "react
 import { Plane, Raycaster, Vector2, Vector3 } from "three";
 import type { Pose } from "../../api/types";
 import { itemOf, useDocument } from "../../store/document";
-import { leavePose, poseOf, type Touched, tryPose } from "../../store/loose";
+import { leavePose, poseOf, subjectOf, type Touched, tryPose } from "../../store/loose";
 import { pause, useMoment } from "../../store/moment";
 import { roverPlace, roverTo } from "../../store/rover";
 import { dropOverlay, endTry, send, tryOut } from "../../store/sending";
@@ -15,7 +15,7 @@ import { pointOut } from "../../verbs/rig";
 import { pointedAt } from "../pointed-at";
 import { sights, stand } from "../sight";
 import { bodyAt, carries, heldPoint, wayOf } from "./held";
-import { dollied, looked, rolled, rounded, slid, tidy } from "./moves";
+import { alongside, dollied, looked, onlyPlace, rolled, rounded, slid, tidy } from "./moves";
 
 /** What is held when the picture is pressed. */
 export type Grip = (e: ReactPointerEvent) => Held | null;
@@ -47,22 +47,36 @@ function meant({ dx, dy, alt, ctrl }: Hand): [number, number] {
   return Math.abs(x) >= Math.abs(y) ? [x, 0] : [0, y];
 }
 
-/** What moves: the camera that is looked through, or the rover. */
-function mover(): { from: Pose; show(to: Touched): void; keep(to: Touched): unknown; cancel(): void } | null {
+/** What moves: the camera that is looked through and what it watches, or the rover. */
+interface Mover {
+  from: Pose;
+  /** What it goes round and comes nearer to: its own direction follows by its aim. */
+  subject: Vector3 | null;
+  show(to: Touched): void;
+  keep(to: Touched): unknown;
+  cancel(): void;
+}
+
+function mover(): Mover | null {
   const seen = cameraSeen();
   if (seen) {
-    const from = poseOf(seen, useMoment.getState().stage);
+    const { stage } = useMoment.getState();
+    const from = poseOf(seen, stage);
+    const watched = subjectOf(seen, stage);
+    const subject = watched && new Vector3(watched.x, watched.y, watched.z);
     const cancel = () => {
       endTry();
       dropOverlay();
     };
-    return from && { from, show: (to) => tryPose(seen, to), keep: (to) => leavePose(seen, to), cancel };
+    return (
+      from && { from, subject, show: (to) => tryPose(seen, to), keep: (to) => leavePose(seen, to), cancel }
+    );
   }
   if (useView.getState().through !== "rover") return null;
   const { rover } = useView.getState();
   const from = { ...roverPlace(rover), pan: rover.bearing, tilt: -rover.height, roll: 0 };
   const show = (to: Touched) => useView.setState({ rover: roverTo({ ...from, ...to }, rover.distance) });
-  return { from, show, keep: show, cancel: () => useView.setState({ rover }) };
+  return { from, subject: null, show, keep: show, cancel: () => useView.setState({ rover }) };
 }
 
 /**
@@ -201,7 +215,8 @@ export function HandInPicture({
     const still = eye.clone();
     const way = (dx: number, dy: number) =>
       wayOf(still, new Vector2(at.x + (2 * dx) / box.width, at.y - (2 * dy) / box.height));
-    const held = heldPoint(scene, eye, at);
+    const subject = moves?.subject ?? null;
+    const held = subject ? alongside(still, subject, way(0, 0)) : heldPoint(scene, eye, at);
     const next = (hand: Hand): Touched => {
       const from = moves?.from as Pose;
       const [dx, dy] = meant(hand);
@@ -209,7 +224,9 @@ export function HandInPicture({
         return shift
           ? slid(from, held, way(dx, dy), hand.ctrl && dy === 0)
           : looked(from, way(0, 0), way(dx, dy));
-      return shift ? rolled(from, way(0, 0), way(dx, dy)) : rounded(from, held, -dx * ROUND, dy * ROUND);
+      if (shift) return rolled(from, way(0, 0), way(dx, dy));
+      const round = rounded(from, subject ?? held, -dx * ROUND, dy * ROUND);
+      return subject ? onlyPlace(round) : round;
     };
     return {
       move: (hand) => {
@@ -247,13 +264,17 @@ export function HandInPicture({
     const what = mover();
     if (!what) return;
     const { from } = what;
-    const held = heldPoint(scene, eye, middle);
+    const { subject } = what;
+    const held = subject ?? heldPoint(scene, eye, middle);
     const [x, y] = way ?? [0, 0];
     const far = held.distanceTo(eye.position);
+    const turned = rounded(from, held, x * TURN, y * TURN);
     const to = nearer
       ? dollied(from, held, 1 / nearer)
       : round
-        ? rounded(from, held, x * TURN, y * TURN)
+        ? subject
+          ? onlyPlace(turned)
+          : turned
         : slide
           ? slid(
               from,
@@ -285,7 +306,7 @@ export function HandInPicture({
         const what = mover();
         if (!what) return;
         pause();
-        const held = heldPoint(scene, eye, where(event.clientX, event.clientY));
+        const held = what.subject ?? heldPoint(scene, eye, where(event.clientX, event.clientY));
         wheeled.current = { what, held, by: 0 };
       }
       const { what, held } = wheeled.current;

@@ -1,4 +1,4 @@
-import { Euler, MathUtils, Matrix3, Vector3 } from "three";
+import { Euler, MathUtils, Matrix3, type PerspectiveCamera, Vector3 } from "three";
 import type { Pose } from "../../api/types";
 import type { Touched } from "../../store/loose";
 
@@ -63,6 +63,18 @@ export function rounded(from: Pose, held: Vector3, bearing: number, height: numb
   arm.applyAxisAngle(new Vector3(0, 1, 0), degToRad(bearing));
   arm.add(held);
   return { x: arm.x, y: arm.y, z: arm.z, pan: from.pan + bearing, tilt };
+}
+
+/** A turn round what is watched without its direction: the camera's aim gives that. */
+export const onlyPlace = ({ x, y, z }: Touched): Touched => ({ x, y, z });
+
+/** The place in a way from the eye that is as deep as another: a hand moves the camera in step with its subject. */
+export function alongside(eye: PerspectiveCamera, other: Vector3, way: Way): Vector3 {
+  const deep = Math.max(-other.clone().applyMatrix4(eye.matrixWorldInverse).z, 0.1);
+  return way
+    .clone()
+    .multiplyScalar(deep / Math.max(-way.z, 1e-6))
+    .applyMatrix4(eye.matrixWorld);
 }
 
 /** Roll, so that the picture turns with the hand about its middle; the ways are those held and held now. */
