@@ -294,7 +294,7 @@ def test_no_figure_no_size_to_keep():
 
 def test_taking_a_lens_out_of_the_kit_frees_its_cameras():
     after_, sentence = one(DEMO, kind="things.delete", ids=["lens-50"])
-    assert sentence == "Deleted 50 mm; it comes off camera B, E and G"
+    assert sentence == "Deleted 50 mm; it comes off camera B, E, G and H"
     assert [c.mounted for c in after_.cameras if c.letter in "BE"] == [None, None]
     with pytest.raises(HeronError, match="already a lens called 40 mm"):
         one(DEMO, kind="lens.add", shortest_mm=40)

@@ -152,7 +152,8 @@ def test_several_things_go_at_once_and_each_is_said():
     gone, sentence = one(DEMO, kind="things.delete", ids=["cam-a", "fig-odile", "lens-50"])
     assert sentence.startswith("Deleted camera A, Odile and 50 mm; ")
     assert (
-        "it comes off camera B, E and G" in sentence and "the cut has a gap in place of shot 010" in sentence
+        "it comes off camera B, E, G and H" in sentence
+        and "the cut has a gap in place of shot 010" in sentence
     )
     assert [s.name for s in gone.shots] == ["020", "030", "040"] and gone.shots[0].gap_before == 113
     with pytest.raises(

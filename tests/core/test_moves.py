@@ -79,7 +79,7 @@ def test_a_dolly_goes_level_where_it_looks_and_a_truck_to_the_right():
     scene, said = move(bare(), "dolly", 2.0, by={**BRAM, "joint": "root"})
     his = Rotation.from_euler("Y", heading, degrees=True).apply([0, 0, -1])
     np.testing.assert_allclose(pose(scene, 1058)[:3] - start[:3], 2 * his, atol=1e-9)
-    assert said.startswith("Camera A dollies 2 m in as Bram sees it from 1010 to 1058")
+    assert said.startswith("Camera A dollies 2 m in in Bram's directions from 1010 to 1058")
 
 
 def test_an_arc_keeps_its_distance_and_its_subject_in_place_at_every_frame():
@@ -227,3 +227,25 @@ def test_under_a_layer_the_layers_own_numbers_are_keyed():
     scene, _ = do(bare(), kind="rig.add", camera="cam-a", layer=riding, at=1010)
     with pytest.raises(HeronError, match="Put an arm on the camera"):
         move(scene, "arc", 60.0, of=BRAM)
+
+
+def test_a_dolly_zoom_keeps_the_subject_as_large():
+    """The lens goes in and the camera back: of something upright the height goes with focal length over depth."""
+    scene, said = move(bare(), "dolly zoom", 30, of=BRAM)
+    assert said.startswith(
+        "Camera A dolly-zooms 30 mm in, keeping Bram as large, 35 to 65 mm from 1010 to 1058"
+    )
+    there = Bake(scene).samples(scene.cameras[0])
+    root = Bake(scene).place(OnFigure(figure="fig-bram", joint="root"), scene.frames.array())
+    rows = slice(1010 - 1001, 1059 - 1001)
+    depth, focal = project(there, root).depth[rows], there.column("focal_mm")[rows]
+    np.testing.assert_allclose(focal / depth, focal[0] / depth[0], rtol=2e-3)
+    assert depth[-1] / depth[0] == pytest.approx(65 / 35, rel=2e-3)
+    with pytest.raises(HeronError, match="takes time"):
+        move(bare(), "dolly zoom", 30, of=BRAM, last=None)
+
+
+def test_level_takes_out_roll_and_upright_takes_out_tilt_too():
+    for what, tilt in (("straighten", -4.0), ("upright", 0.0)):
+        scene, _ = move(bare(), what)
+        assert pose(scene, 1058)[4:].tolist() == [tilt, 0.0]

@@ -186,9 +186,7 @@ def test_keys_left_behind_by_an_act_are_named_and_brought_along():
     )
 
 
-@pytest.mark.parametrize(
-    ("camera", "by"), [("cam-b", "distance"), ("cam-b", "lens"), ("cam-g", "distance")]
-)
+@pytest.mark.parametrize(("camera", "by"), [("cam-b", "distance"), ("cam-b", "lens"), ("cam-g", "distance")])
 def test_two_people_are_framed_together(camera, by):
     """Both in the frame, the higher eyes on the upper third, their middle in its middle (common practice)."""
     size = {"kind": "camera.shot_size", "camera": camera, "figure": "fig-bram", "also": "fig-odile"}

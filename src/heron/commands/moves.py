@@ -10,6 +10,7 @@ from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.fitting import fitted, rest_of
 from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.keys import KeyHere, NewKey, SetKeys, check_frame, put_between
+from heron.commands.matching import MatchZoom
 from heron.commands.things import PutThing
 from heron.commands.view import View
 from heron.curves import Channel, Key
@@ -29,7 +30,8 @@ from heron.timebase.frames import FrameNumber
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 What = Literal[
-    "pan", "tilt", "roll", "dolly", "truck", "boom", "zoom", "arc", "close in", "swing onto", "look as", "straighten", "view",
+    "pan", "tilt", "roll", "dolly", "truck", "boom", "zoom", "arc", "close in", "swing onto", "look as", "straighten", "upright",
+    "dolly zoom", "view",
 ]  # fmt: skip
 #: Unit, and the words for more than nothing and for less.
 _WORDS = {
@@ -37,7 +39,7 @@ _WORDS = {
     "roll": ("rolls", "°", "counter-clockwise", "clockwise"), "dolly": ("dollies", " m", "in", "out"),
     "truck": ("trucks", " m", "to the right", "to the left"), "boom": ("booms", " m", "up", "down"),
     "zoom": ("zooms", " mm", "in", "out"), "arc": ("goes", "°", "to the right", "to the left"),
-    "close in": ("closes in", " m", "", ""),
+    "close in": ("closes in", " m", "", ""), "dolly zoom": ("dolly-zooms", " mm", "in", "out"),
 }  # fmt: skip
 #: What an arc's keys may be off by, metres and degrees: within this a picture does not show it.
 _ARC_M, _ARC_DEG = 0.001, 0.01
@@ -82,6 +84,8 @@ class MoveCamera(Command):
             if self.what == "zoom":
                 return zoomed, self._said(scene, focal, to)
             scene = zoomed
+        if self.what == "dolly zoom":
+            return self._dolly_zoomed(scene, camera, focal), self._said(scene, focal, focal + self.amount)
         if goal is not None and goal.focus_m:
             scene = self._focused(scene, goal.focus_m)
         camera = find(scene, "cameras", self.camera)
@@ -127,7 +131,7 @@ class MoveCamera(Command):
                 )  # fmt: skip
             if self.over and self.settle < 2:
                 raise BadInput("An overshoot settles in two frames or more.", "Give it more.", field="settle")
-        if self.what in ("arc", "close in", "swing onto", "look as") and self.of is None:
+        if self.what in ("arc", "close in", "swing onto", "look as", "dolly zoom") and self.of is None:
             raise BadInput(f"To {self.what} takes a subject.", "Name it.", field="of")
         if self.what == "view" and self.to is None and self.perch is None:
             raise BadInput("There is no view to go to.", "Give one.", field="to")
@@ -148,9 +152,10 @@ class MoveCamera(Command):
         if self.what in ("dolly", "truck", "boom"):
             heading = float(pose[3]) if self.by is None else _heading(bake, self.by, self.first)
             return saying.shifted(pose, self.what, self.amount, heading)
-        if self.what == "straighten":
+        if self.what in ("straighten", "upright"):
             out = pose.copy()
             out[5] = 0.0
+            out[4] = 0.0 if self.what == "upright" else out[4]
             return out
         if goal is not None:
             to = [float(getattr(goal, name)) for name in POSE]
@@ -261,6 +266,17 @@ class MoveCamera(Command):
         after = camera.with_channels({"focal": put_between(camera.focal, keys)})
         return fitted(scene, camera, after, "", force=self.force)[0]
 
+    def _dolly_zoomed(self, scene: Scene, camera: Camera, focal: float) -> Scene:
+        """The lens goes by the amount, and the camera goes back or nearer so that the subject keeps its size."""
+        if self.last is None:
+            raise BadInput("A dolly zoom takes time.", "Give it a last frame.", field="last")
+        assert self.of is not None
+        zoomed = self._zoomed(scene, camera, focal, focal + self.amount)
+        match = MatchZoom(
+            camera=self.camera, subject=self.of, first=self.first, last=self.last, answers="distance", force=self.force,
+        )  # fmt: skip
+        return match.apply(zoomed)[0]
+
     def _said(self, scene: Scene, focal: float, to: float) -> str:
         who = capital(called(find(scene, "cameras", self.camera)))
         of = spot_called(scene, self.of) if self.of is not None else ""
@@ -273,13 +289,16 @@ class MoveCamera(Command):
             elif self.what == "arc":
                 does = f"goes {size} round {of} {way}"
             else:
-                by = f" as {spot_called(scene, self.by)} sees it" if self.by is not None else ""
+                by = f" in {spot_called(scene, self.by)}'s directions" if self.by is not None else ""
                 does = f"{verb} {size} {way}{by}"
-            if self.what == "zoom":
+            if self.what == "dolly zoom":
+                does = f"{verb} {size} {way}, keeping {of} as large"
+            if self.what in ("zoom", "dolly zoom"):
                 does += f", {focal:.4g} to {to:.4g} mm"
         else:
             does = {
-                "swing onto": f"swings onto {of}", "look as": f"looks as {of} looks", "straighten": "straightens up",
+                "swing onto": f"swings onto {of}", "look as": f"looks the way {of} looks", "straighten": "is level, without roll",
+                "upright": "is upright, without roll or tilt",
                 "view": f"goes to the perch “{find(scene, 'perches', self.perch).name}”" if self.perch else "goes to another view",
             }[self.what]  # fmt: skip
         if self.last is None:

@@ -18,6 +18,7 @@ from heron.commands import (
     key_edits,
     keys,
     kit,
+    matching,
     mends,
     movers,
     moves,
@@ -72,7 +73,7 @@ AnyCommand = Annotated[
     | cues.ShiftFrames
     | jumping.JumpCamera
     | mends.MendHitch
-    | mends.MatchZoom
+    | matching.MatchZoom
     | mends.SwingKeys
     | jumping.WaitOffAir
     | keys.ShapeKeys
