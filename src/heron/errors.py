@@ -10,22 +10,34 @@ Nothing has changed when one of these is raised.
 """
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
+
+
+@dataclass(frozen=True)
+class Alternative:
+    """Something that can be done instead: what a button says, and the commands in turn, as JSON holds them."""
+
+    label: str
+    commands: tuple[dict[str, Any], ...]
 
 
 class HeronError(Exception):
     """A refusal with its reason and its remedy.
 
     Attributes: `reason` and `remedy` are plain sentences; `field` names the value that
-    is at fault, or is empty.
+    is at fault, or is empty; `alternatives` can be done with a press.
     """
 
-    def __init__(self, reason: str, remedy: str = "", *, field: str = "") -> None:
+    def __init__(
+        self, reason: str, remedy: str = "", *, field: str = "", alternatives: tuple[Alternative, ...] = ()
+    ) -> None:
         self.reason = reason
         self.remedy = remedy
         self.field = field
+        self.alternatives = alternatives
         super().__init__(f"{reason} {remedy}".strip())
 
 
@@ -42,7 +54,16 @@ class Refused(HeronError):
 
 
 class BeyondLens(Refused):
-    """The lens cannot do it; the same command with `force` does it all the same."""
+    """The lens cannot do it; the same command with `force` does it all the same.
+
+    Attributes: `camera` is its id, `focals` the focal lengths that were asked for, mm.
+    """
+
+    def __init__(
+        self, reason: str, remedy: str = "", *, camera: str = "", focals: tuple[float, ...] = (), **more: Any
+    ) -> None:
+        self.camera, self.focals = camera, focals
+        super().__init__(reason, remedy, **more)
 
 
 #: Words a person would use for a field, where its name alone would not do.

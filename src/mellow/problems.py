@@ -8,6 +8,7 @@ HeronError         400, 404, 422 as its kind says
 
 import json
 import logging
+from dataclasses import asdict
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
@@ -16,7 +17,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError, ValidationErrorContext
 
-from heron.errors import BadInput, BeyondLens, HeronError, NotFound, Refused, from_complaint
+from heron.errors import BadInput, HeronError, NotFound, Refused, from_complaint
 from mellow.around import Around
 
 KIND = "application/problem+json"
@@ -123,8 +124,8 @@ def register(api: NinjaAPI) -> None:
     def _heron(request: HttpRequest, error: HeronError) -> HttpResponse:
         status = next(code for kind, code in _STATUS if isinstance(error, kind))
         more: dict[str, Any] = {"changes": error.changes} if isinstance(error, Stale) else {}
-        if isinstance(error, BeyondLens):
-            more["can_force"] = True
+        if error.alternatives:
+            more["alternatives"] = [asdict(one) for one in error.alternatives]
         return problem(status, error.reason, error.remedy, field=error.field, **more)
 
     @api.exception_handler(ValidationError)

@@ -233,7 +233,7 @@ def test_a_dolly_zoom_keeps_the_subject_as_large():
     """The lens goes in and the camera back: of something upright the height goes with focal length over depth."""
     scene, said = move(bare(), "dolly zoom", 30, of=BRAM)
     assert said.startswith(
-        "Camera A dolly-zooms 30 mm in, keeping Bram as large, 35 to 65 mm from 1010 to 1058"
+        "Camera A dolly-zooms 30 mm in, keeping Bram's head as large, 35 to 65 mm from 1010 to 1058"
     )
     there = Bake(scene).samples(scene.cameras[0])
     root = Bake(scene).place(OnFigure(figure="fig-bram", joint="root"), scene.frames.array())

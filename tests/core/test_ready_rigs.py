@@ -9,7 +9,7 @@ from test_rigs import DEMO, heading, place, pose, ridden, samples
 
 from heron.bake import Bake, Keeper
 from heron.commands import parse_commands, run
-from heron.errors import BadInput, Refused
+from heron.errors import BadInput, HeronError, Refused
 from heron.framing import project
 from heron.rigs.rail import curve
 from heron.scene import find_named
@@ -221,3 +221,22 @@ def test_an_arm_that_went_round_twice_stays_there_when_it_is_nudged_and_a_bare_c
     assert (
         told.value.reason == "Camera B has no layers to copy." and told.value.remedy == "Choose one that has."
     )
+
+
+def test_a_ride_is_mounted_where_it_was_pressed_and_stays_there_on_the_boat():
+    """In the boat's own frame the place stays the same: glTF's nesting, by scipy's turn about the upright."""
+    boat = find_named(DEMO, "movers", "Rowing boat")
+    rows = Bake(DEMO, Keeper()).rows(boat, DEMO.frames.array())
+    place = rows[99, :3] + [0.2, 0.8, -0.1]
+    layer = {"kind": "carrier", "id": "lay-boat", "on": {"kind": "mover", "mover": boat.id}, "how": "all"}
+    scene, _ = done(kind="rig.add", camera="cam-b", layer=layer, at=1100, mount=place.tolist())
+    at = pose(scene)
+    np.testing.assert_allclose(at[99, :3], place, atol=1e-6)
+    np.testing.assert_allclose((at[99, 3:] - pose(DEMO)[99, 3:] + 180) % 360 - 180, 0, atol=1e-6)
+    own = [
+        Rotation.from_euler("YXZ", rows[i, 3:6], degrees=True).inv().apply(at[i, :3] - rows[i, :3])
+        for i in (0, 99, 250)
+    ]
+    np.testing.assert_allclose(own, [own[0]] * 3, atol=1e-6)
+    with pytest.raises(HeronError, match="mounted"):
+        done(kind="rig.add", camera="cam-b", layer={"kind": "level"}, mount=[0, 1, 0])

@@ -95,7 +95,7 @@ def gesture(rng, pose, subject):
         return kind, {"roll": pose["roll"] + rng.uniform(-20, 20)}
     if kind == "look":
         return kind, look
-    return kind, {**look, "then": to} if kind == "both" else to
+    return kind, {**look, "after": to} if kind == "both" else to
 
 
 PLACES = [
@@ -152,8 +152,8 @@ def test_the_subject_stays_on_its_placement_under_any_stack_and_gesture():
         exact += 1
         assert off < 1.0, (kind, off)
         now, _, _ = pose_at(after)
-        for name, value in {**to, **to.get("then", {})}.items():
-            if name != "then" and not (kind == "both" and name in ("pan", "tilt")):
+        for name, value in {**to, **to.get("after", {})}.items():
+            if name != "after" and not (kind == "both" and name in ("pan", "tilt")):
                 assert now[name] == pytest.approx(value, abs=1e-5), kind
         if kind == "look":
             assert "in the frame of camera A" in said

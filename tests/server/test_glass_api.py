@@ -9,7 +9,9 @@ def test_what_the_lens_cannot_is_a_422_that_may_be_forced(desk):
     command = {"kind": "camera.glass", "camera": "cam-b", "aperture": 1.0, "hold": "nothing"}
     refused = desk.do(**command)
     assert refused.status_code == 422
-    assert (refused.json()["can_force"], refused.json()["field"]) == (True, "force")
+    assert refused.json()["field"] == "force"
+    labels = [one["label"] for one in refused.json()["alternatives"]]
+    assert labels[-1] == "Force it"
     assert "opens to f/1.4" in refused.json()["detail"]
     assert 2 ** (desk.scene()["cameras"][1]["aperture"]["rest"] / 2) == pytest.approx(2.8)
     forced = desk.do(**command, force=True)

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from heron.commands.base import Command, Outcome, free_name, refuse_taken
 from heron.commands.pacing import check_pace, heading_at, start_of
-from heron.errors import BadInput, Refused
+from heron.errors import Alternative, BadInput, Refused
 from heron.model import Degrees, Id, Metres, Name, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.stage.body.pace import COMFORTABLE_SPEED
@@ -118,19 +118,40 @@ class AddAct(Command):
 
 
 class SetAct(Command):
-    """Replace one of the things a figure does, counted from 0."""
+    """Replace one of the things a figure does, counted from 0.
+
+    With `push`, what comes after it is moved on by as much as it would overlap.
+    """
 
     kind: Literal["figure.act.set"] = "figure.act.set"
     figure: Id
     index: int = Field(ge=0, le=MAX_FRAMES)
     act: AnyAct
+    push: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         kept = _without(figure, self.index)
+        was = figure.acts[self.index]
+        later = [act for act in kept if act.frames.first > was.frames.first]
+        over = max((self.act.frames.stop - act.frames.first for act in later), default=0)
+        if over > 0 and self.act.frames.first < later[-1].frames.stop:
+            if not self.push:
+                raise self._in_the_way(figure, later[0])
+            moved = [_later(scene, figure, act, over) for act in later]
+            kept = [act for act in kept if act not in later] + moved
         acts = tuple(sorted([*kept, self.act], key=lambda a: a.frames.first))
         check_pace(scene, changed(figure, acts=tuple(kept)), self.act)
         return replace(scene, "figures", changed(figure, acts=acts)), _said("Now have", figure, self.act)
+
+    def _in_the_way(self, figure: Figure, other: AnyAct) -> Refused:
+        push = Alternative("Move the rest too", (changed(self, push=True).model_dump(mode="json"),))
+        return Refused(
+            f"{figure.name} does something else from {other.frames.first} on: {other.kind}.",
+            "Move what comes after it too, or make this shorter.",
+            field="frames",
+            alternatives=(push,),
+        )
 
 
 class DeleteAct(Command):
@@ -146,6 +167,22 @@ class DeleteAct(Command):
         gone = figure.acts[self.index]
         said = f"{figure.name} no longer does “{gone.kind}” at {gone.frames}"
         return replace(scene, "figures", changed(figure, acts=tuple(kept))), said
+
+
+def _later(scene: Scene, figure: Figure, act: AnyAct, by: int) -> AnyAct:
+    """An act so many frames later.
+
+    Raises:
+        Refused: the scene ends before that.
+    """
+    frames = Frames(first=act.frames.first + by, last=act.frames.last + by)
+    if frames.last > scene.frames.last:
+        raise Refused(
+            f"What {figure.name} does after it would go on to {frames.last}; the scene ends at {scene.frames.last}.",
+            "Lengthen the scene, or move it by less.",
+            field="frames",
+        )
+    return changed(act, frames=frames)
 
 
 def _free_from(figure: Figure, frame: int) -> int:

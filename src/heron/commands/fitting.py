@@ -1,10 +1,13 @@
 """What every command on a camera's glass shares: keys are asked for on purpose, and a lens has limits."""
 
+from typing import Any
+
 from heron.commands.base import Outcome, title
 from heron.curves import Channel
-from heron.errors import BadInput, BeyondLens, Refused
+from heron.errors import Alternative, BadInput, BeyondLens, Refused
+from heron.optics.kit import reach_breach
 from heron.scene import Camera, Scene, replace
-from heron.scene.limits import breaches
+from heron.scene.limits import breaches, mounted_lens
 
 
 def rest_of(camera: Camera, name: str, value: float) -> Channel:
@@ -33,7 +36,35 @@ def fitted(scene: Scene, before: Camera, after: Camera, said: str, *, force: boo
     old = breaches(scene, before)
     new = [breach for breach in breaches(scene, after) if breach not in old]
     if new and not force:
+        lens = mounted_lens(scene, after)
+        focals = [key.value for key in after.focal.keys] or [after.focal.rest]
+        if lens is None or not any(reach_breach(lens, focal) for focal in focals):
+            focals = []
         raise BeyondLens(
-            f"{new[0][0].upper()}{new[0][1:]}.", "Choose another lens, or force it.", field="force"
+            f"{new[0][0].upper()}{new[0][1:]}.",
+            "Choose another lens, or force it.",
+            field="force",
+            camera=after.id,
+            focals=tuple(focals),
         )
     return replace(scene, "cameras", after), f"{said}, forced" if new else said
+
+
+def other_lenses(scene: Scene, command: Any, error: BeyondLens) -> tuple[Alternative, ...]:
+    """What can be done about a lens that cannot: the kit's zoom that reaches so far, or forcing it."""
+    asked = command.model_dump(mode="json", exclude_defaults=True) | {"kind": command.kind}
+    camera = next((one for one in scene.cameras if one.id == error.camera), None)
+    found = []
+    zooms = [
+        lens
+        for lens in scene.lenses
+        if not lens.prime
+        and error.focals
+        and lens.shortest_mm <= min(error.focals)
+        and max(error.focals) <= lens.longest_mm
+    ]
+    if zooms and camera is not None and camera.mounted != zooms[0].id:
+        zoom = min(zooms, key=lambda lens: lens.longest_mm - lens.shortest_mm)
+        mount = {"kind": "camera.mount", "camera": camera.id, "lens": zoom.id}
+        found.append(Alternative(f"Put the {zoom.name} on", (mount, asked)))
+    return (*found, Alternative("Force it", ({**asked, "force": True},)))

@@ -38,7 +38,8 @@ from heron.commands import (
     turntables,
     walking,
 )
-from heron.errors import BadInput, HeronError, from_validation
+from heron.commands.fitting import other_lenses
+from heron.errors import BadInput, BeyondLens, HeronError, from_validation
 from heron.scene import Scene
 from heron.scene.lookup import whole
 
@@ -163,6 +164,9 @@ def run_one(scene: Scene, command: AnyCommand) -> tuple[Scene, str]:
         after, sentence = command.apply(scene)
     except ValidationError as error:
         raise from_validation(error, "This cannot be done") from None
+    except BeyondLens as error:
+        error.alternatives = other_lenses(scene, command, error)
+        raise
     after, more = binding.brought_along(scene, after)
     return whole(after), sentence + more
 
@@ -184,6 +188,7 @@ def run(scene: Scene, commands: list[AnyCommand]) -> tuple[Scene, list[str]]:
                 f"Command {number} of {len(commands)} ({command.kind}): {error.reason}",
                 error.remedy,
                 field=error.field,
+                alternatives=error.alternatives if number == len(commands) else (),
             ) from None
         sentences.append(sentence)
     return scene, sentences

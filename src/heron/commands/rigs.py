@@ -9,15 +9,16 @@ from heron.bake.cameras import surroundings
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.capture import captured
 from heron.commands.keys import check_frame
+from heron.curves import Channel
 from heron.errors import BadInput, NotFound, Refused, from_validation
-from heron.model import Id, changed, new_id
+from heron.model import Id, Metres, changed, new_id
 from heron.optics import KitLens
 from heron.rigs.rail import curve
 from heron.rigs.sentence import clause
 from heron.rigs.stack import run
 from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import called, rings, spot_called
-from heron.scene.layers import STAGES, AnyLayer, Arm, Layer, Rail, SizeHold, in_order
+from heron.scene.layers import STAGES, AnyLayer, Arm, Carrier, Layer, Rail, SizeHold, in_order
 from heron.scene.limits import mounted_lens
 from heron.scene.links import links
 from heron.stage.reference import Reference
@@ -63,18 +64,24 @@ def having(camera: Camera, layers: list[Any]) -> Camera:
 
 
 class AddLayer(Command):
-    """Put a layer on a camera. Numbers left out are read off the camera at a frame, so that it stays where it is there."""
+    """Put a layer on a camera. Numbers left out are read off the camera at a frame, so that it stays where it is there.
+
+    A carrier's camera can be mounted at a place on the stage instead, looking as it looks now.
+    """
 
     kind: Literal["rig.add"] = "rig.add"
     camera: Id
     layer: AnyLayer
     #: That frame; left out, the layer's first.
     at: FrameNumber | None = None
+    mount: tuple[Metres, Metres, Metres] | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
         if self.at is not None:
             check_frame(scene, self.at)
+        if self.mount is not None and not isinstance(self.layer, Carrier):
+            raise BadInput("Only a ride is mounted at a place.", "Leave the place out.", field="mount")
         if any(layer.id == self.layer.id for layer in camera.layers):
             raise Refused(
                 f"Camera {camera.letter} has a layer {self.layer.id} already.",
@@ -94,12 +101,21 @@ class AddLayer(Command):
         trial = replace(scene, "cameras", having(camera, [*camera.layers, self.layer]))
         refuse_loops(trial)
         bake = Bake(scene, Scratch(KEEPER))
-        layer, remarks = captured(bake, camera, self.layer, set(self.layer.model_fields_set), self.at)
+        given = set(self.layer.model_fields_set)
+        layer, remarks = captured(bake, self._mounted(camera), self.layer, given, self.at)
         after = having(camera, [*camera.layers, layer])
         said = f"{capital(called(camera))} {clause(layer, lambda spot: spot_called(scene, spot))}"
         notes = run(after, surroundings(bake, after)).notes
         told = [*fit, *remarks, *(f"at {frame}: {text}" for frame, text in notes if layer.kind != "breath")]
         return replace(scene, "cameras", after), said + (f"; {'; '.join(told[:3])}" if told else "")
+
+    def _mounted(self, camera: Camera) -> Camera:
+        """The camera as its numbers are read off: where it is, or at the place where it is mounted."""
+        if self.mount is None:
+            return camera
+        place = {name: Channel(rest=v) for name, v in zip("xyz", self.mount, strict=True)}
+        below = tuple(one for one in camera.layers if STAGES[one.kind] != STAGES["carrier"])
+        return changed(camera, layers=below, **place)
 
 
 class SetLayer(Command):

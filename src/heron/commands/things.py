@@ -50,7 +50,7 @@ BESIDE: dict[Tables, tuple[float, float]] = {
 }  # fmt: skip
 
 
-class Then(Model):
+class PutAfter(Model):
     """A second step of putting a camera somewhere: metres on the stage, and roll in degrees."""
 
     x: Metres | None = None
@@ -63,7 +63,7 @@ class PutThing(Command):
     """Be here at this frame: only what is named is changed, in stage terms, metres and degrees.
 
     A camera that watches something goes on watching it: put elsewhere it turns as its aim answers, and a direction
-    that is named moves the subject's placement in the frame. `then` is a further step after that, with the new
+    that is named moves the subject's placement in the frame. `after` is a further step, with the new
     placement kept: so a look and a move after it are one command.
 
     keep: `key` sets keys on what is named; `pose` on all of place and direction, the rest where it is;
@@ -82,12 +82,12 @@ class PutThing(Command):
     pan: Degrees | None = None
     tilt: Degrees | None = None
     roll: Degrees | None = None
-    then: Then | None = None
+    after: PutAfter | None = None
 
     def apply(self, scene: Scene) -> Outcome:
-        if self.then is not None:
-            more = {name: v for name, v in self.then if v is not None}
-            first = changed(self, then=None)
+        if self.after is not None:
+            more = {name: v for name, v in self.after if v is not None}
+            first = changed(self, after=None)
             scene, said = first.apply(scene)
             if not more:
                 return scene, said

@@ -1226,6 +1226,8 @@ export interface components {
         /**
          * AddLayer
          * @description Put a layer on a camera. Numbers left out are read off the camera at a frame, so that it stays where it is there.
+         *
+         *     A carrier's camera can be mounted at a place on the stage instead, looking as it looks now.
          */
         AddLayer: {
             /** At */
@@ -1239,6 +1241,12 @@ export interface components {
             kind: "rig.add";
             /** Layer */
             layer: components["schemas"]["Carrier"] | components["schemas"]["Trail"] | components["schemas"]["Arm"] | components["schemas"]["Rail"] | components["schemas"]["Flight"] | components["schemas"]["Level"] | components["schemas"]["Aim"] | components["schemas"]["SizeHold"] | components["schemas"]["Breath"];
+            /** Mount */
+            mount?: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * AddLens
@@ -1525,6 +1533,18 @@ export interface components {
             off: components["schemas"]["OffOut"][];
             /** Runs On */
             runs_on: components["schemas"]["RunsOnOut"][];
+        };
+        /**
+         * AlternativeOut
+         * @description What can be done instead, with a press: commands, in turn.
+         */
+        AlternativeOut: {
+            /** Commands */
+            commands: {
+                [key: string]: unknown;
+            }[];
+            /** Label */
+            label: string;
         };
         /**
          * Arm
@@ -3712,7 +3732,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "pan" | "tilt" | "roll" | "dolly" | "truck" | "boom" | "zoom" | "arc" | "close in" | "swing onto" | "look as" | "straighten" | "view";
+            what: "pan" | "tilt" | "roll" | "dolly" | "truck" | "boom" | "zoom" | "arc" | "close in" | "swing onto" | "look as" | "straighten" | "upright" | "dolly zoom" | "view";
         };
         /**
          * MoveKeys
@@ -4504,10 +4524,10 @@ export interface components {
          */
         Problem: {
             /**
-             * Can Force
-             * @default false
+             * Alternatives
+             * @default []
              */
-            can_force?: boolean;
+            alternatives?: components["schemas"]["AlternativeOut"][];
             /**
              * Changes
              * @default []
@@ -4555,6 +4575,20 @@ export interface components {
             kind: "pulled";
         };
         /**
+         * PutAfter
+         * @description A second step of putting a camera somewhere: metres on the stage, and roll in degrees.
+         */
+        PutAfter: {
+            /** Roll */
+            roll?: number | null;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+            /** Z */
+            z?: number | null;
+        };
+        /**
          * PutHandle
          * @description Put a handle of a key somewhere; where both sides are tied the other one turns with it.
          */
@@ -4591,7 +4625,7 @@ export interface components {
          * @description Be here at this frame: only what is named is changed, in stage terms, metres and degrees.
          *
          *     A camera that watches something goes on watching it: put elsewhere it turns as its aim answers, and a direction
-         *     that is named moves the subject's placement in the frame. `then` is a further step after that, with the new
+         *     that is named moves the subject's placement in the frame. `after` is a further step, with the new
          *     placement kept: so a look and a move after it are one command.
          *
          *     keep: `key` sets keys on what is named; `pose` on all of place and direction, the rest where it is;
@@ -4600,6 +4634,7 @@ export interface components {
          *     walks to after; the other ends stay.
          */
         PutThing: {
+            after?: components["schemas"]["PutAfter"] | null;
             /** Frame */
             frame: number;
             /**
@@ -4616,7 +4651,6 @@ export interface components {
             pan?: number | null;
             /** Roll */
             roll?: number | null;
-            then?: components["schemas"]["Then"] | null;
             /** Thing */
             thing: string;
             /** Tilt */
@@ -5251,6 +5285,8 @@ export interface components {
         /**
          * SetAct
          * @description Replace one of the things a figure does, counted from 0.
+         *
+         *     With `push`, what comes after it is moved on by as much as it would overlap.
          */
         SetAct: {
             /** Act */
@@ -5264,6 +5300,11 @@ export interface components {
              * @enum {string}
              */
             kind: "figure.act.set";
+            /**
+             * Push
+             * @default false
+             */
+            push?: boolean;
         };
         /**
          * SetCamera
@@ -6315,20 +6356,6 @@ export interface components {
              * @enum {string}
              */
             kind: "talk";
-        };
-        /**
-         * Then
-         * @description A second step of putting a camera somewhere: metres on the stage, and roll in degrees.
-         */
-        Then: {
-            /** Roll */
-            roll?: number | null;
-            /** X */
-            x?: number | null;
-            /** Y */
-            y?: number | null;
-            /** Z */
-            z?: number | null;
         };
         /**
          * Track

@@ -76,8 +76,8 @@ export interface Problem {
   status: number;
   field?: string;
   changes?: string[];
-  /** The same command with `force` would be done. */
-  can_force?: boolean;
+  /** What can be done instead, with a press. */
+  alternatives?: { label: string; commands: Command[] }[];
   /** The storage could not take it: it is nowhere but where it was typed. */
   not_kept?: boolean;
 }

@@ -7,6 +7,7 @@ import { complain, scrubCut, scrubStage } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { Popped } from "../ui/menu";
+import { nudge } from "../ui/nudge";
 import { useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 import { TextField } from "../ui/text-field";
 
@@ -55,7 +56,13 @@ function StageCue({ cue }: { cue: Cue }) {
           const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
           if (!by) return;
           e.preventDefault();
-          void send(command(by)).then(complain);
+          void nudge(cue.id, [by], async ([sum]) => {
+            const now = useDocument.getState().scene?.cues.find((one) => one.id === cue.id);
+            return (
+              now !== undefined &&
+              complain(await send({ kind: "cue.set", cue: cue.id, frame: now.frame + sum }))
+            );
+          });
         }}
         {...drag}
       >

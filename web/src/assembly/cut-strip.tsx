@@ -10,6 +10,7 @@ import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, type Edge, scrubCut, select, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
+import { nudge } from "../ui/nudge";
 import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 import { CutCues } from "./cues";
 
@@ -36,12 +37,23 @@ function shotKey(e: React.KeyboardEvent, shot: Shot, order: Placed[]): void {
   const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
   const at = order.findIndex((p) => p.id === shot.id);
   const shots = useDocument.getState().scene?.shots ?? [];
-  const trim = (edge: "first" | "last") =>
-    send({ kind: "shot.trim", shot: shot.id, [edge]: shot.stage[edge] + (by ?? 0), ripple: true });
+  const trim = (edge: "first" | "last", step: number) =>
+    nudge(`${shot.id} ${edge}`, [step], async ([sum]) => {
+      // From where it is by then.
+      const now = itemOf(useDocument.getState().scene, "shots", shot.id);
+      if (!now) return false;
+      const command = {
+        kind: "shot.trim" as const,
+        shot: shot.id,
+        [edge]: now.stage[edge] + sum,
+        ripple: true,
+      };
+      return complain(await send(command));
+    });
   if (e.key === "Enter" || e.key === " ") select("shot", [shot.id]);
   else if (!by) return;
-  else if (e.shiftKey) void trim("last").then(complain);
-  else if (e.altKey) void trim("first").then(complain);
+  else if (e.shiftKey) void trim("last", by);
+  else if (e.altKey) void trim("first", by);
   else if (e.ctrlKey || e.metaKey) {
     const others = order.filter((p) => p.id !== shot.id);
     const before = others[at + by]?.id ?? null;

@@ -11,7 +11,7 @@ import {
   type Mover,
   POSE,
 } from "../api/types";
-import { useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
 import { lineHue } from "../store/hues";
 import { type KeysHere, keysOf } from "../store/keys";
 import { rate, useMoment } from "../store/moment";
@@ -21,6 +21,7 @@ import { complain, lookThrough, scrubStage, select, useView } from "../store/vie
 import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
 import { LongList } from "../ui/long-list";
+import { nudge } from "../ui/nudge";
 import {
   type FrameHeld,
   Lane,
@@ -102,11 +103,13 @@ function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | 
       return trying(command, () => scrubStage(frame));
     });
   return keysOf(thing)
-    .filter((k) => visible(along, k.frame, k.frame))
-    .map((key) => (
+    .map((key, index) => ({ key, index }))
+    .filter(({ key }) => visible(along, key.frame, key.frame))
+    .map(({ key, index }) => (
       <button
         type="button"
-        key={key.frame}
+        // By its place among the others, so that it keeps the keyboard while it moves.
+        key={index}
         aria-label={`Key at ${key.frame}`}
         title={`${keyWords(specs, key)} at ${key.frame}: drag to move in time`}
         className="absolute top-1/2 h-3.5 w-3.5 -translate-y-1/2 cursor-ew-resize"
@@ -117,9 +120,16 @@ function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | 
           if (!by && !gone) return;
           e.preventDefault();
           const far = (by ?? 0) * (e.shiftKey ? Math.round(rate()) : 1);
-          void send(gone ? deleteKeys(thing.id, key.frame) : moveKeys(thing.id, key.frame, far)).then(
-            complain,
-          );
+          if (gone) void send(deleteKeys(thing.id, key.frame)).then(complain);
+          else
+            void nudge(`${thing.id} key ${index}`, [far], async ([sum]) => {
+              const { scene } = useDocument.getState();
+              const now = itemOf(scene, `${kind}s`, thing.id);
+              const frame = now && keysOf(now)[index]?.frame;
+              return (
+                frame !== undefined && frame !== null && complain(await send(moveKeys(thing.id, frame, sum)))
+              );
+            });
         }}
         {...drag(key.frame)}
         data-key={`${"letter" in thing ? thing.letter : thing.name}-${key.frame}`}

@@ -12,6 +12,7 @@ import { cameraSeen, prune, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
 import { Boundary } from "../ui/boundary";
 import { fetched } from "../ui/fetched";
+import { NoticesOver } from "../ui/notices";
 import { frameSelected } from "../verbs/things";
 import { Viewfinder } from "../viewfinder/viewfinder";
 import { followPlace, goTo, keepView, type Place, recallView } from "./place";
@@ -29,6 +30,7 @@ const Dialogs = lazy(() => dialogs().then((m) => ({ default: m.Dialogs })));
 const SIDES = {
   history: lazy(() => fetched(() => import("./history-panel")).then((m) => ({ default: m.HistoryPanel }))),
   jobs: lazy(() => fetched(() => import("../dailies/jobs-panel")).then((m) => ({ default: m.JobsPanel }))),
+  move: lazy(() => fetched(() => import("../viewfinder/move")).then((m) => ({ default: m.MovePanel }))),
   shots: lazy(() => fetched(() => import("../dailies/shots-panel")).then((m) => ({ default: m.ShotsPanel }))),
 };
 
@@ -170,6 +172,8 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
         </Panel>
       </Group>
       <Asked />
+      <Under />
+      <NoticesOver />
     </div>
   );
 }
@@ -179,6 +183,21 @@ function Side({ of }: { of: keyof typeof SIDES | null }) {
   if (!of) return <Card />;
   const Panel = SIDES[of];
   return <Panel />;
+}
+
+const UnderMenu = lazy(() =>
+  fetched(() => import("../viewfinder/hand/under")).then((m) => ({ default: m.UnderMenu })),
+);
+
+/** The menu of a right press, once there was one. */
+function Under() {
+  const open = useView((s) => s.under !== null);
+  if (!open) return null;
+  return (
+    <Suspense>
+      <UnderMenu />
+    </Suspense>
+  );
 }
 
 /** A dialog, once something is asked. */

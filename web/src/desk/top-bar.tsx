@@ -6,7 +6,6 @@ import { useDocument } from "../store/document";
 import { notice, select, toggleSide, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Menu, MenuItem } from "../ui/menu";
-import { Notices } from "../ui/notices";
 import { redo, undo } from "../verbs/things";
 import { NewsPanel } from "./news-panel";
 import { placeLink } from "./place";
@@ -75,9 +74,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         {scene &&
           `${rateName(scene.rate)} fps · ${scene.frames.first}–${scene.frames.last} · ${scene.delivery.label}`}
       </span>
-      <div className="relative h-full min-w-4 flex-1">
-        <Notices />
-      </div>
+      <span className="min-w-4 flex-1" />
       <span
         className={`w-16 text-right text-xs ${unkept ? "font-semibold text-brick" : "text-faint"}`}
         aria-live="polite"

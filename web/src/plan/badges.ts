@@ -24,6 +24,11 @@ interface Boxed {
   h: number;
 }
 
+/** A letter that gives way goes no farther than this from its camera, pixels. */
+const FARTHEST = 40;
+/** A figure is pressed within this of its middle, pixels: no letter lies there. */
+const PERSON = 20;
+
 const meets = (a: Boxed, b: Boxed) =>
   Math.abs(a.x - b.x) < (a.w + b.w) / 2 && Math.abs(a.y - b.y) < (a.h + b.h) / 2;
 
@@ -44,16 +49,33 @@ export function placed(scene: Scene, frame: number, space: Space): Places {
   const from = [frame, space, scene, shot, gap, useVersions.getState().of, useLoose.getState().loose];
   if (kept?.of.every((part, i) => part === from[i])) return kept.places;
   const of = cameraColumns();
-  const taken: Boxed[] = [];
+  const people: Boxed[] = scene.figures.flatMap((figure) => {
+    const row = rowOf(figure.id, frame);
+    if (!row) return [];
+    const [x, y] = toSheet(space, row[0], row[2]);
+    return [{ x, y, w: PERSON, h: PERSON }];
+  });
+  const taken: Boxed[] = [...people];
   const letters = new Map<string, Point>();
   for (const camera of scene.cameras) {
     const row = camera.hidden ? null : cameraRow(camera.id, frame);
     if (!row) continue;
     const [x, y] = toSheet(space, row[of.x], row[of.z]);
     const [dx, dy] = ahead(row[of.pan]);
-    let spot: Boxed = { x, y, w: BADGE, h: BADGE };
-    for (let k = 1; k < 9 && taken.some((box) => meets(box, spot)); k++)
-      spot = { ...spot, x: x - dx * k * 12, y: y - dy * k * 12 };
+    const at = (px: number, py: number): Boxed => ({ x: px, y: py, w: BADGE, h: BADGE });
+    const free = (box: Boxed) => !taken.some((other) => meets(other, box));
+    // Where the camera is, else straight behind it, else anywhere round it: the nearest that is free.
+    const ways = [12, 24, 32, FARTHEST].flatMap((far) =>
+      [0, 45, -45, 90, -90, 135, -135, 180].map((turn) => {
+        const a = (turn * Math.PI) / 180;
+        const [bx, by] = [-dx * Math.cos(a) + dy * Math.sin(a), -dx * Math.sin(a) - dy * Math.cos(a)];
+        return at(x + bx * far, y + by * far);
+      }),
+    );
+    // With none free it stays at its camera, unless somebody stands there.
+    const offPeople = (box: Boxed) => !people.some((other) => meets(other, box));
+    const spots = [at(x, y), ...ways];
+    const spot = spots.find(free) ?? spots.find(offPeople) ?? spots[0];
     taken.push(spot);
     letters.set(camera.id, [spot.x, spot.y]);
   }

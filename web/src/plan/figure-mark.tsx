@@ -130,6 +130,8 @@ export const FigureMark = memo(function FigureMark({
     <g ref={group} data-figure={figure.name}>
       <g ref={body}>
         <g {...down} className="cursor-move">
+          {/* Somebody small on the plan is still easily pressed. */}
+          <circle r={Math.max(half, 10)} fill="transparent" />
           <ellipse
             rx={half}
             ry={half * 0.55}

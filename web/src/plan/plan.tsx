@@ -1,4 +1,4 @@
-import { Maximize } from "lucide-react";
+import { Box, Lock, Maximize, PersonStanding, Video } from "lucide-react";
 import { lazy, Suspense, useMemo, useRef } from "react";
 import { useDocument } from "../store/document";
 import { fit, toSheet, useSpace } from "../store/space";
@@ -45,7 +45,8 @@ export function Plan() {
   const chosen = (k: string, id: string) => kind === k && ids.includes(id);
   const pickable = useView((s) => s.pickable);
   // Pointing at something is no picking.
-  const past = (k: Kind) => (picking || canPick(k, pickable) ? undefined : "pointer-events-none opacity-60");
+  const past = (k: Kind, locked = false) =>
+    picking || canPick(k, pickable, locked) ? undefined : "pointer-events-none opacity-60";
   const onePiece =
     kind === "piece" && ids.length === 1 ? scene?.pieces.find((p) => p.id === ids[0]) : undefined;
   const camera = kind === "camera" ? shownCameras.find((c) => c.id === ids[0]) : undefined;
@@ -79,7 +80,9 @@ export function Plan() {
           <Grid />
           <g className={past("piece")}>
             {pieces.map((p) => (
-              <PieceMark key={p.id} piece={p} selected={chosen("piece", p.id)} hold={hold} />
+              <g key={p.id} className={past("piece", p.locked)}>
+                <PieceMark piece={p} selected={chosen("piece", p.id)} hold={hold} />
+              </g>
             ))}
           </g>
           {scene?.movers.map((m) => (
@@ -119,12 +122,16 @@ export function Plan() {
             {camera && tool === "select" && <RailMarks camera={camera} hold={hold} />}
             <g className={past("perch")}>
               {scene?.perches.map((p) => (
-                <PerchMark key={p.id} perch={p} selected={chosen("perch", p.id)} hold={hold} />
+                <g key={p.id} className={past("perch", p.locked)}>
+                  <PerchMark perch={p} selected={chosen("perch", p.id)} hold={hold} />
+                </g>
               ))}
             </g>
             <g className={past("camera")}>
               {shownCameras.map((c) => (
-                <CameraMark key={c.id} camera={c} selected={chosen("camera", c.id)} hold={hold} />
+                <g key={c.id} className={past("camera", c.locked)}>
+                  <CameraMark camera={c} selected={chosen("camera", c.id)} hold={hold} />
+                </g>
               ))}
             </g>
             <g className={past("figure")}>
@@ -152,22 +159,7 @@ export function Plan() {
         </svg>
         <ScaleBar />
         <div className="absolute right-2 bottom-2 flex items-center gap-1">
-          <select
-            aria-label="What can be picked"
-            title="What a press picks at all, on the plan and in the rover's picture"
-            className={`field min-h-7! px-0.5! text-xs ${pickable === "all" ? "" : "border-slate! bg-slate-wash"}`}
-            value={pickable}
-            onKeyDown={(e) => e.stopPropagation()}
-            onChange={(e) => {
-              useView.setState({ pickable: e.target.value as typeof pickable });
-              e.currentTarget.blur();
-            }}
-          >
-            <option value="all">Pick all</option>
-            <option value="camera">Cameras</option>
-            <option value="figure">Figures</option>
-            <option value="piece">Pieces</option>
-          </select>
+          <Picks />
           <Button tip="Show all that is staged" onClick={() => scene && fit(scene)}>
             <Maximize size={14} />
           </Button>
@@ -175,5 +167,35 @@ export function Plan() {
         <ToolHint />
       </div>
     </section>
+  );
+}
+
+const PICKS = [
+  { part: "cameras", says: "cameras and perches", Icon: Video },
+  { part: "people", says: "people and movers", Icon: PersonStanding },
+  { part: "set", says: "set pieces", Icon: Box },
+  { part: "locked", says: "what is locked", Icon: Lock },
+] as const;
+
+/** Three switches for what a press picks, on the plan and in the rover's picture, and one for locked things. */
+function Picks() {
+  const pickable = useView((s) => s.pickable);
+  return (
+    <span className="flex items-center gap-0.5" role="group" aria-label="What a press picks">
+      {PICKS.map(({ part, says, Icon }) => (
+        <button
+          type="button"
+          key={part}
+          role="switch"
+          aria-checked={pickable[part]}
+          aria-label={`Pick ${says}`}
+          title={`${pickable[part] ? "A press picks" : "A press looks past"} ${says}`}
+          className={`rounded-[3px] border p-1 ${part === "locked" ? "ml-1" : ""} ${pickable[part] ? "border-line bg-sheet" : "border-slate bg-slate-wash text-faint line-through"}`}
+          onClick={() => useView.setState({ pickable: { ...pickable, [part]: !pickable[part] } })}
+        >
+          <Icon size={14} opacity={pickable[part] ? 1 : 0.45} />
+        </button>
+      ))}
+    </span>
   );
 }

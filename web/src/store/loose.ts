@@ -22,7 +22,7 @@ interface Loose extends Put {
 /** What was touched, and what was touched after a look while the camera watches something. */
 interface Put {
   touched: Touched;
-  then: Touched | null;
+  after: Touched | null;
 }
 
 export const useLoose = create<{ loose: Loose | null }>(() => ({ loose: null }));
@@ -68,24 +68,24 @@ export function poseOf(thing: string, frame: number): Pose | null {
 }
 
 /** Be here at this frame; what is not touched is not named. */
-const placing = (camera: Camera, frame: number, { touched, then }: Put): Command => ({
+const placing = (camera: Camera, frame: number, { touched, after }: Put): Command => ({
   kind: "thing.put",
   thing: camera.id,
   frame,
   keep: keyed(camera) ? "key" : "rest",
   ...touched,
-  ...(then && { then }),
+  ...(after && { after }),
 });
 
 /** What is loose on a camera at a frame already, with more touched. */
 function withLoose(camera: string, frame: number, touched: Touched): Put {
   const { loose } = useLoose.getState();
-  if (loose?.camera !== camera || loose.frame !== frame) return { touched, then: null };
+  if (loose?.camera !== camera || loose.frame !== frame) return { touched, after: null };
   const looks = (one: Touched) => "pan" in one || "tilt" in one;
   // Moved after a look, what is watched stays where the look has put it.
   if (subjectOf(camera, frame) && looks(loose.touched) && !looks(touched))
-    return { touched: loose.touched, then: { ...loose.then, ...touched } };
-  return { touched: { ...loose.touched, ...loose.then, ...touched }, then: null };
+    return { touched: loose.touched, after: { ...loose.after, ...touched } };
+  return { touched: { ...loose.touched, ...loose.after, ...touched }, after: null };
 }
 
 /** Show a camera somewhere while a hand moves it. */
@@ -103,7 +103,7 @@ export async function leavePose(id: string, touched: Touched, seen?: number): Pr
   if (!camera) return false;
   if (!keyed(camera) || camera.locked) {
     if (camera.locked) dropOverlay();
-    return complain(await send(placing(camera, frame, { touched, then: null }), seen));
+    return complain(await send(placing(camera, frame, { touched, after: null }), seen));
   }
   await setLoose(camera, frame, withLoose(id, frame, touched));
   return true;
@@ -129,14 +129,14 @@ export async function recallLoose(): Promise<void> {
   const was = JSON.parse(text) as Loose;
   const camera = itemOf(scene, "cameras", was.camera);
   if (camera && keyed(camera) && was.touched)
-    await setLoose(camera, was.frame, { touched: was.touched, then: was.then ?? null });
+    await setLoose(camera, was.frame, { touched: was.touched, after: was.after ?? null });
 }
 
 export async function keepLoose(keep: "pose" | "path"): Promise<void> {
   const { loose } = useLoose.getState();
   if (!loose) return;
-  const { camera, frame, touched, then } = loose;
-  const more = then ? { then } : {};
+  const { camera, frame, touched, after } = loose;
+  const more = after ? { after } : {};
   const problem = await send({ kind: "thing.put", thing: camera, frame, keep, ...touched, ...more });
   if (complain(problem)) useLoose.setState({ loose: null });
   touch([camera]);

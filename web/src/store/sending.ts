@@ -136,6 +136,15 @@ export function send(command: Command, seen?: number): Promise<Problem | null> {
   });
 }
 
+/** Commands in turn, up to the first that is refused. */
+export async function sendAll(commands: Command[]): Promise<Problem | null> {
+  for (const command of commands) {
+    const problem = await send(command);
+    if (problem) return problem;
+  }
+  return null;
+}
+
 export function turnBack(which: "undo" | "redo"): Promise<Problem | null> {
   return during(async () => {
     const { id } = useDocument.getState();

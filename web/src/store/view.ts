@@ -2,6 +2,7 @@ import { create } from "zustand";
 import type { Compared, Problem } from "../api/types";
 import { useDocument } from "./document";
 import { goCut, goStage, useMoment } from "./moment";
+import { sendAll } from "./sending";
 
 /** What the picture looks through. */
 export type Through = "rover" | "cut" | { camera: string };
@@ -100,6 +101,29 @@ export interface Table {
   sun: "stays" | "rides";
 }
 
+/** What a press picks, by switch. */
+export interface Pickable {
+  cameras: boolean;
+  people: boolean;
+  set: boolean;
+  locked: boolean;
+}
+
+/** What can be done about a refusal, with a press. */
+export interface Way {
+  label: string;
+  act: () => void;
+}
+
+export interface Notice {
+  id: number;
+  text: string;
+  remedy: string;
+  wrong: boolean;
+  notKept: boolean;
+  ways: Way[];
+}
+
 interface View {
   /** What the picture shows while an edge is trimmed: one frame, or at a joint the outgoing and the incoming. */
   edges: Edge[] | null;
@@ -122,15 +146,17 @@ interface View {
   lastCamera: string | null;
   /** From where the plan is seen: from above, or as an elevation. */
   seenFrom: "above" | "front" | "side";
-  /** What a press can pick at all; what is not meant is looked past. */
-  pickable: "all" | "camera" | "figure" | "piece";
+  /** What a press can pick; what is switched off is looked past. */
+  pickable: Pickable;
+  /** Where a right press was, and on what: its menu is open. */
+  under: { x: number; y: number; kind: Kind | null; id: string | null } | null;
   /** No marks in the picture: nothing but what the lens sees. */
   bare: boolean;
   /** What stands at the right in place of the card. */
-  side: null | "history" | "jobs" | "shots";
+  side: null | "history" | "jobs" | "shots" | "move";
   /** The picture has the whole window. */
   whole: boolean;
-  notices: { id: number; text: string; remedy: string; wrong: boolean; notKept: boolean }[];
+  notices: Notice[];
   asking:
     | null
     | { what: "delete"; ids: string[]; sentence: string }
@@ -159,21 +185,28 @@ export const useView = create<View>(() => ({
   lastCamera: null,
   whole: false,
   bare: false,
+  under: null,
   side: null,
-  pickable: "all",
+  pickable: { cameras: true, people: true, set: true, locked: true },
   seenFrom: "above",
   notices: [],
   asking: null,
 }));
 
-/** Whether a press can pick a kind of thing. */
-export function canPick(kind: Kind, pickable = useView.getState().pickable): boolean {
-  if (pickable === "all") return true;
-  return (
-    kind === pickable ||
-    (pickable === "figure" && kind === "mover") ||
-    (pickable === "camera" && kind === "perch")
-  );
+/** Which switch a kind of thing goes by; movers go with the people. */
+const SWITCH: Record<Kind, Exclude<keyof Pickable, "locked"> | null> = {
+  camera: "cameras",
+  perch: "cameras",
+  figure: "people",
+  mover: "people",
+  piece: "set",
+  shot: null,
+};
+
+/** Whether a press can pick a kind of thing, or one of them that is locked. */
+export function canPick(kind: Kind, pickable = useView.getState().pickable, locked = false): boolean {
+  const by = SWITCH[kind];
+  return (by === null || pickable[by]) && (!locked || pickable.locked);
 }
 
 export function select(kind: Kind | null, ids: string[] = []): void {
@@ -231,16 +264,25 @@ let number = 0;
 const readingTime = (text: string) => 2500 + (text.length * 1000) / 15;
 
 /** Say something for as long as reading it takes; what is not kept is said until it is put away. */
-export function notice(text: string, remedy = "", wrong = true, notKept = false): void {
+export function notice(text: string, remedy = "", wrong = true, notKept = false, ways: Way[] = []): void {
   const id = ++number;
   useView.setState((s) => ({
-    notices: [...s.notices.filter((n) => n.text !== text), { id, text, remedy, wrong, notKept }].slice(-2),
+    notices: [...s.notices.filter((n) => n.text !== text), { id, text, remedy, wrong, notKept, ways }].slice(
+      -2,
+    ),
   }));
-  if (!notKept) setTimeout(() => putAway(id), readingTime(text + remedy));
+  // What offers a way out stays until it is taken or closed.
+  if (!notKept && ways.length === 0) setTimeout(() => putAway(id), readingTime(text + remedy));
 }
 
 export function complain(problem: Problem | null): boolean {
-  if (problem) notice(problem.title, problem.remedy, true, problem.not_kept);
+  if (problem) {
+    const ways = (problem.alternatives ?? []).map(({ label, commands }) => ({
+      label,
+      act: () => void sendAll(commands).then(complain),
+    }));
+    notice(problem.title, problem.remedy, true, problem.not_kept, ways);
+  }
   return problem === null;
 }
 

@@ -1,8 +1,9 @@
 import { useEffect, useId, useRef, useState } from "react";
 import type { Problem } from "../api/types";
 import { useDocument } from "../store/document";
-import { dropOverlay, endTry } from "../store/sending";
+import { dropOverlay, endTry, sendAll } from "../store/sending";
 import { type Hand, useHold } from "./hold";
+import { nudge } from "./nudge";
 import { typed } from "./sum";
 
 export interface Remedy {
@@ -39,15 +40,20 @@ interface Props {
   onSet: (value: number, seen: number) => Promise<Problem | null>;
 }
 
+/** For so long after a step the next one goes on from it, whatever is shown by then. */
+const STEPPING_MS = 700;
+
 /** A number that can be typed, stepped with the arrow keys, and dragged by its label. */
 export function NumberField(props: Props) {
   const { label, value, unit = "", digits = 2, step = 0.1, disabled, onTry, onSet } = props;
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const [way, setWay] = useState<Remedy | null>(null);
+  const [ways, setWays] = useState<Remedy[]>([]);
   const [dragged, setDragged] = useState<number | null>(null);
   const seen = useRef(0);
   const dropped = useRef(false);
+  /** Where the last steps of the arrows have brought it, and when: the answer may still be on its way. */
+  const stepping = useRef({ at: 0, value: 0 });
   const id = useId();
   const shown = text ?? (props.blank && dragged === null ? "" : say(dragged ?? value, digits));
 
@@ -71,7 +77,12 @@ export function NumberField(props: Props) {
     const refused = await onSet(next, seen.current);
     if (refused) {
       setProblem(refused.detail);
-      setWay(props.remedy?.(refused, next) ?? null);
+      const own = props.remedy?.(refused, next);
+      const offered = (refused.alternatives ?? []).map(({ label, commands }) => ({
+        label,
+        act: () => sendAll(commands),
+      }));
+      setWays([...offered, ...(own ? [own] : [])]);
       // Having been told what changed, the sender may insist.
       seen.current = useDocument.getState().revision;
     } else {
@@ -160,10 +171,16 @@ export function NumberField(props: Props) {
             } else if (e.key === "ArrowUp" || e.key === "ArrowDown") {
               e.preventDefault();
               const sign = e.key === "ArrowUp" ? 1 : -1;
-              seen.current = useDocument.getState().revision;
-              void keep(
-                stepped(text === null ? value : entered(), sign * (e.shiftKey ? (props.ratio ? 3 : 10) : 1)),
-              );
+              const start = text === null ? value : entered();
+              const much = sign * (e.shiftKey ? (props.ratio ? 3 : 10) : 1);
+              void nudge(id, [much], async ([by]) => {
+                seen.current = useDocument.getState().revision;
+                const lately = performance.now() - stepping.current.at < STEPPING_MS;
+                const next = stepped(lately ? stepping.current.value : start, by);
+                const kept = await keep(next);
+                stepping.current = { at: kept ? performance.now() : 0, value: next };
+                return kept;
+              });
             } else return;
           }}
         />
@@ -176,9 +193,10 @@ export function NumberField(props: Props) {
       {problem && (
         <p role="alert" className="mt-0.5 rounded-sm bg-brick-wash px-1.5 py-0.5 text-xs text-brick">
           {problem}
-          {way && (
+          {ways.map((way) => (
             <button
               type="button"
+              key={way.label}
               className="mt-0.5 block font-semibold underline"
               onClick={async () => {
                 const again = await way.act();
@@ -189,7 +207,7 @@ export function NumberField(props: Props) {
             >
               {way.label}
             </button>
-          )}
+          ))}
         </p>
       )}
     </div>

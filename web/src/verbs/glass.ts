@@ -45,15 +45,12 @@ export function glassCommand(camera: Camera, name: GlassName, value: number, for
 export const keyGlass = (camera: string, name: GlassName, value: number) =>
   send(setKeyOn(camera, name, stage(), value));
 
-/** What may be done about a refusal of a lens, stop or exposure. */
+/** What may be done about a refusal of a lens, stop or exposure, besides what the core offers. */
 export function glassRemedy(camera: Camera, name: GlassName) {
-  return (problem: Problem, value: number) => {
-    if (problem.can_force)
-      return { label: "Force it", act: () => send(glassCommand(camera, name, value, true)) };
-    if (problem.field === name)
-      return { label: `Set a key at ${stage()}`, act: () => keyGlass(camera.id, name, value) };
-    return null;
-  };
+  return (problem: Problem, value: number) =>
+    problem.field === name
+      ? { label: `Set a key at ${stage()}`, act: () => keyGlass(camera.id, name, value) }
+      : null;
 }
 
 /** Take up or put down the tool that focuses on what is pointed at. */

@@ -58,8 +58,14 @@ export function pickLook(figure: string, gaze: string | null = null): void {
 }
 
 /** Put a layer on the camera that is meant; the core reads off where it is now. */
-export async function addLayer(camera: string, layer: Does<"rig.add">["layer"]): Promise<void> {
-  complain(await send({ kind: "rig.add", camera, layer, at: stage() }));
+export async function addLayer(
+  camera: string,
+  layer: Does<"rig.add">["layer"],
+  place: { x: number; y: number; z: number } | null = null,
+): Promise<void> {
+  const tidy = (n: number) => Math.round(n * 1000) / 1000;
+  const mount: [number, number, number] | null = place && [tidy(place.x), tidy(place.y), tidy(place.z)];
+  complain(await send({ kind: "rig.add", camera, layer, at: stage(), ...(mount && { mount }) }));
 }
 
 type Subject = Extract<Does<"rig.add">["layer"], { kind: "trail" }>["of"];
@@ -73,12 +79,12 @@ function spotOf(on: Pointed, whole: boolean): Subject | null {
 }
 
 /** What was pointed at is for the focus, or for a layer that goes by it. */
-export function pointOut(on: Pointed): void {
+export function pointOut(on: Pointed, place: { x: number; y: number; z: number } | null = null): void {
   const { picking, pickedFor } = useView.getState();
   if (picking === "focus" || picking === "rack") void focusOn(on);
   else if (pickedFor && "figure" in pickedFor) void lookAt(on, pickedFor.figure, pickedFor.gaze);
   else if (pickedFor) void rename(on, pickedFor.camera, pickedFor.layer, picking === "also");
-  else void goBy(on);
+  else void goBy(on, place);
 }
 
 /** What fields name what a layer goes by, and whether there may be several. */
@@ -136,7 +142,10 @@ async function lookAt(on: Pointed, figure: string, id: string | null): Promise<v
 }
 
 /** A new layer of the kind in hand, going by what was pointed at. */
-export async function goBy(on: Pointed): Promise<void> {
+export async function goBy(
+  on: Pointed,
+  place: { x: number; y: number; z: number } | null = null,
+): Promise<void> {
   const { picking } = useView.getState();
   const camera = itemOf(useDocument.getState().scene, "cameras", cameraSeen() ?? meantCamera());
   useView.setState({ picking: null });
@@ -161,7 +170,7 @@ export async function goBy(on: Pointed): Promise<void> {
     return addLayer(camera.id, { kind: "aim", id, at: [spot], ...from });
   }
   if (picking === "trail") return addLayer(camera.id, { kind: "trail", id, of: spot });
-  if (picking === "carrier") return addLayer(camera.id, { kind: "carrier", id, on: spot });
+  if (picking === "carrier") return addLayer(camera.id, { kind: "carrier", id, on: spot }, place);
   return addLayer(camera.id, { kind: "arm", id, round: [spot] });
 }
 

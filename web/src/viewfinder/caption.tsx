@@ -11,7 +11,7 @@ import { useView } from "../store/view";
 import { focusInForce, focusName, metres } from "../store/words";
 import { Letter } from "../ui/badge";
 import { count } from "../ui/count";
-import { MoveIt } from "./move";
+import { MoveButton } from "./move";
 import { ShotSize } from "./shot-size";
 
 /** Shot, lens and state of what is seen, to be read in two seconds. */
@@ -59,7 +59,7 @@ export function Caption() {
           {camera.hidden && <EyeOff size={15} aria-label="Hidden on the stage" />}
           <span className="flex-1" />
           <ShotSize camera={camera} />
-          {through !== "cut" && <MoveIt camera={camera} />}
+          {through !== "cut" && <MoveButton camera={camera} />}
           {through !== "cut" && (
             <button
               type="button"

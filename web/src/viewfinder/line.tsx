@@ -4,6 +4,7 @@ import { useDocument } from "../store/document";
 import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { cameraSeen, useView } from "../store/view";
+import { Notices } from "../ui/notices";
 import { lineOf } from "../verbs/rig";
 import { LooseBar } from "./loose-bar";
 
@@ -20,11 +21,17 @@ export function Line() {
   const stage = useMoment((s) => s.stage);
   useMoment((s) => s.shot);
   const operating = useOperate((s) => s.thing !== null);
+  const told = useView((s) => s.notices.length > 0 && s.asking === null);
   const rover = through === "rover";
   const hand = rover || cameraSeen() !== null;
   return (
-    <div className="flex h-8 items-center border-t border-line px-3 text-xs text-faint" data-testid="line">
-      {picking ? (
+    <div
+      className={`flex h-8 items-center border-t border-line text-xs text-faint ${told ? "" : "px-3"}`}
+      data-testid="line"
+    >
+      {told ? (
+        <Notices />
+      ) : picking ? (
         <p className="w-full rounded bg-slate px-2 py-0.5 text-center text-sheet">
           {picking === "focus"
             ? "Click what to focus on, here or on the plan."

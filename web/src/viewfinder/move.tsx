@@ -1,21 +1,23 @@
-import { MoveRight } from "lucide-react";
+import { MoveRight, X } from "lucide-react";
 import { useEffect, useState } from "react";
+import { create } from "zustand";
 import type { Camera, Command, Does, Problem } from "../api/types";
-import { useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
 import { FEELS } from "../store/feels";
 import { dropLoose, useLoose } from "../store/loose";
 import { rate, useMoment } from "../store/moment";
 import { roverPose } from "../store/rover";
+import { useSeenCamera } from "../store/seen";
 import { preview, send } from "../store/sending";
-import { complain } from "../store/view";
+import { complain, toggleSide, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
-import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { subjectsOf } from "../verbs/subjects";
 
 type Move = Does<"camera.move">;
-type What = Move["what"] | "hold" | "jump";
+type Turn = Extract<Move["what"], "swing onto" | "look as" | "straighten" | "upright">;
+type What = Exclude<Move["what"], Turn> | "turn" | "hold" | "jump";
 type Feel = NonNullable<Move["feel"]> | "overshoot";
 
 /** What a camera can be told to do: how it is said, its unit and usual amount, and the words for either way. */
@@ -36,12 +38,26 @@ const MOVES: {
   { what: "zoom", says: "zoom", unit: "mm", usual: 10, ways: ["in", "out"] },
   { what: "arc", says: "go round", unit: "°", usual: 30, ways: ["to the right", "to the left"], of: true },
   { what: "close in", says: "close in on", unit: "m", usual: 0.5, ways: ["nearer", "farther"], of: true },
-  { what: "swing onto", says: "swing on to", of: true },
-  { what: "look as", says: "look as they look", of: true },
-  { what: "straighten", says: "straighten up" },
+  {
+    what: "dolly zoom",
+    says: "dolly zoom on",
+    unit: "mm",
+    usual: 20,
+    ways: ["lens in, camera back", "lens out, camera nearer"],
+    of: true,
+  },
+  { what: "turn", says: "turn" },
   { what: "view", says: "go to a view" },
   { what: "jump", says: "cut to a view, by keys" },
   { what: "hold", says: "stand still" },
+];
+
+/** Ways to turn, and whether they take somebody. */
+const TURNS: { value: Turn; label: string; of?: boolean }[] = [
+  { value: "swing onto", label: "to face", of: true },
+  { value: "look as", label: "the same way as", of: true },
+  { value: "straighten", label: "level: no roll" },
+  { value: "upright", label: "upright: no roll, no tilt" },
 ];
 
 /** Feels of a move; the last goes too far by a share of the way, then comes back. */
@@ -50,26 +66,82 @@ const MOVE_FEELS: { value: Feel; label: string }[] = [
   { value: "overshoot", label: "overshooting, then settling" },
 ];
 
-/** Have a camera do something said in a sentence: it becomes ordinary keys. */
-export function MoveIt({ camera }: { camera: Camera }) {
+/** What was chosen last, kept while the panel is closed. */
+interface Chosen {
+  what: What;
+  turn: Turn;
+  amounts: Partial<Record<What, number>>;
+  back: boolean;
+  whom: string;
+  where: string;
+  by: string;
+  begin: number | null;
+  frames: number | null;
+  timed: boolean;
+  feel: Feel;
+  over: number;
+  settle: number;
+  later: "stay" | "move";
+  drift: { m: number; deg: number };
+}
+
+const useChosen = create<Chosen>(() => ({
+  what: "dolly",
+  turn: "swing onto",
+  amounts: {},
+  back: false,
+  whom: "",
+  where: "",
+  by: "",
+  begin: null,
+  frames: null,
+  timed: true,
+  feel: "soft",
+  over: 5,
+  settle: 7,
+  later: "stay",
+  drift: { m: 0, deg: 0 },
+}));
+const choose = useChosen.setState;
+
+/** Opens the panel in which a camera's move is chosen; it stands beside the picture, never over it. */
+export function MoveButton({ camera }: { camera: Camera }) {
+  const open = useView((s) => s.side === "move");
   return (
-    <Popped
-      label="Move the camera"
-      trigger={
-        <button
-          type="button"
-          className="flex items-center gap-1 text-sm whitespace-nowrap hover:underline disabled:no-underline"
-          title="Say what the camera does: pan, dolly, go round somebody, hold…"
-          disabled={camera.locked}
-          data-testid="move"
-        >
-          <MoveRight size={14} className="text-faint" />
-          Move…
-        </button>
-      }
+    <button
+      type="button"
+      className={`flex items-center gap-1 text-sm whitespace-nowrap hover:underline disabled:no-underline ${open ? "font-semibold" : ""}`}
+      title="Choose a move: pan, dolly, go round somebody, dolly zoom, hold…"
+      aria-pressed={open}
+      disabled={camera.locked}
+      onClick={() => toggleSide("move")}
+      data-testid="move"
     >
-      <Sentence camera={camera} />
-    </Popped>
+      <MoveRight size={14} className="text-faint" />
+      Move…
+    </button>
+  );
+}
+
+/** A move for the camera that is looked through or selected: it becomes ordinary keys. */
+export function MovePanel() {
+  const seen = useSeenCamera();
+  const chosen = useView((s) => (s.kind === "camera" ? s.ids[0] : null));
+  const camera = useDocument((s) => itemOf(s.scene, "cameras", chosen)) ?? seen;
+  return (
+    <aside aria-label="Move" className="h-full overflow-y-auto bg-paper">
+      <div className="flex items-center border-b border-line px-3 py-2">
+        <h2 className="heading flex-1">Move</h2>
+        <Button tip="Back to the card" onClick={() => toggleSide("move")}>
+          <X size={14} />
+        </Button>
+      </div>
+      {camera ? (
+        <Sentence camera={camera} />
+      ) : (
+        <p className="px-3 py-2 text-sm text-faint">Look through a camera or select one to move it.</p>
+      )}
+    </aside>
   );
 }
 
@@ -81,23 +153,13 @@ function Sentence({ camera }: { camera: Camera }) {
   const loop = useMoment((s) => (s.loop?.clock === "stage" ? s.loop : null));
   const fps = rate();
   const last_ = scene?.frames.last ?? stage;
-  const [what, setWhat] = useState<What>("dolly");
-  const [amounts, setAmounts] = useState<Partial<Record<What, number>>>({});
-  const [back, setBack] = useState(false);
-  const [whom, setWhom] = useState("");
-  const [where, setWhere] = useState("");
-  const [by, setBy] = useState("");
-  const [begin, setBegin] = useState<number | null>(null);
-  const [frames, setFrames] = useState<number | null>(null);
-  const [timed, setTimed] = useState(true);
-  const [feel, setFeel] = useState<Feel>("soft");
-  const [over, setOver] = useState(5);
-  const [settle, setSettle] = useState(7);
-  const [later, setLater] = useState<"stay" | "move">("stay");
-  const [drift, setDrift] = useState({ m: 0, deg: 0 });
+  const { what, turn, amounts, back, whom, where, by, begin, frames, feel, over, settle, later, drift } =
+    useChosen();
+  const timed = useChosen((s) => s.timed) || what === "dolly zoom";
   const [said, setSaid] = useState<{ text: string; wrong: boolean }>({ text: "", wrong: false });
 
   const move = MOVES.find((m) => m.what === what) ?? MOVES[0];
+  const takes = what === "turn" ? TURNS.find((one) => one.value === turn)?.of : move.of;
   const spots = subjectsOf(scene, "eyes");
   const of = spots.find((s) => s.value === whom) ?? spots[0];
   // Over the loop where one is set; else two seconds from here, as far as the scene goes.
@@ -129,9 +191,9 @@ function Sentence({ camera }: { camera: Camera }) {
     return {
       kind: "camera.move",
       camera: camera.id,
-      what,
+      what: what === "turn" ? turn : what,
       ...(move.unit && { amount: back ? -amount : amount }),
-      ...(move.of && of && { of: of.spot }),
+      ...(takes && of && { of: of.spot }),
       ...((what === "dolly" || what === "truck") && at && { by: at.spot }),
       ...(what === "view" && view),
       first,
@@ -160,19 +222,21 @@ function Sentence({ camera }: { camera: Camera }) {
       return null;
     };
   return (
-    <div className="flex w-80 flex-col gap-1.5 p-1.5" data-testid="move-sentence">
+    <div className="flex flex-col gap-1.5 px-3 py-2" data-testid="move-sentence">
       <Choice
         label={`Camera ${camera.letter} is to`}
         value={what}
         options={MOVES.map((m) => ({ value: m.what, label: m.says }))}
-        onSet={(to) => {
-          setWhat(to);
-          setBack(false);
-        }}
+        onSet={(to) => choose({ what: to, back: false })}
       />
-      {move.of && of && <Choice label="Whom" value={of.value} options={spots} onSet={setWhom} />}
+      {what === "turn" && (
+        <Choice label="Which way" value={turn} options={TURNS} onSet={(to) => choose({ turn: to })} />
+      )}
+      {takes && of && (
+        <Choice label="Whom" value={of.value} options={spots} onSet={(whom) => choose({ whom })} />
+      )}
       {(what === "view" || what === "jump") && (
-        <Choice label="Which view" value={perch ?? ""} options={views} onSet={setWhere} />
+        <Choice label="Which view" value={perch ?? ""} options={views} onSet={(where) => choose({ where })} />
       )}
       {move.unit && (
         <NumberField
@@ -182,8 +246,7 @@ function Sentence({ camera }: { camera: Camera }) {
           digits={move.unit === "m" ? 2 : 1}
           step={move.unit === "m" ? 0.05 : 1}
           onSet={keep((n) => {
-            setBack(n < 0 ? !back : back);
-            setAmounts((was) => ({ ...was, [what]: Math.abs(n) }));
+            choose({ back: n < 0 ? !back : back, amounts: { ...amounts, [what]: Math.abs(n) } });
           })}
         />
       )}
@@ -192,7 +255,7 @@ function Sentence({ camera }: { camera: Camera }) {
           label="Which way"
           value={back ? "1" : "0"}
           options={move.ways.map((label, i) => ({ value: String(i), label }))}
-          onSet={(to) => setBack(to === "1")}
+          onSet={(to) => choose({ back: to === "1" })}
         />
       )}
       {(what === "dolly" || what === "truck") && (
@@ -200,7 +263,7 @@ function Sentence({ camera }: { camera: Camera }) {
           label="In the directions of"
           value={by}
           options={[{ value: "", label: "the camera" }, ...spots]}
-          onSet={setBy}
+          onSet={(by) => choose({ by })}
         />
       )}
       {what === "jump" && (
@@ -210,7 +273,7 @@ function Sentence({ camera }: { camera: Camera }) {
             value={first}
             digits={0}
             step={1}
-            onSet={keep((n) => setBegin(Math.round(n)))}
+            onSet={keep((n) => choose({ begin: Math.round(n) }))}
           />
           <Choice
             label="Later keys"
@@ -219,11 +282,11 @@ function Sentence({ camera }: { camera: Camera }) {
               { value: "stay", label: "stay as they are" },
               { value: "move", label: "move with the new view" },
             ]}
-            onSet={setLater}
+            onSet={(later) => choose({ later })}
           />
         </>
       )}
-      {what !== "hold" && what !== "jump" && (
+      {what !== "hold" && what !== "jump" && what !== "dolly zoom" && (
         <Choice
           label="When"
           value={timed ? "over" : "now"}
@@ -231,7 +294,7 @@ function Sentence({ camera }: { camera: Camera }) {
             { value: "over", label: "over some frames" },
             { value: "now", label: "at once, here" },
           ]}
-          onSet={(to) => setTimed(to === "over")}
+          onSet={(to) => choose({ timed: to === "over" })}
         />
       )}
       {(timed || what === "hold") && what !== "jump" && (
@@ -241,7 +304,7 @@ function Sentence({ camera }: { camera: Camera }) {
             value={first}
             digits={0}
             step={1}
-            onSet={keep((n) => setBegin(Math.round(n)))}
+            onSet={keep((n) => choose({ begin: Math.round(n) }))}
             compact
           />
           <NumberField
@@ -252,11 +315,13 @@ function Sentence({ camera }: { camera: Camera }) {
             perSecond={fps}
             unit="f"
             compact
-            onSet={keep((n) => setFrames(Math.round(n)))}
+            onSet={keep((n) => choose({ frames: Math.round(n) }))}
           />
         </div>
       )}
-      {timed && !untimed && <Choice label="Feel" value={feel} options={MOVE_FEELS} onSet={setFeel} />}
+      {timed && !untimed && (
+        <Choice label="Feel" value={feel} options={MOVE_FEELS} onSet={(feel) => choose({ feel })} />
+      )}
       {timed && feel === "overshoot" && !untimed && (
         <div className="grid grid-cols-2 gap-3">
           <NumberField
@@ -265,7 +330,7 @@ function Sentence({ camera }: { camera: Camera }) {
             value={over}
             digits={0}
             step={1}
-            onSet={keep(setOver)}
+            onSet={keep((over) => choose({ over }))}
             compact
           />
           <NumberField
@@ -274,7 +339,7 @@ function Sentence({ camera }: { camera: Camera }) {
             value={settle}
             digits={0}
             step={1}
-            onSet={keep((n) => setSettle(Math.round(n)))}
+            onSet={keep((n) => choose({ settle: Math.round(n) }))}
             compact
           />
         </div>
@@ -287,7 +352,7 @@ function Sentence({ camera }: { camera: Camera }) {
             value={drift.m}
             digits={3}
             step={0.01}
-            onSet={keep((m) => setDrift({ ...drift, m }))}
+            onSet={keep((m) => choose({ drift: { ...drift, m } }))}
           />
           <NumberField
             label="Drifts to the left by"
@@ -295,7 +360,7 @@ function Sentence({ camera }: { camera: Camera }) {
             value={drift.deg}
             digits={2}
             step={0.1}
-            onSet={keep((deg) => setDrift({ ...drift, deg }))}
+            onSet={keep((deg) => choose({ drift: { ...drift, deg } }))}
           />
         </>
       )}
@@ -314,7 +379,7 @@ function Sentence({ camera }: { camera: Camera }) {
           complain(await send(command()));
         }}
       >
-        Do it
+        Apply
       </Button>
     </div>
   );

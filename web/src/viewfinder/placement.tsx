@@ -7,11 +7,13 @@ import { dropOverlay, endTry } from "../store/sending";
 import { useValues } from "../store/values";
 import { useView } from "../store/view";
 import { useHold } from "../ui/hold";
+import { nudge } from "../ui/nudge";
 import { keepPlacement, tryPlacement } from "../verbs/rig";
 
 type Aim = Extract<Layer, { kind: "aim" }>;
 /** Within so much of a third or the middle it is put on it, in shares of half the frame. */
 const NEAR = 0.035;
+const STEPPING_MS = 700;
 const LINES = [-1 / 3, 0, 1 / 3];
 
 const snapped = (at: number, free: boolean) =>
@@ -26,7 +28,9 @@ export function Placements() {
   const stage = useMoment((s) => s.stage);
   const shown = itemOf(scene, "cameras", camera?.id ?? null);
   const playing = useMoment((s) => s.playing);
-  if (!shown || playing) return null;
+  // The cut is watched, not worked on.
+  const cut = useView((s) => s.through === "cut");
+  if (!shown || playing || cut) return null;
   const there = shown.layers.filter(
     (l): l is Aim => l.kind === "aim" && !l.off && (l.first ?? stage) <= stage && stage <= (l.last ?? stage),
   );
@@ -38,6 +42,8 @@ function Placement({ camera, aim, stage }: { camera: Camera; aim: Aim; stage: nu
   const [held, setHeld] = useState<[number, number] | null>(null);
   const values = useValues(camera, aim);
   const dragging = useRef(false);
+  /** Where the last steps of the arrows have put it, and when: what the core says may still be on its way. */
+  const stepping = useRef<{ at: number; value: [number, number] }>({ at: 0, value: [0, 0] });
   // What was let go stays where it was put until the core says where it is.
   // biome-ignore lint/correctness/useExhaustiveDependencies: new numbers are the reason to run
   useEffect(() => {
@@ -97,7 +103,7 @@ function Placement({ camera, aim, stage }: { camera: Camera; aim: Aim; stage: nu
         ))}
       {aim.how === "calm" && (
         <div
-          className="absolute rounded-sm border border-dashed border-white/80"
+          className="absolute rounded-[40%] bg-white/10 shadow-[0_0_14px_6px_rgb(255_255_255/0.22)]"
           style={{
             left: percent(x - wide / 2),
             top: percent(-y - high / 2),
@@ -112,7 +118,7 @@ function Placement({ camera, aim, stage }: { camera: Camera; aim: Aim; stage: nu
         aria-label={`Placement of what camera ${camera.letter} watches: ${x.toFixed(2)} across, ${y.toFixed(2)} up`}
         title="Drag what is watched to where it should sit; Alt keeps off thirds and middle"
         disabled={shut}
-        className={`pointer-events-auto absolute h-7 w-7 ${chosen || held ? "" : "opacity-30 hover:opacity-100 focus-visible:opacity-100"} -translate-x-1/2 -translate-y-1/2 cursor-grab touch-none rounded-full border-2 border-white/90 shadow-[0_0_0_1px_rgb(0_0_0/0.5),inset_0_0_0_1px_rgb(0_0_0/0.35)]`}
+        className={`group/aim pointer-events-auto absolute h-9 w-9 ${chosen || held ? "" : "opacity-30 hover:opacity-100 focus-visible:opacity-100"} -translate-x-1/2 -translate-y-1/2 cursor-grab touch-none`}
         // Beyond the frame it waits at its edge.
         style={{ left: percent(within(x)), top: percent(-within(y)) }}
         onKeyDown={(e) => {
@@ -121,10 +127,30 @@ function Placement({ camera, aim, stage }: { camera: Camera; aim: Aim; stage: nu
           e.preventDefault();
           e.stopPropagation();
           const step = e.shiftKey ? 0.1 : 0.01;
-          void keepPlacement(camera, aim, round(x + by[0] * step), round(y + by[1] * step));
+          void nudge(`${aim.id} placement`, [by[0] * step, by[1] * step], async ([right, up]) => {
+            const lately = performance.now() - stepping.current.at < STEPPING_MS;
+            const [fromX, fromY] = lately ? stepping.current.value : [x, y];
+            const value: [number, number] = [round(fromX + right), round(fromY + up)];
+            const kept = await keepPlacement(camera, aim, ...value);
+            stepping.current = { at: kept ? performance.now() : 0, value };
+            return kept;
+          });
         }}
         {...grip}
-      />
+      >
+        <AimMark />
+      </button>
     </div>
+  );
+}
+
+/** Four short ticks round the place, so that a face there stays free. */
+function AimMark() {
+  const ticks = "M18 0 V6 M18 30 V36 M0 18 H6 M30 18 H36";
+  return (
+    <svg viewBox="0 0 36 36" className="h-full w-full" aria-hidden="true">
+      <path d={ticks} stroke="rgb(0 0 0 / 0.55)" strokeWidth={3.5} />
+      <path d={ticks} stroke="white" strokeWidth={1.8} />
+    </svg>
   );
 }

@@ -2,7 +2,7 @@
 
 import base64
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from django.http import HttpResponse
 from pydantic import BaseModel, Field
@@ -282,6 +282,13 @@ class Catalogue(BaseModel):
     columns: Columns
 
 
+class AlternativeOut(BaseModel):
+    """What can be done instead, with a press: commands, in turn."""
+
+    label: str
+    commands: list[dict[str, Any]]
+
+
 class Problem(BaseModel):
     """A refusal (RFC 9457)."""
 
@@ -292,7 +299,7 @@ class Problem(BaseModel):
     remedy: str
     field: str = ""
     changes: list[str] = []
-    can_force: bool = False
+    alternatives: list[AlternativeOut] = []
     #: The storage could not take it: it is nowhere but where it was typed.
     not_kept: bool = False
 

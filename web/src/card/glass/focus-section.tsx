@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Crosshair, Trash2 } from "lucide-react";
 import { glassAt } from "../../api/queries";
-import type { Camera, CameraColumn, Problem } from "../../api/types";
+import type { Camera, CameraColumn } from "../../api/types";
 import { useDocument } from "../../store/document";
 import { rate, useMoment } from "../../store/moment";
 import { cameraColumns, samplesOf } from "../../store/samples";
@@ -33,18 +33,15 @@ export function FocusSection({ camera, row }: { camera: Camera; row: Float32Arra
   // Between keys a drag would set one: that is for a typed value.
   const free = !pulled || keys.some((k) => k.frame === stage);
   const distance = of("focus_per_m") < 1e-4 ? Number.POSITIVE_INFINITY : 1 / of("focus_per_m");
-  const setTo = (m: number, force = false) =>
+  const setTo = (m: number) =>
     pulled
-      ? ({ kind: "focus.key", camera: camera.id, frame: stage, metres: m, force } as const)
+      ? ({ kind: "focus.key", camera: camera.id, frame: stage, metres: m } as const)
       : ({
           kind: "focus.set",
           camera: camera.id,
           frame: stage,
           on: { kind: "distance", metres: Number.isFinite(m) ? m : null },
-          force,
         } as const);
-  const forced = (problem: Problem, m: number) =>
-    problem.can_force ? { label: "Force it", act: () => send(setTo(m, true)) } : null;
   return (
     <Section title="Stop and focus">
       <div className="flex items-center gap-1">
@@ -81,12 +78,11 @@ export function FocusSection({ camera, row }: { camera: Camera; row: Float32Arra
             digits={2}
             step={0.02}
             disabled={camera.locked}
-            onTry={free ? (m) => m > 0 && tryOut(setTo(m, true), stage) : undefined}
+            onTry={free ? (m) => m > 0 && tryOut(setTo(m), stage) : undefined}
             onSet={(m, seen) => {
               endTry();
               return send(setTo(m), seen);
             }}
-            remedy={forced}
           />
         </div>
         <KeyDiamond

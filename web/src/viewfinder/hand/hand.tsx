@@ -33,6 +33,8 @@ const ROUND = 0.35;
 const TURNS = 0.6;
 /** With Alt, a drag is this much finer. */
 const FINE = 0.1;
+/** A camera is mounted this far off the surface that was pressed, metres. */
+const MOUNTED_OFF = 0.15;
 /** How much nearer a step of the wheel goes. */
 const WHEEL = 0.0012;
 
@@ -102,13 +104,28 @@ export function HandInPicture({
   };
   const pixels = () => gl.domElement.getBoundingClientRect();
 
+  /** What is pointed at, and for a ride the place just off its surface. */
+  const pointOutAt = (x: number, y: number, joint: boolean) => {
+    const at = where(x, y);
+    const off = heldPoint(scene, eye, at);
+    const away = eye.position.clone().sub(off).setLength(MOUNTED_OFF);
+    pointOut(pointedAt(scene, eye, at, joint), off.add(away));
+  };
+
   const click = (hand: Hand) => {
-    if (useView.getState().picking) return pointOut(pointedAt(scene, eye, where(hand.x, hand.y)));
+    if (useView.getState().picking) return pointOutAt(hand.x, hand.y, hand.alt);
     const found = bodyAt(scene, eye, where(hand.x, hand.y));
     if (!found || "handle" in found) {
       if (!hand.shift) select(null);
     } else if (hand.shift) selectAlso(found.kind, found.id);
     else select(found.kind, [found.id]);
+  };
+
+  /** The menu of what is under a right press. */
+  const openUnder = (hand: Hand) => {
+    const found = bodyAt(scene, eye, where(hand.x, hand.y), true);
+    const what = found && "kind" in found ? found : null;
+    useView.setState({ under: { x: hand.x, y: hand.y, kind: what?.kind ?? null, id: what?.id ?? null } });
   };
 
   /** A piece's height, by the handle over it. */
@@ -234,7 +251,7 @@ export function HandInPicture({
         moves?.show(tidy(next(hand)));
       },
       drop: (hand, moved) => {
-        if (!moved) return left && click(hand);
+        if (!moved) return left ? click(hand) : openUnder(hand);
         void moves?.keep(tidy(next(hand)));
       },
       cancel: () => moves?.cancel(),

@@ -28,6 +28,8 @@ export function bodyAt(
   root: Object3D,
   eye: PerspectiveCamera,
   at: Vector2,
+  /** Whatever the switches for picking say. */
+  any = false,
 ): { kind: Kind; id: string; at: Vector3 } | { handle: string } | null {
   const ray = new Raycaster();
   ray.layers.enable(MARKS);
@@ -35,7 +37,7 @@ export function bodyAt(
   const targets: Object3D[] = [];
   root.traverse((node) => {
     const kind = node.userData.pick?.kind as Kind | undefined;
-    if ((kind && canPick(kind)) || node.userData.handle) targets.push(node);
+    if ((kind && (any || canPick(kind))) || node.userData.handle) targets.push(node);
   });
   const found = ray.intersectObjects(targets, false);
   const handle = found.find((f) => f.object.userData.handle);
@@ -43,7 +45,16 @@ export function bodyAt(
   const first = found[0];
   if (!first) return null;
   const { kind, ids } = first.object.userData.pick;
-  return { kind, id: ids[first.instanceId ?? 0], at: first.point };
+  const id = ids[first.instanceId ?? 0];
+  return !any && isLocked(kind, id) && !useView.getState().pickable.locked
+    ? null
+    : { kind, id, at: first.point };
+}
+
+function isLocked(kind: Kind, id: string): boolean {
+  const scene = useDocument.getState().scene;
+  const all = kind === "camera" ? scene?.cameras : kind === "piece" ? scene?.pieces : undefined;
+  return all?.find((item) => item.id === id)?.locked ?? false;
 }
 
 /** Whether a drag on something in the rover's picture carries it. */
