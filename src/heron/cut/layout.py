@@ -15,6 +15,16 @@ class Placed:
     cut_last: int
 
 
+def stage_step(before: Placed, after: Placed) -> int | None:
+    """How stage time goes on at a joint: 0 frame after frame, less than that repeats action, more skips it.
+
+    None where black lies between the two shots.
+    """
+    if after.cut_first != before.cut_last + 1:
+        return None
+    return after.shot.stage.first - before.shot.stage.stop
+
+
 def lay_out(scene: Scene) -> list[Placed]:
     """Every shot in cut order.
 

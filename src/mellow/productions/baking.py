@@ -11,6 +11,7 @@ import numpy as np
 
 from heron.bake import KEEPER, Bake, Samples, Scratch
 from heron.cut import Clocks
+from heron.cut.layout import stage_step
 from heron.errors import NotFound
 from heron.formats.gltf import write_body, write_mover
 from heron.model import Model, fingerprint
@@ -126,10 +127,15 @@ def _cut(scene: Scene) -> bytes:
     shot, stage = clocks.cut_table
     labels = clocks.timecode_labels()
     packed_labels = labels @ np.array([1_000_000, 10_000, 100, 1])
+    befores = [None, *clocks.placed]
     header: dict[str, Any] = {
         "length": clocks.length, "drop": clocks.drop, "first": scene.frames.first,
         "shots": [
-            {"id": p.shot.id, "cut_first": p.cut_first, "cut_last": p.cut_last} for p in clocks.placed
+            {
+                "id": p.shot.id, "cut_first": p.cut_first, "cut_last": p.cut_last,
+                "step": stage_step(before, p) if before else None,
+            }
+            for before, p in zip(befores, clocks.placed, strict=False)
         ],
     }  # fmt: skip
     text = json.dumps(header).encode()

@@ -61,7 +61,8 @@ export interface CutTable {
   length: number;
   drop: boolean;
   first: number;
-  shots: { id: string; cut_first: number; cut_last: number }[];
+  /** `step`: frames of the stage that are skipped where the shot begins, or repeated where it is less than 0. */
+  shots: { id: string; cut_first: number; cut_last: number; step?: number | null }[];
   shot: Int32Array;
   stage: Int32Array;
   timecode: Int32Array;

@@ -4,7 +4,7 @@ import type { CutTable } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { CUT, cutTable, useVersion } from "../store/samples";
-import { notice, scrubCut, scrubStage } from "../store/view";
+import { notice, scrubCut, typeStage } from "../store/view";
 
 function Clock({
   name,
@@ -95,7 +95,7 @@ export function Clocks() {
         name="Stage"
         value={gap ? "—" : String(stage)}
         on={clock === "stage"}
-        onType={(text) => frame(text, scrubStage)}
+        onType={(text) => frame(text, typeStage)}
       />
       <Clock
         name={shotName ? `Shot ${shotName}` : "Shot"}

@@ -10,8 +10,8 @@ import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, type Edge, scrubCut, select, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
-import { nudge } from "../ui/nudge";
 import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
+import { trimBy } from "../verbs/cutting";
 import { CutCues } from "./cues";
 
 /** The frames at the edge that is trimmed: at a joint the outgoing one and the incoming one, else the one at the edge. */
@@ -37,48 +37,43 @@ function shotKey(e: React.KeyboardEvent, shot: Shot, order: Placed[]): void {
   const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
   const at = order.findIndex((p) => p.id === shot.id);
   const shots = useDocument.getState().scene?.shots ?? [];
-  const trim = (edge: "first" | "last", step: number) =>
-    nudge(`${shot.id} ${edge}`, [step], async ([sum]) => {
-      // From where it is by then.
-      const now = itemOf(useDocument.getState().scene, "shots", shot.id);
-      if (!now) return false;
-      const command = {
-        kind: "shot.trim" as const,
-        shot: shot.id,
-        [edge]: now.stage[edge] + sum,
-        ripple: true,
-      };
-      return complain(await send(command));
-    });
+  const end = { Home: order[0], End: order.at(-1) }[e.key];
   if (e.key === "Enter" || e.key === " ") select("shot", [shot.id]);
+  else if (end) goTo(shots.find((s) => s.id === end.id));
   else if (!by) return;
-  else if (e.shiftKey) void trim("last", by);
-  else if (e.altKey) void trim("first", by);
+  else if (e.shiftKey) void trimBy(shot.id, "last", by);
+  else if (e.altKey) void trimBy(shot.id, "first", by);
   else if (e.ctrlKey || e.metaKey) {
     const others = order.filter((p) => p.id !== shot.id);
     const before = others[at + by]?.id ?? null;
     if (at + by >= 0 && at + by < order.length)
       void send({ kind: "shot.move", shot: shot.id, before }).then(complain);
   } else {
-    const next = shots.find((s) => s.id === order[at + by]?.id);
-    if (next) {
-      select("shot", [next.id]);
-      document.querySelector<HTMLElement>(`[data-shot="${CSS.escape(next.name)}"]`)?.focus();
-    }
+    goTo(shots.find((s) => s.id === order[at + by]?.id));
   }
   e.preventDefault();
 }
 
-type Placed = { id: string; cut_first: number; cut_last: number };
+/** Select a shot, and have the keyboard on it. */
+function goTo(shot: Shot | undefined): void {
+  if (!shot) return;
+  select("shot", [shot.id]);
+  document.querySelector<HTMLElement>(`[data-shot="${CSS.escape(shot.name)}"]`)?.focus();
+}
+
+type Placed = { id: string; cut_first: number; cut_last: number; step?: number | null };
 
 function ShotBlock({
   shot,
   placed,
   order,
   low,
+  stop,
   onCarry,
 }: {
   shot: Shot;
+  /** The one of the shots that Tab comes to. */
+  stop: boolean;
   placed: Placed;
   order: Placed[];
   /** All on one line. */
@@ -182,7 +177,7 @@ function ShotBlock({
       style={{ left: xOf(along, placed.cut_first), width: Math.max(width - 1, 2) }}
       data-shot={shot.name}
       role="button"
-      tabIndex={0}
+      tabIndex={stop ? 0 : -1}
       aria-pressed={selected}
       onKeyDown={(e) => shotKey(e, shot, order)}
       title={`Shot ${shot.name}: ${camera?.letter} ${camera?.name}, stage ${shot.stage.first}–${shot.stage.last}`}
@@ -244,6 +239,23 @@ function Gap({ first, last, shot }: { first: number; last: number; shot: Shot })
   );
 }
 
+/** Says at a joint that stage time does not go on frame after frame. */
+function Step({ frames, at }: { frames: number; at: number }) {
+  const along = useAlong();
+  const count = Math.abs(frames);
+  const said = frames < 0 ? "repeats" : "skips";
+  return (
+    <span
+      className="pointer-events-auto absolute bottom-0 z-1 -translate-x-1/2 rounded-t-[3px] border border-b-0 border-ochre bg-sheet px-1 text-xs leading-4 whitespace-nowrap text-ochre"
+      style={{ left: xOf(along, at) }}
+      title={`Stage time ${said} ${count} frame${count === 1 ? "" : "s"} at this cut`}
+      data-step={frames}
+    >
+      {frames < 0 ? "↺" : "↷"} {count}
+    </span>
+  );
+}
+
 function Shots({ low }: { low: boolean }) {
   const along = useAlong();
   const shots = useDocument((s) => s.shown?.shots) ?? [];
@@ -251,6 +263,8 @@ function Shots({ low }: { low: boolean }) {
   const [mark, setMark] = useState<number | null>(null);
   const order = placedShots();
   const byId = new Map(shots.map((s) => [s.id, s]));
+  const chosen = useView((s) => (s.kind === "shot" ? s.ids[0] : null));
+  const stop = order.some((p) => p.id === chosen) ? chosen : order[0]?.id;
   if (shots.length === 0) {
     return (
       <p className={`px-3 text-sm text-faint ${low ? "py-1" : "py-4"}`}>
@@ -270,7 +284,15 @@ function Shots({ low }: { low: boolean }) {
         return (
           <div key={placed.id}>
             {placed.cut_first > gapFirst && <Gap first={gapFirst} last={placed.cut_first - 1} shot={shot} />}
-            <ShotBlock shot={shot} placed={placed} order={order} low={low} onCarry={setMark} />
+            <ShotBlock
+              shot={shot}
+              placed={placed}
+              order={order}
+              low={low}
+              stop={placed.id === stop}
+              onCarry={setMark}
+            />
+            {!!placed.step && <Step frames={placed.step} at={placed.cut_first} />}
           </div>
         );
       })}

@@ -22,6 +22,7 @@ import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
 import { LongList } from "../ui/long-list";
 import { nudge } from "../ui/nudge";
+import { useOneStop } from "../ui/one-stop";
 import {
   type FrameHeld,
   Lane,
@@ -115,7 +116,7 @@ function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | 
         className="absolute top-1/2 h-3.5 w-3.5 -translate-y-1/2 cursor-ew-resize"
         style={{ left: xOf(along, key.frame) + along.ppf / 2 - 7 }}
         onKeyDown={(e) => {
-          const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+          const by = e.ctrlKey || e.metaKey ? undefined : { ArrowLeft: -1, ArrowRight: 1 }[e.key];
           const gone = e.key === "Delete" || e.key === "Backspace";
           if (!by && !gone) return;
           e.preventDefault();
@@ -298,6 +299,7 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
     watch.observe(el);
     return () => watch.disconnect();
   }, [there]);
+  useOneStop(room, there);
   if (!scene) return null;
   const all = [
     ...scene.figures.map((thing) => ({ of: "figure" as const, thing })),

@@ -57,8 +57,8 @@ export function Transport() {
       <Button
         tip={
           loop
-            ? `Loop ${loop.first}–${loop.last}; \\ clears the range`
-            : "Go round and round; [ and ] set a range"
+            ? `Loop ${loop.first}–${loop.last}; Shift Esc clears the range`
+            : "Loop; Shift Home and Shift End set a range"
         }
         on={looping}
         onClick={() => useMoment.setState({ looping: !looping })}

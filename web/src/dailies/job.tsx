@@ -106,7 +106,11 @@ export function Job({ take, canDraw, onChange }: { take: Take; canDraw: boolean;
           </Button>
         )}
         {take.done > 0 && (
-          <Button onClick={() => useView.setState({ asking: { what: "takes", take: take.id } })}>Open</Button>
+          <Button
+            onClick={() => useView.setState({ asking: { what: "takes", take: take.id, scene: take.scene } })}
+          >
+            Open
+          </Button>
         )}
         {take.files.map((file) => (
           <a

@@ -16,6 +16,9 @@ export function JobsPanel() {
   const { data } = useQuery(jobs);
   const { data: there } = useQuery(workers);
   const shots = useDocument((s) => s.scene?.shots.length ?? 0);
+  const id = useDocument((s) => s.id);
+  const mine = data?.filter((take) => take.scene === id) ?? [];
+  const others = data?.filter((take) => take.scene !== id) ?? [];
   const going = data?.filter(underWay) ?? [];
   const canDraw = there?.some((one) => one.draws) ?? true;
   return (
@@ -80,7 +83,11 @@ export function JobsPanel() {
             the next one.
           </p>
         )}
-        {data?.map((take) => (
+        {mine.map((take) => (
+          <Job key={take.id} take={take} canDraw={canDraw} onChange={refresh} />
+        ))}
+        {others.length > 0 && <h3 className="heading border-b border-line px-3 py-1.5">Other scenes</h3>}
+        {others.map((take) => (
           <Job key={take.id} take={take} canDraw={canDraw} onChange={refresh} />
         ))}
       </div>
@@ -96,10 +103,10 @@ function Room({ onChange }: { onChange: () => void }) {
   return (
     <div className="flex items-center gap-2 border-t border-line px-3 py-1.5 text-xs text-faint">
       <span className="flex-1">
-        {bytes(data.pictures)} of kept frames, {bytes(data.takes)} handed over; {bytes(data.bound)} at most
+        {bytes(data.pictures)} cached frames, {bytes(data.takes)} in files; {bytes(data.bound)} at most
       </span>
       <Button
-        tip="Throw away kept frames; takes can still be played, and what they handed over stays"
+        tip="Clear cached frames; takes can still be played, and their files stay"
         disabled={!data.pictures}
         onClick={async () => {
           const { data: now } = await client.POST("/api/media/clear");

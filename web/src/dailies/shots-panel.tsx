@@ -57,7 +57,7 @@ export function ShotsPanel() {
           </Button>
         </div>
         <p className="text-xs text-faint">
-          <kbd>"</kbd> next shot, <kbd>:</kbd> last one: to its first frame, looped
+          <kbd>Shift Page Down</kbd> next shot, <kbd>Shift Page Up</kbd> previous: loops it
         </p>
       </div>
       <ol className="min-h-0 flex-1 overflow-auto" data-testid="shot-list">
@@ -131,9 +131,12 @@ function Line({ line, id, index, on }: { line: ShotLine; id: string; index: numb
 /** The list with its pictures as a PDF. */
 function Sheet({ id }: { id: number }) {
   const [busy, setBusy] = useState(false);
+  const shots = useDocument((s) => s.scene?.shots) ?? [];
+  const missing = useShotPictures((s) => shots.filter((shot) => !s.of[shot.id]).length);
   const make = async () => {
     setBusy(true);
     try {
+      await allPictures(() => shots.every((shot) => useShotPictures.getState().of[shot.id]));
       const answer = await fetch(`/api/scenes/${id}/contact-sheet`, {
         method: "POST",
         headers: { "Content-Type": "application/json" },
@@ -153,10 +156,27 @@ function Sheet({ id }: { id: number }) {
     }
   };
   return (
-    <Button disabled={busy} tip="With the pictures that are here, six shots a page" onClick={make}>
-      Contact sheet .pdf
+    <Button disabled={busy} tip="Every shot with its picture, six a page" onClick={make}>
+      {busy && missing > 0 ? `Drawing ${missing} picture${missing === 1 ? "" : "s"}…` : "Contact sheet .pdf"}
     </Button>
   );
+}
+
+/** Longer than this no picture is waited for: where none can be drawn the sheet is made without. */
+const PATIENCE_MS = 60_000;
+
+/** Resolves once every shot has its picture. */
+function allPictures(there: () => boolean): Promise<void> {
+  return new Promise((done) => {
+    if (there()) return done();
+    const over = () => {
+      clearTimeout(timer);
+      stop();
+      done();
+    };
+    const timer = setTimeout(over, PATIENCE_MS);
+    const stop = useShotPictures.subscribe(() => there() && over());
+  });
 }
 
 /** The shots' pictures in base64, without what says that they are. */

@@ -5,12 +5,14 @@ import { go, here, loopRange, span, step, toggle, useMoment } from "../store/mom
 import { lookThrough, notice, select, setLooks, swapPictures, toggleSide, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
 import { level, meantCamera, newCamera, showCameras } from "../verbs/cameras";
-import { addShot, cutHere } from "../verbs/cutting";
+import { addShot, cutHere, trimBy } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
 import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/going";
 import { savePerch } from "../verbs/perches";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
 import { LOOK_KEYS } from "../viewfinder/lines-panel";
+import { choose, MOVES, type What } from "../viewfinder/moves-chosen";
+import { goRegion } from "./regions";
 
 /** Something a person can do: by its key, or by finding it by what it does. */
 export interface Action {
@@ -79,6 +81,17 @@ function rename(): void {
   } else notice("The card is not shown.", "Close the panel beside the picture first.");
 }
 
+function openMove(what: What): void {
+  choose({ what });
+  if (useView.getState().side !== "move") toggleSide("move");
+}
+
+function trimChosen(edge: "first" | "last", by: number): void {
+  const { kind, ids } = useView.getState();
+  if (kind === "shot") void trimBy(ids[0], edge, by);
+  else notice("No shot is selected.", "Click one in the cut first.");
+}
+
 function shotOf(): void {
   const camera = meantCamera();
   if (camera) void addShot(camera);
@@ -99,14 +112,44 @@ export const ACTIONS: Action[] = [
   { does: "To the last frame", keys: ["End"], run: () => edge("last") },
   { does: "Play at full, half, quarter speed", keys: ["r"], run: nextSpeed },
   { does: "Loop between the two keys about the playhead", keys: ["q"], run: loopKeys },
-  { does: "To the next key of what is chosen", keys: ["]"], run: () => goKey(1) },
-  { does: "To the last key of what is chosen", keys: ["["], run: () => goKey(-1) },
-  { does: "To the next cue", keys: ["}"], run: () => goCue(1) },
-  { does: "To the last cue", keys: ["{"], run: () => goCue(-1) },
-  { does: "To the next cut", keys: ["'"], run: () => goCutPoint(1) },
-  { does: "To the last cut", keys: [";"], run: () => goCutPoint(-1) },
-  { does: "To the next shot, and loop it", keys: ['"'], run: () => goShot(1) },
-  { does: "To the last shot, and loop it", keys: [":"], run: () => goShot(-1) },
+  {
+    does: "To the next key of what is chosen",
+    keys: ["Ctrl+ArrowRight", "]"],
+    shown: "Ctrl →",
+    run: () => goKey(1),
+  },
+  {
+    does: "To the previous key of what is chosen",
+    keys: ["Ctrl+ArrowLeft", "["],
+    shown: "Ctrl ←",
+    run: () => goKey(-1),
+  },
+  {
+    does: "To the next cue",
+    keys: ["Ctrl+Shift+ArrowRight", "}"],
+    shown: "Ctrl Shift →",
+    run: () => goCue(1),
+  },
+  {
+    does: "To the previous cue",
+    keys: ["Ctrl+Shift+ArrowLeft", "{"],
+    shown: "Ctrl Shift ←",
+    run: () => goCue(-1),
+  },
+  { does: "To the next cut", keys: ["PageDown", "'"], shown: "Page Down", run: () => goCutPoint(1) },
+  { does: "To the previous cut", keys: ["PageUp", ";"], shown: "Page Up", run: () => goCutPoint(-1) },
+  {
+    does: "To the next shot, and loop it",
+    keys: ["Shift+PageDown", '"'],
+    shown: "Shift Page Down",
+    run: () => goShot(1),
+  },
+  {
+    does: "To the previous shot, and loop it",
+    keys: ["Shift+PageUp", ":"],
+    shown: "Shift Page Up",
+    run: () => goShot(-1),
+  },
   { does: "Set a cue at the playhead, while it plays too", keys: ["j"], run: () => void setCue() },
   { does: "Loop from this frame", keys: ["Shift+Home"], run: () => loopEnd("first") },
   { does: "Loop to this frame", keys: ["Shift+End"], run: () => loopEnd("last") },
@@ -143,10 +186,18 @@ export const ACTIONS: Action[] = [
   { does: "Operate the camera, mover or figure by hand", keys: ["Shift+o"], run: operateChosen },
   { does: "Point at what to focus on", keys: ["g"], run: () => pickFocus("focus") },
   { does: "Point at what to rack to", keys: ["Shift+g"], run: () => pickFocus("rack") },
-  { does: "A shorter lens from the same place", keys: [","], run: () => void stepLens(-1, "place") },
-  { does: "A longer lens from the same place", keys: ["."], run: () => void stepLens(1, "place") },
-  { does: "A shorter lens that keeps the figure's size", keys: ["<"], run: () => void stepLens(-1, "size") },
-  { does: "A longer lens that keeps the figure's size", keys: [">"], run: () => void stepLens(1, "size") },
+  { does: "A shorter lens from the same place", keys: ["F3", ","], run: () => void stepLens(-1, "place") },
+  { does: "A longer lens from the same place", keys: ["F4", "."], run: () => void stepLens(1, "place") },
+  {
+    does: "A shorter lens that keeps the figure's size",
+    keys: ["Shift+F3", "<"],
+    run: () => void stepLens(-1, "size"),
+  },
+  {
+    does: "A longer lens that keeps the figure's size",
+    keys: ["Shift+F4", ">"],
+    run: () => void stepLens(1, "size"),
+  },
   { does: "Compare lenses", keys: ["l"], run: toggleCompare },
   ...LOOK_KEYS.map(([name, key, label]) => ({
     does: `${label}: show or hide`,
@@ -168,6 +219,11 @@ export const ACTIONS: Action[] = [
     keys: ["Shift+u"],
     run: () => wish((s) => ({ ghosts: nextGhosts(s.ghosts) })),
   },
+  ...MOVES.map(({ what, says }) => ({ does: `Move the camera: ${says}`, run: () => openMove(what) })),
+  { does: "Trim the selected shot: its end a frame later", run: () => trimChosen("last", 1) },
+  { does: "Trim the selected shot: its end a frame earlier", run: () => trimChosen("last", -1) },
+  { does: "Trim the selected shot: its beginning a frame later", run: () => trimChosen("first", 1) },
+  { does: "Trim the selected shot: its beginning a frame earlier", run: () => trimChosen("first", -1) },
   { does: "Draw this picture as a file", run: () => useView.setState({ asking: { what: "still" } }) },
   {
     does: "Render: the cut, shots or a camera, as a movie or pictures",
@@ -187,11 +243,17 @@ export const ACTIONS: Action[] = [
   { does: "Delete what is selected", keys: ["Delete", "Backspace"], run: () => void removeSelected() },
   { does: "Delete the shot, leaving a gap", keys: ["Shift+Delete"], run: () => void removeSelected(true) },
   { does: "Duplicate what is selected", keys: ["Ctrl+d"], run: () => void duplicateSelected() },
+  { does: "To the next part of the desk", keys: ["F6"], run: () => goRegion(1) },
+  { does: "To the previous part of the desk", keys: ["Shift+F6"], run: () => goRegion(-1) },
   { does: "Undo", keys: ["Ctrl+z"], run: () => void undo() },
   { does: "Redo", keys: ["Ctrl+Shift+z", "Ctrl+y"], run: () => void redo() },
   { does: "Let go: of a tool, an unkept move, the selection", keys: ["Escape"], shown: "Esc", run: letGo },
-  { does: "Find an action", keys: ["/"], run: () => useView.setState({ asking: { what: "find" } }) },
-  { does: "Show all keys", keys: ["?"], run: () => useView.setState({ asking: { what: "keys" } }) },
+  {
+    does: "Find an action",
+    keys: ["Ctrl+k", "/"],
+    run: () => useView.setState({ asking: { what: "find" } }),
+  },
+  { does: "Show all keys", keys: ["F1", "?"], run: () => useView.setState({ asking: { what: "keys" } }) },
 ];
 
 /** A second, a half, a quarter, none. */
@@ -212,7 +274,11 @@ export const ON_PANELS: [string, string][] = [
   ["Plan: Page Down, Page Up", "Select the next, the last thing on the stage"],
   ["Picture: arrows", "Look about; Shift slides, Ctrl goes round; Page Up, Page Down nearer, farther"],
   ["Picture: Enter", "While pointing at a focus, take what is in the middle"],
-  ["Shot: arrows", "Go along the shots; Shift trims its end, Alt its beginning, Ctrl moves it in the cut"],
+  [
+    "Shot: arrows",
+    "Go along the shots, Home and End to the first and last; Shift trims its end, Alt its beginning, Ctrl moves it",
+  ],
+  ["Lanes: ↑ ↓", "From lane to lane; Ctrl ← → from key to key, Home and End to the first and last"],
   [
     "Curves: Page Down, Page Up",
     "Pick the next key, the last; with Shift besides. Ctrl ↑ ↓ goes along the channels",

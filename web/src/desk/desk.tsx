@@ -37,7 +37,7 @@ const SIDES = {
 const Curves = lazy(() => fetched(() => import("../curves/curves")));
 
 /** How much of the desk's height curves need to be worked on, and lanes, per cent. */
-const HEIGHTS = { lanes: 34, curves: 50 };
+const HEIGHTS = { lanes: 34, curves: 42 };
 
 /** Curves are given room when they are opened, and give it back. */
 function useRoomForCurves(foot: RefObject<PanelImperativeHandle | null>, there: boolean): void {
@@ -132,24 +132,25 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
   }
   return (
     // In a smaller window, or a larger print, the page scrolls rather than its parts being cut off.
-    <div className="flex h-full min-h-[600px] min-w-[1000px] flex-col overflow-hidden">
+    <main className="flex h-full min-h-[600px] min-w-[1000px] flex-col overflow-hidden">
+      <h1 className="sr-only">{name}</h1>
       <TopBar onLeave={onLeave} />
       <Group orientation="vertical" className="min-h-0 flex-1">
         <Panel defaultSize="66%" minSize="30%">
           <Group orientation="horizontal">
-            <Panel defaultSize="25%" minSize="14%">
+            <Panel defaultSize="25%" minSize="14%" data-region="Plan">
               <Boundary name="plan">
                 <Plan />
               </Boundary>
             </Panel>
             <Separator className={across} />
-            <Panel defaultSize="52.5%" minSize="25%">
+            <Panel defaultSize="52.5%" minSize="25%" data-region="Viewfinder">
               <Boundary name="viewfinder">
                 <Viewfinder />
               </Boundary>
             </Panel>
             <Separator className={across} />
-            <Panel defaultSize="22.5%" minSize="15%">
+            <Panel defaultSize="22.5%" minSize="15%" data-region="Card">
               <Boundary name="card">
                 <Suspense>
                   <Side of={side} />
@@ -159,7 +160,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
           </Group>
         </Panel>
         <Separator className={down} />
-        <Panel defaultSize="34%" minSize="15%" panelRef={foot}>
+        <Panel defaultSize="34%" minSize="15%" panelRef={foot} data-region="Assembly">
           <Boundary name="assembly">
             <Assembly
               curves={
@@ -174,7 +175,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
       <Asked />
       <Under />
       <NoticesOver />
-    </div>
+    </main>
   );
 }
 

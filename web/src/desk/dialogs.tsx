@@ -20,7 +20,7 @@ export function Dialogs() {
   if (asking.what === "still") return <StillDialog onClose={close} />;
   if (asking.what === "render")
     return <RenderDialog shots={asking.shots} camera={asking.camera} onClose={close} />;
-  if (asking.what === "takes") return <TakesWindow take={asking.take} onClose={close} />;
+  if (asking.what === "takes") return <TakesWindow take={asking.take} scene={asking.scene} onClose={close} />;
   if (asking.what === "kit") return <KitDialog onClose={close} />;
   return (
     <Dialog title="Keys" onClose={close}>

@@ -3,20 +3,12 @@ import { useDocument } from "../store/document";
 import { lookThrough, select } from "../store/view";
 import { Dialog } from "../ui/dialog";
 import { ACTIONS, keyShown } from "./actions";
+import { found as matching } from "./found";
 
 interface Found {
   does: string;
   key: string;
   run(): unknown;
-}
-
-/** Every word that is typed must begin a word of what it does. */
-function fits(does: string, typed: string): boolean {
-  const words = does.toLowerCase().split(/[^\p{L}\p{N}]+/u);
-  return typed
-    .toLowerCase()
-    .split(/\s+/)
-    .every((part) => words.some((word) => word.startsWith(part)));
 }
 
 /** A field that finds any action by what it does, and anything on the stage by its name. */
@@ -42,7 +34,7 @@ export function FindDialog({ onClose }: { onClose: () => void }) {
     const actions = ACTIONS.map((a) => ({ does: a.does, key: keyShown(a), run: a.run }));
     return [...actions, ...cameras, ...things];
   }, [scene]);
-  const found = all.filter((one) => fits(one.does, typed.trim()));
+  const found = matching(all, typed);
   const chosen = Math.min(at, found.length - 1);
   const take = (one: Found | undefined) => {
     if (!one) return;

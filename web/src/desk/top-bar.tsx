@@ -52,7 +52,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   const dim = useView((s) => s.dim);
   const side = useView((s) => s.side);
   return (
-    <header className="flex h-11 items-center gap-2 border-b border-line px-3">
+    <header data-region="Top" className="flex h-11 items-center gap-2 border-b border-line px-3">
       <button
         type="button"
         className="font-semibold text-slate hover:underline"

@@ -65,6 +65,7 @@ export function Plan() {
         <svg
           ref={sheet}
           role="application"
+          data-region-start
           aria-label="Ground plan of the stage"
           // biome-ignore lint/a11y/noNoninteractiveTabindex: a surface that is worked by keys
           tabIndex={0}

@@ -62,6 +62,19 @@ export function goStage(frame: number): void {
   });
 }
 
+/** The cut frame that shows a stage frame: in the shot that is shown now, else the first one; null where none does. */
+export function cutShowing(frame: number): number | null {
+  const table = cutTable();
+  const { shot } = useMoment.getState();
+  if (!table) return null;
+  const placed = table.shots[shot];
+  if (placed)
+    for (let cut = placed.cut_first; cut <= placed.cut_last; cut++)
+      if (table.stage[cut] === frame) return cut;
+  const at = table.firstCut[frame - table.first] ?? -1;
+  return at >= 0 ? at : null;
+}
+
 /** Go to a cut frame; the stage follows to the action shown there. */
 export function goCut(frame: number): void {
   const table = cutTable();

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import type { Compared, Problem } from "../api/types";
 import { useDocument } from "./document";
-import { goCut, goStage, useMoment } from "./moment";
+import { cutShowing, goCut, goStage, useMoment } from "./moment";
 import { sendAll } from "./sending";
 
 /** What the picture looks through. */
@@ -165,7 +165,7 @@ interface View {
     | { what: "kit" }
     | { what: "still" }
     | { what: "render"; shots?: string[]; camera?: string }
-    | { what: "takes"; take?: number };
+    | { what: "takes"; take?: number; scene?: number };
 }
 
 export const useView = create<View>(() => ({
@@ -246,6 +246,13 @@ export function scrubStage(frame: number): void {
     useView.setState({ through: seen ? { camera: seen } : "rover" });
   }
   goStage(frame);
+}
+
+/** Go to a stage frame that was typed: while the cut is watched it stays in the cut, where a shot shows that frame. */
+export function typeStage(frame: number): void {
+  const at = useView.getState().through === "cut" ? cutShowing(frame) : null;
+  if (at === null) scrubStage(frame);
+  else goCut(at);
 }
 
 /** Go to a cut frame by hand, and watch the cut. */

@@ -18,7 +18,8 @@ export function Menu({
         <DropdownMenu.Content
           sideOffset={4}
           align="end"
-          className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 text-sm text-ink shadow-lg"
+          collisionPadding={8}
+          className="z-50 max-h-(--radix-popper-available-height) max-w-[calc(100vw-16px)] min-w-56 overflow-y-auto rounded-md border border-line bg-sheet p-1 text-sm text-ink shadow-lg"
         >
           {children}
         </DropdownMenu.Content>
@@ -46,8 +47,9 @@ export function Popped({
         <Popover.Content
           sideOffset={4}
           align="end"
+          collisionPadding={8}
           aria-label={label}
-          className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 text-sm text-ink shadow-lg"
+          className="z-50 max-h-(--radix-popper-available-height) max-w-[calc(100vw-16px)] min-w-56 overflow-y-auto rounded-md border border-line bg-sheet p-1 text-sm text-ink shadow-lg"
           // The desk's keys are not for what is set here; Tab and Escape are.
           onKeyDown={(e) => e.key !== "Escape" && e.stopPropagation()}
         >

@@ -1,7 +1,8 @@
-import { useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
 import { pause, useMoment } from "../store/moment";
 import { send } from "../store/sending";
 import { complain, notice, select } from "../store/view";
+import { nudge } from "../ui/nudge";
 import { made } from "./made";
 
 /** Put a camera on the assembly: the loop's range if one is set on the stage, else what fits from the playhead on. */
@@ -36,3 +37,12 @@ export async function cutHere(camera: string | null): Promise<void> {
     useMoment.setState({ shot: shot + 1 });
   }
 }
+
+/** Move an end of a shot by frames, the rest of the cut with it; steps that come fast add up. */
+export const trimBy = (shot: string, edge: "first" | "last", by: number): Promise<void> =>
+  nudge(`${shot} ${edge}`, [by], async ([sum]) => {
+    // From where it is by then.
+    const now = itemOf(useDocument.getState().scene, "shots", shot);
+    if (!now) return false;
+    return complain(await send({ kind: "shot.trim", shot, [edge]: now.stage[edge] + sum, ripple: true }));
+  });

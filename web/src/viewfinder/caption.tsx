@@ -11,7 +11,7 @@ import { useView } from "../store/view";
 import { focusInForce, focusName, metres } from "../store/words";
 import { Letter } from "../ui/badge";
 import { count } from "../ui/count";
-import { MoveButton } from "./move";
+import { MoveButton } from "./move-button";
 import { ShotSize } from "./shot-size";
 
 /** Shot, lens and state of what is seen, to be read in two seconds. */

@@ -1,7 +1,6 @@
-import { MoveRight, X } from "lucide-react";
+import { X } from "lucide-react";
 import { useEffect, useState } from "react";
-import { create } from "zustand";
-import type { Camera, Command, Does, Problem } from "../api/types";
+import type { Camera, Command, Problem } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { FEELS } from "../store/feels";
 import { dropLoose, useLoose } from "../store/loose";
@@ -14,43 +13,7 @@ import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { NumberField } from "../ui/number-field";
 import { subjectsOf } from "../verbs/subjects";
-
-type Move = Does<"camera.move">;
-type Turn = Extract<Move["what"], "swing onto" | "look as" | "straighten" | "upright">;
-type What = Exclude<Move["what"], Turn> | "turn" | "hold" | "jump";
-type Feel = NonNullable<Move["feel"]> | "overshoot";
-
-/** What a camera can be told to do: how it is said, its unit and usual amount, and the words for either way. */
-const MOVES: {
-  what: What;
-  says: string;
-  unit?: string;
-  usual?: number;
-  ways?: [string, string];
-  of?: boolean;
-}[] = [
-  { what: "pan", says: "pan", unit: "°", usual: 20, ways: ["to the left", "to the right"] },
-  { what: "tilt", says: "tilt", unit: "°", usual: 10, ways: ["up", "down"] },
-  { what: "roll", says: "roll", unit: "°", usual: 5, ways: ["counter-clockwise", "clockwise"] },
-  { what: "dolly", says: "dolly", unit: "m", usual: 1, ways: ["in", "out"] },
-  { what: "truck", says: "truck", unit: "m", usual: 1, ways: ["to the right", "to the left"] },
-  { what: "boom", says: "boom", unit: "m", usual: 0.5, ways: ["up", "down"] },
-  { what: "zoom", says: "zoom", unit: "mm", usual: 10, ways: ["in", "out"] },
-  { what: "arc", says: "go round", unit: "°", usual: 30, ways: ["to the right", "to the left"], of: true },
-  { what: "close in", says: "close in on", unit: "m", usual: 0.5, ways: ["nearer", "farther"], of: true },
-  {
-    what: "dolly zoom",
-    says: "dolly zoom on",
-    unit: "mm",
-    usual: 20,
-    ways: ["lens in, camera back", "lens out, camera nearer"],
-    of: true,
-  },
-  { what: "turn", says: "turn" },
-  { what: "view", says: "go to a view" },
-  { what: "jump", says: "cut to a view, by keys" },
-  { what: "hold", says: "stand still" },
-];
+import { choose, type Feel, MOVES, type Turn, useChosen } from "./moves-chosen";
 
 /** Ways to turn, and whether they take somebody. */
 const TURNS: { value: Turn; label: string; of?: boolean }[] = [
@@ -65,63 +28,6 @@ const MOVE_FEELS: { value: Feel; label: string }[] = [
   ...FEELS,
   { value: "overshoot", label: "overshooting, then settling" },
 ];
-
-/** What was chosen last, kept while the panel is closed. */
-interface Chosen {
-  what: What;
-  turn: Turn;
-  amounts: Partial<Record<What, number>>;
-  back: boolean;
-  whom: string;
-  where: string;
-  by: string;
-  begin: number | null;
-  frames: number | null;
-  timed: boolean;
-  feel: Feel;
-  over: number;
-  settle: number;
-  later: "stay" | "move";
-  drift: { m: number; deg: number };
-}
-
-const useChosen = create<Chosen>(() => ({
-  what: "dolly",
-  turn: "swing onto",
-  amounts: {},
-  back: false,
-  whom: "",
-  where: "",
-  by: "",
-  begin: null,
-  frames: null,
-  timed: true,
-  feel: "soft",
-  over: 5,
-  settle: 7,
-  later: "stay",
-  drift: { m: 0, deg: 0 },
-}));
-const choose = useChosen.setState;
-
-/** Opens the panel in which a camera's move is chosen; it stands beside the picture, never over it. */
-export function MoveButton({ camera }: { camera: Camera }) {
-  const open = useView((s) => s.side === "move");
-  return (
-    <button
-      type="button"
-      className={`flex items-center gap-1 text-sm whitespace-nowrap hover:underline disabled:no-underline ${open ? "font-semibold" : ""}`}
-      title="Choose a move: pan, dolly, go round somebody, dolly zoom, hold…"
-      aria-pressed={open}
-      disabled={camera.locked}
-      onClick={() => toggleSide("move")}
-      data-testid="move"
-    >
-      <MoveRight size={14} className="text-faint" />
-      Move…
-    </button>
-  );
-}
 
 /** A move for the camera that is looked through or selected: it becomes ordinary keys. */
 export function MovePanel() {

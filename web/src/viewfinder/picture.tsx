@@ -24,6 +24,7 @@ export function Picture({ width, height }: { width: number; height: number }) {
     <div
       className="h-full w-full touch-none -outline-offset-2"
       role="application"
+      data-region-start
       aria-label="Picture: the arrows look about"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a surface that is worked by keys
       tabIndex={0}

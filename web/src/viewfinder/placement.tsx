@@ -136,12 +136,25 @@ function Placement({ camera, aim, stage }: { camera: Camera; aim: Aim; stage: nu
             return kept;
           });
         }}
+        // What is no drag of the mark is for the picture under it.
+        onPointerDownCapture={(e) => e.button !== 0 && toPicture(e.nativeEvent, "pointerdown")}
+        onWheel={(e) => toPicture(e.nativeEvent, "wheel")}
+        onContextMenu={(e) => e.preventDefault()}
         {...grip}
       >
         <AimMark />
       </button>
     </div>
   );
+}
+
+/** Hand an event on to the picture that lies under a mark. */
+function toPicture(event: PointerEvent | WheelEvent, kind: "pointerdown" | "wheel"): void {
+  const canvas = document
+    .elementsFromPoint(event.clientX, event.clientY)
+    .find((one) => one.tagName === "CANVAS");
+  const copy = kind === "wheel" ? new WheelEvent(kind, event) : new PointerEvent(kind, event);
+  canvas?.dispatchEvent(copy);
 }
 
 /** Four short ticks round the place, so that a face there stays free. */

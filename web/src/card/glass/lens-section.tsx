@@ -10,7 +10,7 @@ import { Section } from "../section";
 import { FilmBack } from "./film-back";
 import { GlassField } from "./glass-field";
 
-const STEP_KEYS = { place: { [-1]: ",", 1: "." }, size: { [-1]: "<", 1: ">" } } as const;
+const STEP_KEYS = { place: { [-1]: "F3", 1: "F4" }, size: { [-1]: "Shift F3", 1: "Shift F4" } } as const;
 
 /** The lens on the camera, its focal length and what it sees, and the film back behind it. */
 export function LensSection({ camera, row }: { camera: Camera; row: Float32Array | null }) {

@@ -24,8 +24,13 @@ export function Between({ newer, older, different, done }: Props) {
       {done.length > 0 && (
         <>
           <h4 className="text-xs text-faint">What was done</h4>
-          <ul className="max-h-48 overflow-auto">
-            {done.map((one, i) => (
+          <ul
+            className="max-h-48 overflow-auto"
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: what is scrolled is scrolled by keys too
+            tabIndex={0}
+            aria-label="What was done, newest first"
+          >
+            {[...done].reverse().map((one, i) => (
               <li key={`${i} ${one}`} className="py-0.5 text-xs">
                 {one}
               </li>

@@ -4,15 +4,24 @@ import { useEffect, useState } from "react";
 import type { Take } from "../../api/types";
 import { useDocument } from "../../store/document";
 import { Button } from "../../ui/button";
-import { Notices } from "../../ui/notices";
 import { beginRender, MOVIE, takesOf } from "../asking";
 import { forgetPictures } from "./pictures";
 import { TakeList } from "./take-list";
 import { Theatre } from "./theatre";
 
 /** Takes of the scene: played frame by frame, and two of them held against each other. */
-export function TakesWindow({ take, onClose }: { take?: number; onClose: () => void }) {
-  const id = useDocument((s) => s.id) ?? 0;
+export function TakesWindow({
+  take,
+  scene,
+  onClose,
+}: {
+  take?: number;
+  /** Whose takes: another scene's where a take of it was opened, else this one's. */
+  scene?: number;
+  onClose: () => void;
+}) {
+  const own = useDocument((s) => s.id) ?? 0;
+  const id = scene ?? own;
   const shots = useDocument((s) => s.scene?.shots.length ?? 0);
   const { data } = useQuery(takesOf(id));
   const again = useQueryClient();
@@ -49,9 +58,8 @@ export function TakesWindow({ take, onClose }: { take?: number; onClose: () => v
             <span className="text-sm text-faint">
               {one && (other ? `Take ${one.number} against take ${other.number}` : `Take ${one.number}`)}
             </span>
-            <div className="relative h-8 flex-1">
-              <Notices />
-            </div>
+            {id !== own && one && <span className="text-sm">of {one.scene_name}</span>}
+            <span className="flex-1" />
             <Button hint="Esc" tip="Back to the desk" onClick={onClose}>
               Close
             </Button>
