@@ -130,7 +130,7 @@ def from_complaint(first: Mapping[str, Any], what: str = "") -> BadInput:
     if not rule:
         said = str(first["msg"]).removeprefix("Value error, ").removeprefix("Assertion failed, ")
         return BadInput(
-            f"{said[:1].upper()}{said[1:]}.",
+            f"{said[:1].upper()}{said[1:].rstrip('.')}.",
             "Nothing was changed; correct it and send it again.",
             field=field,
         )

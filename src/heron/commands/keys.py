@@ -98,7 +98,7 @@ def check_counts(thing: Keyed, name: str) -> None:
     idle = thing.idle(name)
     if idle and not thing.keyed(name):
         raise Refused(
-            idle, "Key its distance on the card first, or leave the focus as it is.", field="channel"
+            idle, "Change that choice on the card first, or leave this number as it is.", field="channel"
         )
 
 

@@ -6,12 +6,15 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.errors import Refused
-from heron.model import wrap_degrees
-from heron.scene import Scene
+from heron.model import changed, wrap_degrees
+from heron.scene import Scene, replace
 from heron.stage.body import pace
 from heron.stage.figure import Act, Figure, Turn, Walk
 from heron.stage.path import FloorPath, at_corners
 from heron.timebase import parse_rate
+
+#: A walk may be this much faster than brisk, so that one that just fits is not refused for its steps.
+_BRISKER = 1.08
 
 
 def start_of(figure: Figure, act: Act) -> tuple[float, float]:
@@ -47,6 +50,7 @@ def check_pace(scene: Scene, figure: Figure, act: Act) -> None:
                 f"End it at {needed} or later, begin earlier, or bring the points nearer.",
                 field="frames",
             )
+        _check_speed(scene, figure, act, metres, brisk, fps)
     elif isinstance(act, Turn):
         faced = heading_at(scene, figure, first)
         degrees = abs(wrap_degrees(act.heading - faced))
@@ -57,3 +61,29 @@ def check_pace(scene: Scene, figure: Figure, act: Act) -> None:
                 f"End it at {needed} or later.",
                 field="frames",
             )
+
+
+def _check_speed(scene: Scene, figure: Figure, act: Walk, metres: float, brisk: float, fps: float) -> None:
+    """The same for what is left of its time once it has turned to where it goes.
+
+    Raises:
+        Refused: naming the frame by which it would be done.
+    """
+    acts = (
+        figure.acts
+        if act in figure.acts
+        else tuple(sorted([*figure.acts, act], key=lambda one: one.frames.first))
+    )
+    walker = changed(figure, acts=acts)
+    index = walker.acts.index(act)
+    bake = Bake(replace(scene, "figures", walker))
+    speed = bake.made(walker).facts[index].get("speed", 0.0)
+    if speed <= _BRISKER * brisk:
+        return
+    needed = act.frames.last + math.ceil(metres * (1 / brisk - 1 / speed) * fps)
+    raise Refused(
+        f"{figure.name} cannot turn and walk {metres:.1f} m from {act.frames.first} to {act.frames.last}: that would "
+        f"be {speed:.1f} m/s, and at a brisk walk it takes until about {needed}.",
+        f"End it at {needed} or later, begin earlier, or have {figure.name} face that way first.",
+        field="frames",
+    )

@@ -113,7 +113,7 @@ class PutThing(Command):
         if not isinstance(now, Camera):
             return ""
         for old, layer in zip(was.layers, now.layers, strict=True):
-            if isinstance(layer, Aim) and (layer.x, layer.y) != (old.x, old.y):  # type: ignore[attr-defined]
+            if isinstance(layer, Aim) and (layer.x, layer.y) != (old.x, old.y):
                 x, y = (float(evaluate(one, np.array([self.frame]))[0]) for one in (layer.x, layer.y))
                 who = listed([spot_called(scene, spot) for spot in layer.at])
                 return (

@@ -97,7 +97,7 @@ class Channel(Model):
         return changed(self, keys=tuple(sorted([*kept, *new.values()], key=lambda k: k.frame)))
 
     def without_keys(self, *frames: int) -> "Channel":
-        """This channel less some keys; when none is left, the last one's value stays as the rest value."""
+        """This channel less some keys; when none is left, the first one's value stays as the rest value."""
         kept = tuple(k for k in self.keys if k.frame not in frames)
         rest = self.rest if kept or not self.keys else self.keys[0].value
         return changed(self, rest=rest, keys=kept)

@@ -85,7 +85,12 @@ class _Along:
         share = t - self.of(s.x[:-1])
         share /= self.of(s.width)
         np.clip(share, 0.0, 1.0, out=share)
-        self.u = self._parameter(s, share) if s.any_bent else share
+        if s.any_bent:
+            self.u = self._parameter(s, share)
+            # On a key it is the key: an upright handle leaves u loose beside it.
+            self.u[share <= 0.0], self.u[share >= 1.0] = 0.0, 1.0
+        else:
+            self.u = share
 
     def of(self, each: Any) -> Any:
         """(…, n) from (…, k − 1): what belongs to the segment that each frame is in."""

@@ -61,7 +61,8 @@ def moved(before: Bake, after: Bake) -> list[Moved]:
         figure = next((f for f in after.scene.figures if spot and f.id == spot.figure), None)
         if spot is None or figure is None:
             continue
-        out += _compared(before, after, (was, camera), figure, spot)
+        older = next((f for f in before.scene.figures if f.id == figure.id), figure)
+        out += _compared(before, after, (was, camera), (older, figure), spot)
     return out
 
 
@@ -104,12 +105,16 @@ def _on_air(bake: Bake, camera: Camera) -> np.ndarray[Any, np.dtype[np.bool_]]:
 
 
 def _compared(
-    before: Bake, after: Bake, pair: tuple[Camera, Camera], figure: Figure, spot: OnFigure
+    before: Bake,
+    after: Bake,
+    pair: tuple[Camera, Camera],
+    figures: tuple[Figure, Figure],
+    spot: OnFigure,
 ) -> list[Moved]:
-    camera = pair[1]
+    camera, figure = pair[1], figures[1]
     first = after.scene.frames.first
     air = _on_air(after, camera)
-    old, new = (_seen(b, c, figure, spot) for b, c in zip((before, after), pair, strict=True))
+    old, new = (_seen(b, c, f, spot) for b, c, f in zip((before, after), pair, figures, strict=True))
     # Only where it was in the picture: what was never seen cannot be seen to move.
     there = air & old["seen"].inside
     found: list[Moved] = []

@@ -20,7 +20,8 @@ class SeenStrip:
 
     Attributes:
         x, y: (n,) where it is in the delivery frame, −1…1.
-        height: (n,) share of the frame's height of a figure's stature, upright where it stands; None for what has none.
+        height: (n,) share of the frame's height between a figure's root and what stands its stature above it, as the
+            picture has them; None for what has none.
         speed: (n,) shares of the frame's height that it went since the frame before; nought on the first frame and
             where the camera itself jumps.
     """
@@ -50,11 +51,11 @@ def seen_strip(bake: Bake, camera: Camera, spot: Spot) -> SeenStrip:
 
 
 def _height(bake: Bake, camera: Camera, spot: Spot) -> Floats | None:
-    """By the distance to the root: a nod or a step does not make a figure taller."""
+    """An upright of its stature on its root: a nod or a step does not make a figure taller."""
     if not isinstance(spot, OnFigure):
         return None
     here = bake.samples(camera)
     root = bake.place(OnFigure(figure=spot.figure, joint="root"), bake.scene.frames.array())
-    deep = project(here, root).depth
-    high = 2 * np.tan(np.radians(here.column("vertical_deg")) / 2) * np.where(deep > 1e-6, deep, np.nan)
-    return np.asarray(find(bake.scene, "figures", spot.figure).stature / high)
+    stature = find(bake.scene, "figures", spot.figure).stature
+    foot, top = project(here, root), project(here, root + np.array([0.0, stature, 0.0]))
+    return np.asarray(np.hypot((top.x - foot.x) * bake.scene.delivery.aspect, top.y - foot.y) / 2)

@@ -183,13 +183,12 @@ class Run:
         return out
 
     def _cycles(self, layer: Breath) -> Floats:
-        """(n,) how often it has breathed since frame 0: a pace that is keyed adds up from the scene's first frame."""
+        """(n,) how often it has breathed since the scene's first frame."""
         pace = evaluate(layer.hertz, self.t)
-        begun = pace[0] * self.t[0]
         steps = (
             np.diff(self.t) * (pace[1:] + pace[:-1]) / 2 if layer.hertz.keys else pace[1:] * np.diff(self.t)
         )
-        return np.asarray(np.r_[begun, begun + np.cumsum(steps)] / self.around.fps)
+        return np.asarray(np.r_[0.0, np.cumsum(steps)] / self.around.fps)
 
     # What they share.
 

@@ -103,6 +103,9 @@ class Camera(Keyed):
         """Its focus distance does nothing while it is focused on things."""
         if name == "focus.distance" and not self.focus.pulled():
             return f"Camera {self.letter} is focused on other things, not on its own curve."
+        layer = next((one for one in self.layers if name.startswith(f"{one.id}.")), None)
+        if layer is not None:
+            return layer.idle(name.removeprefix(f"{layer.id}."))
         return super().idle(name)
 
     def stop(self, kept: float) -> float:

@@ -4,6 +4,7 @@ They run by kind, whatever their order of making: place (carrier, trail, arm, ra
 lens (size hold), breath; within a kind in the camera's order.
 """
 
+from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field, field_validator, model_validator
@@ -49,7 +50,17 @@ _TURNED = (
     _degrees("roll_deg", "Rolled by"),
 )
 _SHIFTED = (_metres("x_m", "Across"), _metres("y_m", "Up"), _metres("z_m", "Along"))
+_ANGLES = ("pan_deg", "tilt_deg", "roll_deg")
 _STILL = Channel()
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A field with a few values, as a person chooses among them."""
+
+    field: str
+    label: str
+    values: dict[Any, str]
 
 
 class Layer(Keyed):
@@ -62,6 +73,10 @@ class Layer(Keyed):
     """
 
     CHANNELS: ClassVar[tuple[ChannelSpec, ...]] = (WEIGHT,)
+    #: Fields that are a choice: each with its label and what its values are called.
+    CHOICES: ClassVar[tuple[Choice, ...]] = ()
+    #: (field, value, channels): channels that do nothing while a field has a value.
+    IDLE: ClassVar[tuple[tuple[str, Any, tuple[str, ...]], ...]] = ()
 
     id: Id = Field(default_factory=lambda: new_id("lay"))
     first: FrameNumber | None = None
@@ -89,6 +104,14 @@ class Layer(Keyed):
         """The frame from which what it names counts."""
         return self.first
 
+    def idle(self, name: str) -> str:
+        """Some numbers say nothing as the layer is set now."""
+        for field, value, names in self.IDLE:
+            if getattr(self, field) == value and name in names:
+                chosen = next((one.values[value] for one in self.CHOICES if one.field == field), str(value))
+                return f"{self.spec(name).label} does nothing while the {self.kind} is set to “{chosen}”."  # type: ignore[attr-defined]
+        return super().idle(name)
+
 
 class Turned(Layer):
     """What turns the camera by angles of its own."""
@@ -110,6 +133,8 @@ class Carrier(Shifted):
     """Rides on something: its place only, or turning with it. The offset is in stage axes, or in the thing's own."""
 
     CHANNELS: ClassVar[tuple[ChannelSpec, ...]] = (WEIGHT, *_SHIFTED, *_TURNED)
+    CHOICES = (Choice("how", "Rides", {"place": "its place only", "all": "turning with it"}),)
+    IDLE = (("how", "place", _ANGLES),)
 
     kind: Literal["carrier"] = "carrier"
     on: Annotated[Spot, Role("rides on", moves=True, needs="pose", left="what it did to {} is keys now")]
@@ -129,6 +154,15 @@ class Trail(Turned):
         _metres("height_m", "Height above it"), _seconds("lag_s", "Late by"), _seconds("lag_height_s", "Late in height by"),
         _metres("behind_m", "Behind along its path", 0.0), *_TURNED,
     )  # fmt: skip
+
+    CHOICES = (
+        Choice("how", "Follows", {"lag": "late", "distance": "its path"}),
+        Choice("begins", "Begins", {"steady": "as if it had followed", "rest": "at rest"}),
+    )
+    IDLE = (
+        ("how", "distance", ("angle_deg", "distance_m", "lag_s", "lag_height_s")),
+        ("how", "lag", ("behind_m",)),
+    )
 
     kind: Literal["trail"] = "trail"
     of: Annotated[Spot, Role("follows", moves=True, needs="pose", left="what it did to {} is keys now")]
@@ -155,6 +189,11 @@ class Arm(Turned):
         _metres("reach_m", "Reach", 0.01), *_TURNED,
     )  # fmt: skip
 
+    CHOICES = (
+        Choice("turns_with", "Bearing", {False: "stays with the stage", True: "turns with the subject"}),
+        Choice("sun_rides", "Sun", {False: "stays with the set", True: "rides with the camera"}),
+    )
+
     kind: Literal["arm"] = "arm"
     round: tuple[
         Annotated[Spot, Role("swings round", moves=True, needs="pose", left="what it did to {} is keys now")],
@@ -177,6 +216,9 @@ class Rail(Shifted):
         *_SHIFTED,
         *_TURNED,
     )
+
+    CHOICES = (Choice("faces", "Faces", {"keys": "as its keys say", "along": "the way it runs"}),)
+    IDLE = (("faces", "keys", _ANGLES),)
 
     kind: Literal["rail"] = "rail"
     points: tuple[tuple[Metres, Metres, Metres], ...] = Field(min_length=2, max_length=200)
@@ -221,6 +263,8 @@ class Flight(Shifted):
 class Level(Layer):
     """Takes out the roll, or the tilt too."""
 
+    CHOICES = (Choice("what", "Takes out", {"roll": "roll", "both": "roll and tilt"}),)
+
     kind: Literal["level"] = "level"
     what: Literal["roll", "both"] = "roll"
 
@@ -239,6 +283,12 @@ class Aim(Layer):
         WEIGHT, *_SEEN, _seconds("lag_s", "Late by"), _spec("wide", "Calm across", "", 0.0, 2.0, 2, 0.02),
         _spec("high", "Calm upright", "", 0.0, 2.0, 2, 0.02), *_TURNED[:2],
     )  # fmt: skip
+
+    CHOICES = (
+        Choice("how", "Keeps it", {"placed": "on its place in the frame", "calm": "within a calm zone"}),
+        Choice("together", "Several by", {"middle": "their middle", "box": "their box"}),
+    )
+    IDLE = (("how", "placed", ("wide", "high")), ("how", "kept", ("wide", "high")))
 
     kind: Literal["aim"] = "aim"
     at: tuple[Annotated[Spot, _WATCHES], ...] = Field(min_length=1, max_length=20)
@@ -259,6 +309,11 @@ class SizeHold(Layer):
     CHANNELS: ClassVar[tuple[ChannelSpec, ...]] = (
         WEIGHT,
         _spec("share", "Share of the frame", "", 0.001, 20.0, 3, 0.01),
+    )
+
+    CHOICES = (
+        Choice("answers", "Answers", {"lens": "lens", "reach": "arm's reach"}),
+        Choice("measured", "Measured", {"upright": "upright", "posed": "as posed"}),
     )
 
     kind: Literal["size"] = "size"

@@ -70,16 +70,21 @@ def upper_body(
         chest: (n, 3) place of the shoulders, metres.
         heading: (n,) degrees.
     """
-    seconds = t / fps
+    # By the time since the scene began: a scene that begins at another number looks the same.
+    seconds = (t - t[0]) / fps
     seed = int(hashlib.sha256(figure.id.encode()).hexdigest()[:8], 16) % 1000 / 1000 * 20
     out = _standing(seconds + seed, swing, walking)
     talk, points = np.zeros(len(t)), np.zeros(len(t))
+    said = seconds.copy()
     pointing: list[Pointing] = []
     looks: list[tuple[Floats, Floats, Floats]] = []
     side = pointing_side(figure)
     for act in figure.acts:
         if isinstance(act, Talk):
-            talk = np.maximum(talk, weight(act, t, fps))
+            share = weight(act, t, fps)
+            # Hands go by their own act, wherever it is moved to.
+            said = np.where(share > talk, (t - act.frames.first) / fps, said)
+            talk = np.maximum(talk, share)
         elif isinstance(act, PointAt):
             target = where(act.at)
             yaw, rise = _towards(target - chest, heading, int(np.clip(act.frames.last - t[0], 0, len(t) - 1)))
@@ -97,7 +102,7 @@ def upper_body(
         ahead = chest + 20.0 * np.stack([-np.sin(turn), np.zeros(len(t)), -np.cos(turn)], axis=-1)
         pointing.append(Pointing(side, ahead, free))
     if talk.any():
-        _blend(out, _talking(seconds + seed), talk)
+        _blend(out, _talking(said + seed), talk)
     for share, yaw, rise in looks:
         twist = np.clip(yaw * 0.25, -22.0, 22.0)
         head = np.clip(yaw - twist, -70.0, 70.0)

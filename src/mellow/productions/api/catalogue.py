@@ -21,7 +21,7 @@ from heron.stage.mover import Mover
 from heron.timebase.rate import RATES, rate_name, show_rate
 from mellow.actors import Request
 from mellow.productions import baking
-from mellow.productions.api.shapes import Catalogue, Columns, Problem
+from mellow.productions.api.shapes import Catalogue, ChoiceOut, Columns, IdleOut, Problem
 
 router = Router()
 _FOCUS = [changed(spec, name=f"focus.{spec.name}") for spec in Focus.CHANNELS]
@@ -35,6 +35,18 @@ def catalogue(request: Request) -> Catalogue:
         rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
         channels={"camera": [*Camera.CHANNELS, *_FOCUS], "mover": list(Mover.CHANNELS)},
         layers={kind.model_fields["kind"].default: list(kind.CHANNELS) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS, simplified_within=dict(ERRORS),
+        layer_choices={
+            kind.model_fields["kind"].default: [
+                ChoiceOut(field=one.field, label=one.label, values=list(one.values.items())) for one in kind.CHOICES
+            ]
+            for kind in LAYERS
+        },
+        layer_idle={
+            kind.model_fields["kind"].default: [
+                IdleOut(field=field, value=value, channels=list(names)) for field, value, names in kind.IDLE
+            ]
+            for kind in LAYERS
+        },
         shot_sizes=list(get_args(ShotSize)), start_sizes=SIZES,
         columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
     )  # fmt: skip

@@ -258,6 +258,22 @@ class Columns(BaseModel):
     figure: list[str]
 
 
+class ChoiceOut(BaseModel):
+    """A field of a layer with a few values: (value, what it is called)."""
+
+    field: str
+    label: str
+    values: list[tuple[str | bool, str]]
+
+
+class IdleOut(BaseModel):
+    """Channels of a layer that do nothing while a field has a value."""
+
+    field: str
+    value: str | bool
+    channels: list[str]
+
+
 class Catalogue(BaseModel):
     """What there is to choose from; the table of channels and the columns of samples, by kind of thing."""
 
@@ -275,6 +291,9 @@ class Catalogue(BaseModel):
     followers: dict[str, tuple[float, float, float]]
     #: What keys made few may be off by where nothing else is asked, by measure.
     simplified_within: dict[str, float]
+    #: By kind of layer: fields that are a choice, and channels that do nothing while a field has a value.
+    layer_choices: dict[str, list[ChoiceOut]]
+    layer_idle: dict[str, list[IdleOut]]
     #: From near to far.
     shot_sizes: list[str]
     #: By what a camera's rig can be started as.

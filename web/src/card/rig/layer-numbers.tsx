@@ -16,60 +16,31 @@ import { Legs } from "./legs";
 import { RailPoints } from "./rail-points";
 import { Subjects } from "./subjects";
 
-/** Choices a layer has besides its numbers. */
-const CHOICES: Partial<Record<Layer["kind"], [string, string, [string, string][]][]>> = {
-  carrier: [["how", "Rides", [["place", "its place only"], ["all", "turning with it"]]]],
-  trail: [
-    ["how", "Follows", [["lag", "late"], ["distance", "its path"]]],
-    ["begins", "Begins", [["steady", "as if it had followed"], ["rest", "at rest"]]],
-  ],
-  arm: [
-    ["turns_with", "Bearing", [["false", "stays with the stage"], ["true", "turns with the subject"]]],
-    ["sun_rides", "The sun", [["false", "stays with the set"], ["true", "rides with the camera"]]],
-  ],
-  rail: [["faces", "Faces", [["keys", "as its keys say"], ["along", "the way it runs"]]]],
-  level: [["what", "Takes out", [["roll", "the roll"], ["both", "roll and tilt"]]]],
-  aim: [
-    ["how", "Keeps it", [["placed", "on its place in the frame"], ["calm", "within a calm zone"]]],
-    ["together", "Several by", [["middle", "their middle"], ["box", "their box"]]],
-  ],
-  size: [
-    ["answers", "Answers", [["lens", "the lens"], ["reach", "the arm's reach"]]],
-    ["measured", "Measured", [["upright", "upright"], ["posed", "as posed"]]],
-  ],
-}; // biome-ignore format: a table
-
-/** Numbers that say nothing as a layer now is. */
-function idle(layer: Layer, name: string): boolean {
-  if (name === "weight") return false;
-  if (layer.kind === "trail")
-    return (
-      layer.how === "distance" ? ["angle_deg", "distance_m", "lag_s", "lag_height_s"] : ["behind_m"]
-    ).includes(name);
-  if (layer.kind === "aim") return layer.how !== "calm" && (name === "wide" || name === "high");
-  if (layer.kind === "carrier" && layer.how === "place") return name.endsWith("_deg");
-  if (layer.kind === "rail" && layer.faces === "keys") return name.endsWith("_deg");
-  return false;
-}
-
 /** One layer opened: its numbers, each keyed by its diamond, its range and blends, and what can be done with it. */
 export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }) {
-  const specs = useQuery(catalogue).data?.layers[layer.kind] ?? [];
+  const { data: table } = useQuery(catalogue);
+  const specs = table?.layers[layer.kind] ?? [];
+  const value = (field: string) => (layer as unknown as Record<string, unknown>)[field];
+  const still = new Set(
+    (table?.layer_idle[layer.kind] ?? [])
+      .filter((one) => value(one.field) === one.value)
+      .flatMap((one) => one.channels),
+  );
   const values = useValues(camera, layer);
   const frames = useDocument((s) => s.scene?.frames);
   const shut = camera.locked || layer.locked;
   const set = (fields: Record<string, unknown>, at?: number) => setFields(camera.id, layer.id, fields, at);
-  const choices = (CHOICES[layer.kind] ?? []).filter(
-    ([field]) => field !== "together" || (layer.kind === "aim" && layer.at.length > 1),
+  const choices = (table?.layer_choices[layer.kind] ?? []).filter(
+    ({ field }) => field !== "together" || (layer.kind === "aim" && layer.at.length > 1),
   );
   return (
     <div className="flex flex-col gap-1.5 border-x border-b border-line bg-paper p-2" data-testid="layer">
-      {choices.map(([field, label, options]) => (
+      {choices.map(({ field, label, values: options }) => (
         <Choice
           key={field}
           label={label}
-          value={String((layer as unknown as Record<string, unknown>)[field])}
-          options={options.map(([value, text]) => ({ value, label: text }))}
+          value={String(value(field))}
+          options={options.map(([value, text]) => ({ value: String(value), label: text }))}
           onSet={async (value) =>
             complain(await set({ [field]: value === "true" || value === "false" ? value === "true" : value }))
           }
@@ -81,7 +52,7 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
       {layer.kind === "flight" && <Legs camera={camera} layer={layer} shut={shut} />}
       {layer.kind === "rail" && <RailPoints camera={camera} layer={layer} shut={shut} />}
       {specs
-        .filter((spec) => !idle(layer, spec.name))
+        .filter((spec) => !still.has(spec.name))
         .map((spec) => (
           <LayerNumber
             key={spec.name}
