@@ -107,6 +107,21 @@ def not_kept(error: DatabaseError, method: str) -> HttpResponse:
 class HeronAPI(NinjaAPI):
     """The API, whose refusals name the value that was sent."""
 
+    def get_openapi_schema(self, **more: Any) -> Any:
+        """The schema, made once; refusals are documented as they are sent."""
+        found = self.__dict__.get("_schema")
+        if found is None or more:
+            found = super().get_openapi_schema(**more)
+            for operations in found["paths"].values():
+                for operation in operations.values():
+                    for status, answer in operation["responses"].items():
+                        content = answer.get("content", {})
+                        if int(status) >= 400 and "application/json" in content:
+                            content[KIND] = content.pop("application/json")
+            if not more:
+                self.__dict__["_schema"] = found
+        return found
+
     def validation_error_from_error_contexts(
         self, error_contexts: list[ValidationErrorContext[Any]]
     ) -> ValidationError:

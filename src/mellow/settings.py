@@ -1,5 +1,6 @@
 """Settings of a server for one person on one machine."""
 
+import contextlib
 import os
 import secrets
 from pathlib import Path
@@ -18,15 +19,21 @@ LEASE_S = float(os.environ.get("MELLOW_LEASE_S", "40"))
 
 
 def _secret() -> str:
-    VAR.mkdir(parents=True, exist_ok=True)
+    VAR.mkdir(parents=True, exist_ok=True, mode=0o700)
+    # Scenes and renders are this person's alone.
+    with contextlib.suppress(OSError):
+        VAR.chmod(0o700)
     path = VAR / "secret-key"
     if not path.exists():
-        path.write_text(secrets.token_urlsafe(48))
-        path.chmod(0o600)
+        # Never readable by anybody else, not even for a moment.
+        with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as file:
+            file.write(secrets.token_urlsafe(48))
     return path.read_text()
 
 
 SECRET_KEY = _secret()
+#: What tasks in the queue are signed with; workers on other machines are given the same.
+QUEUE_KEY = os.environ.get("MELLOW_QUEUE_KEY", "") or SECRET_KEY
 DEBUG = False
 #: The server answers to loopback names only, and to those that workers on other machines know it by.
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *os.environ.get("MELLOW_HOSTS", "").split()]
@@ -37,8 +44,9 @@ INSTALLED_APPS = [
     "mellow.dailies",
 ]
 MIDDLEWARE = [
-    "mellow.problems.PlainProblems",
+    # Outermost, so that every answer has its headers.
     "mellow.guard.SameOriginOnly",
+    "mellow.problems.PlainProblems",
     "mellow.files.Files",
 ]
 ROOT_URLCONF = "mellow.urls"
@@ -52,7 +60,7 @@ DATABASES = {
         "OPTIONS": {
             # A writer takes its lock when it begins, so two tabs queue instead of failing.
             "transaction_mode": "IMMEDIATE",
-            "timeout": 5,
+            "timeout": 20,
             # FULL: an edit that was acknowledged is on the disk.
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
         },

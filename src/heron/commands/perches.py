@@ -88,7 +88,8 @@ class SetPerch(Command):
             )
         frame = scene.frames.first if self.frame is None else self.frame
         check_frame(scene, frame)
-        perch = changed(perch, **({"focal": None, "focus_m": None} if self.bare else {}), **plain)
+        # What is given goes before what is taken off.
+        perch = changed(perch, **{**({"focal": None, "focus_m": None} if self.bare else {}), **plain})
         scene = replace(scene, "perches", perch)
         if moved:
             bake = Bake(scene)

@@ -3,6 +3,7 @@
 import csv
 import io
 from dataclasses import asdict, dataclass, fields
+from typing import Any
 
 import numpy as np
 
@@ -109,5 +110,12 @@ def as_csv(lines: list[ShotLine]) -> str:
     out = io.StringIO()
     writer = csv.DictWriter(out, [one.name for one in fields(ShotLine)])
     writer.writeheader()
-    writer.writerows(asdict(line) for line in lines)
+    writer.writerows({name: _cell(value) for name, value in asdict(line).items()} for line in lines)
     return out.getvalue()
+
+
+def _cell(value: Any) -> Any:
+    """A text that a spreadsheet would take for a formula, marked as text (common practice: OWASP, CSV injection)."""
+    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+        return f"'{value}"
+    return value

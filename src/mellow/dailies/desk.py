@@ -1,12 +1,19 @@
 """The desk's server as a worker sees it: at an address, over HTTP, so that it may be on another machine."""
 
+import fcntl
 import json
 import os
 import socket
+import tempfile
 import urllib.error
 import urllib.request
-from typing import Any
+from functools import cache
+from pathlib import Path
+from typing import IO, Any
 
+#: Locks of names that this process holds.
+_LOCKS: list[IO[str]] = []
+_MOST_WORKERS = 100
 #: How long an answer is waited for.
 _PATIENCE_S = 30
 
@@ -17,8 +24,24 @@ def address() -> str:
 
 
 def worker_name() -> str:
-    """By what name this worker claims frames; the same when it begins anew."""
-    return os.environ.get("MELLOW_WORKER", "") or f"{socket.gethostname()}-worker"
+    """By what name this worker claims frames: the same when it begins anew, and another for each on a machine."""
+    return os.environ.get("MELLOW_WORKER", "") or _free_name()
+
+
+@cache
+def _free_name() -> str:
+    """The first name on this machine that no running worker holds; the lock goes with the process."""
+    for number in range(1, _MOST_WORKERS):
+        path = Path(tempfile.gettempdir()) / f"mellow-heron-worker-{os.getuid()}-{number}.lock"
+        held = path.open("w")
+        try:
+            fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            held.close()
+            continue
+        _LOCKS.append(held)
+        return f"{socket.gethostname()}-worker-{number}"
+    return f"{socket.gethostname()}-worker-{os.getpid()}"
 
 
 def ask(method: str, path: str, body: Any = None) -> Any:

@@ -23,6 +23,7 @@ from django.conf import settings
 from PIL import Image
 
 from heron.errors import BadInput, NotFound
+from mellow.pictures import looks_whole, png_size, read_png
 from mellow.problems import NotWritten
 
 _KEY = re.compile(r"[0-9a-f]{32}")
@@ -77,9 +78,10 @@ def folder(take: int) -> Path:
 
 
 def there(key: str) -> bool:
-    """Whether a picture is kept; if so it counts as used now."""
+    """Whether a picture is kept whole; if so it counts as used now. One that is not is taken away."""
     found = picture(key)
-    if not found.exists() or not proof(key).exists():
+    if not (looks_whole(found) and looks_whole(proof(key))):
+        spoil(key)
         return False
     with contextlib.suppress(OSError):
         os.utime(found)
@@ -93,15 +95,10 @@ def keep(key: str, content: bytes, wide: int, high: int) -> None:
         BadInput: it is no PNG of that size.
         NotWritten: the folder cannot take it.
     """
-    try:
-        with Image.open(io.BytesIO(content), formats=["PNG"]) as image:
-            if image.size != (wide, high):
-                raise BadInput(
-                    f"The picture is {image.width} × {image.height}, not {wide} × {high}.", "Draw it again."
-                )
-            seen = image.convert("RGB")
-    except (OSError, SyntaxError, Image.DecompressionBombError):
-        raise BadInput("That is no picture.", "Send it as PNG.") from None
+    size = png_size(content)
+    if size != (wide, high):
+        raise BadInput(f"The picture is {size[0]} × {size[1]}, not {wide} × {high}.", "Draw it again.")
+    seen = read_png(content)
     if seen.width > PROOF_WIDE:
         seen = seen.resize((PROOF_WIDE, max(round(high * PROOF_WIDE / wide), 1)), Image.Resampling.LANCZOS)
     small = io.BytesIO()
@@ -121,12 +118,29 @@ def write(path: Path, content: bytes, what: str) -> None:
     with writing(what):
         path.parent.mkdir(parents=True, exist_ok=True)
         try:
-            making.write_bytes(content)
+            with making.open("wb") as file:
+                file.write(content)
+                file.flush()
+                # On the disk before it has a name: a power cut leaves no empty file under it.
+                os.fsync(file.fileno())
             making.replace(path)
         except OSError:
             with contextlib.suppress(OSError):
                 making.unlink(missing_ok=True)
             raise
+
+
+def spoil(key: str) -> None:
+    """Take away a kept picture that is bad, so that it is drawn again."""
+    for bad in (picture(key), proof(key)):
+        with contextlib.suppress(OSError):
+            bad.unlink()
+
+
+def drop_unfinished(take: int) -> None:
+    """Take away what a packer that was killed left of a take."""
+    for left in (Path(settings.MEDIA) / "takes").glob(f".making-{take}-*"):
+        shutil.rmtree(left, ignore_errors=True)
 
 
 def drop(take: int) -> None:

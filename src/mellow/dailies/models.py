@@ -13,7 +13,7 @@ class Take(models.Model):
     """A render of a scene as it was at a revision: `frozen` is a copy of it, which nobody changes.
 
     `movie` says for each of its frames the place of the one that is shown; null is black. `said` is what was done
-    otherwise than asked. `until` is when whoever packs it must have been heard of again.
+    otherwise than asked. `until` is when its `packer` must have been heard of again.
     """
 
     class State(models.TextChoices):
@@ -43,6 +43,7 @@ class Take(models.Model):
     reason = models.TextField(blank=True)
     packed = models.PositiveIntegerField(default=0)
     until = models.DateTimeField(null=True)
+    packer = models.CharField(max_length=80, blank=True)
     ended = models.DateTimeField(null=True)
 
     class Meta:

@@ -23,9 +23,10 @@ from heron.errors import HeronError
 from heron.formats.otio import media_of, write_otio
 from heron.scene import Scene
 from heron.timebase import parse_rate
-from mellow.dailies import media, work, written
+from mellow.dailies import desk, media, work, written
 from mellow.dailies.models import Take
 from mellow.dailies.movie import write_movie
+from mellow.pictures import is_sound
 from mellow.productions import rows
 
 #: After so many pictures it says that it is still at it.
@@ -41,12 +42,15 @@ def pack_take(take_id: int) -> None:
     take = Take.objects.filter(pk=take_id).first()
     now = timezone.now()
     free = Q(until=None) | Q(until__lt=now)
-    mine = Take.objects.filter(free, pk=take_id, state=Take.State.PACKING).update(until=work.lapses())
+    mine = Take.objects.filter(free, pk=take_id, state=Take.State.PACKING).update(
+        until=work.lapses(), packer=desk.worker_name()
+    )
     if take and mine:
         _pack(take)
 
 
 def _pack(take: Take) -> None:
+    media.drop_unfinished(take.pk)
     making = media.folder(take.pk).with_name(f".making-{take.pk}-{uuid.uuid4().hex[:8]}")
     try:
         with media.writing("The render"):
@@ -55,6 +59,9 @@ def _pack(take: Take) -> None:
             _heard(take, take.packed)
             media.drop(take.pk)
             making.replace(media.folder(take.pk))
+        if not Take.objects.filter(pk=take.pk).exists():
+            # Its scene was deleted while the last of it was written.
+            media.drop(take.pk)
         _end(take, Take.State.DONE, "")
     except Stopped:
         pass
@@ -118,23 +125,24 @@ class _Packing:
 
     def image(self, place: int) -> Image.Image:
         """A frame as it is handed over."""
-        try:
-            with Image.open(media.picture(self.keys[place])) as found:
-                found.load()
-                return written.write_on(
-                    found, self.render, self.plan.slates[place], self.scene.delivery.aspect
-                )
-        except FileNotFoundError:
-            raise _Gone(place) from None
+        self._check(place)
+        with Image.open(media.picture(self.keys[place])) as found:
+            found.load()
+            return written.write_on(found, self.render, self.plan.slates[place], self.scene.delivery.aspect)
+
+    def _check(self, place: int) -> None:
+        """A picture that is gone or bad is drawn once more."""
+        key = self.keys[place]
+        if not is_sound(media.picture(key)):
+            media.spoil(key)
+            raise _Gone(place)
 
     def save(self, place: int, path: Path) -> None:
         """Put a frame at a path; one that nothing is written on is the kept picture to the byte."""
         self._step()
         if self.render.pictures == "png" and not self.render.slate and not self.render.lines:
-            try:
-                shutil.copyfile(media.picture(self.keys[place]), path)
-            except FileNotFoundError:
-                raise _Gone(place) from None
+            self._check(place)
+            shutil.copyfile(media.picture(self.keys[place]), path)
             return
         self.put(self.image(place), path)
 

@@ -7,10 +7,12 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Model
 from django.utils import timezone
+from pydantic import ValidationError
 
-from heron.errors import NotFound
+from heron.errors import NotFound, from_validation
 from heron.scene import Patch, Scene, diff
 from heron.scene.document import TABLES
+from heron.scene.repairs import repaired
 from heron.scene.upgrades import SETTINGS, VERSION, upgrade
 from mellow.productions import models
 
@@ -23,6 +25,8 @@ _ROWS: dict[str, type[Any]] = {
 _SEEN: OrderedDict[int, tuple[int, Scene]] = OrderedDict()
 _KEEP = 16
 _LOCK = threading.Lock()
+#: What was mended in a scene as it was read, by row.
+REPAIRS: dict[int, list[str]] = {}
 #: Columns of a scene's row that follow from its settings.
 _OWN = ("name", "rate", "first", "last", "settings", "version")
 
@@ -54,10 +58,33 @@ def load(row: models.Scene) -> Scene:
         ]
         for table, kind in _ROWS.items()
     }
-    scene = Scene.model_validate(
-        {**upgrade(SETTINGS, row.settings, row.version), "version": VERSION, **tables}
-    )
+    settings = {**upgrade(SETTINGS, row.settings, row.version), "version": VERSION}
+    try:
+        scene = Scene.model_validate({**settings, **tables})
+    except ValidationError as error:
+        scene = _repaired(row, settings, tables, error)
     remember(row, scene)
+    return scene
+
+
+def _repaired(row: models.Scene, settings: Any, tables: Any, error: ValidationError) -> Scene:
+    """A scene that an earlier version could write and today's rules refuse, brought within them; what was done is kept.
+
+    Raises:
+        BadInput: naming what is wrong with it, when that cannot be mended.
+    """
+    told: list[str] = []
+    mended = {}
+    for table, items in tables.items():
+        both = [repaired(item) for item in items]
+        mended[table] = [item for item, _ in both]
+        told += [sentence for _, said in both for sentence in said]
+    try:
+        scene = Scene.model_validate({**settings, **mended})
+    except ValidationError:
+        raise from_validation(error, f"The stored scene “{row.name}”") from None
+    with _LOCK:
+        REPAIRS[row.pk] = told
     return scene
 
 

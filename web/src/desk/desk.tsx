@@ -8,7 +8,7 @@ import { recallLoose } from "../store/loose";
 import { pause, settle } from "../store/moment";
 import { closeScene, lookAt, openScene, watchScene } from "../store/sending";
 import { useSpace } from "../store/space";
-import { cameraSeen, prune, useView } from "../store/view";
+import { cameraSeen, notice, prune, useView } from "../store/view";
 import { useWishes } from "../store/wishes";
 import { Boundary } from "../ui/boundary";
 import { fetched } from "../ui/fetched";
@@ -81,6 +81,14 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
       goTo(place);
       useSpace.setState({ recalled: back });
       setPhase("open");
+      const repairs = useDocument.getState().repairs;
+      if (repairs.length)
+        notice(
+          `This scene was mended as it was opened: ${repairs.join("; ")}.`,
+          "Check these keys.",
+          false,
+          true,
+        );
       await recallLoose();
     });
     return () => {

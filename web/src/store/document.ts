@@ -34,6 +34,8 @@ interface DocumentState {
   unkept: boolean;
   /** What the last change was, as the history says it. */
   said: string;
+  /** What was mended in the scene as it was opened. */
+  repairs: string[];
 }
 
 export const EMPTY: DocumentState = {
@@ -49,6 +51,7 @@ export const EMPTY: DocumentState = {
   busy: 0,
   unkept: false,
   said: "",
+  repairs: [],
 };
 
 export const useDocument = create<DocumentState>(() => EMPTY);

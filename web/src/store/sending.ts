@@ -91,6 +91,7 @@ async function adopt(answer: SceneOut, through: string | null = null): Promise<v
     keys: answer.keys,
     canUndo: answer.can_undo,
     canRedo: answer.can_redo,
+    repairs: answer.repairs,
   });
   if (many) void fetchRest(answer.id, answer.keys);
 }

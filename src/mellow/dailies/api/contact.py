@@ -1,7 +1,6 @@
 """The shot list on the desk, and as a contact sheet."""
 
 import base64
-import binascii
 import re
 
 from django.http import HttpResponse
@@ -46,7 +45,8 @@ def sheet(request: Request, scene_id: int, payload: SheetIn) -> HttpResponse:
     for shot, text in payload.pictures.items():
         try:
             pictures[shot] = base64.b64decode(text[:_MOST], validate=True)
-        except binascii.Error:
+        # Letters beyond ASCII are a ValueError, of which the other is one.
+        except ValueError:
             raise BadInput("That is no picture.", "Send pictures in base64.", field="pictures") from None
     response = HttpResponse(write_contact_sheet(scene, pictures), content_type="application/pdf")
     stem = re.sub(r"[^A-Za-z0-9]+", "-", scene.name).strip("-").lower() or "scene"

@@ -40,6 +40,7 @@ def workers(request: Request) -> list[WorkerIn]:
 @router.post("workers", response=WantedOut)
 def here(request: Request, payload: WorkerIn) -> WantedOut:
     """A worker says that it is there."""
+    permit(request.auth, "edit")
     _HEARD[payload.name] = (time.monotonic(), payload)
     return WantedOut(wanted=True)
 
@@ -47,9 +48,12 @@ def here(request: Request, payload: WorkerIn) -> WantedOut:
 @router.post("workers/begin", response=list[LeftOut])
 def begins(request: Request, payload: WorkerIn) -> list[LeftOut]:
     """A worker begins: what it had claimed before is free again. What is there to be gone on with."""
+    permit(request.auth, "edit")
     work.release(payload.name)
     if payload.packs:
-        work.unfinished().filter(state=Take.State.PACKING).update(until=None)
+        # What this one was packing when it stopped: nobody else's.
+        mine = work.unfinished().filter(state=Take.State.PACKING, packer=payload.name)
+        mine.update(until=None, packer="")
     return [
         LeftOut(id=take.pk, frozen=take.frozen_id, wide=take.wide, high=take.high, state=take.state)
         for take in work.unfinished()
@@ -59,7 +63,7 @@ def begins(request: Request, payload: WorkerIn) -> list[LeftOut]:
 @router.post("takes/{int:take_id}/claim", response={200: ClaimOut, **REFUSALS})
 def claim(request: Request, take_id: int, payload: ClaimIn) -> ClaimOut:
     """Frames for somebody to draw."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     take = work.take_row(take_id)
     found = work.claim(take, payload.by, payload.count)
     take.refresh_from_db()
@@ -74,14 +78,14 @@ def claim(request: Request, take_id: int, payload: ClaimIn) -> ClaimOut:
 @router.post("takes/{int:take_id}/at-it", response={200: WantedOut, **REFUSALS})
 def at_it(request: Request, take_id: int, payload: ByIn) -> WantedOut:
     """Somebody is still drawing."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     return WantedOut(wanted=work.at_it(work.take_row(take_id), payload.by))
 
 
 @router.post("takes/{int:take_id}/frames/{int:place}/picture", response={200: WantedOut, **REFUSALS})
 def picture(request: Request, take_id: int, place: int) -> WantedOut:
     """A frame's picture, as PNG."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     take = work.take_row(take_id)
     work.drawn(take, place, request.body)
     return WantedOut(wanted=take.state in (Take.State.WAITING, Take.State.DRAWING))
@@ -90,7 +94,7 @@ def picture(request: Request, take_id: int, place: int) -> WantedOut:
 @router.post("takes/{int:take_id}/frames/{int:place}/failed", response={200: WantedOut, **REFUSALS})
 def failed(request: Request, take_id: int, place: int, payload: ReasonIn) -> WantedOut:
     """A frame could not be drawn."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     take = work.take_row(take_id)
     work.cannot(take, place, payload.reason)
     return WantedOut(wanted=take.state in (Take.State.WAITING, Take.State.DRAWING))
@@ -99,7 +103,7 @@ def failed(request: Request, take_id: int, place: int, payload: ReasonIn) -> Wan
 @router.post("takes/{int:take_id}/trouble", response={200: WantedOut, **REFUSALS})
 def trouble(request: Request, take_id: int, payload: ReasonIn) -> WantedOut:
     """Nothing of it can be drawn where it was tried, and why."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     take = work.take_row(take_id)
     Take.objects.filter(pk=take.pk, state__in=Take.UNFINISHED).update(reason=payload.reason)
     return WantedOut(wanted=True)

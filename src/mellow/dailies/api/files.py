@@ -1,5 +1,6 @@
 """Files of renders, each by a checked name; and the room they take."""
 
+import io
 import tempfile
 import zipfile
 from collections.abc import Iterator
@@ -7,7 +8,7 @@ from pathlib import Path
 from typing import IO, Literal
 
 from django.conf import settings
-from django.http import FileResponse, HttpResponse
+from django.http import HttpResponse
 from ninja import Router
 
 from heron.errors import NotFound
@@ -16,8 +17,10 @@ from mellow.dailies import media, work
 from mellow.dailies.api.shapes import MediaOut
 from mellow.dailies.api.told import KINDS
 from mellow.dailies.packing import stem_of
+from mellow.pictures import looks_whole
 from mellow.productions import rows
 from mellow.productions.api.shapes import REFUSALS
+from mellow.streaming import FileStream, send_file
 
 router = Router()
 _LASTS = "private, max-age=31536000, immutable"
@@ -29,7 +32,7 @@ def proof(request: Request, key: str) -> HttpResponse:
     """A frame's proof; under its name it never changes."""
     permit(request.auth, "look")
     found = media.proof(key)
-    if not found.exists():
+    if not looks_whole(found):
         raise NotFound(
             "This picture is kept no more.", "Render once more; what is still kept is not drawn again."
         )
@@ -41,22 +44,22 @@ def proof(request: Request, key: str) -> HttpResponse:
 @router.get("takes/{int:take_id}/files/{kind}")
 def file(
     request: Request, take_id: int, kind: Literal["movie", "pictures", "otio", "manifest"]
-) -> HttpResponse | FileResponse:
+) -> HttpResponse | FileStream:
     """What a take hands over; its pictures as a zip of their folders."""
     permit(request.auth, "look")
     take = work.take_row(take_id)
     root = media.folder(take.pk)
     stem = stem_of(rows.load(take.frozen), take)
     if kind == "pictures":
-        return _zipped(root / "pictures", f"{stem}_pictures.zip")
+        return _zipped(request, root / "pictures", f"{stem}_pictures.zip")
     endings = [ending for ending, one in KINDS.items() if one == kind]
     path = root / "pictures" / "manifest.json" if kind == "manifest" else root / f"{stem}{endings[0]}"
     if not path.exists():
         raise NotFound(f"Take {take.number} has no {kind}.", "Render once more and ask for it.")
-    return FileResponse(path.open("rb"), as_attachment=True, filename=path.name, content_type=_TYPES[kind])
+    return send_file(request, path.open("rb"), path.stat().st_size, path.name, _TYPES[kind])
 
 
-def _zipped(root: Path, name: str) -> FileResponse:
+def _zipped(request: Request, root: Path, name: str) -> HttpResponse | FileStream:
     if not root.exists():
         raise NotFound("This take has no pictures.", "Render once more and ask for them.")
     made: IO[bytes] = tempfile.TemporaryFile()  # noqa: SIM115  The answer closes it.
@@ -64,8 +67,7 @@ def _zipped(root: Path, name: str) -> FileResponse:
     with media.writing("The pictures' zip"), zipfile.ZipFile(made, "w", zipfile.ZIP_STORED) as sheet:
         for one in _files(root):
             sheet.write(one, one.relative_to(root))
-    made.seek(0)
-    return FileResponse(made, as_attachment=True, filename=name, content_type="application/zip")
+    return send_file(request, made, made.seek(0, io.SEEK_END), name, "application/zip")
 
 
 def _files(root: Path) -> Iterator[Path]:

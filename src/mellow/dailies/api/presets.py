@@ -40,7 +40,7 @@ def listing(request: Request) -> list[PresetOut]:
 @router.post("presets", response={200: list[PresetOut], **REFUSALS})
 def keep(request: Request, payload: Preset) -> list[PresetOut]:
     """Keep a way to render; under the same name it takes the other's place."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     render = payload.render.model_dump(mode="json")
     # What is rendered is chosen each time.
     for name in ("of", "shots", "camera", "frames", "note"):
@@ -54,7 +54,7 @@ def keep(request: Request, payload: Preset) -> list[PresetOut]:
 @router.delete("presets/{int:preset_id}", response={200: list[PresetOut], **REFUSALS})
 def delete(request: Request, preset_id: int) -> list[PresetOut]:
     """Forget one."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     if not models.Preset.objects.filter(pk=min(preset_id, 2**62)).delete()[0]:
         raise NotFound("That preset is gone.", "Choose another.")
     return listing(request)

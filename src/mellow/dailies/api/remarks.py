@@ -16,7 +16,7 @@ router = Router()
 @router.post("takes/{int:take_id}/remarks", response={200: RemarkOut, **REFUSALS})
 def say(request: Request, take_id: int, payload: RemarkIn) -> RemarkOut:
     """Pin a remark to a frame."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     take = work.take_row(take_id)
     if payload.frame >= len(take.movie):
         raise BadInput(
@@ -31,7 +31,7 @@ def say(request: Request, take_id: int, payload: RemarkIn) -> RemarkOut:
 @router.post("remarks/{int:remark_id}", response={200: RemarkOut, **REFUSALS})
 def set_remark(request: Request, remark_id: int, payload: RemarkSet) -> RemarkOut:
     """Tick it off, or word it otherwise."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     row = _row(remark_id)
     for name, value in payload.model_dump(exclude_none=True).items():
         setattr(row, name, value)
@@ -42,7 +42,7 @@ def set_remark(request: Request, remark_id: int, payload: RemarkSet) -> RemarkOu
 @router.delete("remarks/{int:remark_id}", response={200: RemarkOut, **REFUSALS})
 def delete(request: Request, remark_id: int) -> RemarkOut:
     """Take a remark away."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     row = _row(remark_id)
     out = remark(row)
     row.delete()

@@ -4,16 +4,15 @@ import io
 
 from django.http import HttpResponse
 from ninja import Router
-from PIL import Image
 
 from heron.commands.keys import check_frame
 from heron.cut import Clocks
 from heron.dailies.asked import Render
 from heron.dailies.slate import slate
-from heron.errors import BadInput
 from heron.scene import Camera, find
 from mellow.actors import Request
 from mellow.dailies import written
+from mellow.pictures import read_png
 from mellow.productions import baking
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS
@@ -30,11 +29,7 @@ def slated(request: Request, scene_id: int, camera: str, stage: int, cut: int | 
     clocks = Clocks(scene)
     found = clocks.to_stage(cut) if cut is not None else None
     text = slate(scene, baking.bake_of(scene), one, stage, clocks, found[0] if found else None)
-    try:
-        with Image.open(io.BytesIO(request.body), formats=["PNG"]) as picture:
-            made = written.write_on(picture, Render(), text, scene.delivery.aspect)
-    except (OSError, SyntaxError, Image.DecompressionBombError):
-        raise BadInput("That is no picture.", "Send it as PNG.") from None
+    made = written.write_on(read_png(request.body), Render(), text, scene.delivery.aspect)
     out = io.BytesIO()
     made.save(out, "PNG", compress_level=3)
     return HttpResponse(out.getvalue(), content_type="image/png")

@@ -18,7 +18,7 @@ from mellow.dailies.api.shapes import (
     TakeOut,
     TakeWhole,
 )
-from mellow.dailies.api.told import remark, told
+from mellow.dailies.api.told import remark, told, told_all
 from mellow.dailies.models import Take, TakeFrame
 from mellow.productions import rows
 from mellow.productions.api.opened import looked_at, row_for
@@ -51,7 +51,7 @@ def begin(request: Request, scene_id: int, payload: Render) -> TakeOut:
 def listing(request: Request, scene_id: int) -> list[TakeOut]:
     """The takes of a scene, the newest first."""
     found = row_for(request, scene_id).takes.select_related("author", "scene", "frozen")
-    return [told(take) for take in found]
+    return told_all(list(found))
 
 
 @router.get("takes", response=list[TakeOut])
@@ -61,13 +61,13 @@ def jobs(request: Request) -> list[TakeOut]:
     found = Take.objects.select_related("author", "scene", "frozen")
     going = found.filter(state__in=Take.UNFINISHED).order_by("at")
     ended = found.exclude(state__in=Take.UNFINISHED).order_by("-ended")[:_ENDED]
-    return [told(take) for take in (*going, *ended)]
+    return told_all([*going, *ended])
 
 
 @router.post("takes/cancel", response=list[TakeOut])
 def cancel_all(request: Request) -> list[TakeOut]:
     """Cancel everything under way."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     work.cancel(list(work.unfinished()))
     return jobs(request)
 
@@ -132,7 +132,7 @@ def _movie(take: Take) -> list[Shown | None]:
 @router.post("takes/{int:take_id}/cancel", response={200: TakeOut, **REFUSALS})
 def cancel(request: Request, take_id: int) -> TakeOut:
     """Have it no longer drawn; what was drawn stays."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     work.cancel([work.take_row(take_id)])
     return told(work.take_row(take_id))
 
@@ -140,7 +140,7 @@ def cancel(request: Request, take_id: int) -> TakeOut:
 @router.post("takes/{int:take_id}/again", response={200: TakeOut, **REFUSALS})
 def again(request: Request, take_id: int) -> TakeOut:
     """Carry on with what is left of it; what failed is tried again."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     work.again(work.take_row(take_id))
     return told(work.take_row(take_id))
 
@@ -148,7 +148,7 @@ def again(request: Request, take_id: int) -> TakeOut:
 @router.post("takes/{int:take_id}/note", response={200: TakeOut, **REFUSALS})
 def set_note(request: Request, take_id: int, payload: NoteIn) -> TakeOut:
     """Give it another line of note."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     Take.objects.filter(pk=work.take_row(take_id).pk).update(note=payload.note)
     return told(work.take_row(take_id))
 

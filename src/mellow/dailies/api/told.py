@@ -1,8 +1,9 @@
 """Takes as the API tells of them."""
 
+from collections.abc import Sequence
 from typing import Literal
 
-from django.db.models import Count, Q
+from django.db.models import Count, F, OuterRef, Q, Subquery
 from django.utils import timezone
 
 from heron.dailies.asked import Render
@@ -17,17 +18,42 @@ KINDS: dict[str, Literal["movie", "otio"]] = {".mp4": "movie", ".otio": "otio"}
 
 def told(take: Take) -> TakeOut:
     """A take with how far it is."""
+    return told_all([take])[0]
+
+
+_NONE = {"all": 0, "done": 0, "reused": 0, "failed": 0}
+
+
+def told_all(takes: Sequence[Take]) -> list[TakeOut]:
+    """Takes with how far they are: a few queries for however many."""
     of = TakeFrame.State
-    frames = take.frames.order_by()
-    count = frames.aggregate(
-        all=Count("pk"),
-        done=Count("pk", filter=Q(state=of.DONE)),
-        reused=Count("pk", filter=Q(reused=True)),
-        failed=Count("pk", filter=Q(state=of.FAILED)),
+    ids = [take.pk for take in takes]
+    frames = TakeFrame.objects.filter(take__in=ids).order_by()
+    counts: dict[int, dict[str, int]] = {
+        row["take"]: {name: row[name] for name in _NONE}  # type: ignore[literal-required]
+        for row in frames.values("take").annotate(
+            all=Count("pk"),
+            done=Count("pk", filter=Q(state=of.DONE)),
+            reused=Count("pk", filter=Q(reused=True)),
+            failed=Count("pk", filter=Q(state=of.FAILED)),
+        )
+    }
+    done = TakeFrame.objects.filter(take=OuterRef("pk"), state=of.DONE)
+    newest = dict(
+        Take.objects.filter(pk__in=ids)
+        .order_by()
+        .annotate(key=Subquery(done.order_by(F("done_at").desc(nulls_last=True), "-place").values("key")[:1]))
+        .values_list("pk", "key")
     )
-    newest = frames.filter(state=of.DONE, done_at__isnull=False).order_by("-done_at").first() or (
-        frames.filter(state=of.DONE).order_by("-place").first()
-    )
+    open_ = Remark.objects.filter(take__in=ids, ticked=False).order_by().values("take")
+    remarks = {row["take"]: row["n"] for row in open_.annotate(n=Count("pk"))}
+    return [
+        _told(take, counts.get(take.pk, _NONE), newest.get(take.pk) or "", remarks.get(take.pk, 0))
+        for take in takes
+    ]
+
+
+def _told(take: Take, count: dict[str, int], newest: str, remarks: int) -> TakeOut:
     render = Render.model_validate(take.render)
     shown = len(take.movie)
     return TakeOut(
@@ -37,8 +63,7 @@ def told(take: Take) -> TakeOut:
         reused=count["reused"], failed=count["failed"], packed=take.packed,
         to_pack=(shown if render.movie else 0) + (count["all"] if render.pictures != "none" else 0),
         seconds_left=_left(take, count["all"] - count["done"] - count["failed"]),
-        newest=newest.key if newest else "", said=take.said, files=files_of(take),
-        remarks=take.remarks.filter(ticked=False).count(),
+        newest=newest, said=take.said, files=files_of(take), remarks=remarks,
     )  # fmt: skip
 
 

@@ -80,5 +80,6 @@ def _opened(request: Request, row: models.Scene) -> HttpResponse:
             keys=baking.keys(scene),
             can_undo=can_undo,
             can_redo=can_redo,
+            repairs=rows.REPAIRS.get(row.pk, []),
         )
     )

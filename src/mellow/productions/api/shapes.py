@@ -48,6 +48,8 @@ class SceneOut(BaseModel):
     keys: dict[str, str]
     can_undo: bool
     can_redo: bool
+    #: What was mended in it as it was read: sentences.
+    repairs: list[str] = []
 
 
 #: Things whose samples are to come with the answer, since they are being looked at.

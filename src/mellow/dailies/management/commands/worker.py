@@ -28,7 +28,7 @@ class Command(BaseCommand):
         parser.add_argument(
             "--draw-only", action="store_true", help="pack nothing: the media folder is on another machine"
         )
-        parser.add_argument("--with-parent", action="store_true", help="stop when whoever started it is gone")
+        parser.add_argument("--with-parent", type=int, metavar="PID", help="stop when that process is gone")
 
     def handle(self, *args: Any, **options: Any) -> None:
         if options["desk"]:
@@ -39,7 +39,7 @@ class Command(BaseCommand):
         packs = not options["draw_only"]
         if options["with_parent"]:
             os.nice(_NICE)
-            threading.Thread(target=_with_parent, args=(os.getppid(),), daemon=True).start()
+            threading.Thread(target=_with_parent, args=(options["with_parent"],), daemon=True).start()
         threading.Thread(target=_be_there, args=(packs,), daemon=True).start()
         self._take_up(packs)
         consumers = [queue.DRAWING, queue.PACKING] if packs else [queue.DRAWING]
@@ -55,7 +55,7 @@ class Command(BaseCommand):
         """What was claimed under this name before, and what was left lying, is taken up again."""
         while True:
             try:
-                left = desk.ask("POST", "workers/begin", {"name": desk.worker_name()})
+                left = desk.ask("POST", "workers/begin", {"name": desk.worker_name(), "packs": packs})
                 break
             except OSError:
                 time.sleep(0.5)

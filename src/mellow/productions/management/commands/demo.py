@@ -4,6 +4,8 @@ import os
 import socket
 import subprocess
 import sys
+import threading
+from collections.abc import Callable
 from typing import Any
 
 import uvicorn
@@ -12,6 +14,9 @@ from django.core.management import BaseCommand, call_command
 from heron.demo import slack_tide_film
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
+
+#: Seconds after which a worker that ended is started again.
+_AGAIN_S = 1.0
 
 
 class Command(BaseCommand):
@@ -35,14 +40,14 @@ class Command(BaseCommand):
             self.style.SUCCESS(f"\nMellow Heron is at http://127.0.0.1:{port}/   (Ctrl+C stops it)\n")
         )
         self.stdout.flush()
-        worker = None if options["no_worker"] else self._worker(port)
+        worker = None if options["no_worker"] else Kept(lambda: self._worker(port))
         sys.setswitchinterval(0.0005)
         uvicorn.run(
             "mellow.asgi:application", host="127.0.0.1", port=port, log_level="warning", lifespan="off",
             timeout_graceful_shutdown=2,
         )  # fmt: skip
         if worker:
-            worker.terminate()
+            worker.stop()
         # Something may still be baking for an answer nobody waits for; what was acknowledged is on the disk.
         os._exit(0)
 
@@ -54,6 +59,7 @@ class Command(BaseCommand):
             sys.argv[0],
             "worker",
             "--with-parent",
+            str(os.getpid()),
             "--desk",
             f"http://127.0.0.1:{port}",
         ]
@@ -71,3 +77,25 @@ class Command(BaseCommand):
                     continue
                 return candidate
         raise SystemExit(f"Ports {port} to {port + 19} are all in use. Give another: --port N.")
+
+
+class Kept:
+    """A process that is started again whenever it ends, until it is to stop."""
+
+    def __init__(self, start: Callable[[], "subprocess.Popen[bytes]"]) -> None:
+        self._start, self._over = start, threading.Event()
+        self.process = start()
+        threading.Thread(target=self._watch, daemon=True).start()
+
+    def _watch(self) -> None:
+        while not self._over.is_set():
+            self.process.wait()
+            # One that cannot begin does not begin over and over.
+            if self._over.wait(_AGAIN_S):
+                return
+            self.process = self._start()
+
+    def stop(self) -> None:
+        """End it for good."""
+        self._over.set()
+        self.process.terminate()

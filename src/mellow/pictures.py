@@ -1,0 +1,76 @@
+"""Pictures that were sent or kept: opened within limits, and refused in one sentence when they are none."""
+
+import io
+import struct
+import zlib
+from pathlib import Path
+
+from PIL import Image
+
+from heron.errors import BadInput
+
+_SIGNATURE, _END = b"\x89PNG\r\n\x1a\n", b"IEND\xaeB`\x82"
+_JPEG_BEGIN, _JPEG_END = b"\xff\xd8", b"\xff\xd9"
+#: More than any render or still asks for, and what fits in 100 MB while it is worked on.
+MOST_PIXELS = 18_000_000
+#: A sent picture's pixels take at most so many bytes packed: what Pillow is given, it unpacks.
+_MOST_BYTES = 64 * 1024 * 1024
+
+
+def png_size(content: bytes) -> tuple[int, int]:
+    """Width and height in the header of a whole PNG, before anything is unpacked.
+
+    Raises:
+        BadInput: it is no PNG, is cut off, or is larger than any picture here.
+    """
+    whole = content.startswith(_SIGNATURE) and content[12:16] == b"IHDR" and content.endswith(_END)
+    if not whole or len(content) > _MOST_BYTES:
+        raise BadInput("That is not a whole PNG picture.", "Send it as PNG.")
+    wide, high = struct.unpack(">II", content[16:24])
+    if not (wide > 0 and high > 0 and wide * high <= MOST_PIXELS):
+        raise BadInput(
+            f"A picture of {wide} × {high} is too large.",
+            f"Send one of at most {MOST_PIXELS // 1_000_000} megapixels.",
+        )
+    return wide, high
+
+
+def read_png(content: bytes) -> Image.Image:
+    """A PNG's pixels as RGB.
+
+    Raises:
+        BadInput: as `png_size`, or its content cannot be unpacked.
+    """
+    png_size(content)
+    try:
+        with Image.open(io.BytesIO(content), formats=["PNG"]) as image:
+            return image.convert("RGB")
+    # Pillow answers broken chunks with whatever went wrong in them.
+    except (
+        OSError, SyntaxError, ValueError, IndexError, KeyError, TypeError, OverflowError, EOFError, AttributeError,
+        struct.error, zlib.error, Image.DecompressionBombError,
+    ):  # fmt: skip
+        raise BadInput("That PNG cannot be read.", "Write it again and send it as PNG.") from None
+
+
+def looks_whole(path: Path) -> bool:
+    """Whether a kept PNG or JPEG begins and ends as one: not empty, not cut off, not zeroed."""
+    begin, end = (_SIGNATURE, _END) if path.suffix == ".png" else (_JPEG_BEGIN, _JPEG_END)
+    try:
+        with path.open("rb") as file:
+            if file.read(len(begin)) != begin:
+                return False
+            file.seek(-len(end), io.SEEK_END)
+            return file.read() == end
+    except OSError:
+        return False
+
+
+def is_sound(path: Path) -> bool:
+    """Whether a kept PNG's checksums are right."""
+    try:
+        with Image.open(path, formats=["PNG"]) as image:
+            image.verify()
+    except (OSError, SyntaxError, ValueError):
+        return False
+    return True
