@@ -21,6 +21,7 @@ from heron.commands import parse_commands, run
 from heron.dailies.asked import Render
 from heron.demo import slack_tide
 from mellow.dailies import browser, media, packing, written
+from mellow.dailies import desk as machine
 from mellow.dailies.models import Take, TakeFrame
 from mellow.dailies.queue import put as PUT
 from mellow.productions import models, rows
@@ -329,7 +330,7 @@ def test_a_packer_that_is_killed_leaves_nothing_half_written(desk, monkeypatch):
     # While it may still be at it nobody else begins; once it begins anew it is packed.
     packing.pack_take(take)
     assert Take.objects.get(pk=take).state == "packing"
-    assert post(desk, "workers/begin", {"name": "one"}).json()[0]["state"] == "packing"
+    assert post(desk, "workers/begin", {"name": machine.worker_name()}).json()[0]["state"] == "packing"
     packing.pack_take(take)
     assert Take.objects.get(pk=take).state == "done" and list(media.folder(take).glob("*.mp4"))
     assert not list(media.folder(take).parent.glob(".making*"))
@@ -351,11 +352,11 @@ def test_a_full_disk_says_so_and_keeps_what_was_drawn(desk, monkeypatch):
     (frame,) = post(desk, f"takes/{take}/claim", {"by": "one", "count": 1}).json()["frames"]
     path, content = f"/api/takes/{take}/frames/{frame['place']}/picture", png((9, 9, 9), (64, 36))
 
-    def full(self, data):
+    def full(_):
         raise OSError(errno.ENOSPC, "No space left on device")
 
     with monkeypatch.context() as patch:
-        patch.setattr(Path, "write_bytes", full)
+        patch.setattr("os.fsync", full)
         refused = desk.client.post(path, content, content_type="image/png")
     assert refused.status_code == 507
     assert refused.json()["title"] == "The picture was not kept: the disk is full."
@@ -399,9 +400,9 @@ def test_renders_that_fill_their_room_are_refused_and_kept_pictures_are_bounded(
 @pytest.mark.parametrize(
     ("content", "says"),
     [
-        (b"no picture", "That is no picture"),
+        (b"no picture", "not a whole PNG"),
         (png((0, 0, 0), (65, 36)), "65 × 36, not 64 × 36"),
-        (b"", "no picture"),
+        (b"", "not a whole PNG"),
     ],
 )
 def test_what_is_no_picture_of_that_size_is_refused(desk, content, says):

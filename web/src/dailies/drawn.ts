@@ -101,6 +101,13 @@ const tooLarge = (wide: number, high: number) =>
 /** A frame was given up in the middle, since nobody wants it any more. */
 export class Unwanted extends Error {}
 
+/** The browser's graphics process ended: nothing more can be drawn on this page. */
+export class GraphicsLost extends Error {
+  constructor() {
+    super("The browser's graphics process stopped; open the page again to go on drawing.");
+  }
+}
+
 /** A frame through a camera, by the viewfinder's own drawing, with nothing over it; its PNG is packed meanwhile. */
 export async function drawFrame(
   camera: string,
@@ -122,7 +129,8 @@ export async function drawFrame(
   if (unwanted()) throw new Unwanted();
   // A context short of memory makes a smaller sheet, and says nothing.
   const pen = sheet.getContext("webgl2");
-  if (pen?.drawingBufferWidth !== size[0] || pen.drawingBufferHeight !== size[1]) throw tooLarge(...size);
+  if (!pen || pen.isContextLost()) throw new GraphicsLost();
+  if (pen.drawingBufferWidth !== size[0] || pen.drawingBufferHeight !== size[1]) throw tooLarge(...size);
   const png = new Promise<Blob>((done, fail) => {
     sheet.toBlob(
       (made) => (made ? done(made) : fail(new Error("The picture could not be packed."))),

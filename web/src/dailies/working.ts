@@ -1,6 +1,6 @@
 import { ask, client } from "../api/client";
 import type { Problem } from "../api/types";
-import { drawFrame, type How, Unwanted } from "./drawn";
+import { drawFrame, GraphicsLost, type How, Unwanted } from "./drawn";
 
 /** Quick frames are claimed some at a time, so that asking costs little; others one by one. */
 const AT_ONCE = 4;
@@ -97,6 +97,8 @@ export async function work(
           send(place, (await drawFrame(camera, stage, how, size, undefined, unwanted)).png);
         } catch (error) {
           if (error instanceof Unwanted) return;
+          // The frame is not to blame: whoever opened this page opens another.
+          if (error instanceof GraphicsLost) throw error;
           const reason = error instanceof Error ? error.message : "It could not be drawn.";
           await patiently(() =>
             ask(
@@ -113,6 +115,7 @@ export async function work(
     }
   } catch (error) {
     const reason = error instanceof Error ? error.message : "Drawing stopped.";
+    if (error instanceof GraphicsLost && !signal) throw error;
     await ask(client.POST("/api/takes/{take_id}/trouble", { params: { path }, body: { reason } }));
   } finally {
     clearInterval(beat);
