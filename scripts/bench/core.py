@@ -28,7 +28,7 @@ def command_line() -> None:
 
 def core() -> None:
     """Baking, without a server."""
-    from heron.bake import Bake, Keeper
+    from heron.bake import Bake, ResultCache
     from heron.curves import Channel, Key
     from heron.demo import slack_tide
     from heron.model import changed
@@ -47,7 +47,7 @@ def core() -> None:
     figures.performance(demo.figures[0])
     took = milliseconds(lambda: [figures.rows(c, frames.array()) for c in cameras], 9)
     say("bake 12 keyed cameras over 2,400 frames, by keys alone", 150, statistics.median(took))
-    took = milliseconds(lambda: Bake(demo, Keeper()).performance(demo.figures[0]), 5)
+    took = milliseconds(lambda: Bake(demo, ResultCache()).performance(demo.figures[0]), 5)
     say("bake one figure over 2,400 frames", None, statistics.median(took))
     from heron.stage.body import perform
     from heron.stage.figure import Figure, Walk
@@ -114,8 +114,8 @@ def rigs() -> None:
     """Twelve cameras of five layers each, and what each kind costs."""
     from scipy.spatial.transform import Rotation
 
-    from heron.bake import Bake, Keeper
-    from heron.bake.cameras import surroundings
+    from heron.bake import Bake, ResultCache
+    from heron.bake.cameras import rig_context
     from heron.cli.rigs import layer_from
     from heron.commands import parse_commands, run
     from heron.demo import slack_tide
@@ -141,10 +141,10 @@ def rigs() -> None:
     ]
     commands = [{"kind": "rig.add", "camera": "cam-a", "layer": layer_from(demo, one)} for one in layers]
     scene = run(demo, parse_commands(json.dumps(commands)))[0]
-    bake = Bake(scene, Keeper())
+    bake = Bake(scene, ResultCache())
 
     def cost(camera: Any) -> float:
-        around = surroundings(bake, camera)
+        around = rig_context(bake, camera)
         return statistics.median(milliseconds(lambda: run_rig(camera, around), 9))
 
     camera = scene.cameras[0]
@@ -158,7 +158,7 @@ def rigs() -> None:
             max(whole - cost(changed(camera, layers=without)), 0.0),
         )
     half = changed(scene, frames=Frames(first=1001, last=2200))
-    around = surroundings(Bake(half, Keeper()), camera)
+    around = rig_context(Bake(half, ResultCache()), camera)
     shorter = statistics.median(milliseconds(lambda: run_rig(camera, around), 9))
     say("2,400 frames over 1,200 (2 is linear)", None, whole / shorter, "times")
 

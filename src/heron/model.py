@@ -19,7 +19,7 @@ class Model(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, validate_default=True)
     #: Fields that nothing computed depends on: names, colours.
-    UNSEEN: ClassVar[frozenset[str]] = frozenset()
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset()
 
     def model_copy(self, **_: Any) -> NoReturn:
         """Not for models of the document: it skips every rule. Use `changed`."""
@@ -33,7 +33,7 @@ class Model(BaseModel):
     @cached_property
     def digest(self) -> str:
         """The fingerprint of all of its content that anything computed can depend on."""
-        names = [n for n in type(self).model_fields if n not in self.UNSEEN]
+        names = [n for n in type(self).model_fields if n not in self.NOT_HASHED]
         text = "\x1f".join(f"{n}={_digest(getattr(self, n))}" for n in names)
         return hashlib.sha256(f"{type(self).__name__}\x1e{text}".encode()).hexdigest()[:24]
 

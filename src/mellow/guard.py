@@ -6,7 +6,7 @@ from urllib.parse import urlsplit
 from django.core.exceptions import DisallowedHost, RequestDataTooBig
 from django.http import HttpRequest, HttpResponse
 
-from mellow.around import Around
+from mellow.middleware import Middleware
 from mellow.problems import plain, problem
 
 _SAFE = {"GET", "HEAD", "OPTIONS"}
@@ -16,7 +16,7 @@ _POLICY = (
 )
 
 
-class SameOriginOnly(Around):
+class SameOriginOnly(Middleware):
     """Refuses foreign Host headers, and changes asked for by any other site."""
 
     def before(self, request: HttpRequest) -> HttpResponse | None:

@@ -18,7 +18,7 @@ from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError, ValidationErrorContext
 
 from heron.errors import BadInput, HeronError, NotFound, Refused, from_complaint
-from mellow.around import Around
+from mellow.middleware import Middleware
 
 KIND = "application/problem+json"
 _SAFE = ("GET", "HEAD", "OPTIONS")
@@ -160,7 +160,7 @@ def register(api: NinjaAPI) -> None:
         return not_kept(error, request.method or "GET")
 
 
-class PlainProblems(Around):
+class PlainProblems(Middleware):
     """Whatever goes wrong, wherever: the answer is a problem in words, never a page."""
 
     def after(self, request: HttpRequest, response: Any) -> Any:

@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 from test_rig import layers, put_on, seen
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.scene import Scene
 
 
@@ -228,7 +228,7 @@ def test_whom_to_watch_is_pointed_at_by_the_keyboard_alone(desk):
     layer_menu(desk, "Watch…")
     # Where the plan's middle is on the stage, from two figures whose places are known.
     scene = Scene.model_validate(desk.scene())
-    bake, at = Bake(scene, Keeper()), np.array([1200])
+    bake, at = Bake(scene, ResultCache()), np.array([1200])
     stands = {f.name: bake.rows(f, at)[0, [0, 2]] for f in scene.figures}
     drawn = {name: np.array(desk.centre(f"[data-figure={name}] ellipse")) for name in stands}
     scale = np.linalg.norm(drawn["Bram"] - drawn["Odile"]) / np.linalg.norm(stands["Bram"] - stands["Odile"])

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.optics import field_of_view
 from heron.scene import Scene
 from heron.stage.rays import meets
@@ -17,7 +17,7 @@ def pose(desk, letter="A", frame=1100):
     """A camera's row of samples as the core bakes what the server keeps."""
     scene = Scene.model_validate(desk.scene())
     camera = next(c for c in scene.cameras if c.letter == letter)
-    return scene, Bake(scene, Keeper()).samples(camera).at(frame)
+    return scene, Bake(scene, ResultCache()).samples(camera).at(frame)
 
 
 def lens(scene, row, box, letter="A"):

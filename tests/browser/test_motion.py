@@ -1,6 +1,6 @@
 """What a move is for the eye: the strip under the curves, a hitch and its mend, ghosts on the plan."""
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.motion.strip import COLUMNS, strip
 from heron.scene import Scene
 from heron.stage.reference import OnFigure
@@ -27,7 +27,7 @@ def rough_dolly_zoom(desk, first=1010, last=1070):
 
 def size(desk):
     scene = Scene.model_validate(desk.scene())
-    found = strip(Bake(scene, Keeper()), scene.cameras[0], OnFigure(figure="fig-bram", joint="head"))
+    found = strip(Bake(scene, ResultCache()), scene.cameras[0], OnFigure(figure="fig-bram", joint="head"))
     return found.values[9:70, COLUMNS.index("height")]
 
 

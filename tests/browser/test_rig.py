@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.framing import project
 from heron.scene import Scene, find_named
 from heron.stage.reference import OnFigure
@@ -22,7 +22,7 @@ def layers(desk, letter="B"):
 def seen(desk, letter, frame, joint="head"):
     """Where the core has Odile's head in a camera's frame, −1…1."""
     scene = Scene.model_validate(desk.scene())
-    bake = Bake(scene, Keeper())
+    bake = Bake(scene, ResultCache())
     head = bake.place(OnFigure(figure="fig-odile", joint=joint), scene.frames.array())
     found = project(bake.samples(find_named(scene, "cameras", letter)), head)
     i = frame - scene.frames.first

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation, Slerp
 from strategies import commands
 
-from heron.bake import Bake, Keeper, Samples, Scratch, between
-from heron.bake.keeper import weigh
+from heron.bake import Bake, OverlayCache, ResultCache, Samples, between
+from heron.bake.cache import size_in_bytes
 from heron.commands import parse_commands, run, run_one
 from heron.demo import slack_tide
 from heron.errors import HeronError
@@ -25,7 +25,7 @@ from heron.stage.skeleton import INDEX
 from heron.timebase import Frames
 
 DEMO = slack_tide()
-BAKE = Bake(DEMO, Keeper())
+BAKE = Bake(DEMO, ResultCache())
 CAMERAS = {camera.id for camera in DEMO.cameras}
 LOOKING = {"fig-odile", "fig-bram"}
 
@@ -43,7 +43,7 @@ def test_a_frame_alone_is_the_frame_of_the_whole_to_the_bit(letter):
     camera = next(c for c in DEMO.cameras if c.letter == letter)
     whole = BAKE.samples(camera).values
     for frame in (1320, 1001, 1177):
-        alone = Bake(DEMO, Keeper()).samples(camera, Frames(first=frame, last=frame)).values[0]
+        alone = Bake(DEMO, ResultCache()).samples(camera, Frames(first=frame, last=frame)).values[0]
         np.testing.assert_array_equal(alone, whole[frame - 1001])
 
 
@@ -55,7 +55,7 @@ def test_a_previews_rows_are_the_rows_of_the_bake_after_it_to_the_bit(command):
         scene, _ = run_one(DEMO, parse_commands(json.dumps(command))[0])
     except HeronError:
         return
-    tried, done = Bake(scene, Scratch(BAKE.keeper)), Bake(scene, Keeper())
+    tried, done = Bake(scene, OverlayCache(BAKE.cache)), Bake(scene, ResultCache())
     some = Frames(first=1190, last=1193)
     for item in everything(scene):
         whole = done.samples(item)
@@ -64,19 +64,19 @@ def test_a_previews_rows_are_the_rows_of_the_bake_after_it_to_the_bit(command):
 
 
 def test_a_scratch_layer_pushes_nothing_out_and_computes_nothing_again():
-    keeper = Keeper()
-    bake = Bake(DEMO, keeper)
+    cache = ResultCache()
+    bake = Bake(DEMO, cache)
     for item in everything(DEMO):
         bake.samples(item)
-    made, held = keeper.made.copy(), keeper.held
-    scratch = Scratch(keeper)
+    made, held = cache.made.copy(), cache.held
+    scratch = OverlayCache(cache)
     for item in everything(DEMO):
         Bake(DEMO, scratch).samples(item)
     assert scratch.made.total() == 0
     moved = after({"kind": "things.move", "ids": ["fig-odile"], "dx": 1})
     Bake(moved, scratch).samples(moved.figures[0])
     assert scratch.made["Figure"] == 1
-    assert (keeper.made, keeper.held) == (made, held)
+    assert (cache.made, cache.held) == (made, held)
 
 
 def test_packed_samples_say_still_columns_once():
@@ -131,7 +131,7 @@ def test_packed_samples_say_still_columns_once():
 )  # fmt: skip
 def test_a_key_changes_when_and_only_when_its_samples_can(command, touched):
     scene = after(command)
-    new = Bake(scene, Keeper())
+    new = Bake(scene, ResultCache())
     now = {item.id for item in everything(scene) if new.key(item) != BAKE.key(find_same(item))}
     assert now == touched
     # The key says whether the samples did change, not only that they may.
@@ -157,7 +157,7 @@ def test_what_depends_on_what_depends_on_something_changes_with_it():
         },
     )
     moved, _ = run_one(scene, parse_commands('{"kind": "things.move", "ids": ["fig-bram"], "dx": 2}')[0])
-    one, two = Bake(scene, Keeper()), Bake(moved, Keeper())
+    one, two = Bake(scene, ResultCache()), Bake(moved, ResultCache())
     for table, id_ in (("figures", "fig-odile"), ("cameras", "cam-a")):
         a, b = find(scene, table, id_), find(moved, table, id_)
         assert one.key(a) != two.key(b)
@@ -170,29 +170,29 @@ def test_what_depends_on_what_depends_on_something_changes_with_it():
 
 def test_old_results_make_room():
     one = BAKE.samples(DEMO.cameras[0])
-    keeper = Keeper(keep_bytes=one.values.nbytes * 2)
+    cache = ResultCache(keep_bytes=one.values.nbytes * 2)
     for key in "abcdeab":
-        keeper.get("x", key, lambda: Samples(one.columns, one.frames, one.values.copy(), {}))
-    assert keeper.made["x"] == 7 and keeper.held <= one.values.nbytes * 2
-    keeper.get("x", "b", lambda: pytest.fail("the newest was still there"))
+        cache.get("x", key, lambda: Samples(one.columns, one.frames, one.values.copy(), {}))
+    assert cache.made["x"] == 7 and cache.held <= one.values.nbytes * 2
+    cache.get("x", "b", lambda: pytest.fail("the newest was still there"))
 
 
 def test_a_result_is_weighed_with_all_that_it_holds():
-    assert weigh({"a": [np.zeros(3), (b"12",)], "n": 7, "s": "text"}) == 26
+    assert size_in_bytes({"a": [np.zeros(3), (b"12",)], "n": 7, "s": "text"}) == 26
     whole = np.zeros(100)
-    assert weigh(whole[:2]) == 800  # a view keeps all of what it looks into
+    assert size_in_bytes(whole[:2]) == 800  # a view keeps all of what it looks into
     done = BAKE.performance(DEMO.figures[0])
-    keeper = Keeper()
-    keeper.get("x", "whole", lambda: done)
+    cache = ResultCache()
+    cache.get("x", "whole", lambda: done)
     feet = sum(
         a.nbytes for foot in done.feet.values() for a in vars(foot).values() if isinstance(a, np.ndarray)
     )
     assert feet > 0
-    assert keeper.held >= feet + done.turns.nbytes + done.places.nbytes + done.poses.nbytes
+    assert cache.held >= feet + done.turns.nbytes + done.places.nbytes + done.poses.nbytes
 
 
 def test_however_many_ask_it_is_computed_once_and_a_failure_is_everyones():
-    keeper, made, got = Keeper(), [], []
+    cache, made, got = ResultCache(), [], []
 
     def slow():
         made.append(1)
@@ -200,7 +200,7 @@ def test_however_many_ask_it_is_computed_once_and_a_failure_is_everyones():
         return np.zeros(3)
 
     def ask():
-        got.append(keeper.get("x", "k", slow))
+        got.append(cache.get("x", "k", slow))
 
     threads = [threading.Thread(target=ask) for _ in range(8)]
     for thread in threads:
@@ -209,8 +209,8 @@ def test_however_many_ask_it_is_computed_once_and_a_failure_is_everyones():
         thread.join()
     assert (len(made), len(got)) == (1, 8)
     with pytest.raises(ZeroDivisionError):
-        keeper.get("x", "bad", lambda: 1 / 0)
-    assert keeper.get("x", "bad", lambda: 7) == 7  # not remembered as failed
+        cache.get("x", "bad", lambda: 1 / 0)
+    assert cache.get("x", "bad", lambda: 7) == 7  # not remembered as failed
 
 
 def test_between_frames_a_figures_turns_are_slerps_and_its_places_straight():
@@ -236,7 +236,7 @@ def test_nothing_is_blended_across_a_jump():
         for f, v in ((1100, 0), (1110, 5))
     ]
     scene = after({"kind": "keys.set", "keys": held})
-    bake = Bake(scene, Keeper())
+    bake = Bake(scene, ResultCache())
     assert bake.jumps(scene.cameras[0]) == [1110] and bake.jumps(DEMO.cameras[1]) == []
     x = bake.rows(scene.cameras[0], np.array([1109.0, 1109.9, 1110.0]))[:, 0]
     assert list(x) == [0, 0, 5]
@@ -275,7 +275,7 @@ def test_a_figure_is_baked_anew_only_for_what_it_could_step_on():
         scene = after(
             *({"kind": "piece.add", "id": f"n{i}", "shape": "platform", **one} for i, one in enumerate(laid))
         )
-        return Bake(scene, Keeper()).key(odile)
+        return Bake(scene, ResultCache()).key(odile)
 
     x, z = odile.acts[0].points[-1]
     across = {"x": x, "z": z, "width": 0.5, "depth": 0.5, "height": 0.2}

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.bake.movers import COLUMNS
 from heron.demo import slack_tide
 from heron.formats.gltf import write_body, write_mover
@@ -28,7 +28,7 @@ STANDS, GONE = slice(0, 250), slice(1300 - 1001, 1318 - 1001)
 
 def carried():
     """Each joint's place and turn on the stage, by scipy, (n, J, 3) and a Rotation for each joint."""
-    rows = Bake(DEMO, Keeper()).samples(HERON).values
+    rows = Bake(DEMO, ResultCache()).samples(HERON).values
     turns = rows[:, COLUMNS.index("root.x") :].reshape(len(rows), len(BIRD), 4)
     places, poses = np.empty((len(rows), len(BIRD), 3)), []
     for i, joint in enumerate(BIRD):
@@ -99,7 +99,7 @@ def test_nothing_of_it_jumps():
 
 def test_what_is_focused_on_it_is_its_head():
     frames = np.array([1100, 1200, 1310])
-    there = Bake(DEMO, Keeper()).place(OnMover(mover="mov-heron"), frames)
+    there = Bake(DEMO, ResultCache()).place(OnMover(mover="mov-heron"), frames)
     assert np.linalg.norm(there - at("head")[frames - 1001], axis=-1).max() < 0.08
 
 
@@ -141,7 +141,7 @@ def test_cloth_covers_the_thighs_that_move_under_it():
     """The skirt's points go with both thighs: however she strides, a knee stays inside the hem's ring seen from above."""
     figure = DEMO.figures[0]
     mesh = lay_figure(figure)
-    done = Bake(DEMO, Keeper()).performance(figure)
+    done = Bake(DEMO, ResultCache()).performance(figure)
     cloth = mesh.shares.sum(axis=1) > 0.5
     rest = REST * figure.stature
     for frame in range(1040, 1140, 7):

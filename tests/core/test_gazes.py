@@ -7,7 +7,7 @@ import pytest
 from scipy.spatial.transform import Rotation
 from test_rigs import DEMO, pose
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run
 from heron.errors import HeronError, Refused
 from heron.scene import find_named
@@ -29,7 +29,7 @@ def looking(who, at, first, last, scene=DEMO, **rest):
 
 def joints(scene, who):
     """Each joint's rotation on the stage, by scipy down the tree from what is sent to be drawn; and its place."""
-    bake = Bake(scene, Keeper())
+    bake = Bake(scene, ResultCache())
     figure = find_named(scene, "figures", who)
     row = bake.samples(figure).values
     turns, places = {}, {}
@@ -74,8 +74,8 @@ def test_a_neck_and_eyes_stay_within_what_they_can_do(round_, rise):
     Eyes 44° aside, 28° up, 47° down, from memory.
     """
     figure = find_named(DEMO, "figures", "Odile")
-    start = Bake(DEMO, Keeper()).place(OnFigure(figure=figure.id, joint="eyes"), np.array([1255]))[0]
-    faces = Bake(DEMO, Keeper()).rows(figure, np.array([1255]))[0, 3]
+    start = Bake(DEMO, ResultCache()).place(OnFigure(figure=figure.id, joint="eyes"), np.array([1255]))[0]
+    faces = Bake(DEMO, ResultCache()).rows(figure, np.array([1255]))[0, 3]
     way = Rotation.from_euler("YX", [faces + round_, rise], degrees=True).apply([0, 0, -6.0])
     x, y, z = (float(v) for v in start + way)
     scene, said = looking("Odile", {"kind": "point", "x": x, "y": y, "z": z}, 1242, 1280, head=1.0)
@@ -156,7 +156,7 @@ def test_two_look_at_each_other_and_at_cameras_that_follow_them():
 
 def test_what_goes_by_a_head_goes_with_its_look_and_what_goes_by_the_root_is_not_baked_anew():
     scene, _ = looking("Odile", {"kind": "mover", "mover": "mov-heron"}, 1020, 1150, chest=0.6)
-    was, now = Bake(DEMO, Keeper()), Bake(scene, Keeper())
+    was, now = Bake(DEMO, ResultCache()), Bake(scene, ResultCache())
     keys = {c.letter: was.key(c) == now.key(find_named(scene, "cameras", c.letter)) for c in DEMO.cameras}
     # G watches her head; H rides on her root and watches Bram, whose focus it has too.
     assert not keys["G"] and keys["H"] and keys["D"]

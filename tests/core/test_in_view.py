@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy.spatial import Delaunay
 from scipy.spatial.transform import Rotation
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run_one
 from heron.demo import slack_tide
 from heron.model import changed
@@ -82,13 +82,13 @@ def focus_of(scene, **pose):
     command = {"kind": "camera.add", "id": "new", "pose": pose, "frame": 1200}
     after, _ = run_one(scene, parse_commands(json.dumps(command))[0])
     camera = find(after, "cameras", "new")
-    return camera.focus.on, Bake(after, Keeper()).samples(camera).at(1200)
+    return camera.focus.on, Bake(after, ResultCache()).samples(camera).at(1200)
 
 
 def test_a_new_camera_is_focused_on_the_figure_nearest_the_middle_of_its_view():
     frame = np.array([1200])
     for name in ("fig-odile", "fig-bram"):
-        eyes = Bake(DEMO, Keeper()).place(OnFigure(figure=name, joint="eyes"), frame)[0]
+        eyes = Bake(DEMO, ResultCache()).place(OnFigure(figure=name, joint="eyes"), frame)[0]
         on, row = focus_of(DEMO, x=eyes[0] + 3, y=eyes[1], z=eyes[2], pan=90)
         assert on == OnFigure(figure=name, joint="eyes")
         assert 1 / row["focus_per_m"] == pytest.approx(3, abs=1e-6)
@@ -96,7 +96,7 @@ def test_a_new_camera_is_focused_on_the_figure_nearest_the_middle_of_its_view():
 
 def test_without_figures_it_is_the_mover_in_the_middle_else_what_the_axis_meets():
     bare = changed(DEMO, figures=(), shots=(), cameras=())
-    bake = Bake(bare, Keeper())
+    bake = Bake(bare, ResultCache())
     boat = bake.place(OnMover(mover="mov-boat"), np.array([1200]))[0]
     on, _ = focus_of(bare, x=boat[0], y=boat[1] + 0.3, z=boat[2] + 4)
     assert on == OnMover(mover="mov-boat")

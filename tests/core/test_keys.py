@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run, run_one
 from heron.curves import Channel, ChannelSpec, Key, Keyed
 from heron.demo import slack_tide
@@ -111,7 +111,7 @@ def test_a_key_beyond_the_lens_is_refused_or_forced():
 def test_one_gesture_keys_a_group_where_it_is():
     scene, sentence = one(DEMO, kind="keys.here", thing="cam-b", frame=1200)
     assert sentence == "Set a key on camera B at 1200"
-    here = Bake(DEMO, Keeper()).samples(camera(DEMO)).at(1200)
+    here = Bake(DEMO, ResultCache()).samples(camera(DEMO)).at(1200)
     for name in POSE:
         assert getattr(camera(scene), name).key_at(1200).value == here[name]
         assert frames(camera(scene), name) == [1170, 1200, 1236]
@@ -178,7 +178,7 @@ def test_being_here_changes_what_is_named_and_nothing_else(thing, keep, name):
     )
     frame = 1290 if table == "movers" else 1200
     was, now = find(DEMO, table, thing), find(scene, table, thing)
-    assert Bake(scene, Keeper()).samples(now).at(frame)[name] == pytest.approx(3.25, abs=1e-12)
+    assert Bake(scene, ResultCache()).samples(now).at(frame)[name] == pytest.approx(3.25, abs=1e-12)
     for other in type(now).model_fields:
         if other != name:
             # Not the same numbers come round another way: to the bit.
@@ -198,7 +198,7 @@ def test_being_here_changes_what_is_named_and_nothing_else(thing, keep, name):
 def test_a_key_on_the_whole_pose_leaves_the_rest_where_it_is():
     scene, sentence = one(DEMO, kind="thing.put", thing="cam-b", frame=1200, keep="pose", tilt=9)
     assert sentence == "Set a key on camera B at 1200"
-    was, now = (Bake(s, Keeper()).samples(camera(s)).at(1200) for s in (DEMO, scene))
+    was, now = (Bake(s, ResultCache()).samples(camera(s)).at(1200) for s in (DEMO, scene))
     assert now["tilt"] == 9 and all(now[n] == was[n] for n in POSE if n != "tilt")
     assert all(1200 in frames(camera(scene), n) for n in POSE)
 
@@ -222,7 +222,7 @@ def test_a_figure_put_somewhere_is_there_at_that_frame_with_all_it_does(frame, x
     row = dict(
         zip(
             ("x", "y", "z", "heading"),
-            Bake(scene, Keeper()).rows(scene.figures[0], np.array([frame]))[0],
+            Bake(scene, ResultCache()).rows(scene.figures[0], np.array([frame]))[0],
             strict=False,
         )
     )

@@ -8,14 +8,14 @@ import pytest
 from hypothesis import given, settings
 from strategies import runs
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run_one
 from heron.curves import Channel, Key
 from heron.demo import slack_tide
 from heron.errors import BadInput, HeronError, Refused
 from heron.model import changed
 from heron.scene import Scene, empty_scene, find, read_scene, write_scene
-from heron.scene.lookup import whole
+from heron.scene.lookup import validate_scene
 from heron.scene.upgrades import VERSION, upgrade
 
 DEMO = slack_tide()
@@ -88,7 +88,7 @@ def test_after_every_command_the_document_can_be_read_and_baked(commands):
         except HeronError:
             continue
         assert read_scene(write_scene(scene)) == scene
-    bake = Bake(scene, Keeper())
+    bake = Bake(scene, ResultCache())
     for item in (*scene.cameras, *scene.movers, *scene.figures):
         assert np.isfinite(bake.samples(item).values).all()
 
@@ -132,7 +132,7 @@ def test_a_channel_keeps_to_its_range_in_commands_and_in_documents(channel, valu
 def test_the_ends_of_a_range_are_in_it(channel, edge):
     key = {"thing": "cam-a", "channel": channel, "frame": 1100, "value": edge}
     scene, _ = one(DEMO, kind="keys.set", keys=[key], force=True)
-    assert np.isfinite(Bake(scene, Keeper()).samples(scene.cameras[0]).values).all()
+    assert np.isfinite(Bake(scene, ResultCache()).samples(scene.cameras[0]).values).all()
 
 
 def test_moving_a_whole_path_past_the_stage_is_refused_and_nothing_is_lost():
@@ -179,7 +179,7 @@ def test_the_cuts_start_is_written_one_way(start):
 
 def test_a_thing_may_be_called_cut_and_names_are_used_once():
     scene, _ = one(DEMO, kind="camera.add", id="cut", name="C", pose={"x": 0, "y": 1, "z": 0})
-    assert Bake(scene, Keeper()).samples(find(scene, "cameras", "cut")).values.shape[0] == 320
+    assert Bake(scene, ResultCache()).samples(find(scene, "cameras", "cut")).values.shape[0] == 320
     for command in (
         {"kind": "shot.add", "camera": "cam-a", "name": "010"},
         {"kind": "shot.set", "shot": "shot-020", "name": "010"},
@@ -223,7 +223,7 @@ def test_model_copy_is_no_way_round_the_rules():
     with pytest.raises(TypeError, match="skips the rules"):
         DEMO.cameras[0].model_copy(update={"iso": -1})
     with pytest.raises(Refused, match="id set-06 is used 2 times"):
-        whole(DEMO.having(pieces=(*DEMO.pieces, PIECE)))
+        validate_scene(DEMO.having(pieces=(*DEMO.pieces, PIECE)))
 
 
 def test_whatever_changes_a_channel_keeps_what_it_does_not_know():

@@ -5,7 +5,7 @@ import json
 import numpy as np
 import pytest
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run, run_one
 from heron.demo import slack_tide
 from heron.errors import BadInput, NotFound, Refused
@@ -75,7 +75,7 @@ def test_a_figure_points_at_what_moves_and_follows_it():
         {"kind": "figure.act.delete", "figure": "fig-odile", "index": 2},
         pointing("fig-odile", {"kind": "mover", "mover": "mov-heron"}, 1240, 1318),
     )
-    bake = Bake(scene, Keeper())
+    bake = Bake(scene, ResultCache())
     done = bake.performance(scene.figures[0])
     for frame in (1270, 1290, 1303):
         i = frame - 1001
@@ -114,7 +114,7 @@ def test_two_cameras_focused_on_each_other_wait_for_nobody():
         {"kind": "focus.set", "camera": "cam-a", "on": {"kind": "camera", "camera": "cam-b"}},
         {"kind": "focus.set", "camera": "cam-b", "on": {"kind": "camera", "camera": "cam-a"}},
     )
-    bake = Bake(scene, Keeper())
+    bake = Bake(scene, ResultCache())
     rows = [bake.samples(c).at(1200) for c in scene.cameras[:2]]
     between = np.array([rows[1][k] - rows[0][k] for k in "xyz"])
     pan, tilt = np.radians(rows[0]["pan"]), np.radians(rows[0]["tilt"])
@@ -123,13 +123,13 @@ def test_two_cameras_focused_on_each_other_wait_for_nobody():
     # The lens of one moves the focus of the other, and its stop does not.
     moved = after(scene, {"kind": "things.move", "ids": ["cam-b"], "dx": 1})
     stopped = after(scene, {"kind": "camera.glass", "camera": "cam-b", "iso": 400})
-    assert Bake(moved, Keeper()).key(moved.cameras[0]) != bake.key(scene.cameras[0])
-    assert Bake(stopped, Keeper()).key(stopped.cameras[0]) == bake.key(scene.cameras[0])
+    assert Bake(moved, ResultCache()).key(moved.cameras[0]) != bake.key(scene.cameras[0])
+    assert Bake(stopped, ResultCache()).key(stopped.cameras[0]) == bake.key(scene.cameras[0])
 
 
 def test_what_named_something_that_goes_stays_where_it_was():
     scene = after(DEMO, pointing("fig-odile", {"kind": "mover", "mover": "mov-heron"}))
-    before = Bake(scene, Keeper())
+    before = Bake(scene, ResultCache())
     gone, sentence = one(scene, kind="things.delete", ids=["mov-heron"])
     assert sentence == (
         "Deleted Heron; what it did to camera D is keys now; Odile points at where it was; "
@@ -168,4 +168,4 @@ def test_a_scene_that_was_read_back_links_the_same():
     scene = Scene.model_validate(json.loads(write_scene(DEMO)))
     for a, b in zip(scene.cameras, DEMO.cameras, strict=True):
         assert links(a) == links(b)
-        assert Bake(scene, Keeper()).key(a) == Bake(DEMO, Keeper()).key(b)
+        assert Bake(scene, ResultCache()).key(a) == Bake(DEMO, ResultCache()).key(b)

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run, run_one
 from heron.curves import Channel
 from heron.demo import slack_tide
@@ -76,12 +76,12 @@ def test_what_is_pointed_at_on_a_piece_is_focused_where_it_was_pointed_at(kind):
     on = focus.in_force(1100)
     assert isinstance(on, OnPiece)
     frame = np.array([1100])
-    assert Bake(scene, Keeper()).place(on, frame)[0] == pytest.approx(there, abs=1e-3)
+    assert Bake(scene, ResultCache()).place(on, frame)[0] == pytest.approx(there, abs=1e-3)
     moved = one(scene, kind="things.move", ids=["set-box"], dx=1, dy=0.5, dz=-2, turn=90)
     # A quarter turn to the left about the middle of its foot takes (x, z) to (z, −x).
     dx, dz = there[0] - box.x, there[2] - box.z
     expected = [box.x + 1 + dz, there[1] + 0.5, box.z - 2 - dx]
-    assert Bake(moved, Keeper()).place(on, frame)[0] == pytest.approx(expected, abs=1e-3)
+    assert Bake(moved, ResultCache()).place(on, frame)[0] == pytest.approx(expected, abs=1e-3)
 
 
 def test_pointing_at_a_piece_on_the_plan_means_its_top_and_beside_it_means_its_edge():
@@ -102,7 +102,7 @@ def test_the_band_on_the_plan_is_where_the_axis_passes_what_is_sharp(tilt):
         pan=Channel(rest=25.0), tilt=Channel(rest=tilt), roll=Channel(), aperture=Channel(rest=4.0),
         focus=changed(DEMO.cameras[0].focus, on=AtPoint(x=3, y=1, z=-4), marks=()),
     )  # fmt: skip
-    at = Bake(DEMO, Keeper()).samples(camera).at(1001)
+    at = Bake(DEMO, ResultCache()).samples(camera).at(1001)
     axis = Rotation.from_euler("YX", [25.0, tilt], degrees=True).apply([0, 0, -1])
     for plane, band in (("sharp_near_per_m", "band_near_per_m"), ("sharp_far_per_m", "band_far_per_m")):
         along_floor = np.hypot(axis[0], axis[2]) / at[plane]
@@ -200,5 +200,5 @@ def test_the_end_of_a_walk_that_counts_is_moved_and_the_other_stays():
     assert said == "Moved where Odile walks to; the walk starts where it did"
     assert odile(end).acts[walk].points == (*points[:-1], (0.5, -8.0))
     assert (odile(end).x, odile(end).z) == (odile(DEMO).x, odile(DEMO).z)
-    there = Bake(end, Keeper()).rows(odile(end), np.array([frames.last]))[0]
+    there = Bake(end, ResultCache()).rows(odile(end), np.array([frames.last]))[0]
     assert (there[0], there[2]) == pytest.approx((0.5, -8.0), abs=1e-9)

@@ -7,7 +7,7 @@ import pytest
 from scipy.spatial.transform import Rotation
 from test_rigs import DEMO, heading, place, pose, ridden, samples
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run
 from heron.errors import BadInput, HeronError, Refused
 from heron.framing import project
@@ -78,7 +78,7 @@ def test_a_rail_is_smoothed_and_still_run_from_end_to_end():
 def test_through_her_eyes_and_facing_her():
     scene, _ = done(kind="rig.ride", camera="cam-b", figure="fig-odile", how="eyes", frame=1100)
     np.testing.assert_allclose(pose(scene)[:, :3], place(scene, "eyes"), atol=1e-9)
-    bake = Bake(scene, Keeper())
+    bake = Bake(scene, ResultCache())
     head = bake.track(OnFigure(figure="fig-odile", joint="eyes")).turn
     camera = find_named(scene, "cameras", "B")
     own = Rotation.from_euler("YXZ", pose(scene)[:, 3:], degrees=True)
@@ -139,7 +139,7 @@ def test_a_mover_turns_and_what_cannot_turn_says_so():
         still, kind="rig.turntable", camera="cam-b", round={"kind": "mover", "mover": "mov-new"}, seconds=2,
         turns="subject", direction="right",
     )  # fmt: skip
-    pan = Bake(scene, Keeper()).track(OnMover(mover="mov-new")).heading
+    pan = Bake(scene, ResultCache()).track(OnMover(mover="mov-new")).heading
     np.testing.assert_allclose(np.diff(pan)[:47], -360 / 48, atol=1e-9)
     for spot, told in (({"kind": "point", "x": 0, "y": 0, "z": 0}, "Only a figure or a mover"),):
         with pytest.raises(Refused, match=told):
@@ -226,7 +226,7 @@ def test_an_arm_that_went_round_twice_stays_there_when_it_is_nudged_and_a_bare_c
 def test_a_ride_is_mounted_where_it_was_pressed_and_stays_there_on_the_boat():
     """In the boat's own frame the place stays the same: glTF's nesting, by scipy's turn about the upright."""
     boat = find_named(DEMO, "movers", "Rowing boat")
-    rows = Bake(DEMO, Keeper()).rows(boat, DEMO.frames.array())
+    rows = Bake(DEMO, ResultCache()).rows(boat, DEMO.frames.array())
     place = rows[99, :3] + [0.2, 0.8, -0.1]
     layer = {"kind": "carrier", "id": "lay-boat", "on": {"kind": "mover", "mover": boat.id}, "how": "all"}
     scene, _ = done(kind="rig.add", camera="cam-b", layer=layer, at=1100, mount=place.tolist())

@@ -10,7 +10,7 @@ from pxr import Gf
 from scipy.spatial.transform import Rotation
 from test_rigs import DEMO, place, pose, ridden, samples
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.optics import gate_size
 from heron.scene import find_named
 from heron.stage.reference import OnFigure, OnMover
@@ -77,7 +77,7 @@ def nested(parent, child):
 def test_a_carrier_is_a_node_within_the_subjects_node(words, spot):
     offset = {"x_m": 0.3, "y_m": 0.2, "z_m": 1.1, "pan_deg": 20, "tilt_deg": -10, "roll_deg": 5}
     scene = ridden({"kind": "carrier", "on": words, "how": "all", **offset})
-    track = Bake(scene, Keeper()).track(spot)
+    track = Bake(scene, ResultCache()).track(spot)
     own = turned(20, -10, 5)
     for frame in (1001, 1090, 1200, 1320):
         i = frame - FIRST

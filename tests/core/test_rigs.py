@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy import integrate, signal
 from scipy.spatial.transform import Rotation
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.cli.rigs import layer_from
 from heron.commands import parse_commands, run
 from heron.demo import slack_tide
@@ -18,9 +18,9 @@ from heron.errors import HeronError, Refused
 from heron.framing import project
 from heron.model import changed
 from heron.rigs.breath import breath
+from heron.rigs.describe import FOLLOWERS
 from heron.rigs.lag import lagged
 from heron.rigs.rail import curve
-from heron.rigs.sentence import FOLLOWERS
 from heron.scene import Scene, find_named
 from heron.stage.reference import OnFigure
 from heron.timebase import Frames
@@ -39,21 +39,21 @@ def ridden(*layers, camera="B", scene=DEMO):
 
 def pose(scene, camera="B"):
     """(n, 6) as baked."""
-    return Bake(scene, Keeper()).samples(find_named(scene, "cameras", camera)).values[:, :6]
+    return Bake(scene, ResultCache()).samples(find_named(scene, "cameras", camera)).values[:, :6]
 
 
 def samples(scene, camera="B"):
-    return Bake(scene, Keeper()).samples(find_named(scene, "cameras", camera))
+    return Bake(scene, ResultCache()).samples(find_named(scene, "cameras", camera))
 
 
 def place(scene, joint="root", figure="Odile"):
-    return Bake(scene, Keeper()).place(
+    return Bake(scene, ResultCache()).place(
         OnFigure(figure=find_named(scene, "figures", figure).id, joint=joint), scene.frames.array()
     )
 
 
 def heading(scene, figure="Odile"):
-    return Bake(scene, Keeper()).rows(find_named(scene, "figures", figure), scene.frames.array())[:, 3]
+    return Bake(scene, ResultCache()).rows(find_named(scene, "figures", figure), scene.frames.array())[:, 3]
 
 
 def pixels(row, columns, point):
@@ -188,7 +188,7 @@ def test_a_pace_that_is_keyed_adds_up():
     )
     t = DEMO.frames.array()
     pace = np.interp(t, [1001, 1320], [0.5, 2.5])
-    cycles = (0.5 * 1001 + integrate.cumulative_trapezoid(pace, t, initial=0)) / 24
+    cycles = integrate.cumulative_trapezoid(pace, t, initial=0) / 24
     own = Rotation.from_euler("YXZ", pose(DEMO, "A")[:, 3:], degrees=True)
     moved = own.inv().apply(pose(keyed, "A")[:, :3] - pose(DEMO, "A")[:, :3])
     np.testing.assert_allclose(moved, 0.01 * breath(3, cycles)[:3].T, atol=1e-9)
@@ -349,7 +349,7 @@ def test_breath_has_the_power_and_the_pace_it_says():
 def test_breath_moves_a_camera_along_its_own_axes():
     scene = ridden({"kind": "breath", "seed": 3, "place_mm": 10, "turn_deg": 0.5, "hertz": 1.0}, camera="A")
     shaken, still = pose(scene, "A"), pose(DEMO, "A")
-    noise = breath(3, 1.0 * DEMO.frames.array() / 24)
+    noise = breath(3, 1.0 * (DEMO.frames.array() - FIRST) / 24)
     turn = Rotation.from_euler("YXZ", still[:, 3:], degrees=True)
     np.testing.assert_allclose(turn.inv().apply(shaken[:, :3] - still[:, :3]), 0.01 * noise[:3].T, atol=1e-9)
     np.testing.assert_allclose(shaken[:, 3:] - still[:, 3:], 0.5 * noise[3:].T, atol=1e-9)
@@ -360,7 +360,7 @@ def test_breath_moves_a_camera_along_its_own_axes():
 )
 def test_a_carrier_keeps_its_offset_by_scipys_rotations(on, how):
     scene = ridden({"kind": "carrier", "on": on, "how": how})
-    found, bake = pose(scene), Bake(scene, Keeper())
+    found, bake = pose(scene), Bake(scene, ResultCache())
     before = pose(DEMO)
     np.testing.assert_allclose(found[0], before[0], atol=1e-9)
     if on == "Rowing boat":
@@ -456,7 +456,7 @@ def test_a_prime_gives_way_to_a_zoom_and_the_lens_says_where_it_ends():
     camera = find_named(scene, "cameras", "B")
     lens = next((one for one in scene.lenses if one.id == camera.mounted), None)
     assert "prime" in said[-1] and (lens is None or not lens.prime)
-    notes = Bake(scene, Keeper()).made(camera).notes
+    notes = Bake(scene, ResultCache()).made(camera).notes
     found = samples(scene).column("focal_mm")
     if lens:
         at = next(frame for frame, text in notes if "longest" in text)
@@ -532,7 +532,7 @@ def test_any_stack_is_the_same_whenever_it_is_asked_for_and_never_pops(stack, fr
     camera = find_named(scene, "cameras", "B")
     whole = samples(scene).values
     assert np.isfinite(whole).all()
-    alone = Bake(scene, Keeper()).samples(camera, Frames(first=frame, last=frame)).values[0]
+    alone = Bake(scene, ResultCache()).samples(camera, Frames(first=frame, last=frame)).values[0]
     np.testing.assert_array_equal(alone, whole[frame - FIRST])
     # Where a layer ends without a blend the camera stays as it then was.
     for layer in camera.layers:
@@ -698,7 +698,8 @@ def test_odd_subjects_have_a_defined_answer():
     stands = ridden({"kind": "trail", "of": [0, 0, 0], "how": "distance", "behind_m": 2})
     assert np.isfinite(pose(stands)).all()
     assert any(
-        "nowhere" in text for _, text in Bake(stands, Keeper()).made(find_named(stands, "cameras", "B")).notes
+        "nowhere" in text
+        for _, text in Bake(stands, ResultCache()).made(find_named(stands, "cameras", "B")).notes
     )
     outside = ridden({"kind": "aim", "at": ["Odile"], "first": 5000, "x": 0, "y": 0})
     np.testing.assert_array_equal(pose(outside), pose(DEMO))

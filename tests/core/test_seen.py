@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from test_rigs import DEMO, HIGH, WIDE, pixels, place, ridden, samples
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.cli import main
 from heron.framing.seen import seen_strip
 from heron.scene import find_named, write_scene
@@ -29,12 +29,10 @@ def test_height_place_and_speed_are_opencvs(tmp_path, capsys):
         assert row["frame"] == 1090 + k
         assert ((row["x"] + 1) * WIDE / 2, (1 - row["y"]) * HIGH / 2) == pytest.approx((x, y), abs=1e-6)
         assert row["speed_px"] == pytest.approx(np.hypot(*(at[k + 1] - at[k])), abs=1e-6)
-        # A stature upright across the axis where she stands, by similar triangles with the lens: 32 mm on a back 36 wide.
+        # An upright of her stature where she stands.
         i = row["frame"] - 1001
-        pan, tilt = np.radians(found.values[i, 3:5])
-        axis = np.array([-np.sin(pan) * np.cos(tilt), np.sin(tilt), -np.cos(pan) * np.cos(tilt)])
-        deep = (root[i] - found.values[i, :3]) @ axis
-        assert row["height_px"] == pytest.approx(1.68 * 32 / deep / (36 * 9 / 16) * HIGH, rel=1e-6)
+        ends = [pixels(found.values[i], found.columns, root[i] + [0, up, 0]) for up in (0, 1.68)]
+        assert row["height_px"] == pytest.approx(np.hypot(*(ends[1] - ends[0])), rel=1e-6)
 
 
 def test_what_has_no_height_and_what_is_behind_are_told_as_nothing(tmp_path, capsys):
@@ -48,7 +46,9 @@ def test_an_exact_placement_stands_still_and_a_jump_of_the_camera_is_no_speed():
     held = {"kind": "aim", "at": ["Odile/head"], "x": [[1001, 0.2, "held"], [1100, -0.2, "held"]], "y": 0.1}
     scene = ridden(held, camera="A")
     strip = seen_strip(
-        Bake(scene, Keeper()), find_named(scene, "cameras", "A"), OnFigure(figure="fig-odile", joint="head")
+        Bake(scene, ResultCache()),
+        find_named(scene, "cameras", "A"),
+        OnFigure(figure="fig-odile", joint="head"),
     )
     assert strip.speed.max() < 1e-9
     assert strip.x[98] == pytest.approx(0.2) and strip.x[99] == pytest.approx(-0.2)

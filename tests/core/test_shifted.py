@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run
 from heron.curves import Channel, Key, evaluate
 from heron.errors import HeronError
@@ -45,7 +45,7 @@ def talk_and_walk(first, turn=0.0, dx=0.0, dz=0.0):
 
 def seen(scene, joint):
     """(n, 3) where the camera has a joint: in its own axes, metres."""
-    bake = Bake(scene, Keeper())
+    bake = Bake(scene, ResultCache())
     rows = bake.samples(scene.cameras[0]).values
     place = bake.place(OnFigure(figure="a", joint=joint), scene.frames.array())
     turn = Rotation.from_euler("YXZ", rows[:, 3:6], degrees=True)
@@ -67,7 +67,7 @@ def test_talking_hands_go_with_their_act():
     act["frames"] = {"first": 1092, "last": 1137}
     later = one(scene, {"kind": "figure.act.set", "figure": "a", "index": len(figure.acts) - 1, "act": act})
     hand = [
-        Bake(s, Keeper()).place(OnFigure(figure="a", joint="wrist_r"), s.frames.array())
+        Bake(s, ResultCache()).place(OnFigure(figure="a", joint="wrist_r"), s.frames.array())
         for s in (scene, later)
     ]
     # Breath and sway of the trunk stay where they are in time: 2 cm.
@@ -82,7 +82,9 @@ def test_the_height_seen_is_the_pictures():
         {"kind": "figure.add", "id": "a", "name": "Ann", "x": 0, "z": 0, "stature": 1.7},
         {"kind": "camera.add", "id": "c", "pose": {"x": 0, "y": 5, "z": 5, "tilt": -45}, "focal": 50},
     )
-    height = seen_strip(Bake(scene, Keeper()), scene.cameras[0], OnFigure(figure="a", joint="head")).height
+    height = seen_strip(
+        Bake(scene, ResultCache()), scene.cameras[0], OnFigure(figure="a", joint="head")
+    ).height
     half = 36 * 9 / 16 / 2 / 50
     c = np.sqrt(0.5)
     foot, top = (np.array([(y - 5) * c + 5 * c, -(y - 5) * c + 5 * c]) for y in (0.0, 1.7))
@@ -93,7 +95,7 @@ def test_the_height_seen_is_the_pictures():
 def test_a_change_of_stature_is_news_to_the_cameras():
     scene = talk_and_walk(1001)
     taller = one(scene, {"kind": "figure.set", "figure": "a", "stature": 1.9})
-    found = moved(Bake(scene, Keeper()), Bake(taller, Keeper()))
+    found = moved(Bake(scene, ResultCache()), Bake(taller, ResultCache()))
     (size,) = [m for m in found if m.what == "size"]
     assert size.now / size.was == pytest.approx(1.9 / 1.7, rel=0.02)
 
@@ -108,7 +110,7 @@ def test_a_walk_that_must_turn_first_is_not_hurried_beyond_a_brisk_walk():
     with pytest.raises(HeronError, match=r"turn and walk 2\.0 m"):
         one(scene, {**walk, "act": {**act, "frames": {"first": 1010, "last": 1060}}})
     fine = one(scene, {**walk, "act": {**act, "frames": {"first": 1010, "last": 1100}}})
-    root = Bake(fine, Keeper()).place(OnFigure(figure="a", joint="root"), fine.frames.array())
+    root = Bake(fine, ResultCache()).place(OnFigure(figure="a", joint="root"), fine.frames.array())
     # Brisk: 0.9 of the speed at a Froude number of a half (Alexander 1989, from memory).
     assert np.linalg.norm(np.diff(root, axis=0), axis=1).max() * 24 < 1.15 * 0.9 * np.sqrt(
         0.5 * 9.81 * 0.53 * 1.68

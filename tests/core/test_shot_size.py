@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run
 from heron.framing import shot_size
 from heron.scene.document import empty_scene
@@ -22,7 +22,7 @@ def framed(low, high):
         {"kind": "camera.add", "id": "c", "focal": 50, "frame": 1001, "pose": {"x": 0, "y": middle, "z": away, "pan": 0, "tilt": 0, "roll": 0}},
     ]  # fmt: skip
     scene = run(empty_scene("S"), parse_commands(json.dumps(commands)))[0]
-    return shot_size(Bake(scene, Keeper()), scene.cameras[0], 1001)
+    return shot_size(Bake(scene, ResultCache()), scene.cameras[0], 1001)
 
 
 @pytest.mark.parametrize(

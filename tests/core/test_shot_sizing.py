@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 from test_rigs import DEMO, pixels, place, pose, samples
 
-from heron.bake import Bake, Keeper
+from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run
-from heron.commands.along import left_behind
+from heron.commands.left_behind import left_behind
 from heron.errors import Refused
 from heron.framing import project, shot_size
 from heron.framing.moved import moved
@@ -33,7 +33,7 @@ def test_a_shot_is_given_its_size_by_going_nearer_or_farther(letter, frame, size
         kind="camera.shot_size", camera=f"cam-{letter.lower()}", figure="fig-odile", size=size, frame=frame
     )
     camera = find_named(scene, "cameras", letter)
-    assert shot_size(Bake(scene, Keeper()), camera, frame) == ("Odile", size)
+    assert shot_size(Bake(scene, ResultCache()), camera, frame) == ("Odile", size)
     row, columns = samples(scene, letter).values[frame - FIRST], samples(scene, letter).columns
     eyes = place(scene, "eyes")[frame - FIRST]
     assert said[0].endswith(f"{size} from {np.linalg.norm(row[:3] - eyes):.2f} m away")
@@ -64,7 +64,7 @@ def test_a_short_figure_is_cut_at_the_hips_and_a_lens_answers_instead():
     camera = find_named(scene, "cameras", "B")
     assert said[0].endswith(f"in a medium at {focal:.3g} mm") and camera.mounted == "lens-zoom"
     np.testing.assert_array_equal(pose(scene)[1200 - FIRST, :3], pose(DEMO)[1200 - FIRST, :3])
-    assert shot_size(Bake(scene, Keeper()), camera, 1200) == ("Odile", "medium")
+    assert shot_size(Bake(scene, ResultCache()), camera, 1200) == ("Odile", "medium")
     for more, told in (
         ({"camera": "cam-b", "size": "extreme wide", "by": "lens"}, "No lens of the kit"),
         ({"camera": "cam-a", "size": "extreme close-up", "by": "lens"}, "Zoom 24–120 mm"),
@@ -131,7 +131,7 @@ def test_a_bound_key_goes_with_its_act_and_undone_it_stays():
 
 def test_the_panel_names_what_moved_and_exact_placements_are_not_on_it():
     scene, _ = done(kind="figure.pace", figure="fig-odile", speed=1.1)
-    before, after = Bake(DEMO, Keeper()), Bake(scene, Keeper())
+    before, after = Bake(DEMO, ResultCache()), Bake(scene, ResultCache())
     found = moved(before, after)
     assert not {m.camera for m in found if m.what == "placement"} & {"cam-g", "cam-h", "cam-i"}
     (placed,) = [m for m in found if m.camera == "cam-b" and m.what == "placement"]
@@ -147,17 +147,17 @@ def test_the_panel_names_what_moved_and_exact_placements_are_not_on_it():
     (size,) = [m for m in found if m.camera == "cam-b" and m.what == "size"]
     deep = [s.depth[size.frame - FIRST] for s in seen]
     assert size.now / size.was == pytest.approx(deep[0] / deep[1], rel=2e-3)
-    assert moved(before, Bake(DEMO, Keeper())) == []
+    assert moved(before, Bake(DEMO, ResultCache())) == []
     # A change of the camera itself is no news.
     own, _ = done(kind="thing.put", thing="cam-b", frame=1200, keep="path", x=-3.0)
-    assert not [m for m in moved(before, Bake(own, Keeper())) if m.camera == "cam-b"]
+    assert not [m for m in moved(before, Bake(own, ResultCache())) if m.camera == "cam-b"]
 
 
 def test_what_comes_between_and_what_goes_soft_are_named():
     b, eyes = pose(DEMO)[1200 - FIRST, :3], place(DEMO, "eyes")[1200 - FIRST]
     x, _, z = b + 0.5 * (eyes - b)
     wall, _ = done(kind="piece.add", shape="post", name="New post", x=x, z=z, width=0.3, depth=0.3, height=4)
-    (way,) = [m for m in moved(Bake(DEMO, Keeper()), Bake(wall, Keeper())) if m.camera == "cam-b"]
+    (way,) = [m for m in moved(Bake(DEMO, ResultCache()), Bake(wall, ResultCache())) if m.camera == "cam-b"]
     assert way.what == "in the way" and way.sentence.startswith("New post hides Odile's eyes at 1")
     # G watches her from its rail, focused by hand on where she stands in the end: led two metres off, she is soft there
     # by the thin lens (beyond the far limit that is printed for it), and as exactly placed as she was.
@@ -166,7 +166,9 @@ def test_what_comes_between_and_what_goes_soft_are_named():
     far = 1 / samples(fixed, "G").column("sharp_far_per_m")[-1]
     on, _ = done(fixed, kind="things.move", ids=["fig-odile"], dx=2.0)
     assert project(samples(on, "G"), place(on, "eyes")).depth[-1] > far
-    news = {m.what: m for m in moved(Bake(fixed, Keeper()), Bake(on, Keeper())) if m.camera == "cam-g"}
+    news = {
+        m.what: m for m in moved(Bake(fixed, ResultCache()), Bake(on, ResultCache())) if m.camera == "cam-g"
+    }
     assert set(news) == {"size", "focus"} and news["focus"].was < 1 < news["focus"].now
 
 

@@ -28,7 +28,7 @@ def stage() -> Scene:
     blank = Scene(name="Two", frames={"first": FIRST, "last": LAST})
     return done(
         blank,
-        {"kind": "figure.add", "id": "a", "name": "Ann", "x": 0, "z": 0, "heading": 40},
+        {"kind": "figure.add", "id": "a", "name": "Ann", "x": 0, "z": 0, "heading": -141},
         {"kind": "figure.walk", "figure": "a", "first": FIRST, "points": [[1.2, 1.5]]},
         {"kind": "figure.add", "id": "b", "name": "Ben", "x": 1.5, "z": -1.0, "stature": 1.85},
         {"kind": "camera.add", "id": "cam", "pose": {"x": -1, "y": 1.6, "z": 6, "pan": -10}, "focal": 35},

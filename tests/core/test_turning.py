@@ -43,7 +43,7 @@ def test_one_vector_for_all():
 
 
 def test_turns_from_axes_are_scipys_from_matrices():
-    """Half turns about each axis too, where one way of reading a quaternion off a matrix divides by nought."""
+    """Half turns about each axis too, where one way of reading a quaternion off a matrix divides by zero."""
     turns = Rotation.concatenate(
         [Rotation.random(200, random_state=3), *(Rotation.from_rotvec(np.pi * v) for v in np.eye(3)[:, None])]
     )

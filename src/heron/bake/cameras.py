@@ -22,9 +22,9 @@ from heron.optics import (
 from heron.optics.focus import nearest_possible
 from heron.optics.view import LONGEST_MM, SHORTEST_MM, back_over_gate, gate_size
 from heron.rigs import base_pose, pull_focus
-from heron.rigs.around import Surroundings
+from heron.rigs.context import RigContext
+from heron.rigs.describe import clause
 from heron.rigs.rigged import Rigged
-from heron.rigs.sentence import clause
 from heron.rigs.stack import run
 from heron.scene.camera import POSE, Camera
 from heron.scene.document import called, spot_called
@@ -107,7 +107,7 @@ def pose(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
 
 def _rigged(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 12): pose under its layers, focal length, turn of the sun, whether it watches, and what (x, y, z)."""
-    whole = bake.keeper.get("rig rows", bake.key(camera), lambda: _columns(bake.made(camera)))
+    whole = bake.cache.get("rig rows", bake.key(camera), lambda: _columns(bake.made(camera)))
     return between(whole, bake.scene.frames.first, t, jumps(camera))
 
 
@@ -117,15 +117,15 @@ def _columns(rigged: Rigged) -> Floats:
 
 def make(bake: "Bake", camera: Camera) -> Rigged:
     """Its keys and layers over the scene: what has a past runs from its own first frame."""
-    return run(camera, surroundings(bake, camera))
+    return run(camera, rig_context(bake, camera))
 
 
-def surroundings(bake: "Bake", camera: Camera) -> Surroundings:
+def rig_context(bake: "Bake", camera: Camera) -> RigContext:
     """What its layers go by."""
     scene = bake.scene
     wide, high = gate_size(camera.lens, scene.delivery.aspect)
     lens = mounted_lens(scene, camera)
-    return Surroundings(
+    return RigContext(
         scene.frames,
         float(parse_rate(scene.rate)),
         (wide * camera.lens.squeeze, high),
@@ -208,8 +208,8 @@ def place(bake: "Bake", camera: Camera, spot: OnCamera, t: np.ndarray[Any, Any])
     )
     if not still.layers:
         return base_pose(camera, t)[:, :3]
-    whole = bake.keeper.get(
-        "rig place", bake.key(camera, "place"), lambda: _columns(run(still, surroundings(bake, camera)))
+    whole = bake.cache.get(
+        "rig place", bake.key(camera, "place"), lambda: _columns(run(still, rig_context(bake, camera)))
     )
     return between(whole, bake.scene.frames.first, t, jumps(camera))[:, :3]
 

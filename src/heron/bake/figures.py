@@ -62,13 +62,13 @@ def _bare(bake: "Bake", figure: Figure) -> Performance:
         fps = float(parse_rate(bake.scene.rate))
         return perform(figure, lambda p: walkable_height(ground, p), frames, fps, where)
 
-    return bake.keeper.get("bare", bake.key(figure, "place"), perform_it)
+    return bake.cache.get("bare", bake.key(figure, "place"), perform_it)
 
 
 def rows(bake: "Bake", figure: Figure, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns): the root, its heading unwrapped, and each joint's rotation in its parent's frame."""
     first = since(bake, figure).first
-    whole = bake.keeper.get("rows", bake.key(figure), lambda: _rows(bake.made(figure)))
+    whole = bake.cache.get("rows", bake.key(figure), lambda: _rows(bake.made(figure)))
     out = between(whole, first, t, jumps(figure))
     moments = np.asarray(t, dtype=np.float64)
     inner = np.flatnonzero(moments != np.floor(moments))
@@ -105,7 +105,7 @@ def place(
 ) -> Floats:
     """(n, 3) metres: a joint or landmark of it."""
     bare = bare or spot.joint == "root"
-    there = bake.keeper.get(
+    there = bake.cache.get(
         "landmark", f"{bake.key(figure, 'place' if bare else 'pose')}/{spot.joint}",
         lambda: np.ascontiguousarray(
             (_bare(bake, figure) if bare else bake.performance(figure)).landmark(spot.joint, figure.stature)

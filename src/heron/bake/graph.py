@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from heron.bake import cameras, figures, movers, perches, pieces
-from heron.bake.keeper import KEEPER, Keeper
+from heron.bake.cache import CACHE, ResultCache
 from heron.bake.samples import Floats, Samples
 from heron.errors import HeronError
 from heron.model import Model, fingerprint
@@ -38,11 +38,11 @@ _KINDS: dict[type[Model], ModuleType] = {
 
 
 class Bake:
-    """One scene (or draft of one) over a keeper of results."""
+    """One scene (or draft of one) over a cache of results."""
 
-    def __init__(self, scene: Scene, keeper: Keeper = KEEPER) -> None:
+    def __init__(self, scene: Scene, cache: ResultCache = CACHE) -> None:
         self.scene = scene
-        self.keeper = keeper
+        self.cache = cache
         self._keys: dict[tuple[str, Aspect], tuple[Model, str]] = {}
         self._floor: pieces.Floor | None = None
         self._items: dict[str, Model] = {}
@@ -81,7 +81,7 @@ class Bake:
     def made(self, item: Model) -> Any:
         """What a thing that must be computed from a start came to, over the frames that takes."""
         kind = _KINDS[type(item)]
-        return self.keeper.get(type(item).__name__, self.key(item), lambda: kind.make(self, item))
+        return self.cache.get(type(item).__name__, self.key(item), lambda: kind.make(self, item))
 
     def rows(self, item: Model, t: np.ndarray[Any, Any]) -> Floats:
         """(n, columns) float64 at moments of the scene, (n,), whole frames or between two.
@@ -113,7 +113,7 @@ class Bake:
             told = {**kind.facts(self, item, there, values), "jumps": self.jumps(item)}
             return Samples(kind.COLUMNS, there, values, told)
 
-        return self.keeper.get("samples", self.key(item), make) if whole else make()
+        return self.cache.get("samples", self.key(item), make) if whole else make()
 
     def performance(self, figure: Figure) -> Performance:
         """A figure over the scene's frames."""

@@ -67,9 +67,7 @@ def place(bake: "Bake", mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) ->
     if not whole or len(at) == 0 or at.min() < frames.first or at.max() > frames.last:
         return _place(bake, mover, at)
     # Many go by it while they themselves are dragged: on whole frames it is worked out once.
-    kept: Floats = bake.keeper.get(
-        "mover place", bake.key(mover), lambda: _place(bake, mover, frames.array())
-    )
+    kept: Floats = bake.cache.get("mover place", bake.key(mover), lambda: _place(bake, mover, frames.array()))
     return np.asarray(kept[at.astype(np.int64) - frames.first])
 
 

@@ -13,7 +13,7 @@ from heron.errors import HeronError
 from heron.motion.found import found_in
 from heron.motion.hitches import Hitch
 from heron.scene import Camera, write_scene
-from heron.scene.lookup import find, find_named, whole
+from heron.scene.lookup import find, find_named, validate_scene
 
 #: A mend may bring another hitch to light; more than this no move has.
 _ROUNDS = 40
@@ -47,7 +47,7 @@ def do_mend(args: argparse.Namespace) -> None:
             break
         try:
             scene, sentence = mended_by(scene, now, spot, hit)
-            scene = whole(scene)
+            scene = validate_scene(scene)
             done.append({**_told(hit), "mend": sentence})
         except HeronError as error:
             left.append(hit)

@@ -9,7 +9,7 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.cli.scenes import picture_size, read, within
-from heron.cli.words import number, say, whole
+from heron.cli.words import number, parse_int, say
 from heron.commands.registry import parse_commands, run, run_one
 from heron.commands.rig_keys import RigToKeys
 from heron.commands.rigs import SetLayer
@@ -17,7 +17,7 @@ from heron.commands.turntables import Turntable
 from heron.commands.walking import PaceWalk
 from heron.errors import BadInput, NotFound
 from heron.model import new_id
-from heron.rigs.sentence import clause, sentence
+from heron.rigs.describe import clause, sentence
 from heron.scene import Camera, Scene, find_named, write_scene
 from heron.scene.document import spot_called
 from heron.scene.layers import LAYERS, in_order
@@ -170,7 +170,7 @@ def do_rig(args: argparse.Namespace) -> None:
         scene, told = run_one(scene, command)
         done.append(told)
     if args.off:
-        n = whole(args.off, "layer's number")
+        n = parse_int(args.off, "layer's number")
         there = in_order(find_named(scene, "cameras", args.camera).layers)
         if not 1 <= n <= len(there):
             raise BadInput(

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from heron.bake import Bake
-from heron.cli.words import number, say, whole
+from heron.cli.words import number, parse_int, say
 from heron.commands import parse_commands, run
 from heron.cut import lay_out
 from heron.demo import slack_tide_film
@@ -130,7 +130,7 @@ def do_project(args: argparse.Namespace) -> None:
     """`heron project`."""
     scene = read(args.scene)
     camera = find_named(scene, "cameras", args.camera)
-    frame = whole(args.frame, "frame")
+    frame = parse_int(args.frame, "frame")
     within(scene, parse_frames(str(frame)))
     wide, high = picture_size(args.size, scene.delivery.aspect)
     world = _joint(scene, args.joint, frame) if args.joint else _point(args.point)

@@ -2,7 +2,7 @@
 
 import argparse
 
-from heron.cli.words import say, whole
+from heron.cli.words import parse_int, say
 from heron.errors import BadInput
 from heron.timebase import format_timecode, parse_rate, parse_timecode
 
@@ -15,4 +15,4 @@ def do_timecode(args: argparse.Namespace) -> None:
             raise BadInput("Drop-frame timecode is written with a semicolon.", "Write it as HH:MM:SS;FF.")
         say({"frame": parse_timecode(args.value, rate)})
     else:
-        say({"timecode": format_timecode(whole(args.value, "frame"), rate, args.drop)})
+        say({"timecode": format_timecode(parse_int(args.value, "frame"), rate, args.drop)})

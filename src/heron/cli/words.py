@@ -28,7 +28,7 @@ def number(text: str, field: str, low: float, high: float) -> float:
     return value
 
 
-def whole(text: str, field: str) -> int:
+def parse_int(text: str, field: str) -> int:
     """A whole number.
 
     Raises:

@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from heron.bake import KEEPER, Bake, Scratch
+from heron.bake import CACHE, Bake, OverlayCache, Samples
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.fitting import fitted
 from heron.commands.keys import check_frame, put_between
@@ -12,6 +12,7 @@ from heron.curves import Channel, Key
 from heron.curves.simplify import simplified
 from heron.errors import BadInput, Refused
 from heron.framing import project
+from heron.framing.seen import size_seen
 from heron.model import Id
 from heron.motion.signals import root_of
 from heron.scene import Scene
@@ -22,6 +23,8 @@ from heron.timebase.frames import FrameNumber
 
 #: What a matched lens or distance may be off by: millimetres and metres.
 _MATCH_MM, _MATCH_M = 0.02, 0.001
+#: A size is the same within this share, after so many rounds at most.
+_SAME, _ROUNDS = 1e-6, 20
 
 
 class MatchZoom(Command):
@@ -43,7 +46,7 @@ class MatchZoom(Command):
         check_frame(scene, self.last)
         if self.last <= self.first:
             raise BadInput("A range ends after it begins.", "Give its first frame first.", field="last")
-        bake = Bake(scene, Scratch(KEEPER))
+        bake = Bake(scene, OverlayCache(CACHE))
         here = slice(self.first - scene.frames.first, self.last + 1 - scene.frames.first)
         samples = bake.samples(camera)
         at = bake.place(root_of(self.subject), scene.frames.array())
@@ -55,9 +58,10 @@ class MatchZoom(Command):
                 "Choose another range.",
                 field="first",
             )
+        size = size_seen(bake, samples, root_of(self.subject))[here]
         new: dict[str, Channel]
         if self.answers == "lens":
-            new = {"focal": _put(camera.focal, self.first, focal[0] * depth / depth[0], _MATCH_MM)}
+            new = {"focal": _put(camera.focal, self.first, focal * size[0] / size, _MATCH_MM)}
         else:
             if any(layer.kind in ("carrier", "trail", "arm", "rail", "flight") for layer in camera.layers):
                 raise Refused(
@@ -65,8 +69,7 @@ class MatchZoom(Command):
                     "Let the lens answer.",
                     field="answers",
                 )
-            place = samples.values[here, :3]
-            away = (place - at[here]) * ((focal / focal[0]) * (depth[0] / depth))[:, None]
+            away = self._away(bake, samples, at, here, size[0])
             new = {
                 name: _put(camera.channel(name), self.first, (at[here] + away)[:, k], _MATCH_M)
                 for k, name in enumerate(("x", "y", "z"))
@@ -76,6 +79,17 @@ class MatchZoom(Command):
         what = "The lens" if self.answers == "lens" else "The distance"
         said = f"{what} of {called(camera)} keeps {who} as large from {self.first} to {self.last}"
         return fitted(scene, camera, after, said, force=self.force)
+
+    def _away(self, bake: Bake, samples: Samples, at: Any, here: slice, wanted: float) -> Any:
+        """(n, 3) metres from the subject to the camera, along the line between them, at which it has a size."""
+        values = samples.values.copy()
+        for _ in range(_ROUNDS):
+            now = Samples(samples.columns, samples.frames, values, samples.facts)
+            by = size_seen(bake, now, root_of(self.subject))[here] / wanted
+            if not np.isfinite(by).all() or np.abs(by - 1).max() < _SAME:
+                break
+            values[here, :3] = at[here] + (values[here, :3] - at[here]) * by[:, None]
+        return values[here, :3] - at[here]
 
     def reads(self) -> frozenset[str]:
         return frozenset(link.id for link in links(self.subject))

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import KEEPER, Bake, Scratch
+from heron.bake import CACHE, Bake, OverlayCache
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.fitting import fitted, rest_of
 from heron.commands.focusing import RackFocus, SetFocus
@@ -18,7 +18,7 @@ from heron.curves.feel import Feel, feel_said, felt, progress
 from heron.curves.simplify import simplified
 from heron.errors import BadInput, Refused
 from heron.model import Id, changed
-from heron.rigs import saying
+from heron.rigs import moves
 from heron.scene import POSE, Camera, Scene, find, replace
 from heron.scene.document import called, spot_called
 from heron.scene.focus import AtDistance
@@ -73,7 +73,7 @@ class MoveCamera(Command):
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
         self._check(scene, camera)
-        bake = Bake(scene, Scratch(KEEPER))
+        bake = Bake(scene, OverlayCache(CACHE))
         at = self.first if self.last is None else self.last
         begin = bake.rows(camera, np.array([self.first]))[0]
         pose, focal = begin[:6].copy(), float(begin[6])
@@ -148,10 +148,10 @@ class MoveCamera(Command):
 
     def _target(self, scene: Scene, bake: Bake, pose: Floats, frame: int, goal: View | None) -> Floats:
         if self.what in ("pan", "tilt", "roll"):
-            return saying.turned(pose, self.what, self.amount)
+            return moves.turned(pose, self.what, self.amount)
         if self.what in ("dolly", "truck", "boom"):
             heading = float(pose[3]) if self.by is None else _heading(bake, self.by, self.first)
-            return saying.shifted(pose, self.what, self.amount, heading)
+            return moves.shifted(pose, self.what, self.amount, heading)
         if self.what in ("straighten", "upright"):
             out = pose.copy()
             out[5] = 0.0
@@ -165,13 +165,13 @@ class MoveCamera(Command):
         assert self.of is not None
         at = bake.place(self.of, np.array([frame]))[0]
         if self.what == "swing onto":
-            return saying.looking_at(pose, at)
+            return moves.looking_at(pose, at)
         if self.what == "look as":
-            return saying.looking_as(pose, _turn(bake, self.of, frame))
+            return moves.looking_as(pose, _turn(bake, self.of, frame))
         if self.what == "arc":
-            return np.asarray(saying.round_it(pose, at, np.array([self.amount]))[0])
+            return np.asarray(moves.round_it(pose, at, np.array([self.amount]))[0])
         try:
-            return saying.nearer(pose, at, self.amount)
+            return moves.nearer(pose, at, self.amount)
         except ValueError as error:
             raise Refused(
                 f"{error}: the camera would go through {spot_called(scene, self.of)}.",
@@ -234,7 +234,7 @@ class MoveCamera(Command):
         )
         poses = np.array(
             [
-                saying.round_it(_moved(pose, went[i]), centre[i], np.array([self.amount * s]))[0]
+                moves.round_it(_moved(pose, went[i]), centre[i], np.array([self.amount * s]))[0]
                 for i, s in enumerate(done)
             ]
         )
@@ -333,10 +333,8 @@ class HoldCamera(Command):
                 "Hold its layer's own numbers in the curves, or turn the rig into keys.",
                 field="camera",
             )
-        pose = Bake(scene, Scratch(KEEPER)).rows(camera, np.array([self.first]))[0, :6]
-        end = saying.turned(
-            saying.shifted(pose, "dolly", self.drift_m, float(pose[3])), "pan", self.drift_deg
-        )
+        pose = Bake(scene, OverlayCache(CACHE)).rows(camera, np.array([self.first]))[0, :6]
+        end = moves.turned(moves.shifted(pose, "dolly", self.drift_m, float(pose[3])), "pan", self.drift_deg)
         new = {}
         for k, name in enumerate(POSE):
             channel = camera.channel(name)

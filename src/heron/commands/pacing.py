@@ -30,8 +30,10 @@ def heading_at(scene: Scene, figure: Figure, frame: int) -> float:
     return float(Bake(scene).rows(figure, np.array([frame]))[0, 3])
 
 
-def check_pace(scene: Scene, figure: Figure, act: Act) -> None:
+def check_pace(scene: Scene, figure: Figure, act: Act, *, turning: bool = True) -> None:
     """Whether somebody walks as fast as an act asks, or turns as quickly.
+
+    Without `turning`, as for somebody who was led by hand, a turn before a walk takes none of its time.
 
     Raises:
         Refused: naming the frame by which it would be done.
@@ -50,7 +52,8 @@ def check_pace(scene: Scene, figure: Figure, act: Act) -> None:
                 f"End it at {needed} or later, begin earlier, or bring the points nearer.",
                 field="frames",
             )
-        _check_speed(scene, figure, act, metres, brisk, fps)
+        if turning:
+            _check_speed(scene, figure, act, metres, brisk, fps)
     elif isinstance(act, Turn):
         faced = heading_at(scene, figure, first)
         degrees = abs(wrap_degrees(act.heading - faced))

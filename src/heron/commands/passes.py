@@ -22,7 +22,7 @@ from heron.errors import BadInput, HeronError, Refused, from_validation
 from heron.hand.course import stretches
 from heron.hand.smoothing import on_frames, smoothed
 from heron.model import Id, Model, Name, changed, new_id
-from heron.rigs.be_here import Values, be_here
+from heron.rigs.inverse import Values, solve_channels
 from heron.scene import POSE, Camera, Scene, find, replace
 from heron.scene.document import called
 from heron.scene.focus import FocusMark, Pulled
@@ -182,7 +182,7 @@ class UsePass(Command):
                 name: put_between(thing.channel(name), _straight(one.first, now)) for name, (_, now) in found.items()
             })  # fmt: skip
 
-        found = be_here(thing, frames, wanted, rig_of(scene, one.first), dense) if wanted else {}
+        found = solve_channels(thing, frames, wanted, rig_of(scene, one.first), dense) if wanted else {}
         # What answers by less than the keys may be off by is left alone: a breath that sways in turned directions, say.
         values = {
             name: now
@@ -307,7 +307,7 @@ def _led(scene: Scene, figure: Figure, one: Pass, hand: dict[str, Floats], fps: 
         span = Frames(first=one.first + part.first, last=one.first + part.last)
         points = tuple((round(float(x), 3), round(float(z), 3)) for x, z in part.points)
         walk = Walk(frames=span, points=points)
-        check_pace(scene, changed(figure, acts=tuple(kept)), walk)
+        check_pace(scene, changed(figure, acts=tuple(kept)), walk, turning=False)
         kept = sorted([*kept, walk], key=lambda a: a.frames.first)
     walks = "1 walk" if len(found) == 1 else f"{len(found)} walks"
     return changed(figure, acts=tuple(kept)), f"{walks} from {one.first} to {one.last}"

@@ -41,7 +41,7 @@ from heron.commands import (
 from heron.commands.fitting import other_lenses
 from heron.errors import BadInput, BeyondLens, HeronError, from_validation
 from heron.scene import Scene
-from heron.scene.lookup import whole
+from heron.scene.lookup import validate_scene
 
 AnyCommand = Annotated[
     scenes.SetScene
@@ -168,7 +168,7 @@ def run_one(scene: Scene, command: AnyCommand) -> tuple[Scene, str]:
         error.alternatives = other_lenses(scene, command, error)
         raise
     after, more = binding.brought_along(scene, after)
-    return whole(after), sentence + more
+    return validate_scene(after), sentence + more
 
 
 def run(scene: Scene, commands: list[AnyCommand]) -> tuple[Scene, list[str]]:

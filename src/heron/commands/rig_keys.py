@@ -5,11 +5,11 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import KEEPER, Bake, Scratch
-from heron.bake.cameras import surroundings
+from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake.cameras import rig_context
 from heron.commands.base import Command, Outcome, open_camera
 from heron.commands.keys import check_frame
-from heron.commands.turning_into_keys import ERROR, as_keys
+from heron.commands.layers_to_keys import ERROR, as_keys
 from heron.curves import Channel, Key, evaluate
 from heron.curves.simplify import simplified
 from heron.errors import BadInput, Refused
@@ -105,7 +105,7 @@ def _over(scene: Scene, camera: Camera, part: Frames, error: float) -> tuple[Cam
 
 
 def _run(scene: Scene, camera: Camera) -> Rigged:
-    return run(camera, surroundings(Bake(scene, Scratch(KEEPER)), camera))
+    return run(camera, rig_context(Bake(scene, OverlayCache(CACHE)), camera))
 
 
 def _sized(camera: Camera) -> bool:

@@ -4,17 +4,17 @@ from typing import Any, Literal
 
 from pydantic import Field, ValidationError
 
-from heron.bake import KEEPER, Bake, Scratch
-from heron.bake.cameras import surroundings
+from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake.cameras import rig_context
 from heron.commands.base import Command, Outcome, capital, open_camera
-from heron.commands.capture import captured
 from heron.commands.keys import check_frame
+from heron.commands.solve_missing import solve_missing
 from heron.curves import Channel
 from heron.errors import BadInput, NotFound, Refused, from_validation
 from heron.model import Id, Metres, changed, new_id
 from heron.optics import KitLens
+from heron.rigs.describe import clause
 from heron.rigs.rail import curve
-from heron.rigs.sentence import clause
 from heron.rigs.stack import run
 from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import called, rings, spot_called
@@ -100,12 +100,12 @@ class AddLayer(Command):
         scene, camera, fit = _lens_for(scene, camera, self.layer)
         trial = replace(scene, "cameras", having(camera, [*camera.layers, self.layer]))
         refuse_loops(trial)
-        bake = Bake(scene, Scratch(KEEPER))
+        bake = Bake(scene, OverlayCache(CACHE))
         given = set(self.layer.model_fields_set)
-        layer, remarks = captured(bake, self._mounted(camera), self.layer, given, self.at)
+        layer, remarks = solve_missing(bake, self._mounted(camera), self.layer, given, self.at)
         after = having(camera, [*camera.layers, layer])
         said = f"{capital(called(camera))} {clause(layer, lambda spot: spot_called(scene, spot))}"
-        notes = run(after, surroundings(bake, after)).notes
+        notes = run(after, rig_context(bake, after)).notes
         told = [*fit, *remarks, *(f"at {frame}: {text}" for frame, text in notes if layer.kind != "breath")]
         return replace(scene, "cameras", after), said + (f"; {'; '.join(told[:3])}" if told else "")
 

@@ -7,7 +7,7 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import KEEPER, Bake, Samples, Scratch
+from heron.bake import CACHE, Bake, OverlayCache, Samples
 from heron.commands.base import Command, Outcome, capital, listed, open_camera
 from heron.commands.glass import MountLens
 from heron.commands.keys import check_frame
@@ -353,7 +353,7 @@ class _Shot:
 
     def __init__(self, scene: Scene, camera: Id, figures: list[Figure], of: Figure, frame: int) -> None:
         self.scene, self.camera, self.figures, self.of, self.frame = scene, camera, figures, of, frame
-        self.bake, self.when = Bake(scene, Scratch(KEEPER)), Frames(first=frame, last=frame)
+        self.bake, self.when = Bake(scene, OverlayCache(CACHE)), Frames(first=frame, last=frame)
         item: Camera = find(scene, "cameras", camera)
         focal = float(evaluate(item.focal, np.array([frame]))[0])
         wide, high = gate_size(item.lens, scene.delivery.aspect)
@@ -372,7 +372,7 @@ class _Shot:
         return self.at(OnFigure(figure=near.id, joint="head")), self.at(OnFigure(figure=far.id, joint="eyes"))
 
     def _samples(self, scene: Scene) -> Samples:
-        return Bake(scene, Scratch(KEEPER)).samples(find(scene, "cameras", self.camera), self.when)
+        return Bake(scene, OverlayCache(CACHE)).samples(find(scene, "cameras", self.camera), self.when)
 
     def place(self, scene: Scene) -> Floats:
         """(3,) metres: where the lens is."""

@@ -7,8 +7,8 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import KEEPER, Bake, Scratch
-from heron.bake.cameras import surroundings
+from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake.cameras import rig_context
 from heron.commands.base import (
     Command,
     Outcome,
@@ -20,13 +20,13 @@ from heron.commands.base import (
     title,
     unlocked,
 )
+from heron.commands.deletion import delete
 from heron.commands.keys import check_frame
-from heron.commands.letting_go import delete
 from heron.commands.pacing import check_pace
 from heron.curves import Channel, Key, evaluate
 from heron.errors import BadInput, Refused
 from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
-from heron.rigs.be_here import Values, be_here
+from heron.rigs.inverse import Values, solve_channels
 from heron.rigs.rigged import Rigged
 from heron.rigs.stack import run
 from heron.scene import POSE, Camera, Scene, letter_after, replace
@@ -129,7 +129,7 @@ class PutThing(Command):
             wrong = thing.spec(name).complaint(value)
             if wrong:
                 raise BadInput(f"{wrong}.", "Correct it and send it again.", field=name)
-        values = be_here(
+        values = solve_channels(
             thing,
             np.array([self.frame]),
             {name: np.array([value]) for name, value in wanted.items()},
@@ -367,10 +367,10 @@ class DeleteThings(Command):
 
 def rig_of(scene: Scene, frame: int) -> Callable[[Any], tuple[Rigged, int]]:
     """A camera of a scene run over it, changed or not, and the row of a frame."""
-    bake = Bake(scene, Scratch(KEEPER))
+    bake = Bake(scene, OverlayCache(CACHE))
 
     def rig(camera: Camera) -> tuple[Rigged, int]:
-        return run(camera, surroundings(bake, camera)), frame - scene.frames.first
+        return run(camera, rig_context(bake, camera)), frame - scene.frames.first
 
     return rig
 

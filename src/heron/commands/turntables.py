@@ -4,11 +4,11 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from heron.bake import KEEPER, Bake, Scratch
+from heron.bake import CACHE, Bake, OverlayCache
 from heron.commands.base import Command, Outcome, capital, open_camera, unlocked
-from heron.commands.capture import captured
 from heron.commands.figures import AddAct
 from heron.commands.rigs import having, refuse_loops
+from heron.commands.solve_missing import solve_missing
 from heron.curves import Channel, Key
 from heron.errors import Refused
 from heron.model import Id, changed, new_id
@@ -55,7 +55,7 @@ class Turntable(Command):
             return self._subject(scene, span)
         arm = Arm(id=self.id, round=(self.round,), first=first, last=span.last, sun_rides=self.sun == "rides")
         given = {"id", "round", "first", "last", "sun_rides"}
-        arm, _ = captured(Bake(scene, Scratch(KEEPER)), camera, arm, given)
+        arm, _ = solve_missing(Bake(scene, OverlayCache(CACHE)), camera, arm, given)
         bearing = _once(arm.bearing_deg.rest, span, self.direction)
         # It faces what it goes round, and looks as high as it did: a root lies on the floor.
         arm = changed(arm, bearing_deg=bearing, pan_deg=Channel())

@@ -41,7 +41,7 @@ def evaluate(channel: Channel, frames: np.ndarray[Any, Any]) -> Floats:
 
 
 def slope(channel: Channel, frames: np.ndarray[Any, Any]) -> Floats:
-    """(n,) how fast the value changes at each frame, in its unit a frame, in closed form; nought where it stands.
+    """(n,) how fast the value changes at each frame, in its unit a frame, in closed form; zero where it stands.
 
     At a key it is that of the side that goes out. Where a handle is upright it is ±infinity.
     """

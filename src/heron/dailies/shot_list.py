@@ -9,7 +9,7 @@ import numpy as np
 
 from heron.bake import Bake, Samples
 from heron.cut import Clocks
-from heron.rigs.sentence import sentence
+from heron.rigs.describe import sentence
 from heron.scene import Camera, Scene, find
 from heron.scene.document import spot_called
 from heron.timebase import parse_rate

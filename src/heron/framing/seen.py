@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from heron.bake import Bake
+from heron.bake import Bake, Samples
 from heron.framing.project import project
 from heron.scene.camera import Camera
 from heron.scene.lookup import find
@@ -22,7 +22,7 @@ class SeenStrip:
         x, y: (n,) where it is in the delivery frame, −1…1.
         height: (n,) share of the frame's height between a figure's root and what stands its stature above it, as the
             picture has them; None for what has none.
-        speed: (n,) shares of the frame's height that it went since the frame before; nought on the first frame and
+        speed: (n,) shares of the frame's height that it went since the frame before; zero on the first frame and
             where the camera itself jumps.
     """
 
@@ -47,14 +47,25 @@ def seen_strip(bake: Bake, camera: Camera, spot: Spot) -> SeenStrip:
     for jump in bake.jumps(camera):
         if jump in frames:
             speed[jump - frames.first] = 0.0
-    return SeenStrip(at.x, at.y, _height(bake, camera, spot), speed)
+    height = _height(bake, here, spot) if isinstance(spot, OnFigure) else None
+    return SeenStrip(at.x, at.y, height, speed)
 
 
-def _height(bake: Bake, camera: Camera, spot: Spot) -> Floats | None:
+def size_seen(bake: Bake, here: Samples, spot: Spot) -> Floats:
+    """(n,) share of the frame's height of a subject over the scene's frames: a figure's stature, else of a metre there.
+
+    Args:
+        here: a camera over those frames; NaN where the subject is behind it.
+    """
+    if isinstance(spot, OnFigure):
+        return _height(bake, here, spot)
+    deep = project(here, bake.place(spot, bake.scene.frames.array())).depth
+    high = 2 * np.tan(np.radians(here.column("vertical_deg")) / 2)
+    return np.asarray(1 / (high * np.where(deep > 1e-6, deep, np.nan)))
+
+
+def _height(bake: Bake, here: Samples, spot: OnFigure) -> Floats:
     """An upright of its stature on its root: a nod or a step does not make a figure taller."""
-    if not isinstance(spot, OnFigure):
-        return None
-    here = bake.samples(camera)
     root = bake.place(OnFigure(figure=spot.figure, joint="root"), bake.scene.frames.array())
     stature = find(bake.scene, "figures", spot.figure).stature
     foot, top = project(here, root), project(here, root + np.array([0.0, stature, 0.0]))

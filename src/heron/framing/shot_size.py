@@ -81,7 +81,7 @@ EYES_AT = 1 / 3
 
 
 def cut_at(size: str, stature: float) -> float:
-    """How high above the floor the frame's lower edge is for a size, metres; below nought where there is floor in it."""
+    """How high above the floor the frame's lower edge is for a size, metres; below zero where there is floor in it."""
     if size == "medium" and stature < SQUAT_M:
         return AT_HIPS * stature
     if size in CUT_AT:

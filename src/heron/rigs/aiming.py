@@ -16,7 +16,7 @@ _LEVEL = 1e-7
 
 
 def directions(place: Floats, pose: Pose) -> tuple[Floats, Floats, Floats, Floats]:
-    """Unit vectors from a camera to places, (n, 3), by component, and how far they are; nought stays nought."""
+    """Unit vectors from a camera to places, (n, 3), by component, and how far they are; zero stays zero."""
     d = [place[:, i] - pose[i] for i in range(3)]
     far = np.sqrt(d[0] ** 2 + d[1] ** 2 + d[2] ** 2)
     safe = np.maximum(far, 1e-12)
@@ -62,8 +62,8 @@ def seen(
     v: tuple[Floats, Floats, Floats], pose: Pose, half: tuple[Floats, Floats]
 ) -> tuple[Floats, Floats, Floats]:
     """Where a direction stands in the frame, −1…1, and how far ahead it points (cosine); behind it is nowhere."""
-    nought = np.zeros(len(v[0]))
-    x, y, z = to_camera(*v, [nought, nought, nought, *pose[3:]])
+    zero = np.zeros(len(v[0]))
+    x, y, z = to_camera(*v, [zero, zero, zero, *pose[3:]])
     ahead = np.maximum(-z, 1e-9)
     return x / ahead / half[0], y / ahead / half[1], -z
 
@@ -88,10 +88,10 @@ def middle_of_box(
     The box depends on how the camera is turned, so it is found and turned to in turn; its middle halves the angle.
     """
     v = middle(many)
-    nought = np.zeros(len(v[0]))
+    zero = np.zeros(len(v[0]))
     for _ in range(rounds):
         pan, tilt, _ = turn_to(v, x, y, roll, half)
-        pose = [nought, nought, nought, pan, tilt, roll]
+        pose = [zero, zero, zero, pan, tilt, roll]
         spots = [seen(one, pose, half) for one in many]
         at = []
         for axis in (0, 1):

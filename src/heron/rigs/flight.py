@@ -37,8 +37,8 @@ def flown(layer: Flight, count: int, track: Callable[[Spot], Track]) -> Pose:
 def _on(track: Track) -> Pose:
     x, y, z = track.place.T
     if track.turn is None:
-        nought = np.zeros(len(x))
-        return [x, y, z, track.heading, nought, nought]
+        zero = np.zeros(len(x))
+        return [x, y, z, track.heading, zero, zero]
     pan, tilt, roll = angles_of(track.turn)
     return [x, y, z, pan, tilt, roll]
 

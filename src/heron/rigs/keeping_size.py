@@ -21,7 +21,7 @@ _ROUNDS, _SETTLED = 12, 1e-5
 
 def lensed(run: "Run", layer: SizeHold, frames: slice, levelled: Pose, below: Floats) -> Floats:
     asked = evaluate(layer.share, run.t[frames])
-    low, high = run.around.lens_mm
+    low, high = run.context.lens_mm
     focal = below.copy()
     # In the middle of the frame the size goes with the lens; off it, and with an aim that is late, rounds settle it.
     found = asked
@@ -62,7 +62,7 @@ def reached(
     asked = evaluate(layer.share, run.t[frames])
     weight = run.weight(layer, frames)
     own = evaluate(arm.reach_m, run.t[part])
-    top, bottom = ends_of(layer, run.around)
+    top, bottom = ends_of(layer, run.context)
     pair = (top[frames] + bottom[frames]) / 2
     # Where both act.
     both = slice(max(frames.start, part.start), min(frames.stop, part.stop))
@@ -101,5 +101,5 @@ def reached(
 def _share(run: "Run", layer: SizeHold, frames: slice, pose: Pose, focal: Floats) -> Floats:
     """(n,) the share over the layer's frames."""
     if layer.id not in run.ends:
-        run.ends[layer.id] = np.stack([end[frames] for end in ends_of(layer, run.around)])
+        run.ends[layer.id] = np.stack([end[frames] for end in ends_of(layer, run.context)])
     return tall_in(run.ends[layer.id], [v[frames] for v in pose], run.half(focal[frames])[1])

@@ -7,6 +7,8 @@ lies on the circle of equal angle over their line, and the far one's size says w
 import math
 from dataclasses import dataclass
 
+from scipy.optimize import brentq
+
 #: Where the far and the near person sit across the frame (half of it is 1), and how far away the near one is to be
 #: and at least must be, metres: common practice.
 FAR_X, NEAR_X, NEAR_M, LEAST_NEAR_M = 0.28, 0.62, 0.85, 0.65
@@ -85,5 +87,9 @@ def height(
         tilt = math.atan2(far_eyes - high, far_m) - math.atan(eyes_at * half)
         return math.tan(math.atan2(shoulder - high, near_m) - tilt) / half
 
-    tried = [near_eyes + HIGHER_M * step / 50 for step in range(-50, 51)]
-    return min(tried, key=lambda high: abs(shoulder_at(high) - SHOULDER_Y))
+    low, top = near_eyes - HIGHER_M, near_eyes + HIGHER_M
+    off = [shoulder_at(high) - SHOULDER_Y for high in (low, top)]
+    if off[0] * off[1] >= 0:
+        # Out of reach: as near as it comes.
+        return low if abs(off[0]) < abs(off[1]) else top
+    return float(brentq(lambda high: shoulder_at(high) - SHOULDER_Y, low, top, xtol=1e-9))

@@ -2,16 +2,16 @@
 
 import numpy as np
 
-from heron.rigs.around import Surroundings
+from heron.rigs.context import RigContext
 from heron.rigs.pose import Floats, Pose, to_camera
 from heron.scene.layers import SizeHold
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import INDEX, LANDMARKS, REST
 
 
-def share_of(layer: SizeHold, around: Surroundings, pose: Pose, focal: Floats) -> Floats:
+def share_of(layer: SizeHold, context: RigContext, pose: Pose, focal: Floats) -> Floats:
     """(n,) how tall what is measured stands in the frame, as a share of the frame's height."""
-    return tall_in(np.stack(ends_of(layer, around)), pose, around.gate_mm[1] / (2 * focal))
+    return tall_in(np.stack(ends_of(layer, context)), pose, context.gate_mm[1] / (2 * focal))
 
 
 def tall_in(ends: Floats, pose: Pose, high: Floats) -> Floats:
@@ -21,13 +21,13 @@ def tall_in(ends: Floats, pose: Pose, high: Floats) -> Floats:
     return np.asarray(np.abs(seen[0] - seen[1]) / 2)
 
 
-def ends_of(layer: SizeHold, around: Surroundings) -> tuple[Floats, Floats]:
+def ends_of(layer: SizeHold, context: RigContext) -> tuple[Floats, Floats]:
     """Top and bottom of what is measured, (n, 3) metres: as posed, or upright and of rest length at its middle."""
-    bottom = around.track(layer.of).place
-    top = around.track(OnFigure(figure=layer.of.figure, joint=layer.to)).place
+    bottom = context.track(layer.of).place
+    top = context.track(OnFigure(figure=layer.of.figure, joint=layer.to)).place
     if layer.measured == "posed":
         return top, bottom
-    tall = around.stature(layer.of.figure)
+    tall = context.stature(layer.of.figure)
     up = np.array([0.0, abs(_rest_height(layer.of.joint) - _rest_height(layer.to)) * tall / 2, 0.0])
     centre = (top + bottom) / 2
     return centre + up, centre - up

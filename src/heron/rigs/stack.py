@@ -11,9 +11,9 @@ import numpy as np
 from heron.curves import evaluate
 from heron.curves import jumps as channel_jumps
 from heron.rigs.aiming import directions, middle, middle_of_box, turn_to
-from heron.rigs.around import Surroundings
 from heron.rigs.breath import breath
 from heron.rigs.calm import calm
+from heron.rigs.context import RigContext
 from heron.rigs.keeping_size import lensed, reached
 from heron.rigs.lag import lagged
 from heron.rigs.place import Given, Placed, place
@@ -26,7 +26,7 @@ from heron.stage.reference import Spot
 from heron.stage.turning import pan_tilt_roll
 
 
-def run(camera: Camera, around: Surroundings, before: str | None = None) -> Rigged:
+def run(camera: Camera, context: RigContext, before: str | None = None) -> Rigged:
     """Run a camera's stack.
 
     Args:
@@ -35,15 +35,15 @@ def run(camera: Camera, around: Surroundings, before: str | None = None) -> Rigg
     layers = in_order(camera.layers)
     if before is not None:
         layers = [layer for layer in layers if STAGES[layer.kind] <= STAGES[before]]
-    return Run(camera, around, layers).done()
+    return Run(camera, context, layers).done()
 
 
 class Run:
     """One run: what each stage needs of the others, worked out once."""
 
-    def __init__(self, camera: Camera, around: Surroundings, layers: list[Any]) -> None:
-        self.camera, self.around = camera, around
-        self.t = around.frames.array().astype(np.float64)
+    def __init__(self, camera: Camera, context: RigContext, layers: list[Any]) -> None:
+        self.camera, self.context = camera, context
+        self.t = context.frames.array().astype(np.float64)
         self.base: Pose = [evaluate(getattr(camera, name), self.t) for name in POSE]
         self.base_focal = evaluate(camera.focal, self.t)
         #: By the stage that says them: each run of a stage says its own anew.
@@ -56,11 +56,11 @@ class Run:
         self.ends: dict[str, Floats] = {}
         self.by_kind: dict[int, list[tuple[Any, slice]]] = {}
         for layer in layers:
-            frames = acting(layer, around.frames)
+            frames = acting(layer, context.frames)
             if frames is None:
                 if not layer.off:
                     self.said["range"].append(
-                        (around.frames.first, f"the {layer.kind} lies outside the scene and does nothing")
+                        (context.frames.first, f"the {layer.kind} lies outside the scene and does nothing")
                     )
                 continue
             self.by_kind.setdefault(STAGES[layer.kind], []).append((layer, frames))
@@ -109,7 +109,7 @@ class Run:
             below = [v[frames] for v in pose]
             given = Given(
                 self.t[frames], below, lambda spot, part=frames: self._track(spot).part(part),  # type: ignore[misc]
-                1 / self.around.fps, reaches.get(layer.id), self.said["place"],
+                1 / self.context.fps, reaches.get(layer.id), self.said["place"],
             )  # fmt: skip
             placed = place(layer, given)
             pose = self._mixed(layer, frames, pose, placed.pose, range(6), placed)
@@ -154,7 +154,7 @@ class Run:
         """Late, but never across a cut made by the camera's own held keys."""
         edges = [0, *(int(np.searchsorted(t, cut)) for cut in self.cuts if t[0] < cut <= t[-1]), len(t)]
         parts = [
-            lagged(angle[a:b], late[a:b], 1 / self.around.fps)
+            lagged(angle[a:b], late[a:b], 1 / self.context.fps)
             for a, b in zip(edges, edges[1:], strict=False)
             if b > a
         ]
@@ -188,18 +188,18 @@ class Run:
         steps = (
             np.diff(self.t) * (pace[1:] + pace[:-1]) / 2 if layer.hertz.keys else pace[1:] * np.diff(self.t)
         )
-        return np.asarray(np.r_[0.0, np.cumsum(steps)] / self.around.fps)
+        return np.asarray(np.r_[0.0, np.cumsum(steps)] / self.context.fps)
 
     # What they share.
 
     def half(self, focal: Floats) -> tuple[Floats, Floats]:
-        wide, high = self.around.gate_mm
+        wide, high = self.context.gate_mm
         return wide / (2 * focal), high / (2 * focal)
 
     def _track(self, spot: Spot) -> Track:
         found = self.tracks.get(spot)
         if found is None:
-            found = self.tracks[spot] = self.around.track(spot)
+            found = self.tracks[spot] = self.context.track(spot)
         return found
 
     def _sight(
@@ -229,8 +229,8 @@ class Run:
     def weight(self, layer: Layer, frames: slice) -> Floats:
         t = self.t[frames]
         weight = self._value(layer, frames, "weight")
-        first = self.around.frames.first if layer.first is None else layer.first
-        last = self.around.frames.last if layer.last is None else layer.last
+        first = self.context.frames.first if layer.first is None else layer.first
+        last = self.context.frames.last if layer.last is None else layer.last
         if layer.blend_in:
             weight = weight * smooth((t - first) / layer.blend_in)
         if layer.blend_out:

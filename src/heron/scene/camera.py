@@ -46,7 +46,7 @@ class Camera(Keyed):
     """
 
     CHANNELS = (*pose_specs(), *GLASS)
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "letter", "hidden", "locked", "group"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name", "letter", "hidden", "locked", "group"})
 
     id: Id
     letter: Letter

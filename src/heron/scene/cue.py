@@ -10,7 +10,7 @@ from heron.timebase.frames import FrameNumber
 class Cue(Model):
     """Where she turns, where the hand drops; bound to an act it moves in time with it, by as much."""
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name"})
 
     id: Id
     name: Name

@@ -113,9 +113,9 @@ class CannotBeWithout(Exception):
 
 
 def without(
-    item: Model, gone: set[str], settle: Callable[[Reference, int | None], Model], frame: int | None = None
+    item: Model, gone: set[str], to_point: Callable[[Reference, int | None], Model], frame: int | None = None
 ) -> Model:
-    """The item with every link to what is to go let go of: places by what `settle` makes of them.
+    """The item with every link to what is to go let go of: places by what `to_point` makes of them.
 
     Raises:
         CannotBeWithout: it cannot do without one of them.
@@ -128,9 +128,9 @@ def without(
         new: list[Any] = []
         for one in value if many else (value,):
             if isinstance(one, Reference) and any(link.id in gone for link in links(one)):
-                new.append(settle(one, at))
+                new.append(to_point(one, at))
             elif isinstance(one, Model):
-                new.append(without(one, gone, settle, at))
+                new.append(without(one, gone, to_point, at))
             elif field.link and one in gone:
                 if not field.may_be_none:
                     raise CannotBeWithout

@@ -50,7 +50,7 @@ def replace(scene: Scene, table: Tables, *items: Model) -> Scene:
     return scene.having(**{table: tuple(new.get(old.id, old) for old in getattr(scene, table))})
 
 
-def whole(scene: Scene) -> Scene:
+def validate_scene(scene: Scene) -> Scene:
     """A draft as a scene that can be kept: it satisfies all that reading asks of a document.
 
     Its parts were checked when they were made, each by its own rules; here are checked how many there

@@ -65,7 +65,7 @@ class Track(Model):
 class Pass(Model):
     """Frame by frame from `first` on: metres and degrees on the stage, millimetres, 1/m of a focus distance."""
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "in_use"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name", "in_use"})
 
     id: Id
     name: Name

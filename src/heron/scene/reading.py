@@ -6,7 +6,6 @@ from pydantic import ValidationError
 
 from heron.errors import BadInput, from_validation
 from heron.scene.document import Scene
-from heron.scene.repairs import repaired
 from heron.scene.upgrades import VERSION
 
 MAX_BYTES = 64 * 1024 * 1024
@@ -39,16 +38,7 @@ def read_scene(text: str) -> Scene:
     try:
         return Scene.model_validate(data)
     except ValidationError as error:
-        mended = {
-            name: [repaired(item)[0] if isinstance(item, dict) else item for item in value]
-            if isinstance(value, list)
-            else value
-            for name, value in data.items()
-        }
-        try:
-            return Scene.model_validate(mended)
-        except ValidationError:
-            raise from_validation(error, "This scene") from None
+        raise from_validation(error, "This scene") from None
 
 
 def write_scene(scene: Scene) -> str:

@@ -16,7 +16,7 @@ class Shot(Model):
     nor be out of order.
     """
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"note"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"note"})
 
     id: Id
     name: Name

@@ -25,7 +25,7 @@ class Look(Model):
 class Act(Model):
     """Something a figure does over a range of frames; it is named once something goes with it."""
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id"})
 
     id: Id | None = None
     frames: Frames
@@ -107,7 +107,7 @@ class Figure(Model):
     What it holds is in its left hand.
     """
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"name", "look"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"name", "look"})
 
     id: Id
     name: Name

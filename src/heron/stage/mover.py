@@ -13,7 +13,7 @@ class Mover(Keyed):
     """A rigid thing; its channels are metres and degrees, as a camera's are."""
 
     CHANNELS = pose_specs(pan="Faces", tilt="Pitch")
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour"})
 
     id: Id
     name: Name

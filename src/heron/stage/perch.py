@@ -14,7 +14,7 @@ class Perch(Model):
     It rides level: with the place and the heading of what carries it, so that a step does not rock it.
     """
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "group", "focus_m", "locked"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name", "group", "focus_m", "locked"})
 
     id: Id
     name: Name

@@ -22,7 +22,7 @@ class Piece(Model):
     its own −Z, from its underside to its full height.
     """
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "group", "finish", "locked"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "group", "finish", "locked"})
 
     id: Id
     name: Name

@@ -54,7 +54,7 @@ class Reference(Model):
 class AtPoint(Reference):
     """A place on the stage, and what stands there as a person would say it."""
 
-    UNSEEN: ClassVar[frozenset[str]] = frozenset({"of"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"of"})
 
     kind: Literal["point"] = "point"
     x: Metres

@@ -33,7 +33,7 @@ def dotted(one: Floats, two: Floats) -> Floats:
 
 
 def unit(vectors: Floats) -> Floats:
-    """(n, 3) directions of vectors that are not nought."""
+    """(n, 3) directions of vectors that are not zero."""
     return np.asarray(vectors / np.sqrt(dotted(vectors, vectors))[..., None])
 
 

@@ -43,7 +43,7 @@ def pack_take(take_id: int) -> None:
     now = timezone.now()
     free = Q(until=None) | Q(until__lt=now)
     mine = Take.objects.filter(free, pk=take_id, state=Take.State.PACKING).update(
-        until=work.lapses(), packer=desk.worker_name()
+        until=work.lease_expiry(), packer=desk.worker_name()
     )
     if take and mine:
         _pack(take)
@@ -70,7 +70,7 @@ def _pack(take: Take) -> None:
         take.frames.filter(place=gone.place).update(state=work.Of.WAITING, reused=False)
         Take.objects.filter(pk=take.pk).update(state=Take.State.DRAWING, until=None)
         take.refresh_from_db()
-        work.go_on(take)
+        work.enqueue(take)
     except HeronError as error:
         _end(take, Take.State.FAILED, str(error))
     finally:
@@ -187,7 +187,7 @@ class _Packing:
 
 def _heard(take: Take, count: int) -> None:
     if not Take.objects.filter(pk=take.pk, state=Take.State.PACKING).update(
-        until=work.lapses(), packed=count
+        until=work.lease_expiry(), packed=count
     ):
         raise Stopped
     take.packed = count

@@ -34,7 +34,7 @@ GB = 1000**3
 _AT_ONCE = 500
 
 
-def lapses() -> Any:
+def lease_expiry() -> Any:
     """When what is claimed now lapses, unless more is heard."""
     return timezone.now() + timedelta(seconds=settings.LEASE_S)
 
@@ -103,13 +103,13 @@ def begin(row: models.Scene, render: Render, actor: Actor) -> Take:
             ),
             batch_size=_AT_ONCE,
         )  # fmt: skip
-    go_on(take)
+    enqueue(take)
     return take
 
 
-def go_on(take: Take) -> None:
+def enqueue(take: Take) -> None:
     """Send a worker to it: to draw what is left, or to pack it if nothing is."""
-    settle(take)
+    sync_state(take)
     if take.state == State.PACKING:
         took = queue.put(tasks.pack, take.pk)
     elif take.state in (State.WAITING, State.DRAWING):
@@ -120,7 +120,7 @@ def go_on(take: Take) -> None:
     Take.objects.filter(pk=take.pk).update(reason=reason)
 
 
-def settle(take: Take) -> None:
+def sync_state(take: Take) -> None:
     """Note what follows from the state of its frames: all done, or some that cannot be."""
     if take.frames.filter(state__in=(Of.WAITING, Of.CLAIMED)).exists():
         return
@@ -158,7 +158,7 @@ def claim(take: Take, by: str, count: int) -> list[TakeFrame]:
                 found.append(one)
         ids = [one.pk for one in found]
         TakeFrame.objects.filter(pk__in=ids).update(
-            state=Of.CLAIMED, by=by, until=lapses(), tries=F("tries") + 1
+            state=Of.CLAIMED, by=by, until=lease_expiry(), tries=F("tries") + 1
         )
         if found:
             Take.objects.filter(pk=take.pk).update(state=State.DRAWING, reason="")
@@ -166,9 +166,9 @@ def claim(take: Take, by: str, count: int) -> list[TakeFrame]:
     return found
 
 
-def at_it(take: Take, by: str) -> bool:
+def heartbeat(take: Take, by: str) -> bool:
     """A worker says that it is still at it. Whether it is still wanted."""
-    take.frames.filter(state=Of.CLAIMED, by=by).update(until=lapses())
+    take.frames.filter(state=Of.CLAIMED, by=by).update(until=lease_expiry())
     return Take.objects.filter(pk=take.pk, state__in=(State.WAITING, State.DRAWING)).exists()
 
 
@@ -203,9 +203,9 @@ def finish(*takes: Take) -> None:
     for take in takes:
         take.refresh_from_db()
         was = take.state
-        settle(take)
+        sync_state(take)
         if take.state == State.PACKING and was != State.PACKING:
-            go_on(take)
+            enqueue(take)
 
 
 def release(by: str) -> int:
@@ -240,7 +240,7 @@ def again(take: Take) -> None:
     take.frames.filter(state=Of.WAITING).update(tries=0)
     Take.objects.filter(pk=take.pk).update(state=State.WAITING, reason="", ended=None, until=None, packed=0)
     take.refresh_from_db()
-    go_on(take)
+    enqueue(take)
 
 
 def delete(take: Take) -> None:

@@ -16,7 +16,7 @@ from heron.commands import AnyCommand, run_one
 from heron.errors import Refused
 from heron.scene import Patch, Scene, apply_patch, diff, read_patch, touched
 from heron.scene.document import TABLES, called
-from heron.scene.lookup import whole
+from heron.scene.lookup import validate_scene
 from mellow.actors import Actor, permit
 from mellow.problems import Stale
 from mellow.productions import models, rows, watching
@@ -193,7 +193,7 @@ def _turned(before: Scene, change: models.Change, forth: Any, back: Any) -> Scen
             f"“{change.sentence}” cannot be taken back: {gone} changed since by someone else.",
             "Change it by hand.",
         )
-    return whole(apply_patch(before, patch))
+    return validate_scene(apply_patch(before, patch))
 
 
 def _changed_since(scene: Scene, expected: Patch, patch: Patch) -> str:

@@ -76,10 +76,10 @@ def claim(request: Request, take_id: int, payload: ClaimIn) -> ClaimOut:
 
 
 @router.post("takes/{int:take_id}/at-it", response={200: WantedOut, **REFUSALS})
-def at_it(request: Request, take_id: int, payload: ByIn) -> WantedOut:
+def heartbeat(request: Request, take_id: int, payload: ByIn) -> WantedOut:
     """Somebody is still drawing."""
     permit(request.auth, "edit")
-    return WantedOut(wanted=work.at_it(work.take_row(take_id), payload.by))
+    return WantedOut(wanted=work.heartbeat(work.take_row(take_id), payload.by))
 
 
 @router.post("takes/{int:take_id}/frames/{int:place}/picture", response={200: WantedOut, **REFUSALS})

@@ -15,7 +15,7 @@ from heron.errors import NotFound
 from mellow.actors import Request, permit
 from mellow.dailies import media, work
 from mellow.dailies.api.shapes import MediaOut
-from mellow.dailies.api.told import KINDS
+from mellow.dailies.api.summaries import KINDS
 from mellow.dailies.packing import stem_of
 from mellow.pictures import looks_whole
 from mellow.productions import rows

@@ -6,7 +6,7 @@ from heron.errors import BadInput, NotFound
 from mellow.actors import Request, permit
 from mellow.dailies import work
 from mellow.dailies.api.shapes import RemarkIn, RemarkOut, RemarkSet
-from mellow.dailies.api.told import remark
+from mellow.dailies.api.summaries import remark
 from mellow.dailies.models import Remark
 from mellow.productions.api.shapes import REFUSALS
 

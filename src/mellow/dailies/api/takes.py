@@ -18,7 +18,7 @@ from mellow.dailies.api.shapes import (
     TakeOut,
     TakeWhole,
 )
-from mellow.dailies.api.told import remark, told, told_all
+from mellow.dailies.api.summaries import remark, take_summaries, take_summary
 from mellow.dailies.models import Take, TakeFrame
 from mellow.productions import rows
 from mellow.productions.api.opened import looked_at, row_for
@@ -44,14 +44,14 @@ def would_be(request: Request, scene_id: int, payload: Render) -> PlanOut:
 def begin(request: Request, scene_id: int, payload: Render) -> TakeOut:
     """Render a scene as it is now."""
     take = work.begin(row_for(request, scene_id), payload, request.auth)
-    return told(work.take_row(take.pk))
+    return take_summary(work.take_row(take.pk))
 
 
 @router.get("scenes/{int:scene_id}/takes", response={200: list[TakeOut], **REFUSALS})
 def listing(request: Request, scene_id: int) -> list[TakeOut]:
     """The takes of a scene, the newest first."""
     found = row_for(request, scene_id).takes.select_related("author", "scene", "frozen")
-    return told_all(list(found))
+    return take_summaries(list(found))
 
 
 @router.get("takes", response=list[TakeOut])
@@ -61,7 +61,7 @@ def jobs(request: Request) -> list[TakeOut]:
     found = Take.objects.select_related("author", "scene", "frozen")
     going = found.filter(state__in=Take.UNFINISHED).order_by("at")
     ended = found.exclude(state__in=Take.UNFINISHED).order_by("-ended")[:_ENDED]
-    return told_all([*going, *ended])
+    return take_summaries([*going, *ended])
 
 
 @router.post("takes/cancel", response=list[TakeOut])
@@ -87,7 +87,7 @@ def whole(request: Request, take_id: int) -> TakeWhole:
         return clocks.timecode(cut) if cut is not None else f"stage {frames[at or 0].stage}"
 
     return TakeWhole(
-        take=told(take), frozen=take.frozen_id, frames=[_frame(one) for one in frames], movie=take.movie,
+        take=take_summary(take), frozen=take.frozen_id, frames=[_frame(one) for one in frames], movie=take.movie,
         timecodes=[clock(i, at) for i, at in enumerate(take.movie)],
         remarks=[remark(one) for one in take.remarks.select_related("author")],
     )  # fmt: skip
@@ -134,7 +134,7 @@ def cancel(request: Request, take_id: int) -> TakeOut:
     """Have it no longer drawn; what was drawn stays."""
     permit(request.auth, "edit")
     work.cancel([work.take_row(take_id)])
-    return told(work.take_row(take_id))
+    return take_summary(work.take_row(take_id))
 
 
 @router.post("takes/{int:take_id}/again", response={200: TakeOut, **REFUSALS})
@@ -142,7 +142,7 @@ def again(request: Request, take_id: int) -> TakeOut:
     """Carry on with what is left of it; what failed is tried again."""
     permit(request.auth, "edit")
     work.again(work.take_row(take_id))
-    return told(work.take_row(take_id))
+    return take_summary(work.take_row(take_id))
 
 
 @router.post("takes/{int:take_id}/note", response={200: TakeOut, **REFUSALS})
@@ -150,7 +150,7 @@ def set_note(request: Request, take_id: int, payload: NoteIn) -> TakeOut:
     """Give it another line of note."""
     permit(request.auth, "edit")
     Take.objects.filter(pk=work.take_row(take_id).pk).update(note=payload.note)
-    return told(work.take_row(take_id))
+    return take_summary(work.take_row(take_id))
 
 
 @router.post("takes/{int:take_id}/copy", response={200: CopyOut, **REFUSALS})

@@ -13,7 +13,7 @@ from heron.formats.gltf import write_unit_pieces
 from heron.model import changed
 from heron.optics import DELIVERIES, FILM_BACKS, parse_delivery
 from heron.optics.delivery import Delivery
-from heron.rigs.sentence import FOLLOWERS, HANDS
+from heron.rigs.describe import FOLLOWERS, HANDS
 from heron.scene import Camera
 from heron.scene.focus import Focus
 from heron.scene.layers import LAYERS

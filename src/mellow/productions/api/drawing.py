@@ -3,7 +3,7 @@
 from django.http import HttpResponse
 from ninja import Router
 
-from heron.bake import KEEPER, Bake, Scratch
+from heron.bake import CACHE, Bake, OverlayCache
 from heron.cut import lay_out
 from heron.errors import BadInput
 from heron.scene import Scene, diff, fine
@@ -53,7 +53,7 @@ def _strip(after: Scene, asked: Watched | None) -> StripOut | None:
     return (
         None
         if asked is None
-        else strip_after(after, Bake(after, Scratch(KEEPER)), asked.camera, asked.subject)
+        else strip_after(after, Bake(after, OverlayCache(CACHE)), asked.camera, asked.subject)
     )
 
 

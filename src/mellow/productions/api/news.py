@@ -3,7 +3,7 @@
 from ninja import Router
 from pydantic import BaseModel
 
-from heron.commands.along import LeftBehind, left_behind
+from heron.commands.left_behind import LeftBehind, left_behind
 from heron.framing.moved import Moved, moved
 from heron.scene.patch import apply_patch, read_patch
 from mellow.actors import Request

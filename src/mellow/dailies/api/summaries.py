@@ -16,15 +16,15 @@ _LAST = 16
 KINDS: dict[str, Literal["movie", "otio"]] = {".mp4": "movie", ".otio": "otio"}
 
 
-def told(take: Take) -> TakeOut:
+def take_summary(take: Take) -> TakeOut:
     """A take with how far it is."""
-    return told_all([take])[0]
+    return take_summaries([take])[0]
 
 
 _NONE = {"all": 0, "done": 0, "reused": 0, "failed": 0}
 
 
-def told_all(takes: Sequence[Take]) -> list[TakeOut]:
+def take_summaries(takes: Sequence[Take]) -> list[TakeOut]:
     """Takes with how far they are: a few queries for however many."""
     of = TakeFrame.State
     ids = [take.pk for take in takes]
@@ -48,12 +48,12 @@ def told_all(takes: Sequence[Take]) -> list[TakeOut]:
     open_ = Remark.objects.filter(take__in=ids, ticked=False).order_by().values("take")
     remarks = {row["take"]: row["n"] for row in open_.annotate(n=Count("pk"))}
     return [
-        _told(take, counts.get(take.pk, _NONE), newest.get(take.pk) or "", remarks.get(take.pk, 0))
+        _summary(take, counts.get(take.pk, _NONE), newest.get(take.pk) or "", remarks.get(take.pk, 0))
         for take in takes
     ]
 
 
-def _told(take: Take, count: dict[str, int], newest: str, remarks: int) -> TakeOut:
+def _summary(take: Take, count: dict[str, int], newest: str, remarks: int) -> TakeOut:
     render = Render.model_validate(take.render)
     shown = len(take.movie)
     return TakeOut(

@@ -69,8 +69,8 @@ def round_it(pose: Floats, centre: Floats, degrees: Floats) -> Floats:
 def looking_at(pose: Floats, at: Floats) -> Floats:
     """Turned the short way so that a place is in the middle of the frame; it keeps its roll."""
     v = directions(at[None, :], [pose[i : i + 1] for i in range(6)])[:3]
-    nought = np.zeros(1)
-    pan, tilt, missed = turn_to(v, nought, nought, pose[5:6], (np.ones(1), np.ones(1)))
+    zero = np.zeros(1)
+    pan, tilt, missed = turn_to(v, zero, zero, pose[5:6], (np.ones(1), np.ones(1)))
     out = pose.copy()
     out[3] = pose[3] if missed[0] else pose[3] + wrap_degrees(float(pan[0]) - pose[3])
     out[4] = float(tilt[0])

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from heron.bake import Bake
-from heron.bake.cameras import surroundings
+from heron.bake.cameras import rig_context
 from heron.curves import Channel, evaluate
 from heron.errors import Refused
 from heron.model import changed, wrap_degrees
@@ -23,7 +23,7 @@ _PLACES = {"angle_deg", "distance_m", "height_m", "behind_m", "bearing_deg", "he
 BLEND = 12
 
 
-def captured(
+def solve_missing(
     bake: Bake, camera: Camera, layer: Any, given: set[str], at: int | None = None
 ) -> tuple[Any, list[str]]:
     """The layer with what is left out read off the camera, and remarks.
@@ -46,16 +46,16 @@ def captured(
         return layer, [f"it lies outside {scene.frames} and does nothing there"]
     row = 0 if at is None else min(max(at - scene.frames.first, frames.start), frames.stop - 1) - frames.start
     plain = changed(layer, blend_in=0, blend_out=0, weight=Channel(rest=1.0))
-    around = surroundings(bake, camera)
+    context = rig_context(bake, camera)
     if STAGES[layer.kind] == 0:
-        step = run(_with(camera, plain), around, before=layer.kind).steps[layer.id]
+        step = run(_with(camera, plain), context, before=layer.kind).steps[layer.id]
         assert step.placed is not None
         here = [float(v[row]) for v in step.below]
         if isinstance(layer, Rail) and "metres" not in given:
             at = step.placed.by["line"].nearest(np.array(here[:3]))
             plain = layer = changed(layer, metres=Channel(rest=at))
             step = run(
-                _with(camera, changed(plain, blend_in=0, blend_out=0)), around, before=layer.kind
+                _with(camera, changed(plain, blend_in=0, blend_out=0)), context, before=layer.kind
             ).steps[layer.id]
             assert step.placed is not None
         found = _found(
@@ -68,8 +68,8 @@ def captured(
     if isinstance(layer, Aim):
         return _aimed(bake, camera, layer, given, frames.start + row, remarks)
     if isinstance(layer, SizeHold) and "share" not in given:
-        found_now = run(camera, around)
-        share = float(share_of(layer, around, found_now.steady, found_now.focal)[frames.start + row])
+        found_now = run(camera, context)
+        share = float(share_of(layer, context, found_now.steady, found_now.focal)[frames.start + row])
         if not np.isfinite(share) or share < 0.001:
             raise Refused(
                 "It is not in the frame, so there is no size to keep.",
@@ -149,8 +149,8 @@ def _found(
 def _aimed(
     bake: Bake, camera: Camera, layer: Aim, given: set[str], i: int, remarks: list[str]
 ) -> tuple[Aim, list[str]]:
-    around = surroundings(bake, camera)
-    before = run(camera, around)
+    context = rig_context(bake, camera)
+    before = run(camera, context)
     if {"x", "y"} <= given:
         return layer, remarks
     pose = [v[i : i + 1] for v in before.steady]
@@ -158,7 +158,7 @@ def _aimed(
     focal = before.focal[i : i + 1]
     # A size that is held answers to the new direction with another lens, which the placement is read through.
     for _ in range(4):
-        x, y, ahead = seen(v, pose, (around.gate_mm[0] / (2 * focal), around.gate_mm[1] / (2 * focal)))
+        x, y, ahead = seen(v, pose, (context.gate_mm[0] / (2 * focal), context.gate_mm[1] / (2 * focal)))
         if ahead[0] <= 1e-6 or max(abs(x[0]), abs(y[0])) > 10.0:
             remarks.append("it is not in sight at first, so it is put in the middle")
             middle_ = {n: Channel(rest=0.0) for n in ("x", "y") if n not in given}
@@ -172,15 +172,15 @@ def _aimed(
         layer = changed(layer, **{name: c for name, c in read.items() if name not in given})
         if not any(isinstance(one, SizeHold) for one in camera.layers):
             break
-        focal = run(_with(camera, changed(layer, blend_in=0)), around).focal[i : i + 1]
-    return (layer if {"x", "y"} & given else _taken_up(camera, layer, around, i, before)), remarks
+        focal = run(_with(camera, changed(layer, blend_in=0)), context).focal[i : i + 1]
+    return (layer if {"x", "y"} & given else _taken_up(camera, layer, context, i, before)), remarks
 
 
-def _taken_up(camera: Camera, layer: Aim, around: Any, i: int, before: Rigged) -> Aim:
+def _taken_up(camera: Camera, layer: Aim, context: Any, i: int, before: Rigged) -> Aim:
     """Where it follows late (or several), what is left over at its first frame is kept as its offset."""
     plain = changed(layer, blend_in=0, weight=Channel(rest=1.0))
     for _ in range(6):
-        there = run(_with(camera, plain), around).steady
+        there = run(_with(camera, plain), context).steady
         pan = (float(before.steady[3][i] - there[3][i]) + 180.0) % 360.0 - 180.0
         tilt = float(before.steady[4][i] - there[4][i])
         if max(abs(pan), abs(tilt)) < 1e-7:

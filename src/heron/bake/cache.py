@@ -16,21 +16,21 @@ R = TypeVar("R")
 KEEP_BYTES = 1_000_000_000
 
 
-def weigh(result: Any) -> int:
+def size_in_bytes(result: Any) -> int:
     """How many bytes the arrays anywhere in a result take."""
     if isinstance(result, np.ndarray):
         # A view keeps all of what it looks into.
         return int(result.base.nbytes if isinstance(result.base, np.ndarray) else result.nbytes)
     if dataclasses.is_dataclass(result):
-        return sum(weigh(getattr(result, field.name)) for field in dataclasses.fields(result))
+        return sum(size_in_bytes(getattr(result, field.name)) for field in dataclasses.fields(result))
     if isinstance(result, dict):
-        return sum(weigh(v) for v in result.values())
+        return sum(size_in_bytes(v) for v in result.values())
     if isinstance(result, list | tuple):
-        return sum(weigh(v) for v in result)
+        return sum(size_in_bytes(v) for v in result)
     return len(result) if isinstance(result, bytes) else 0
 
 
-class Keeper:
+class ResultCache:
     """Results by key, the newest kept; safe to ask from many threads, each key computed once.
 
     Attributes:
@@ -89,28 +89,28 @@ class Keeper:
         return self._held
 
     def _keep(self, whole: str, result: Any) -> None:
-        size = weigh(result)
+        size = size_in_bytes(result)
         self._kept[whole] = (result, size)
         self._held += size
         while self._held > self._most and len(self._kept) > 1:
             self._held -= self._kept.popitem(last=False)[1][1]
 
 
-class Scratch(Keeper):
-    """A keeper over another: reads what that one has, keeps what is new to itself.
+class OverlayCache(ResultCache):
+    """A cache over another: reads what that one has, keeps what is new to itself.
 
     For a drag: what is tried pushes out nothing that is kept.
     """
 
-    def __init__(self, below: Keeper) -> None:
+    def __init__(self, below: ResultCache) -> None:
         super().__init__()
         self._below = below
 
     def get(self, kind: str, key: str, make: Callable[[], R]) -> R:
-        """As `Keeper.get`."""
+        """As `ResultCache.get`."""
         found: R | None = self._below.peek(kind, key)
         return super().get(kind, key, make) if found is None else found
 
 
 #: The one of this process.
-KEEPER = Keeper()
+CACHE = ResultCache()

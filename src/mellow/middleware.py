@@ -11,7 +11,7 @@ from asgiref.sync import iscoroutinefunction, markcoroutinefunction
 from django.http import HttpRequest
 
 
-class Around:
+class Middleware:
     """A middleware for both kinds of server: `before` may answer at once, `after` may change the answer."""
 
     sync_capable = True

@@ -25,7 +25,7 @@ _THERE, _ROUNDS = 1e-7, 16
 Values = dict[str, tuple[Floats, Floats]]
 
 
-def be_here(
+def solve_channels(
     thing: Camera | Mover,
     frames: Ints,
     wanted: dict[str, Floats],

@@ -6,9 +6,9 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.commands.base import Outcome, all_called
+from heron.commands.layers_to_keys import freed
 from heron.commands.perches import stood
 from heron.commands.shots import lift_out
-from heron.commands.turning_into_keys import freed
 from heron.scene import Scene, replace
 from heron.scene.document import TABLES, called
 from heron.scene.links import CannotBeWithout, has_links, links, without
@@ -46,7 +46,7 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
     scene = replace(scene, "perches", *(stood(Bake(scene), perch) for perch in riding))
     bake, names = Bake(scene), {id_: called(item) for id_, item in scene.items().items() if id_ in ids}
 
-    def settle(on: Reference, frame: int | None) -> AtPoint:
+    def to_point(on: Reference, frame: int | None) -> AtPoint:
         first, last = scene.frames.first, scene.frames.last
         at = min(max(first if frame is None else frame, first), last)
         (link,) = links(on)
@@ -64,7 +64,7 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
             for role in dict.fromkeys(named):
                 left.setdefault(role.left, []).append(item)
             try:
-                new.append(without(item, ids, settle) if named else item)
+                new.append(without(item, ids, to_point) if named else item)
             except CannotBeWithout:
                 lost.append(item)
                 new.append(item)

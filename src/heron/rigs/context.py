@@ -9,7 +9,7 @@ from heron.timebase import Frames
 
 
 @dataclass(frozen=True)
-class Surroundings:
+class RigContext:
     """What a rig is run in.
 
     Attributes:
