@@ -5,6 +5,7 @@ import os
 import subprocess
 import sys
 import tempfile
+import tomllib
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
@@ -41,6 +42,13 @@ def main() -> int:
         path.write_text(document)
     elif path.read_text() != document:
         stale.append("docs/scene.schema.json")
+    versions = {
+        json.loads((ROOT / "web/package.json").read_text())["version"],
+        tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]["version"],
+    }
+    if len(versions) > 1:
+        print(f"Versions differ: {', '.join(sorted(versions))}. Give both the same.", file=sys.stderr)
+        return 1
     if stale:
         print(f"Not current: {', '.join(stale)}. Run `make types` and commit the result.", file=sys.stderr)
         return 1

@@ -3,10 +3,12 @@
 import json
 import subprocess
 import sys
+from pathlib import Path
 
 import pytest
 from scipy.spatial.transform import Rotation
 
+import heron
 from heron.cli import main
 from heron.demo import slack_tide
 from heron.scene import read_scene
@@ -190,3 +192,15 @@ def test_the_core_runs_without_the_server():
 
 def test_the_demo_is_the_same_every_time():
     assert slack_tide() == slack_tide()
+
+
+def test_the_readmes_example_runs_and_the_api_is_ten_names():
+    """What the README promises: Ann's eyes are in the middle of the frame across, and above it."""
+    text = (Path(__file__).parents[2] / "README.md").read_text()
+    example = text.split("```python\n")[1].split("```")[0]
+    told = subprocess.run([sys.executable, "-c", example], capture_output=True, text=True, check=True).stdout
+    *_, x, y = told.split()
+    assert abs(float(x)) < 0.01 and -1 < float(y) < 1 and "Made camera A" in told
+    assert len(heron.__all__) == 10 and all(hasattr(heron, name) for name in heron.__all__)
+    version = subprocess.run([sys.executable, "-m", "heron.cli", "--version"], capture_output=True, text=True)
+    assert version.stdout.strip() == f"heron {heron.__version__}"

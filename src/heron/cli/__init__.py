@@ -12,6 +12,16 @@ from typing import Any, NoReturn
 from heron.errors import BadInput, HeronError
 
 
+class _Version(argparse.Action):
+    """Prints the version; it is looked up only when it is asked for."""
+
+    def __call__(self, *_: Any) -> NoReturn:
+        import heron
+
+        print(f"heron {heron.__version__}")
+        sys.exit(0)
+
+
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         raise BadInput(f"{message[:1].upper()}{message[1:]}.", f"See {self.prog} --help.")
@@ -48,7 +58,12 @@ def _join_negative(words: list[str]) -> list[str]:
 
 
 def _parser() -> _Parser:
-    top = _Parser(prog="heron", description="Lenses, timecode and scenes, as JSON.")
+    top = _Parser(
+        prog="heron",
+        description="Lenses, timecode and scenes, as JSON.",
+        epilog="Examples: heron lens --back 36x24 --focal 40 · heron demo --out scene.json",
+    )
+    top.add_argument("--version", action=_Version, nargs=0, help="print the version")
     verbs = top.add_subparsers(dest="verb", required=True, parser_class=_Parser)
 
     def verb(name: str, module: str, help_: str) -> _Parser:

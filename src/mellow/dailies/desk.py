@@ -1,15 +1,14 @@
 """The desk's server as a worker sees it: at an address, over HTTP, so that it may be on another machine."""
 
 import fcntl
-import json
 import os
 import socket
 import tempfile
-import urllib.error
-import urllib.request
 from functools import cache
 from pathlib import Path
 from typing import IO, Any
+
+import httpx
 
 #: Locks of names that this process holds.
 _LOCKS: list[IO[str]] = []
@@ -50,9 +49,9 @@ def ask(method: str, path: str, body: Any = None) -> Any:
     Raises:
         OSError: it does not, or refuses.
     """
-    data = None if body is None else json.dumps(body).encode()
-    request = urllib.request.Request(
-        f"{address()}/api/{path}", data, {"Content-Type": "application/json"}, method=method
-    )
-    with urllib.request.urlopen(request, timeout=_PATIENCE_S) as answer:
-        return json.loads(answer.read() or b"null")
+    try:
+        answer = httpx.request(method, f"{address()}/api/{path}", json=body, timeout=_PATIENCE_S)
+        answer.raise_for_status()
+    except httpx.HTTPError as error:
+        raise OSError(str(error)) from error
+    return answer.json()
