@@ -67,8 +67,8 @@ _PLAIN = {
     405: ("This address does not take that.", "Use the method that the API describes."),
     413: ("That is more than the server takes at once.", "Send at most 64 MB."),
     500: (
-        "The server failed at that; nothing of it was kept.",
-        "Try again. What was kept before is still there.",
+        "The server failed; nothing was saved.",
+        "Try again. Everything saved before is still there.",
     ),
 }
 

@@ -78,7 +78,7 @@ def test_keys_are_set_on_purpose_and_a_loose_move_can_be_kept_shifted_or_dropped
     assert [k["frame"] for k in camera(desk, "A")["x"]["keys"]] == [1100]
     desk.type("Across", -6.0)
     bar = page.get_by_test_id("loose")
-    assert "Camera A moved at 1150, not kept" in bar.inner_text()
+    assert "Camera A moved at 1150, not saved" in bar.inner_text()
     assert [k["frame"] for k in camera(desk, "A")["x"]["keys"]] == [1100]
     assert float(desk.field("Across").input_value()) == -6.0
     # It stays loose through a reload, and is dropped.

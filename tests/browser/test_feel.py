@@ -168,7 +168,7 @@ def test_shots_and_keys_are_worked_by_the_keyboard(desk):
     # Never a camera: that is done on its card.
     page.keyboard.press("1")
     page.keyboard.press("Delete")
-    page.get_by_text("A camera is deleted on its card.").wait_for()
+    page.get_by_text("Delete a camera on its card.").wait_for()
     assert len(desk.scene()["cameras"]) == 9
 
 
@@ -234,7 +234,7 @@ def test_a_group_of_cameras_is_hidden_at_once(desk):
     page = desk.page
     for letter in ("1", "2"):
         page.keyboard.press(letter)
-        desk.type("Cameras of one group are shown and hidden together", "Jetty")
+        desk.type("Group (shown and hidden together)", "Jetty")
     page.get_by_role("button", name="Slack Tide").click()
     page.get_by_role("button", name="Hide Jetty").click()
     desk.kept()

@@ -104,7 +104,7 @@ def test_a_layers_numbers_are_typed_keyed_and_switched_off(desk):
     page.get_by_role("button", name="Put this layer off").click()
     desk.kept()
     assert next(one for one in layers(desk, "F") if one["kind"] == "aim")["off"]
-    page.get_by_role("button", name="Turn into keys").click()
+    page.get_by_role("button", name="Convert to keys").click()
     desk.kept()
     camera = find_named(Scene.model_validate(desk.scene()), "cameras", "F")
     assert camera.layers == () and camera.x.keys

@@ -84,7 +84,7 @@ def test_a_movies_sides_are_even_and_pictures_may_be_odd(gapped):
 @pytest.mark.parametrize(
     ("render", "error", "says"),
     [
-        (Render(movie=False), Refused, "Nothing would come of this. Choose a movie, pictures, or both."),
+        (Render(movie=False), Refused, "This would render nothing. Choose a movie, pictures, or both."),
         (Render(of="shots"), Refused, "No shot is chosen. Choose one or more, or the whole cut."),
         (Render(of="camera"), Refused, "No camera is chosen. Choose one"),
         (Render(of="shots", shots=("shot-099",)), NotFound, "shot-099"),
@@ -266,7 +266,7 @@ def test_what_became_different_in_plain_words():
         "Shot 050 is new.",
         "Shot 040 is gone.",
     ]
-    assert different(old, old) == ["Every picture is as it was."]
+    assert different(old, old) == ["No frame changed."]
 
 
 def test_what_was_done_between_is_what_still_stands_of_it():

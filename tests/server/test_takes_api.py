@@ -451,7 +451,7 @@ def test_two_takes_are_held_against_each_other_in_words(desk):
     path = f"/api/takes/{two['id']}/against/{one['take']['id']}"
     by_cut = desk.client.get(path, {"by": "cut"}).json()
     assert by_cut["beside"] == list(range(14))
-    assert by_cut["different"] == ["Every picture is as it was."]
+    assert by_cut["different"] == ["No frame changed."]
     assert by_cut["done"] == ["Closed the gap before shot 020"]
     # Three black frames are gone: by the stage what happens is the same on both sides.
     assert desk.client.get(path, {"by": "stage"}).json()["beside"] == [*range(6), *range(9, 17)]

@@ -88,7 +88,9 @@ class WalkFigure(Command):
         points = np.array([start, *self.points])
         length = FloorPath(points).length
         if length < 0.05:
-            raise Refused("This walk goes nowhere.", "Draw it at least a step long.", field="points")
+            raise Refused(
+                "Add at least one point to the walk.", "Draw it at least one step long.", field="points"
+            )
         fps = float(parse_rate(scene.rate))
         last = self.last
         if last is None:

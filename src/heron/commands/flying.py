@@ -30,9 +30,7 @@ class FlyCamera(Command):
         for id_ in self.perches:
             find(scene, "perches", id_)
         if any(a == b for a, b in itertools.pairwise(self.perches)):
-            raise Refused(
-                "A leg from a perch to itself goes nowhere.", "Let it wait there instead.", field="perches"
-            )
+            raise Refused("A leg needs two different perches.", "Let it wait there instead.", field="perches")
         count = max(round(self.seconds * float(parse_rate(scene.rate))), 1)
         legs = tuple(Leg(to=OnPerch(perch=id_), frames=count) for id_ in self.perches)
         layer = Flight(id=self.id, first=self.frame, legs=legs)

@@ -76,7 +76,7 @@ def mended_by(scene: Scene, camera: Camera, subject: Spot, hit: Hitch) -> Outcom
             return MatchZoom(camera=camera.id, subject=subject, first=span[0], last=span[1]).apply(scene)
     raise Refused(
         f"{hit.sentence}; no small change of its keys takes that away.",
-        "Move the keys about it, or draw the move anew there.",
+        "Move the keys around it, or redo the move there.",
         field="first",
     )
 

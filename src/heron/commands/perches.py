@@ -137,7 +137,7 @@ def _riding(scene: Scene, perch: Perch, on: Spot, frame: int) -> Scene:
     if ring:
         raise Refused(
             f"{ring[:1].upper()}{ring[1:]}.",
-            "Let the perch ride on something that does not go by it.",
+            "Let the perch ride on something that doesn't depend on it.",
             field="rides",
         )
     return after

@@ -42,7 +42,7 @@ class RigToKeys(Command):
         camera = open_camera(scene, self.camera)
         if not camera.layers:
             raise Refused(
-                f"Camera {camera.letter} goes by its keys already.",
+                f"Camera {camera.letter} has keys only, no layers.",
                 "Put a layer on it first.",
                 field="camera",
             )

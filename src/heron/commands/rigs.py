@@ -93,7 +93,7 @@ class AddLayer(Command):
         for link in _named(self.layer):
             if link not in there:
                 raise NotFound(
-                    "What the layer goes by is not in the scene.",
+                    "The subject of this layer is not in the scene.",
                     "It may have been deleted; choose another.",
                     field="layer",
                 )
@@ -140,9 +140,7 @@ class SetLayer(Command):
                 raise BadInput(f"{wrong}.", "Correct it and send it again.", field=name)
             channel = new.channel(name)
             if channel.keys:
-                raise Refused(
-                    f"{spec.label} goes by its keys.", "Set a key at this frame instead.", field=name
-                )
+                raise Refused(f"{spec.label} has keys.", "Set a key at this frame instead.", field=name)
             new = changed(new, **{name: channel.at_rest(value)})
         if new is layer:
             raise BadInput(
@@ -309,7 +307,9 @@ def refuse_loops(scene: Scene) -> None:
         Refused: naming the loop.
     """
     for told in rings(scene):
-        raise Refused(f"{told[0].upper()}{told[1:]}.", "Let one of them go by something else.", field="layer")
+        raise Refused(
+            f"{told[0].upper()}{told[1:]}.", "Choose another subject for one of them.", field="layer"
+        )
 
 
 def _lens_for(scene: Scene, camera: Camera, layer: Any) -> tuple[Scene, Camera, list[str]]:

@@ -91,4 +91,4 @@ def check(render: Render) -> None:
     if render.of == "camera" and render.camera is None:
         raise Refused("No camera is chosen.", "Choose one; N makes one of the rover's view.", field="camera")
     if not render.movie and render.pictures == "none":
-        raise Refused("Nothing would come of this.", "Choose a movie, pictures, or both.", field="movie")
+        raise Refused("This would render nothing.", "Choose a movie, pictures, or both.", field="movie")

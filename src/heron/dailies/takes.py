@@ -79,7 +79,7 @@ def different(one: Movie, other: Movie) -> list[str]:
             out.append(f"{called}: {told} otherwise.")
     there = {shown.shot for shown in one if shown is not None}
     out += [f"Shot {name} is gone." for name in was if name and name not in there]
-    return out or ["Every picture is as it was."]
+    return out or ["No frame changed."]
 
 
 def _picture(movie: Movie, at: int) -> str:

@@ -41,7 +41,7 @@ def sentence(layers: tuple[Any, ...], called: Called) -> str:
     """The whole stack, from top to bottom as it runs; without layers nothing moves the camera but its keys."""
     parts = [clause(layer, called) for layer in in_order(layers) if not layer.off]
     text = " · ".join(parts)
-    return text[:1].upper() + text[1:] if text else "Goes by its keys alone"
+    return text[:1].upper() + text[1:] if text else "Moved by its keys alone"
 
 
 def clause(layer: Layer, called: Called) -> str:

@@ -141,7 +141,7 @@ def _behind(layer: Trail, given: Given) -> Placed:
     else:
         near = np.full(len(given.t), float(of.heading[0]))
     if (np.diff(gone) <= 1e-9).all():
-        given.notes.append((int(given.t[0]), f"{of.name} goes nowhere here, so there is no path to follow"))
+        given.notes.append((int(given.t[0]), f"{of.name} doesn't move here, so there is no path to follow"))
     pan, tilt, roll = (given.value(layer, name) for name in _TURNED)
     pose = [x, y + given.value(layer, "height_m"), z, near + pan, tilt, roll]
     return Placed(pose, True, {"at": (x, y, z), "heading": near})

@@ -74,7 +74,7 @@ class Camera(Keyed):
     far_m: float = Field(default=1000.0, ge=0.01, le=20_000.0)
     hidden: bool = False
     locked: bool = False
-    #: Cameras of one group are shown and hidden together.
+    #: Group (shown and hidden together).
     group: Label = ""
 
     @model_validator(mode="after")

@@ -137,7 +137,7 @@ def _change(scene_id: int, actor: Actor, work: Callable[[models.Scene, Scene], _
             row = rows.scene_row(scene_id)
             if row.frozen_at is not None:
                 raise Refused(
-                    "This is a scene as it was rendered, and stays so.",
+                    "This is the frozen scene of a take, so it can't be changed.",
                     "Open the take as a copy to change it.",
                 )
             before = rows.load(row)

@@ -5,10 +5,10 @@ import type { Problem } from "./types";
 export const client = createClient<paths>({ baseUrl: "" });
 
 const UNREACHED: Problem = {
-  title: "Not kept: the server does not answer.",
-  remedy: "Start it again with make demo; what you did last is still here.",
+  title: "Not saved: the server doesn't answer.",
+  remedy: "Start it again with make demo; your last change is still here.",
   detail:
-    "Not kept: the server does not answer. Start it again with make demo; what you did last is still here.",
+    "Not saved: the server doesn't answer. Start it again with make demo; your last change is still here.",
   status: 0,
   not_kept: true,
 };

@@ -59,7 +59,7 @@ function Clock({
 /** A frame that was typed; what is none is said. */
 function frame(text: string, go: (n: number) => void): void {
   if (/^-?\d+$/.test(text)) go(Number(text));
-  else notice("That is no frame.", "Type a whole number.");
+  else notice("That is not a frame number.", "Type a whole number.");
 }
 
 /** Go to a timecode of the cut, typed with or without its colons; few digits are the last of it. */

@@ -36,7 +36,7 @@ export function Transport() {
       <Button tip="To the first frame" hint="Home" onClick={() => go(span(clock).first)}>
         <ChevronFirst size={16} />
       </Button>
-      <Button tip="A frame back" hint="←" onClick={() => step(-1)}>
+      <Button tip="Previous frame" hint="←" onClick={() => step(-1)}>
         <StepBack size={15} />
       </Button>
       <Button
@@ -48,7 +48,7 @@ export function Transport() {
       >
         {playing ? <Pause size={16} /> : <Play size={16} />}
       </Button>
-      <Button tip="A frame on" hint="→" onClick={() => step(1)}>
+      <Button tip="Next frame" hint="→" onClick={() => step(1)}>
         <StepForward size={15} />
       </Button>
       <Button tip="To the last frame" hint="End" onClick={() => go(span(clock).last)}>

@@ -133,7 +133,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
       <ClippingSection camera={camera} />
       <Section title="Group">
         <TextField
-          label="Cameras of one group are shown and hidden together"
+          label="Group (shown and hidden together)"
           placeholder="none"
           value={camera.group}
           disabled={camera.locked}
@@ -142,7 +142,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
         {camera.group && (
           <Button
             on={camera.locked}
-            tip="What is locked cannot be moved, changed or deleted"
+            tip="Locked cameras can't be moved, changed or deleted"
             onClick={async () =>
               complain(await send({ kind: "things.lock", group: camera.group, locked: !camera.locked }))
             }
@@ -170,7 +170,7 @@ function Keys({ camera }: { camera: Camera }) {
     return (
       <Section title="Keys">
         <p className="text-sm text-faint">
-          None: it stands still. Press K to set one here, then move on and set another.
+          No keys: the camera stands still. Press K to set one here, then another at a later frame.
         </p>
       </Section>
     );

@@ -77,7 +77,7 @@ function Row({ figure, gaze, missed }: { figure: Figure; gaze: Gaze; missed: num
         <button
           type="button"
           aria-label={`No longer look at ${focusName(scene, gaze.at)}`}
-          title="No longer look at it"
+          title="Stop looking at it"
           onClick={async () =>
             complain(await send({ kind: "figure.gaze.take", figure: figure.id, gaze: gaze.id }))
           }

@@ -116,7 +116,7 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
         )}
         <Button
           on={pieces.every((p) => p.locked)}
-          tip="What is locked cannot be moved, changed or deleted"
+          tip="Locked cameras can't be moved, changed or deleted"
           onClick={async () =>
             complain(
               await send({

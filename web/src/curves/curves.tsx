@@ -81,7 +81,7 @@ export default function Curves() {
   if (!meant)
     return (
       <p className="px-3 py-3 text-sm text-faint">
-        There is no camera yet. Make one from the view with N; its curves will stand here.
+        No camera selected. Make one from this view with N to see its curves here.
       </p>
     );
   if (failed)

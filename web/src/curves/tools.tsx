@@ -78,7 +78,7 @@ export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
           }
         >
           <MenuItem onSelect={() => void paste()} note="Ctrl V">
-            At the playhead, as they were
+            At the playhead, unchanged
           </MenuItem>
           <MenuItem onSelect={() => void paste({ join: true })} note="Ctrl Shift V">
             Going on from the value that is there

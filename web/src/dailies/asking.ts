@@ -108,7 +108,7 @@ export async function beginRender(render: Render): Promise<Problem | null> {
   const left = take.frames - take.done;
   notice(
     take.done
-      ? `Take ${take.number}: ${take.done} of ${take.frames} frames are as they were; ${left ? `${left} are drawn.` : "none is drawn."}`
+      ? `Take ${take.number}: ${take.done} of ${take.frames} frames are unchanged; ${left ? `${left} are drawn.` : "none is drawn."}`
       : `Take ${take.number}: ${take.frames} frames are drawn.`,
     "",
     false,

@@ -71,7 +71,7 @@ export function Job({ take, canDraw, onChange }: { take: Take; canDraw: boolean;
       )}
       {take.reused > 0 && (
         <p className="text-xs text-faint">
-          {take.reused} of {take.frames} frames are as they were
+          {take.reused} of {take.frames} frames are unchanged
         </p>
       )}
       {take.note && <p className="italic">{take.note}</p>}

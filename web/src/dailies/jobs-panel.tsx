@@ -45,7 +45,7 @@ export function JobsPanel() {
             More…
           </Button>
           <Button
-            tip="Play takes, and hold two against each other"
+            tip="Play takes and compare two of them"
             onClick={() => useView.setState({ asking: { what: "takes" } })}
           >
             Takes
@@ -79,8 +79,7 @@ export function JobsPanel() {
       <div className="min-h-0 flex-1 overflow-auto" data-testid="jobs">
         {data?.length === 0 && (
           <p className="p-3 text-sm text-faint">
-            Nothing has been rendered yet. A render of the cut is a take: it can be played, and held against
-            the next one.
+            No renders yet. Each render of the cut is a take, which can be played and compared with others.
           </p>
         )}
         {mine.map((take) => (

@@ -57,7 +57,7 @@ export function StillDialog({ onClose }: { onClose: () => void }) {
     return (
       <Dialog title="This picture" onClose={onClose}>
         <p className="text-sm">
-          The rover's view is no picture of the film. Look through a camera, or watch the cut.
+          The rover's view isn't part of the film. Look through a camera, or watch the cut.
         </p>
       </Dialog>
     );

@@ -53,7 +53,7 @@ function DeleteThings({ ids, sentence }: { ids: string[]; sentence: string }) {
       </ul>
       <p className="mb-3 text-sm text-faint">Undo brings all of it back.</p>
       <div className="flex justify-end gap-2">
-        <Button onClick={close}>Keep it</Button>
+        <Button onClick={close}>Keep</Button>
         <Button
           tone="wrong"
           autoFocus

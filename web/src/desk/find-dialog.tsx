@@ -81,9 +81,7 @@ export function FindDialog({ onClose }: { onClose: () => void }) {
             <span className="font-semibold whitespace-nowrap">{one.key}</span>
           </button>
         ))}
-        {found.length === 0 && (
-          <p className="px-2 py-3 text-sm text-faint">Nothing is called that. Try fewer letters.</p>
-        )}
+        {found.length === 0 && <p className="px-2 py-3 text-sm text-faint">No matches. Try fewer letters.</p>}
       </div>
     </Dialog>
   );

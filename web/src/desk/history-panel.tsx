@@ -12,7 +12,7 @@ export function HistoryPanel() {
   return (
     <aside aria-label="History" className="flex h-full flex-col bg-paper">
       <h2 className="heading px-3 py-2">History</h2>
-      {data?.length === 0 && <p className="px-3 text-sm text-faint">Nothing has been done here yet.</p>}
+      {data?.length === 0 && <p className="px-3 text-sm text-faint">No edits yet.</p>}
       <LongList
         label="Edits, newest first"
         items={data ?? []}

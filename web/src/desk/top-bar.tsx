@@ -79,7 +79,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         className={`w-16 text-right text-xs ${unkept ? "font-semibold text-brick" : "text-faint"}`}
         aria-live="polite"
       >
-        {busy ? "keeping…" : unkept ? "not kept" : "kept"}
+        {busy ? "saving…" : unkept ? "not saved" : "saved"}
       </span>
       <NewsPanel />
       <Button tip="Undo" hint="Ctrl Z" disabled={!canUndo} onClick={undo}>
@@ -88,11 +88,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       <Button tip="Redo" hint="Ctrl Shift Z" disabled={!canRedo} onClick={redo}>
         <Redo2 size={15} />
       </Button>
-      <Button
-        tip="What was done, in plain sentences"
-        on={side === "history"}
-        onClick={() => toggleSide("history")}
-      >
+      <Button tip="History of edits" on={side === "history"} onClick={() => toggleSide("history")}>
         <History size={15} /> History
       </Button>
       <Button

@@ -84,7 +84,7 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
                 {deleting === scene.id ? (
                   <>
                     <Button tone="wrong" onClick={() => remove(scene.id)}>
-                      Delete for good
+                      Delete permanently
                     </Button>
                     <Button onClick={() => setDeleting(null)}>Keep</Button>
                   </>

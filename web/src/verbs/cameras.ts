@@ -30,7 +30,8 @@ export async function newCamera(): Promise<void> {
 export async function showCameras(shown: boolean, ids?: string[]): Promise<void> {
   const cameras = useDocument.getState().scene?.cameras ?? [];
   const chosen = cameras.filter((c) => (ids?.includes(c.id) ?? true) && c.hidden === shown);
-  if (chosen.length === 0) return notice(`Every camera is ${shown ? "shown" : "hidden"} already.`, "", false);
+  if (chosen.length === 0)
+    return notice(`All cameras are already ${shown ? "visible" : "hidden"}.`, "", false);
   complain(await send({ kind: "cameras.show", ids: chosen.map((c) => c.id), shown }));
 }
 

@@ -34,7 +34,7 @@ export function goShot(by: 1 | -1): void {
 export function goToShot(index: number): void {
   const shot = placedShots()[index];
   if (!shot) {
-    notice("There is no shot that way.", "", false);
+    notice("No more shots that way.", "", false);
     return;
   }
   const { playing } = useMoment.getState();
@@ -71,7 +71,7 @@ export function goKey(by: 1 | -1): void {
   if (to !== undefined) scrubStage(to);
   else
     notice(
-      meant() ? "There is no key that way." : "Nothing with keys is chosen.",
+      meant() ? "No more keys that way." : "Nothing with keys is chosen.",
       "Select a camera or a mover.",
       false,
     );
@@ -86,7 +86,7 @@ export function goCue(by: 1 | -1): void {
     by,
   );
   if (to !== undefined) scrubStage(to);
-  else notice("There is no cue that way.", "J sets one at the playhead.", false);
+  else notice("No more cues that way.", "J sets one at the playhead.", false);
 }
 
 /** To the next cut, or the last one. */
@@ -96,7 +96,7 @@ export function goCutPoint(by: 1 | -1): void {
   const starts = shots.map((s) => s.cut_first);
   const to = along(starts, cut, by);
   if (to !== undefined) scrubCut(to);
-  else notice("There is no cut that way.", "", false);
+  else notice("No more cuts that way.", "", false);
 }
 
 /** Loop from the key before the playhead to the one after it. */

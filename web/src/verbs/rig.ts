@@ -31,8 +31,8 @@ export const POINTED: { pick: Picking; does: string; line: string }[] = [
 /** What the next press is for, where a menu does not say it. */
 const LINES: Partial<Record<Picking, string>> = {
   turntable: "Click what to go once round",
-  instead: "Click what it goes by instead",
-  also: "Click what it goes by as well",
+  instead: "Click the new subject",
+  also: "Click another subject",
   look: "Click what to look at",
 };
 
@@ -117,7 +117,7 @@ async function rename(on: Pointed, camera: string, id: string, also: boolean): P
   const layer = itemOf(useDocument.getState().scene, "cameras", camera)?.layers.find((l) => l.id === id);
   const spot = layer && spotOf(on, layer.kind === "trail" || layer.kind === "carrier");
   if (!layer) return;
-  if (!spot) return notice("There is nothing there to go by.", "Point at a figure, a thing or the floor.");
+  if (!spot) return notice("There is nothing there to follow.", "Point at a figure, a thing or the floor.");
   if (layer.kind === "size" && spot.kind !== "figure")
     return notice("Only a figure has a size to hold.", "Point at one.");
   const whole = layer.kind === "size" ? { ...spot, joint: layer.of.joint } : spot;
@@ -151,7 +151,7 @@ export async function goBy(
   useView.setState({ picking: null });
   const spot = spotOf(on, picking === "trail" || picking === "carrier");
   if (!camera || !picking) return;
-  if (!spot) return notice("There is nothing there to go by.", "Point at a figure, a thing or the floor.");
+  if (!spot) return notice("There is nothing there to follow.", "Point at a figure, a thing or the floor.");
   const id = made("lay");
   if (picking === "turntable") return turntable(camera.id, id, spot);
   if (picking === "eyes" || picking === "facing") {

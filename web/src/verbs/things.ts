@@ -13,7 +13,7 @@ export async function removeSelected(leaveGap = false): Promise<void> {
     complain(await send({ kind: "shot.delete", shot: ids[0], leave_gap: leaveGap }));
     return;
   }
-  if (kind === "camera") return notice("A camera is deleted on its card.", "Press the bin there.", false);
+  if (kind === "camera") return notice("Delete a camera on its card.", "Press the bin button there.", false);
   await deleteThings(ids);
 }
 

@@ -21,9 +21,9 @@ export function LooseBar() {
     >
       <span className="min-w-0 flex-1 truncate">
         <b>
-          Camera {camera.letter} moved at {loose.frame}, not kept.
+          Camera {camera.letter} moved at {loose.frame}, not saved.
         </b>{" "}
-        {here ? "Its keys still move it as before." : "You have left that frame."}
+        {here ? "Its keys are unchanged." : "You have left that frame."}
       </span>
       {!here && <Button onClick={goLoose}>Go to {loose.frame}</Button>}
       <Button
@@ -34,11 +34,11 @@ export function LooseBar() {
       >
         Keep as key
       </Button>
-      <Button tip="Shift every key by as much" onClick={() => keepLoose("path")}>
+      <Button tip="Shift every key by the same amount" onClick={() => keepLoose("path")}>
         Move whole path
       </Button>
       <Jump camera={camera} frame={loose.frame} />
-      <Button tip="Back to where its keys have it" hint="Esc" onClick={dropLoose}>
+      <Button tip="Discard the move" hint="Esc" onClick={dropLoose}>
         Drop
       </Button>
     </div>
@@ -57,10 +57,10 @@ function Jump({ camera, frame }: { camera: Camera; frame: number }) {
     );
   return (
     <Menu trigger={<Button tip={tip}>Cut to it</Button>}>
-      <MenuItem onSelect={() => void jumpLoose("stay")} note="It comes back to where they have it">
+      <MenuItem onSelect={() => void jumpLoose("stay")} note="The camera returns to them">
         Later keys stay as they are
       </MenuItem>
-      <MenuItem onSelect={() => void jumpLoose("move")} note="All that comes later is shifted by as much">
+      <MenuItem onSelect={() => void jumpLoose("move")} note="Later keys are shifted by the same amount">
         Later keys move with this view
       </MenuItem>
     </Menu>

@@ -276,7 +276,7 @@ function Sentence({ camera }: { camera: Camera }) {
       >
         {said.text}
       </p>
-      {loose && <p className="text-xs text-faint">The camera was moved and is not kept: that is dropped.</p>}
+      {loose && <p className="text-xs text-faint">The unsaved camera move will be discarded.</p>}
       <Button
         tone="main"
         disabled={said.wrong}

@@ -111,7 +111,7 @@ function LookTabs() {
       )}
       <Perches />
       <Button
-        tip={inset ? "Put the small picture away" : "Show the other picture beside this one"}
+        tip={inset ? "Hide the small picture" : "Show the small picture"}
         hint="I"
         on={inset}
         onClick={() => useWishes.setState({ inset: !inset })}
@@ -119,7 +119,7 @@ function LookTabs() {
         <PictureInPicture2 size={14} />
       </Button>
       <Button
-        tip={whole ? "Back to the desk" : "The picture alone in the whole window"}
+        tip={whole ? "Back to the desk" : "Show the picture full window"}
         hint="W"
         on={whole}
         onClick={() => useView.setState({ whole: !whole })}

@@ -34,7 +34,7 @@ def proof(request: Request, key: str) -> HttpResponse:
     found = media.proof(key)
     if not looks_whole(found):
         raise NotFound(
-            "This picture is kept no more.", "Render once more; what is still kept is not drawn again."
+            "This picture is no longer cached.", "Render again; cached frames are not drawn again."
         )
     response = HttpResponse(found.read_bytes(), content_type="image/jpeg")
     response.headers["Cache-Control"] = _LASTS

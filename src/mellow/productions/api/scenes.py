@@ -64,7 +64,7 @@ def delete(request: Request, scene_id: int) -> Head:
     row = row_for(request, scene_id)
     permit(request.auth, "manage")
     if row.frozen_at is not None:
-        raise Refused("A take shows this scene as it was.", "Delete the take instead.")
+        raise Refused("This scene belongs to a take.", "Delete the take instead.")
     rows.delete(row)
     return Head(revision=row.revision)
 

@@ -40,7 +40,7 @@ export function RigSection({ camera }: { camera: Camera }) {
   const calm = Object.entries(hands).find(([name]) => name.includes("calm"))?.[1];
   return (
     <Section
-      title="Carries itself"
+      title="Layers"
       side={
         <Menu
           trigger={
@@ -74,7 +74,7 @@ export function RigSection({ camera }: { camera: Camera }) {
             Turntable…
           </MenuItem>
           <MenuItem
-            note="A hand's small movements"
+            note="An operator's small movements"
             onSelect={() =>
               addLayer(camera.id, {
                 kind: "breath",
@@ -93,7 +93,7 @@ export function RigSection({ camera }: { camera: Camera }) {
             note="No roll, whatever it rides on"
             onSelect={() => addLayer(camera.id, { kind: "level", id: made("lay") })}
           >
-            Keep level
+            Level
           </MenuItem>
         </Menu>
       }
@@ -130,11 +130,11 @@ export function RigSection({ camera }: { camera: Camera }) {
       {camera.layers.length > 0 && (
         <div className="flex flex-wrap gap-1">
           <Button
-            tip="As keys of its own, to finish by hand; undo gives the layers back"
+            tip="Converts the layers to keys"
             disabled={camera.locked}
             onClick={() => rigToKeys(camera.id)}
           >
-            Turn into keys
+            Convert to keys
           </Button>
           {range && (
             <Button
@@ -159,7 +159,9 @@ function Starts({ camera }: { camera: Camera }) {
   const figures = [...(scene?.figures ?? [])].sort((a, b) => Number(b.id === first) - Number(a.id === first));
   const starts = startsFor(figures, useQuery(catalogue).data?.start_sizes ?? {});
   if (starts.length === 0)
-    return <p className="text-xs text-faint">By its keys alone. A layer watches, follows, rides.</p>;
+    return (
+      <p className="text-xs text-faint">Moved by its keys alone. Add a layer to watch, follow or ride.</p>
+    );
   return (
     <Choice
       label="Start as"

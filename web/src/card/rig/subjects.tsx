@@ -36,7 +36,7 @@ export function Subjects({ camera, layer, shut }: { camera: Camera; layer: Layer
             <button
               type="button"
               aria-label={`No longer go by ${focusName(scene, spot)}`}
-              title="No longer go by this"
+              title="Stop following"
               disabled={shut}
               onClick={() => take(i)}
             >

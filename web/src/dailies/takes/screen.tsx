@@ -66,7 +66,7 @@ export function Screen({ one, other, ahead, way, wipe, strong, size, onWipe }: P
       if (keys.some((key) => key && isLost(key))) {
         pen.fillStyle = "#eee";
         pen.font = `${Math.max(high / 24, 11)}px Barlow, sans-serif`;
-        pen.fillText("A picture is kept no more; render again", high / 24, high / 12);
+        pen.fillText("This picture is no longer cached; render again", high / 24, high / 12);
       }
       sheet.current.dataset.shown = keys.join(" ");
     };

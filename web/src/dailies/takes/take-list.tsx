@@ -86,12 +86,12 @@ function Line(props: {
       )}
       <div className="mt-1 flex flex-wrap gap-1">
         {!on && (
-          <Button on={held} tip="Hold the take that is open against this one" onClick={props.onAgainst}>
+          <Button on={held} tip="Compare the open take with this one" onClick={props.onAgainst}>
             Against
           </Button>
         )}
         {on && (
-          <Button tip="The scene as it was when this was rendered, as a scene of its own" onClick={copy}>
+          <Button tip="Open the scene as it was rendered, as a new scene" onClick={copy}>
             Open a copy
           </Button>
         )}
@@ -100,14 +100,14 @@ function Line(props: {
           <>
             <Button
               tone="wrong"
-              tip="Its files and remarks go with it; there is no undo"
+              tip="Deletes its files and remarks; can't be undone"
               onClick={async () => {
                 if (await deleteTake(take.id)) void refresh();
               }}
             >
-              Delete for good
+              Delete permanently
             </Button>
-            <Button onClick={() => setSure(false)}>Keep it</Button>
+            <Button onClick={() => setSure(false)}>Keep</Button>
           </>
         )}
       </div>

@@ -66,7 +66,7 @@ export function TakesWindow({
           </div>
           {data?.length === 0 ? (
             <div className="flex flex-1 flex-col items-center justify-center gap-3 text-sm">
-              <p>There is no take of this scene yet. A take is the cut as it was drawn at a moment.</p>
+              <p>No takes of this scene yet. A take is one render of the cut.</p>
               <Button
                 tone="main"
                 disabled={!shots}

@@ -132,18 +132,18 @@ export function Theatre({ take, other }: { take: Take; other: Take | null }) {
         </div>
         <Strip whole={whole} player={player} looped={looped} />
         <div className="flex items-center gap-1.5">
-          <Button tip="A frame back" hint="←" onClick={() => player.step(-1)}>
+          <Button tip="Previous frame" hint="←" onClick={() => player.step(-1)}>
             <ChevronLeft size={15} />
           </Button>
           <Button tip={player.speed ? "Stand" : "Play"} hint="Space" tone="main" onClick={player.toggle}>
             {player.speed ? <Pause size={15} /> : <Play size={15} />}
           </Button>
-          <Button tip="A frame on" hint="→" onClick={() => player.step(1)}>
+          <Button tip="Next frame" hint="→" onClick={() => player.step(1)}>
             <ChevronRight size={15} />
           </Button>
           <Button
             on={looped !== null}
-            tip="Play this shot round and round"
+            tip="Loop this shot"
             onClick={() => setLooped(looped ? null : shotAbout(whole, here))}
           >
             <Repeat size={15} /> Shot
