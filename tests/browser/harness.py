@@ -121,6 +121,15 @@ class Desk:
         mouse.up(button=button)
         self.kept()
 
+    def name_camera(self, name):
+        """Name the camera that was just made, in place on its card."""
+        self.kept()
+        self.page.locator("input[data-name][value^='View ']").wait_for()
+        self.page.keyboard.press("F2")
+        self.page.keyboard.type(name)
+        self.page.keyboard.press("Enter")
+        self.kept()
+
     def field(self, label):
         return self.page.get_by_label(label, exact=True)
 

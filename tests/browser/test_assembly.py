@@ -21,9 +21,7 @@ def test_two_cameras_put_on_the_assembly_and_cut_between(empty):
     for name in ("Wide", "Close"):
         page.get_by_role("tab", name="Rover").click()
         page.keyboard.press("n")
-        page.get_by_label("Camera name").fill(name)
-        page.keyboard.press("Enter")
-        empty.kept()
+        empty.name_camera(name)
     page.keyboard.press("1")
     page.get_by_role("button", name="Add shot").click()
     empty.kept()

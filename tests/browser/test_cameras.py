@@ -18,15 +18,18 @@ def camera(desk, letter):
     return next(c for c in desk.scene()["cameras"] if c["letter"] == letter)
 
 
-def test_a_camera_made_from_the_rover_is_level_lettered_and_named(desk):
+def test_a_camera_made_from_the_rover_sees_what_was_seen_and_is_named_in_place(desk):
+    """The rover's view looks down 14° through 36° upright: 20.25 mm of film back is 31.16 mm of lens, by hand."""
     desk.page.get_by_role("tab", name="Rover").click()
     desk.page.get_by_role("button", name="New camera", exact=True).click()
-    desk.page.get_by_label("Camera name").fill("Whole jetty from shore")
-    desk.page.keyboard.press("Enter")
-    desk.kept()
+    desk.name_camera("Whole jetty from shore")
     made = camera(desk, "J")
     assert made["name"] == "Whole jetty from shore"
-    assert (made["tilt"]["rest"], made["roll"]["rest"], made["x"]["keys"]) == (0, 0, [])
+    assert (made["tilt"]["rest"], made["roll"]["rest"], made["x"]["keys"]) == (-14, 0, [])
+    assert made["focal"]["rest"] == pytest.approx(31.16, abs=0.01) and made["mounted"] == "lens-zoom"
+    desk.page.keyboard.press("Shift+L")
+    desk.kept()
+    assert camera(desk, "J")["tilt"]["rest"] == 0
     assert desk.page.get_by_role("tab", name="Camera J").get_attribute("aria-selected") == "true"
     assert "Whole jetty from shore" in desk.page.get_by_test_id("caption").inner_text()
 

@@ -174,7 +174,7 @@ def test_a_move_is_said_in_a_sentence_and_becomes_keys(desk):
     page.get_by_label("Feel").select_option("overshoot")
     sentence = "Camera A trucks 1.5 m to the left from 1100 to 1136, 5 % too far and settling in 7 frames."
     page.get_by_text(sentence).wait_for()
-    page.get_by_role("button", name="Do it").click()
+    page.get_by_role("button", name="Apply").click()
     desk.kept()
     camera = desk.scene()["cameras"][0]
     assert [k["frame"] for k in camera["x"]["keys"]] == [1100, 1136, 1139, 1143]
@@ -183,7 +183,7 @@ def test_a_move_is_said_in_a_sentence_and_becomes_keys(desk):
     page.get_by_label("By", exact=True).fill("120")
     page.keyboard.press("Enter")
     page.get_by_role("alert").get_by_text("Tilt must be from").wait_for()
-    assert page.get_by_role("button", name="Do it").is_disabled()
+    assert page.get_by_role("button", name="Apply").is_disabled()
     page.get_by_label("Camera A is to").select_option("hold")
     page.get_by_label("Drifts in by").fill("0.04")
     page.keyboard.press("Enter")
@@ -213,7 +213,7 @@ def test_a_cut_by_keys_within_one_camera_and_waiting_off_air(desk):
     page.get_by_label("From", exact=True).fill("1250")
     page.keyboard.press("Enter")
     page.get_by_text("from 1250 to 1298").wait_for()
-    page.get_by_role("button", name="Do it").click()
+    page.get_by_role("button", name="Apply").click()
     desk.kept()
     page.keyboard.press("Escape")
     page.get_by_role("button", name="It is already on the move as shot").wait_for()

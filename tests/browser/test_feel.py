@@ -132,10 +132,7 @@ def test_the_stage_is_set_without_a_mouse(empty):
     # Its start moves, by a large step and a small one; where it walks to stays.
     assert (moved["x"], moved["acts"][0]["points"]) == (pytest.approx(0.45), walk["points"])
     page.keyboard.press("n")
-    page.get_by_label("Camera name").fill("First")
-    page.keyboard.press("Enter")
-    empty.kept()
-    page.get_by_role("dialog").wait_for(state="detached")
+    empty.name_camera("First")
     page.get_by_label("Picture: the arrows look about").focus()
     was = empty.scene()["cameras"][0]
     page.keyboard.press("ArrowRight")

@@ -98,7 +98,7 @@ def test_what_a_delete_takes_with_it_is_said_before(desk):
     page.keyboard.press("Delete")
     ask = page.get_by_role("dialog", name="Delete Odile?")
     ask.get_by_text("What it did to camera").wait_for()
-    ask.get_by_role("button", name="Keep it").click()
+    ask.get_by_role("button", name="Keep", exact=True).click()
     assert [f["name"] for f in desk.scene()["figures"]] == ["Odile", "Bram"]
     page.get_by_test_id("plan").focus()
     page.keyboard.press("Delete")
@@ -109,15 +109,16 @@ def test_what_a_delete_takes_with_it_is_said_before(desk):
 
 def test_only_what_is_meant_is_picked_and_a_locked_group_is_not_touched(desk):
     page = desk.page
-    page.get_by_label("What can be picked").select_option("Cameras")
+    page.get_by_role("switch", name="Pick people and movers").click()
     odile = desk.centre("[data-figure=Odile] text")
     page.mouse.click(*odile)
     page.wait_for_timeout(200)
     assert page.get_by_test_id("figure-card").count() == 0
-    page.get_by_label("What can be picked").select_option("Figures")
+    page.get_by_role("switch", name="Pick people and movers").click()
+    page.get_by_role("switch", name="Pick cameras and perches").click()
     page.mouse.click(*odile)
     page.get_by_test_id("figure-card").wait_for()
-    page.get_by_label("What can be picked").select_option("Pick all")
+    page.get_by_role("switch", name="Pick cameras and perches").click()
     page.keyboard.press("6")
     page.get_by_role("button", name="Lock all of “On the walk”").click()
     desk.kept()
