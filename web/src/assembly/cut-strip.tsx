@@ -178,6 +178,7 @@ function ShotBlock({
       data-shot={shot.name}
       role="button"
       tabIndex={stop ? 0 : -1}
+      data-region-start={stop || undefined}
       aria-pressed={selected}
       onKeyDown={(e) => shotKey(e, shot, order)}
       title={`Shot ${shot.name}: ${camera?.letter} ${camera?.name}, stage ${shot.stage.first}–${shot.stage.last}`}
