@@ -162,7 +162,7 @@ def test_a_crash_in_the_middle_leaves_no_half_edit(desk, monkeypatch):
     # Rows are written before the history line; the crash falls between the two.
     monkeypatch.setattr(models.Change.objects, "create", crash)
     answer = desk.do(kind="things.delete", ids=["cam-b"])
-    assert answer.status_code == 500 and "nothing of it was kept" in answer.json()["detail"]
+    assert answer.status_code == 500 and "nothing was saved" in answer.json()["detail"]
     monkeypatch.undo()
     assert desk.scene() == before
     forget()

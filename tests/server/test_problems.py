@@ -127,5 +127,5 @@ def test_a_write_lock_held_by_somebody_else_is_told_and_later_it_is_kept(row):
 def test_a_failure_of_the_server_is_a_problem_too(desk, monkeypatch):
     monkeypatch.setattr(rows, "load", lambda row: 1 / 0)
     body = told(desk.get(), 500)
-    assert "nothing of it was kept" in body["title"]
+    assert "nothing was saved" in body["title"]
     assert models.Scene.objects.count() == 1
