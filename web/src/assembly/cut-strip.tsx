@@ -247,7 +247,7 @@ function Step({ frames, at }: { frames: number; at: number }) {
   const said = frames < 0 ? "repeats" : "skips";
   return (
     <span
-      className="pointer-events-auto absolute bottom-0 z-1 -translate-x-1/2 rounded-t-[3px] border border-b-0 border-ochre bg-sheet px-1 text-xs leading-4 whitespace-nowrap text-ochre"
+      className="pointer-events-auto absolute bottom-1 z-1 -translate-x-full rounded-l-[3px] border border-r-0 border-ochre bg-sheet px-1 text-xs leading-4 whitespace-nowrap text-ochre"
       style={{ left: xOf(along, at) }}
       title={`Stage time ${said} ${count} frame${count === 1 ? "" : "s"} at this cut`}
       data-step={frames}
