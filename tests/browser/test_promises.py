@@ -127,3 +127,14 @@ def test_a_take_of_another_scene_opens_that_take(desk):
     first = articles.first.get_attribute("data-take")
     own = next(t for t in desk.server.call("GET", "/api/takes") if t["scene"] == desk.id)
     assert first == str(own["id"])
+
+
+def test_find_knows_other_words_and_loses_no_letter_typed_at_once(desk):
+    page = desk.page
+    page.keyboard.press("1")
+    page.keyboard.press("Control+k")
+    page.keyboard.type("push in", delay=0)
+    page.get_by_role("option", name="Move the camera: dolly", exact=False).first.wait_for()
+    assert page.get_by_label("Find an action").input_value() == "push in"
+    page.keyboard.press("Enter")
+    page.get_by_label("Camera A is to").wait_for()

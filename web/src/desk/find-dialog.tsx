@@ -12,9 +12,9 @@ interface Found {
 }
 
 /** A field that finds any action by what it does, and anything on the stage by its name. */
-export function FindDialog({ onClose }: { onClose: () => void }) {
+export function FindDialog({ begun, onClose }: { begun: string; onClose: () => void }) {
   const scene = useDocument((s) => s.scene);
-  const [typed, setTyped] = useState("");
+  const [typed, setTyped] = useState(begun);
   const [at, setAt] = useState(0);
   const all = useMemo((): Found[] => {
     const cameras = (scene?.cameras ?? []).map((c, i) => ({

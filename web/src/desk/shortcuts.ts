@@ -10,8 +10,16 @@ export function onKey(e: KeyboardEvent): void {
   const target = e.target as HTMLElement;
   // What a slider, a tab or a panel did has been done.
   if (e.defaultPrevented) return;
-  // A dialog that is on its way has the keyboard already.
-  if (useView.getState().asking) return;
+  // A dialog that is on its way has the keyboard already: what is typed for it is not lost.
+  const { asking } = useView.getState();
+  if (asking) {
+    const waits = asking.what === "find" && e.key.length === 1 && !e.ctrlKey && !e.metaKey;
+    if (waits && !target.closest("input, [role=dialog]")) {
+      e.preventDefault();
+      useView.setState({ asking: { ...asking, typed: (asking.typed ?? "") + e.key } });
+    }
+    return;
+  }
   if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
   const key = keyOf(e);
   // Space presses a button that the keyboard is on.

@@ -161,7 +161,7 @@ interface View {
     | null
     | { what: "delete"; ids: string[]; sentence: string }
     | { what: "keys" }
-    | { what: "find" }
+    | { what: "find"; typed?: string }
     | { what: "kit" }
     | { what: "still" }
     | { what: "render"; shots?: string[]; camera?: string }
