@@ -878,10 +878,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * At It
+         * Heartbeat
          * @description Somebody is still drawing.
          */
-        post: operations["mellow_dailies_api_drawing_at_it"];
+        post: operations["mellow_dailies_api_drawing_heartbeat"];
         delete?: never;
         options?: never;
         head?: never;
@@ -10527,7 +10527,7 @@ export interface operations {
             };
         };
     };
-    mellow_dailies_api_drawing_at_it: {
+    mellow_dailies_api_drawing_heartbeat: {
         parameters: {
             query?: never;
             header?: never;
