@@ -49,15 +49,15 @@ _STORAGE: tuple[tuple[str, int, str, str], ...] = (
         "SQLITE_READONLY",
         507,
         "the storage can only be read",
-        "Give the server leave to write to it, then try again.",
+        "Allow the server to write to it, then try again.",
     ),
     (
         "SQLITE_CANTOPEN",
         507,
         "the storage cannot be opened",
-        "See that its folder is there and may be written to.",
+        "Check that its folder exists and can be written to.",
     ),
-    ("SQLITE_IOERR", 507, "the disk did not answer", "See to the disk, then try again."),
+    ("SQLITE_IOERR", 507, "the disk did not answer", "Check the disk, then try again."),
 )
 #: What a status means that comes from no route of ours.
 _PLAIN = {
@@ -89,18 +89,18 @@ def plain(status: int) -> HttpResponse:
 
 
 def not_kept(error: DatabaseError, method: str) -> HttpResponse:
-    """Storage that could not do it, in a sentence: what was not kept, why, and what to do."""
+    """Storage that could not do it, in a sentence: what was not saved, why, and what to do."""
     name = getattr(error.__cause__, "sqlite_errorname", "")
-    verb = "read" if method in _SAFE else "kept"
+    verb = "read" if method in _SAFE else "saved"
     for begins, status, why, remedy in _STORAGE:
         if name.startswith(begins):
-            return problem(status, f"Not {verb}: {why}.", remedy, not_kept=verb == "kept")
+            return problem(status, f"Not {verb}: {why}.", remedy, not_kept=verb == "saved")
     log.exception("The storage failed", exc_info=error)
     return problem(
         500,
         f"Not {verb}: the storage failed.",
-        "Try again; what was kept before is still there.",
-        not_kept=verb == "kept",
+        "Try again; everything saved before is still there.",
+        not_kept=verb == "saved",
     )
 
 

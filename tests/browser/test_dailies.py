@@ -60,7 +60,7 @@ def test_a_still_of_the_cut_has_a_slate_and_can_be_cancelled(desk, tmp_path):
     page = desk.page
     page.keyboard.press("0")
     ask_for_it(desk)
-    assert "no picture of the film" in page.get_by_role("dialog").inner_text()
+    assert "isn't part of the film" in page.get_by_role("dialog").inner_text()
     page.keyboard.press("Escape")
     page.keyboard.press("c")
     ask_for_it(desk)

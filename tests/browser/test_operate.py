@@ -72,7 +72,7 @@ def test_a_move_that_is_not_kept_is_settled_before_recording(desk):
     page.get_by_test_id("loose").wait_for()
     page.keyboard.press("Shift+O")
     page.keyboard.press("Enter")
-    page.wait_for_selector("text=This camera was moved and that is not kept")
+    page.wait_for_selector("text=This camera was moved and the move is not saved")
     assert page.locator("[data-testid=recording]").count() == 0
     page.get_by_test_id("loose").get_by_role("button", name="Drop").click()
     # In the cut it goes back to the camera that is worked.
@@ -129,7 +129,7 @@ def test_a_gamepad_that_is_pulled_out_keeps_what_it_did_and_passes_go_over_each_
     page.wait_for_timeout(900)
     page.evaluate("pad.connected = false; window.dispatchEvent(new Event('gamepaddisconnected'))")
     first = ended(desk)["passes"][0]
-    page.wait_for_selector("text=What was recorded until then is kept")
+    page.wait_for_selector("text=What was recorded until then is saved")
     assert first["in_use"] and {t["channel"] for t in first["tracks"]} == {"x", "z"}
     assert len(first["tracks"][0]["hand"]) < 140
     # Then the focus, by the pad on the screen.

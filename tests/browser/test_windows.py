@@ -125,22 +125,22 @@ def test_what_is_not_kept_says_so_and_keeps_what_was_typed(desk):
     page = desk.page
     page.keyboard.press("1")
     refusal = {
-        "title": "Not kept: the disk is full.",
+        "title": "Not saved: the disk is full.",
         "remedy": "Make room on it, then try again.",
-        "detail": "Not kept: the disk is full. Make room on it, then try again.",
+        "detail": "Not saved: the disk is full. Make room on it, then try again.",
         "status": 507,
         "not_kept": True,
     }
     page.route("**/commands", lambda route: route.fulfill(status=507, json=refusal))
     desk.type("Focal length", 77)
-    assert "Not kept: the disk is full. Make room" in page.get_by_role("alert").first.inner_text()
+    assert "Not saved: the disk is full. Make room" in page.get_by_role("alert").first.inner_text()
     assert desk.field("Focal length").input_value() == "77"
-    assert page.get_by_text("not kept", exact=True).is_visible()
+    assert page.get_by_text("not saved", exact=True).is_visible()
     page.unroute("**/commands")
     desk.field("Focal length").press("Enter")
     desk.kept()
     assert desk.scene()["cameras"][0]["focal"]["rest"] == 77
-    assert page.get_by_text("kept", exact=True).is_visible()
+    assert page.get_by_text("saved", exact=True).is_visible()
 
 
 def test_a_panel_that_fails_leaves_the_others_working(desk):

@@ -76,12 +76,12 @@ def test_a_refusal_says_what_was_typed_in_the_cards_words(desk, command, sentenc
 @pytest.mark.parametrize(
     ("name", "status", "says"),
     [
-        ("SQLITE_BUSY", 503, "Not kept: the storage is busy"),
-        ("SQLITE_BUSY_SNAPSHOT", 503, "Not kept: the storage is busy"),
-        ("SQLITE_FULL", 507, "Not kept: the disk is full"),
-        ("SQLITE_READONLY", 507, "Not kept: the storage can only be read"),
-        ("SQLITE_IOERR_WRITE", 507, "Not kept: the disk did not answer"),
-        ("SQLITE_CORRUPT", 500, "Not kept: the storage failed"),
+        ("SQLITE_BUSY", 503, "Not saved: the storage is busy"),
+        ("SQLITE_BUSY_SNAPSHOT", 503, "Not saved: the storage is busy"),
+        ("SQLITE_FULL", 507, "Not saved: the disk is full"),
+        ("SQLITE_READONLY", 507, "Not saved: the storage can only be read"),
+        ("SQLITE_IOERR_WRITE", 507, "Not saved: the disk did not answer"),
+        ("SQLITE_CORRUPT", 500, "Not saved: the storage failed"),
     ],
 )
 def test_storage_that_cannot_is_a_plain_sentence_and_nothing_is_half_kept(desk, name, status, says):

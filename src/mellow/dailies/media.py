@@ -32,8 +32,8 @@ PROOF_WIDE, PROOF_QUALITY = 960, 86
 #: What was being written that long ago and still has no name of its own never will.
 _LEFT_S = 3600
 _WHY = {
-    errno.ENOSPC: ("the disk is full", "Make room on it, or clear kept pictures, then carry on."),
-    errno.EDQUOT: ("the disk is full", "Make room on it, or clear kept pictures, then carry on."),
+    errno.ENOSPC: ("the disk is full", "Make room on it, or clear cached frames, then continue."),
+    errno.EDQUOT: ("the disk is full", "Make room on it, or clear cached frames, then continue."),
     errno.EACCES: ("the media folder cannot be written", "Give the server leave to write to it, then carry on."),
     errno.EROFS: ("the media folder cannot be written", "Give the server leave to write to it, then carry on."),
     errno.ENOTDIR: ("the media folder cannot be written", "See that it is a folder, then carry on."),

@@ -149,7 +149,7 @@ export function record(): void {
   else if (no) notice(no, "Mount a zoom, or take the lens off on the card.");
   else if (loose?.camera === thing.id)
     notice(
-      "This camera was moved and that is not kept.",
+      "This camera was moved and the move is not saved.",
       "Keep it as a key or drop it, in the line under the picture, then record.",
     );
   else countIn();
@@ -267,7 +267,7 @@ export function operatorKey(e: KeyboardEvent, isDown: boolean): boolean {
 export function padGone(): void {
   if (useOperate.getState().phase !== "recording" || pluggedIn()) return;
   notice(
-    "The gamepad is gone. What was recorded until then is kept.",
+    "The gamepad is gone. What was recorded until then is saved.",
     "Plug it in again, or show a pad on the screen.",
     false,
   );

@@ -78,9 +78,9 @@ it("shows the newest try, and forgets one that was let go", async () => {
 it("says when a change was not kept, and that it is when the next one is", async () => {
   answer = async () => ({
     status: 507,
-    body: { title: "Not kept: the disk is full.", detail: "x", status: 507, not_kept: true },
+    body: { title: "Not saved: the disk is full.", detail: "x", status: 507, not_kept: true },
   });
-  expect((await send(named("a")))?.title).toBe("Not kept: the disk is full.");
+  expect((await send(named("a")))?.title).toBe("Not saved: the disk is full.");
   expect(useDocument.getState()).toMatchObject({ unkept: true, revision: 3, busy: 0 });
   answer = async () => ({
     status: 200,
