@@ -34,8 +34,8 @@ _LEFT_S = 3600
 _WHY = {
     errno.ENOSPC: ("the disk is full", "Make room on it, or clear cached frames, then continue."),
     errno.EDQUOT: ("the disk is full", "Make room on it, or clear cached frames, then continue."),
-    errno.EACCES: ("the media folder cannot be written", "Give the server leave to write to it, then carry on."),
-    errno.EROFS: ("the media folder cannot be written", "Give the server leave to write to it, then carry on."),
+    errno.EACCES: ("the media folder cannot be written", "Allow the server to write to it, then continue."),
+    errno.EROFS: ("the media folder cannot be written", "Allow the server to write to it, then continue."),
     errno.ENOTDIR: ("the media folder cannot be written", "See that it is a folder, then carry on."),
 }  # fmt: skip
 
@@ -51,7 +51,7 @@ def writing(what: str) -> Iterator[None]:
         yield
     except OSError as error:
         why, remedy = _WHY.get(
-            error.errno or 0, ("the disk did not answer", "See to the disk, then carry on.")
+            error.errno or 0, ("the disk did not answer", "Check the disk, then continue.")
         )
         raise NotWritten(f"{what} was not kept: {why}.", remedy) from error
 

@@ -1,7 +1,7 @@
 import { meant } from "./synonyms";
 
 /** Every word that is typed must begin a word of what it does. */
-function fits(does: string, typed: string): boolean {
+export function fits(does: string, typed: string): boolean {
   const words = does.toLowerCase().split(/[^\p{L}\p{N}]+/u);
   return typed
     .toLowerCase()

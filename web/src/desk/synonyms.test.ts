@@ -1,6 +1,7 @@
 import { expect, test } from "vitest";
-import { found } from "./found";
-import { KNOWN, meant } from "./synonyms";
+import { ACTIONS as ALL } from "./actions";
+import { fits, found } from "./found";
+import { GROUPS, KNOWN, meant } from "./synonyms";
 
 const ACTIONS = [
   "Move the camera: dolly",
@@ -26,4 +27,8 @@ test("a hundred and fifty words are known, and nonsense finds nothing", () => {
   expect(KNOWN).toBeGreaterThanOrEqual(150);
   expect(meant("qzx")).toEqual([]);
   expect(found(ACTIONS, "qzx")).toEqual([]);
+});
+
+test("every group stands for an action that is there", () => {
+  expect(GROUPS.map(([means]) => means).filter((means) => !ALL.some((a) => fits(a.does, means)))).toEqual([]);
 });
