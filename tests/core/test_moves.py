@@ -201,7 +201,7 @@ def test_a_hold_puts_off_what_comes_later_and_drifts_as_it_is_told():
 
 
 @pytest.mark.parametrize("what, more, says", [
-    ("pan", {}, "moves nothing"), ("arc", {"amount": 5}, "takes a subject"), ("view", {}, "no view"),
+    ("pan", {}, "moves nothing"), ("arc", {"amount": 5}, "takes a subject"), ("view", {}, "a view to go to"),
     ("boom", {"amount": 1, "last": 1010}, "takes no time"), ("zoom", {"amount": -40}, "only 35 mm"),
     ("boom", {"amount": 1, "over": 0.1, "last": 1319}, "outside the scene"),
     ("tilt", {"amount": 120}, "Tilt must be from"), ("look as", {"of": {"kind": "point", "x": 0, "y": 0, "z": 0}}, "looks nowhere"),

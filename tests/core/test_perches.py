@@ -130,7 +130,7 @@ def test_a_flight_follows_its_perches_and_is_kept_as_keys_when_one_goes():
     gone, said = do(scene, kind="things.delete", ids=["per-two"])
     assert gone.cameras[0].layers == () and "what it did to camera A is keys now" in said
     np.testing.assert_allclose(pose(gone)[:, :3], pose(scene)[:, :3], atol=2e-3)
-    with pytest.raises(HeronError, match="goes nowhere"):
+    with pytest.raises(HeronError, match="two different perches"):
         do(scene, kind="rig.fly", camera="cam-a", perches=["per-one", "per-one"], frame=1010)
 
 

@@ -134,7 +134,7 @@ class MoveCamera(Command):
         if self.what in ("arc", "close in", "swing onto", "look as", "dolly zoom") and self.of is None:
             raise BadInput(f"To {self.what} takes a subject.", "Name it.", field="of")
         if self.what == "view" and self.to is None and self.perch is None:
-            raise BadInput("Choose a view to go to.", "Give one.", field="to")
+            raise BadInput("Choose a view to go to.", "Name a place or a perch.", field="to")
         if self.what in _WORDS and self.amount == 0:
             raise BadInput("This moves nothing.", "Give it an amount.", field="amount")
         if self.what == "arc" and self.last is not None and _placing(camera):
