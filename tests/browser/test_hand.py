@@ -138,7 +138,7 @@ def test_escape_in_mid_drag_leaves_the_camera_where_it_was(desk):
 def test_a_body_in_the_rovers_picture_is_carried_over_the_floor(desk):
     page = desk.page
     desk.go(1001)
-    page.locator("[data-figure='Odile'] circle").first.click()
+    page.mouse.click(*desk.centre("[data-figure=Odile] circle"))
     page.keyboard.press("f")
     page.keyboard.press("Escape")
     page.wait_for_timeout(500)
@@ -157,7 +157,7 @@ def test_a_body_in_the_rovers_picture_is_carried_over_the_floor(desk):
 def test_a_body_is_turned_with_ctrl_and_lifted_with_shift(desk):
     page = desk.page
     desk.go(1001)
-    page.locator("[data-figure='Bram'] circle").first.click()
+    page.mouse.click(*desk.centre("[data-figure=Bram] circle"))
     page.keyboard.press("f")
     page.wait_for_timeout(500)
     mat = page.get_by_test_id("mat").bounding_box()

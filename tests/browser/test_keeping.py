@@ -99,7 +99,7 @@ def test_a_server_that_is_gone_is_said_and_the_input_kept(tmp_path, page):
     desk.field("Focal length").wait_for()
     server.kill()
     desk.type("Focal length", 50)
-    assert "does not answer" in page.get_by_role("alert").first.inner_text()
+    assert "doesn't answer" in page.get_by_role("alert").first.inner_text()
     assert desk.field("Focal length").input_value() == "50"
     server.start()
     desk.field("Focal length").press("Enter")
