@@ -353,6 +353,20 @@ def test_breath_moves_a_camera_along_its_own_axes():
     turn = Rotation.from_euler("YXZ", still[:, 3:], degrees=True)
     np.testing.assert_allclose(turn.inv().apply(shaken[:, :3] - still[:, :3]), 0.01 * noise[:3].T, atol=1e-9)
     np.testing.assert_allclose(shaken[:, 3:] - still[:, 3:], 0.5 * noise[3:].T, atol=1e-9)
+    # Twice as much up and down, and none of it in roll: the rest is the same hand.
+    bobs = {
+        "kind": "breath",
+        "seed": 3,
+        "place_mm": 10,
+        "turn_deg": 0.5,
+        "hertz": 1.0,
+        "times_up": 2,
+        "times_roll": 0,
+    }
+    shaped = pose(ridden(bobs, camera="A"), "A")
+    own = turn.inv().apply(shaped[:, :3] - still[:, :3])
+    np.testing.assert_allclose(own, 0.01 * noise[:3].T * [1, 2, 1], atol=1e-9)
+    np.testing.assert_allclose(shaped[:, 3:] - still[:, 3:], 0.5 * noise[3:].T * [1, 1, 0], atol=1e-9)
 
 
 @pytest.mark.parametrize(

@@ -167,7 +167,7 @@ class Run:
 
     def _shaken(self, layer: Breath, frames: slice, pose: Pose) -> Pose:
         t = self.t[frames]
-        noise = breath(layer.seed, self._cycles(layer)[frames])
+        noise = breath(layer.seed, self._cycles(layer)[frames]) * np.array(layer.times)[:, None]
         weight = self.weight(layer, frames)
         place_m = weight * evaluate(layer.place_mm, t) / 1000
         turn = weight * evaluate(layer.turn_deg, t)

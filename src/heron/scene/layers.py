@@ -63,6 +63,17 @@ class Choice:
     values: dict[Any, str]
 
 
+@dataclass(frozen=True)
+class Plain:
+    """A number of a layer that has no keys, as a person sets it."""
+
+    field: str
+    label: str
+    unit: str
+    digits: int
+    step: float
+
+
 class Layer(Keyed):
     """What every layer has.
 
@@ -75,7 +86,8 @@ class Layer(Keyed):
     CHANNELS: ClassVar[tuple[ChannelSpec, ...]] = (WEIGHT,)
     #: Fields that are a choice: each with its label and what its values are called.
     CHOICES: ClassVar[tuple[Choice, ...]] = ()
-    #: (field, value, channels): channels that do nothing while a field has a value.
+    NUMBERS: ClassVar[tuple[Plain, ...]] = ()
+    #: (field, value, numbers): channels and other numbers that do nothing while a field has a value.
     IDLE: ClassVar[tuple[tuple[str, Any, tuple[str, ...]], ...]] = ()
 
     id: Id = Field(default_factory=lambda: new_id("lay"))
@@ -161,8 +173,9 @@ class Trail(Turned):
     )
     IDLE = (
         ("how", "distance", ("angle_deg", "distance_m", "lag_s", "lag_height_s")),
-        ("how", "lag", ("behind_m",)),
+        ("how", "lag", ("behind_m", "smooth_m")),
     )
+    NUMBERS = (Plain("smooth_m", "Smoothed over", "m", 2, 0.1),)
 
     kind: Literal["trail"] = "trail"
     of: Annotated[Spot, Role("follows", moves=True, needs="pose", left="what it did to {} is keys now")]
@@ -333,6 +346,9 @@ class SizeHold(Layer):
         return self
 
 
+_BREATH_AXES = ("across", "up", "along", "pan", "tilt", "roll")
+
+
 class Breath(Layer):
     """An operator's small movements: millimetres and degrees RMS on each of the camera's own axes."""
 
@@ -341,12 +357,26 @@ class Breath(Layer):
         _spec("hertz", "Pace", "Hz", 0.01, 20.0, 2, 0.05),
     )  # fmt: skip
 
+    NUMBERS = tuple(Plain(f"times_{axis}", axis.capitalize(), "×", 2, 0.1) for axis in _BREATH_AXES)
+
     kind: Literal["breath"] = "breath"
     seed: int = Field(default=1, ge=0, le=2**31 - 1)
     #: The main pace.
     hertz: Channel = Channel(rest=0.6)
     place_mm: Channel = Channel(rest=4.0)
     turn_deg: Channel = Channel(rest=0.3)
+    #: How much of it goes along each axis: a shoulder bobs more than it rolls.
+    times_across: float = Field(default=1.0, ge=0.0, le=10.0)
+    times_up: float = Field(default=1.0, ge=0.0, le=10.0)
+    times_along: float = Field(default=1.0, ge=0.0, le=10.0)
+    times_pan: float = Field(default=1.0, ge=0.0, le=10.0)
+    times_tilt: float = Field(default=1.0, ge=0.0, le=10.0)
+    times_roll: float = Field(default=1.0, ge=0.0, le=10.0)
+
+    @property
+    def times(self) -> tuple[float, ...]:
+        """(6,) of the camera's right, up and back, then pan, tilt and roll."""
+        return tuple(getattr(self, f"times_{axis}") for axis in _BREATH_AXES)
 
     @field_validator("hertz", mode="before")
     @classmethod

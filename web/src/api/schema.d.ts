@@ -1792,6 +1792,36 @@ export interface components {
              */
             seed?: number;
             /**
+             * Times Across
+             * @default 1
+             */
+            times_across?: number;
+            /**
+             * Times Along
+             * @default 1
+             */
+            times_along?: number;
+            /**
+             * Times Pan
+             * @default 1
+             */
+            times_pan?: number;
+            /**
+             * Times Roll
+             * @default 1
+             */
+            times_roll?: number;
+            /**
+             * Times Tilt
+             * @default 1
+             */
+            times_tilt?: number;
+            /**
+             * Times Up
+             * @default 1
+             */
+            times_up?: number;
+            /**
              * @default {
              *       "keys": [],
              *       "rest": 0.3
@@ -2087,6 +2117,10 @@ export interface components {
             /** Layer Idle */
             layer_idle: {
                 [key: string]: components["schemas"]["IdleOut"][];
+            };
+            /** Layer Numbers */
+            layer_numbers: {
+                [key: string]: components["schemas"]["PlainOut"][];
             };
             /** Layers */
             layers: {
@@ -3221,7 +3255,7 @@ export interface components {
         };
         /**
          * IdleOut
-         * @description Channels of a layer that do nothing while a field has a value.
+         * @description Channels and other numbers of a layer that do nothing while a field has a value.
          */
         IdleOut: {
             /** Channels */
@@ -4429,6 +4463,22 @@ export interface components {
             cut_last: number;
             /** Id */
             id: string;
+        };
+        /**
+         * PlainOut
+         * @description A number of a layer that has no keys.
+         */
+        PlainOut: {
+            /** Digits */
+            digits: number;
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Step */
+            step: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * PlanOut

@@ -1,5 +1,6 @@
 """What there is to choose from, and shapes every scene shares."""
 
+from dataclasses import asdict
 from typing import get_args
 
 from django.http import HttpResponse
@@ -21,7 +22,7 @@ from heron.stage.mover import Mover
 from heron.timebase.rate import RATES, rate_name, show_rate
 from mellow.actors import Request
 from mellow.productions import baking
-from mellow.productions.api.shapes import Catalogue, ChoiceOut, Columns, IdleOut, Problem
+from mellow.productions.api.shapes import Catalogue, ChoiceOut, Columns, IdleOut, PlainOut, Problem
 
 router = Router()
 _FOCUS = [changed(spec, name=f"focus.{spec.name}") for spec in Focus.CHANNELS]
@@ -40,6 +41,9 @@ def catalogue(request: Request) -> Catalogue:
                 ChoiceOut(field=one.field, label=one.label, values=list(one.values.items())) for one in kind.CHOICES
             ]
             for kind in LAYERS
+        },
+        layer_numbers={
+            kind.model_fields["kind"].default: [PlainOut(**asdict(one)) for one in kind.NUMBERS] for kind in LAYERS
         },
         layer_idle={
             kind.model_fields["kind"].default: [

@@ -268,8 +268,18 @@ class ChoiceOut(BaseModel):
     values: list[tuple[str | bool, str]]
 
 
+class PlainOut(BaseModel):
+    """A number of a layer that has no keys."""
+
+    field: str
+    label: str
+    unit: str
+    digits: int
+    step: float
+
+
 class IdleOut(BaseModel):
-    """Channels of a layer that do nothing while a field has a value."""
+    """Channels and other numbers of a layer that do nothing while a field has a value."""
 
     field: str
     value: str | bool
@@ -293,8 +303,9 @@ class Catalogue(BaseModel):
     followers: dict[str, tuple[float, float, float]]
     #: What keys made few may be off by where nothing else is asked, by measure.
     simplified_within: dict[str, float]
-    #: By kind of layer: fields that are a choice, and channels that do nothing while a field has a value.
+    #: By kind of layer: fields that are a choice, numbers without keys, and what does nothing while a field has a value.
     layer_choices: dict[str, list[ChoiceOut]]
+    layer_numbers: dict[str, list[PlainOut]]
     layer_idle: dict[str, list[IdleOut]]
     #: From near to far.
     shot_sizes: list[str]

@@ -64,6 +64,21 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
           />
         ))}
       <div className="grid grid-cols-2 gap-x-2 gap-y-1.5">
+        {(table?.layer_numbers[layer.kind] ?? [])
+          .filter((one) => !still.has(one.field))
+          .map((one) => (
+            <NumberField
+              key={one.field}
+              compact
+              label={one.label}
+              value={value(one.field) as number}
+              unit={one.unit}
+              digits={one.digits}
+              step={one.step}
+              disabled={shut}
+              onSet={(v, at) => set({ [one.field]: v }, at)}
+            />
+          ))}
         {(["first", "last"] as const).map((end) => (
           <NumberField
             key={end}
