@@ -63,8 +63,6 @@ def test_a_camera_is_put_on_a_perch_and_one_is_made_of_it(desk):
     perch, camera = desk.scene()["perches"][0], desk.scene()["cameras"][0]
     assert camera["x"]["rest"] == pytest.approx(perch["x"], abs=1e-4) and camera["focal"]["rest"] == 50
     page.get_by_role("button", name="Make a camera from Perch 1").click()
-    page.get_by_role("dialog").get_by_role("textbox").fill("From the perch")
-    page.keyboard.press("Enter")
-    desk.kept()
+    desk.name_camera("From the perch")
     made = desk.scene()["cameras"][-1]
     assert made["name"] == "From the perch" and made["z"]["rest"] == pytest.approx(perch["z"], abs=1e-4)
