@@ -96,6 +96,7 @@ def test_a_right_press_opens_what_can_be_done_with_what_is_under_it(desk):
 def test_the_last_shot_is_ten_presses_away_and_a_typed_frame_stays_in_the_cut(desk):
     page = desk.page
     on = "document.activeElement.dataset.shot"
+    page.locator("[data-shot='040']").wait_for()
     presses = 0
     while page.evaluate(f"{on} === undefined") and presses < 9:
         page.keyboard.press("F6")
