@@ -36,7 +36,7 @@ _WHY = {
     errno.EDQUOT: ("the disk is full", "Make room on it, or clear cached frames, then continue."),
     errno.EACCES: ("the media folder cannot be written", "Allow the server to write to it, then continue."),
     errno.EROFS: ("the media folder cannot be written", "Allow the server to write to it, then continue."),
-    errno.ENOTDIR: ("the media folder cannot be written", "See that it is a folder, then carry on."),
+    errno.ENOTDIR: ("the media folder cannot be written", "Make it a folder, then continue."),
 }  # fmt: skip
 
 
@@ -53,7 +53,7 @@ def writing(what: str) -> Iterator[None]:
         why, remedy = _WHY.get(
             error.errno or 0, ("the disk did not answer", "Check the disk, then continue.")
         )
-        raise NotWritten(f"{what} was not kept: {why}.", remedy) from error
+        raise NotWritten(f"{what} was not saved: {why}.", remedy) from error
 
 
 def picture(key: str) -> Path:

@@ -143,7 +143,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       <Button tip="Copy a link to this scene, camera and frame" onClick={copyLink}>
         <Link2 size={15} />
       </Button>
-      <Button tip="Keys" hint="?" onClick={() => useView.setState({ asking: { what: "keys" } })}>
+      <Button tip="Keys" hint="F1" onClick={() => useView.setState({ asking: { what: "keys" } })}>
         <Keyboard size={15} />
       </Button>
       <Button
