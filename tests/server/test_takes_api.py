@@ -359,7 +359,7 @@ def test_a_full_disk_says_so_and_keeps_what_was_drawn(desk, monkeypatch):
         patch.setattr("os.fsync", full)
         refused = desk.client.post(path, content, content_type="image/png")
     assert refused.status_code == 507
-    assert refused.json()["title"] == "The picture was not kept: the disk is full."
+    assert refused.json()["title"] == "The picture was not saved: the disk is full."
     assert not [p for p in (Path(django_settings.MEDIA) / "pictures").rglob("*") if p.is_file()]
     assert desk.client.post(path, content, content_type="image/png").status_code == 200
 

@@ -75,7 +75,7 @@ it("shows the newest try, and forgets one that was let go", async () => {
   expect(useDocument.getState().scene?.name).toBe("S");
 });
 
-it("says when a change was not kept, and that it is when the next one is", async () => {
+it("says when a change was not saved, and that it is when the next one is", async () => {
   answer = async () => ({
     status: 507,
     body: { title: "Not saved: the disk is full.", detail: "x", status: 507, not_kept: true },
