@@ -21,6 +21,8 @@ export interface Action {
   keys?: string[];
   /** How the first key is shown, where its name is no word. */
   shown?: string;
+  /** Its keys do it from a field too, but for those that are letters there. */
+  inFields?: boolean;
   run(): unknown;
 }
 
@@ -243,17 +245,28 @@ export const ACTIONS: Action[] = [
   { does: "Delete what is selected", keys: ["Delete", "Backspace"], run: () => void removeSelected() },
   { does: "Delete the shot, leaving a gap", keys: ["Shift+Delete"], run: () => void removeSelected(true) },
   { does: "Duplicate what is selected", keys: ["Ctrl+d"], run: () => void duplicateSelected() },
-  { does: "To the next part of the desk", keys: ["F6"], run: () => goRegion(1) },
-  { does: "To the previous part of the desk", keys: ["Shift+F6"], run: () => goRegion(-1) },
+  { does: "To the next part of the desk", keys: ["F6"], inFields: true, run: () => goRegion(1) },
+  {
+    does: "To the previous part of the desk",
+    keys: ["Shift+F6"],
+    inFields: true,
+    run: () => goRegion(-1),
+  },
   { does: "Undo", keys: ["Ctrl+z"], run: () => void undo() },
   { does: "Redo", keys: ["Ctrl+Shift+z", "Ctrl+y"], run: () => void redo() },
   { does: "Cancel: the tool, an unsaved move, the selection", keys: ["Escape"], shown: "Esc", run: letGo },
   {
     does: "Find an action",
     keys: ["Ctrl+k", "/"],
+    inFields: true,
     run: () => useView.setState({ asking: { what: "find" } }),
   },
-  { does: "Show all keys", keys: ["F1", "?"], run: () => useView.setState({ asking: { what: "keys" } }) },
+  {
+    does: "Show all keys",
+    keys: ["F1", "?"],
+    inFields: true,
+    run: () => useView.setState({ asking: { what: "keys" } }),
+  },
 ];
 
 /** A second, a half, a quarter, none. */

@@ -20,8 +20,9 @@ export function onKey(e: KeyboardEvent): void {
     }
     return;
   }
-  if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
   const key = keyOf(e);
+  if (target.closest("[role=dialog], [role=menu]")) return;
+  if (target.closest("input, textarea, select") && (key.length === 1 || !BY_KEY.get(key)?.inFields)) return;
   // Space presses a button that the keyboard is on.
   const button = buttonAt(target);
   if ((key === " " || key === "Enter") && keyboardIsOn(button)) return;
@@ -29,6 +30,7 @@ export function onKey(e: KeyboardEvent): void {
   const act = camera ? () => lookThrough({ camera: camera.id }) : BY_KEY.get(key)?.run;
   if (!act) return;
   e.preventDefault();
-  if (button) target.blur();
+  // What goes from part to part goes on from here.
+  if (button && !BY_KEY.get(key)?.inFields) target.blur();
   act();
 }

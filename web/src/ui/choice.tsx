@@ -1,4 +1,5 @@
 import { useId } from "react";
+import { ownKeys } from "./own-keys";
 
 interface Props<T extends string> {
   label: string;
@@ -23,7 +24,7 @@ export function Choice<T extends string>({ label, value, options, disabled, onSe
         disabled={disabled}
         onChange={(e) => onSet(e.target.value as T)}
         onKeyDown={(e) => {
-          e.stopPropagation();
+          ownKeys(e);
           if (e.key === "Escape") e.currentTarget.blur();
         }}
       >

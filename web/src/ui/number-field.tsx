@@ -4,6 +4,7 @@ import { useDocument } from "../store/document";
 import { dropOverlay, endTry, sendAll } from "../store/sending";
 import { type Hand, useHold } from "./hold";
 import { nudge } from "./nudge";
+import { ownKeys } from "./own-keys";
 import { typed } from "./sum";
 
 export interface Remedy {
@@ -149,7 +150,7 @@ export function NumberField(props: Props) {
             dropped.current = false;
           }}
           onKeyDown={(e) => {
-            e.stopPropagation();
+            ownKeys(e);
             if (e.key === "Enter") {
               // Back to the desk's own keys, unless it is refused and must be mended here.
               const input = e.currentTarget;

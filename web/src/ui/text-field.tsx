@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import type { Problem } from "../api/types";
 import { useDocument } from "../store/document";
+import { ownKeys } from "./own-keys";
 
 interface Props {
   label: string;
@@ -57,7 +58,7 @@ export function TextField({ label, value, disabled, placeholder, bare, names, on
           dropped.current = false;
         }}
         onKeyDown={(e) => {
-          e.stopPropagation();
+          ownKeys(e);
           if (e.key === "Enter") void keep();
           if (e.key === "Escape") {
             // The old value again, and the keyboard is the desk's.
