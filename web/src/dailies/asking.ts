@@ -108,8 +108,8 @@ export async function beginRender(render: Render): Promise<Problem | null> {
   const left = take.frames - take.done;
   notice(
     take.done
-      ? `Take ${take.number}: ${take.done} of ${take.frames} frames are unchanged; ${left ? `${left} are drawn.` : "none is drawn."}`
-      : `Take ${take.number}: ${take.frames} frames are drawn.`,
+      ? `Take ${take.number}: ${take.done} of ${take.frames} frames are unchanged; ${left ? `${left} to render.` : "nothing to render."}`
+      : `Take ${take.number}: ${take.frames} frames to render.`,
     "",
     false,
   );

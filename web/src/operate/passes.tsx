@@ -111,10 +111,10 @@ function OnePass({ pass, figure }: { pass: Pass; figure: boolean }) {
         {pass.in_use ? "In use" : "Use it"}
       </Button>
       <Button
-        tip="This is the one: its keys stay, and every pass of the same numbers goes"
+        tip="Keeps its keys and deletes the other passes of the same numbers"
         onClick={async () => complain(await keep(use({ choose: true })))}
       >
-        Choose it
+        Keep only this
       </Button>
       <Popped label={pass.name} trigger={<Button title="Its name, and throwing it away">…</Button>}>
         <div className="flex w-52 flex-col gap-2 p-1.5">

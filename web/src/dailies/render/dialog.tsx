@@ -102,7 +102,7 @@ export function RenderDialog({ shots, camera, onClose }: Props) {
               {plan && !data?.problem && (
                 <>
                   {plan.frames} frames of {plan.written_wide} × {plan.written_high}
-                  {plan.kept > 0 && `; ${plan.kept} are unchanged, ${plan.frames - plan.kept} are drawn`}.{" "}
+                  {plan.kept > 0 && `; ${plan.kept} are unchanged, ${plan.frames - plan.kept} to render`}.{" "}
                   {plan.said.join(" ")}
                 </>
               )}
