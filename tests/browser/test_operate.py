@@ -61,7 +61,7 @@ def test_a_pan_by_mouse_is_few_keys_is_smoothed_again_and_chosen(desk):
     desk.type("Smooth", 0)
     desk.type("Keys within", 0.001)
     assert len(desk.scene()["cameras"][1]["pan"]["keys"]) > few
-    page.get_by_role("button", name="Keep only this").click()
+    page.get_by_role("button", name="Keep this").click()
     desk.kept()
     assert desk.scene()["passes"] == []
     page.keyboard.press("Control+z")

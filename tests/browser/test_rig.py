@@ -116,7 +116,7 @@ def test_a_shot_is_started_by_what_it_is_and_the_line_says_its_size(desk):
     page.keyboard.press("1")
     page.get_by_role("button", name="Wide on the jetty").last.click()
     page.locator("[data-testid=shot-size]", has_text="Odile, wide").wait_for()
-    page.get_by_label("Start as").select_option(label="Lead, in front of Odile")
+    page.get_by_label("Start as").select_option(label="Lead, in front of Odile, medium full")
     desk.kept()
     assert [one["kind"] for one in layers(desk, "A")] == ["trail", "aim"]
     page.locator("[data-testid=shot-size]", has_text="Odile, medium full").wait_for()

@@ -270,6 +270,12 @@ def test_the_lens_steps_through_the_kit_and_stops_at_its_ends():
     assert scene.cameras[4].stop(scene.cameras[4].aperture.rest) == pytest.approx(
         FIRST_KIT[-1].widest
     )  # stopped down, and said
+    # Zoomed to 31.2 mm, the lenses of the kit beside it are the 24 and the 32.
+    zoomed = after(scene, {"kind": "camera.set", "camera": "cam-e", "focal": 31.2})
+    sides = [
+        one(zoomed, kind="camera.mount", camera="cam-e", step=by)[0].cameras[4].focal.rest for by in (-1, 1)
+    ]
+    assert sides == [24.0, 32.0]
 
 
 def test_a_full_body_at_forty_stands_where_practice_has_it():

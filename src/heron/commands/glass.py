@@ -78,13 +78,14 @@ class MountLens(Command):
         return replace(scene, "cameras", new), said
 
     def _next(self, scene: Scene, camera: Camera) -> KitLens:
-        """The neighbour in the kit; of a camera without a lens, the nearest focal length that way."""
+        """The neighbour of a prime in the kit; from a zoom, or without a lens, the nearest prime that way."""
         kit, step = scene.lenses, self.step or 1
         at = next((i for i, lens in enumerate(kit) if lens.id == camera.mounted), None)
-        if at is not None:
+        primes = [i for i, lens in enumerate(kit) if lens.prime]
+        ended = at is not None and step > 0 and camera.focal.rest >= kit[at].longest_mm
+        if at is not None and (kit[at].prime or ended or not primes):
             to = at + step
         else:
-            primes = [i for i, lens in enumerate(kit) if lens.prime]
             beyond = [i for i in primes if (kit[i].shortest_mm - camera.focal.rest) * step > 0]
             to = (beyond[0] if step > 0 else beyond[-1]) if beyond else -1
         if not 0 <= to < len(kit):

@@ -114,7 +114,7 @@ function OnePass({ pass, figure }: { pass: Pass; figure: boolean }) {
         tip="Keeps its keys and deletes the other passes of the same numbers"
         onClick={async () => complain(await keep(use({ choose: true })))}
       >
-        Keep only this
+        Keep this
       </Button>
       <Popped label={pass.name} trigger={<Button title="Its name, and throwing it away">…</Button>}>
         <div className="flex w-52 flex-col gap-2 p-1.5">

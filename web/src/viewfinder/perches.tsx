@@ -1,4 +1,5 @@
 import { Bookmark, Camera as CameraIcon, Plus } from "lucide-react";
+import { Popover } from "radix-ui";
 import { useEffect, useRef } from "react";
 import type { Perch } from "../api/types";
 import { useDocument } from "../store/document";
@@ -108,14 +109,17 @@ function PerchRow({ perch, goes }: { perch: Perch; goes: string }) {
         </span>
       </button>
       <span className="flex flex-col gap-1">
-        <button
-          type="button"
-          aria-label={`Make a camera from ${perch.name}`}
-          title="Make a camera from here"
-          onClick={() => void cameraFromPerch(perch)}
-        >
-          <CameraIcon size={14} />
-        </button>
+        {/* The list is out of the way of the new camera's picture and card. */}
+        <Popover.Close asChild>
+          <button
+            type="button"
+            aria-label={`Make a camera from ${perch.name}`}
+            title="Make a camera from here"
+            onClick={() => void cameraFromPerch(perch)}
+          >
+            <CameraIcon size={14} />
+          </button>
+        </Popover.Close>
         <button
           type="button"
           className="text-xs text-slate underline"
