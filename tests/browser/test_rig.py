@@ -120,4 +120,5 @@ def test_a_shot_is_started_by_what_it_is_and_the_line_says_its_size(desk):
     desk.kept()
     assert [one["kind"] for one in layers(desk, "A")] == ["trail", "aim"]
     page.locator("[data-testid=shot-size]", has_text="Odile, medium full").wait_for()
-    np.testing.assert_allclose(seen(desk, "A", 1150), [0, 1 / 3], atol=1e-3)
+    # Her eyes are on the upper third, within 3 px of 1920.
+    np.testing.assert_allclose(seen(desk, "A", 1150, "eyes"), [0, 1 / 3], atol=3 / 960)
