@@ -58,7 +58,7 @@ def read_backup(path: Path) -> None:
                     media.write(target, found.read(name), "A take's file")
     except (OSError, KeyError, zipfile.BadZipFile, sqlite3.DatabaseError, UnicodeDecodeError):
         raise BadInput(
-            f"{path.name} is no backup of a desk.", "Give a file that manage.py backup wrote."
+            f"{path.name} is not a backup of a desk.", "Give a file that manage.py backup wrote."
         ) from None
 
 

@@ -67,7 +67,7 @@ def test_all_that_comes_later_moves_with_the_new_view_when_it_is_to():
         do(scene, kind="camera.jump", camera="cam-a", frame=1001, to=VIEW)
     aim = {"kind": "aim", "at": [{"kind": "figure", "figure": "fig-bram", "joint": "head"}]}
     aimed, _ = do(bare(), kind="rig.add", camera="cam-a", layer=aim)
-    with pytest.raises(HeronError, match="goes by its aim"):
+    with pytest.raises(HeronError, match="is moved by its aim"):
         do(aimed, kind="camera.jump", camera="cam-a", frame=1050, to=VIEW)
 
 

@@ -692,7 +692,7 @@ def test_rings_are_refused_by_name_and_cameras_may_watch_each_other():
         ({"kind": "breath", "first": 1100, "last": 1110, "blend_in": 8, "blend_out": 8}, "blends"),
         ({"kind": "aim", "at": ["Nobody"]}, "Nobody"), ({"kind": "aim", "at": ["Odile/tail"]}, "tail"),
         ({"kind": "size", "of": "Bram", "answers": "reach"}, "arm"), ({"kind": "aim", "at": []}, "at"), ({"kind": "crane"}, "kind"),
-        ({"kind": "aim", "at": ["Odile"], "x": float("nan")}, "ordinary number"), ({"kind": "aim", "at": ["Odile"], "x": "left"}, "no number"),
+        ({"kind": "aim", "at": ["Odile"], "x": float("nan")}, "ordinary number"), ({"kind": "aim", "at": ["Odile"], "x": "left"}, "is not a number"),
         ({"kind": "aim", "at": ["Odile"], "x": [[1001.5, 0]]}, "whole number"),
     ],
 )  # fmt: skip

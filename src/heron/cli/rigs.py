@@ -135,7 +135,7 @@ def _channel(name: str, value: Any) -> dict[str, Any]:
         else:
             return {"rest": keys[0]["value"], "keys": keys}
     raise BadInput(
-        f"{json.dumps(value)[:60]} is no number for {name}.",
+        f"{json.dumps(value)[:60]} is not a number for {name}.",
         'Give a number, or keys: [[1001, 0.5, "eased"], [1050, 1]].', field=name,
     )  # fmt: skip
 

@@ -142,7 +142,7 @@ def _by_keys(camera: Camera) -> Camera:
     carried = [layer.kind for layer in camera.layers if STAGES[layer.kind] in (0, 2) and not layer.off]
     if carried:
         raise Refused(
-            f"{capital(called(camera))} goes by its {carried[-1]}, so its own keys make no jump.",
+            f"{capital(called(camera))} is moved by its {carried[-1]}, so a key can't make it jump.",
             "End that layer before this frame and begin another on it, or turn the rig into keys.",
             field="camera",
         )

@@ -192,7 +192,7 @@ class ScaleKeys(KeysEdit):
             for by, word in ((self.in_time, "as long"), (self.in_value, "as high"))
             if by != 1
         ]
-        return f"Made {what} {' and '.join(parts) or 'as they were'}"
+        return f"Made {what} {' and '.join(parts) or 'unchanged'}"
 
 
 class SpreadKeys(KeysEdit):

@@ -302,7 +302,7 @@ def _led(scene: Scene, figure: Figure, one: Pass, hand: dict[str, Floats], fps: 
     kept: list[Act] = [a for a in figure.acts if id(a) not in gone]
     found = stretches(np.column_stack([hand["x"], hand["z"]]), fps)
     if not found:
-        raise Refused(f"In {one.name} {figure.name} goes nowhere.", "Lead it at least a step.", field="id")
+        raise Refused(f"In {one.name} {figure.name} doesn't move.", "Lead it at least one step.", field="id")
     for part in found:
         span = Frames(first=one.first + part.first, last=one.first + part.last)
         points = tuple((round(float(x), 3), round(float(z), 3)) for x, z in part.points)

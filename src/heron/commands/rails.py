@@ -94,7 +94,7 @@ class SmoothRail(Command):
     def apply(self, scene: Scene) -> Outcome:
         camera, layer = open_layer(scene, self.camera, self.layer)
         if not isinstance(layer, Rail):
-            raise Refused(f"The {layer.kind} is no rail.", "Choose a rail.", field="layer")
+            raise Refused(f"The {layer.kind} is not a rail.", "Choose a rail.", field="layer")
         if len(layer.points) < 3:
             raise Refused(
                 "A rail of two points is straight already.", "Put a point between them first.", field="layer"

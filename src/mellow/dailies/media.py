@@ -63,7 +63,7 @@ def picture(key: str) -> Path:
         NotFound: that is no name of a picture.
     """
     if not _KEY.fullmatch(key):
-        raise NotFound("That is no picture of a render.", "Choose a frame of a take.")
+        raise NotFound("That is not a picture of a render.", "Choose a frame of a take.")
     return Path(settings.MEDIA) / "pictures" / key[:2] / f"{key}.png"
 
 

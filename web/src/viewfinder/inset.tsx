@@ -85,8 +85,8 @@ export function Inset({ place }: { place: Rect }) {
         <button
           type="button"
           className={tool}
-          aria-label="Put it away"
-          title="Put it away  (I)"
+          aria-label="Hide the small picture"
+          title="Hide the small picture  (I)"
           onClick={() => useWishes.setState({ inset: false })}
         >
           <EyeOff size={13} />

@@ -46,7 +46,7 @@ export function Line() {
         </p>
       ) : trying ? (
         <p className="truncate" data-testid="trying">
-          {trying} · {ends && "Shift moves all of it · "}Esc leaves all as it was
+          {trying} · {ends && "Shift moves all of it · "}Esc cancels
         </p>
       ) : loose ? (
         <LooseBar />

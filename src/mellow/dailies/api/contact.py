@@ -47,7 +47,7 @@ def sheet(request: Request, scene_id: int, payload: SheetIn) -> HttpResponse:
             pictures[shot] = base64.b64decode(text[:_MOST], validate=True)
         # Letters beyond ASCII are a ValueError, of which the other is one.
         except ValueError:
-            raise BadInput("That is no picture.", "Send pictures in base64.", field="pictures") from None
+            raise BadInput("That is not a picture.", "Send pictures in base64.", field="pictures") from None
     response = HttpResponse(write_contact_sheet(scene, pictures), content_type="application/pdf")
     stem = re.sub(r"[^A-Za-z0-9]+", "-", scene.name).strip("-").lower() or "scene"
     response.headers["Content-Disposition"] = f'attachment; filename="{stem}-shots.pdf"'

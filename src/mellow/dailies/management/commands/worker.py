@@ -24,7 +24,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: Any) -> None:
         parser.add_argument("--desk", help="the address of the desk, such as http://127.0.0.1:8014")
-        parser.add_argument("--name", help="by what name it claims frames; the same when it begins anew")
+        parser.add_argument("--name", help="the name it claims frames by; keep it when the worker restarts")
         parser.add_argument(
             "--draw-only", action="store_true", help="pack nothing: the media folder is on another machine"
         )
