@@ -92,7 +92,7 @@ Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400), 
 Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
 Metres = Annotated[float, Field(ge=-STAGE_LIMIT_M, le=STAGE_LIMIT_M)]
-Size = Annotated[float, Field(gt=0.0, le=STAGE_LIMIT_M)]
+Size = Annotated[float, Field(ge=0.001, le=STAGE_LIMIT_M)]
 Degrees = Annotated[float, Field(ge=-36_000.0, le=36_000.0)]
 
 

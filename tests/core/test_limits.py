@@ -247,3 +247,14 @@ def test_a_fingerprint_tells_contents_apart_and_not_who_wears_them():
     assert Channel(rest=1.0).digest != Channel(rest=2.0).digest
     keyed = Channel(keys=(Key(frame=1, value=1.0),))
     assert keyed.digest != Channel(keys=(Key(frame=1, value=1.0, after="held"),)).digest
+
+
+@pytest.mark.parametrize("keep", ["path", "rest", "pose"])
+def test_a_camera_with_layers_is_put_nowhere_at_a_frame_outside_the_scene(keep):
+    with pytest.raises(Refused, match="Frame 1400 is outside the scene's range"):
+        one(DEMO, kind="thing.put", thing="cam-b", frame=1400, keep=keep, pan=3)
+
+
+def test_a_set_piece_is_a_millimetre_or_more():
+    with pytest.raises(BadInput, match="0.001"):
+        one(DEMO, kind="piece.set", piece=PIECE.id, width=1e-200)

@@ -276,7 +276,7 @@ def test_a_backup_of_a_working_desk_comes_back(tmp_path):
     assert here.do(kind="scene.set", name="On").status_code == 200 and here.scene()["name"] == "On"
     for bad in (b"", b"PK\x05\x06" + bytes(18)):
         path.write_bytes(bad)
-        with pytest.raises(CommandError, match="no backup"):
+        with pytest.raises(CommandError, match="is not a backup of a desk"):
             call_command("restore", str(path))
     assert sqlite3.connect(models.Scene.objects.db and str(_database())).execute(
         "PRAGMA integrity_check"

@@ -102,8 +102,7 @@ class PutThing(Command):
             return replace(scene, table, new), said
         if self.keep == "end":
             raise BadInput("Only a figure's walk has ends to move.", "Move its whole path, or set a key.")
-        if self.keep in ("key", "pose"):
-            check_frame(scene, self.frame)
+        check_frame(scene, self.frame)
         new, verb = self._keyed(scene, thing, wanted)
         placed = self._placement(scene, thing, new)
         return replace(scene, table, new), placed or f"{verb} {called(thing)}{self._when()}"
