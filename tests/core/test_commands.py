@@ -77,7 +77,7 @@ def test_a_run_that_fails_names_the_command_and_changes_nothing():
         ({"kind": "shot.trim", "shot": "shot-020", "last": 1100}, "would end before it starts"),
         ({"kind": "shot.cut", "shot": "shot-010", "frame": 1064}, "begins on this frame already"),
         ({"kind": "nonsense"}, "not one of the known kinds"),
-        ({"kind": "piece.set", "piece": "set-01", "height": 0}, "Height must be more than 0"),
+        ({"kind": "piece.set", "piece": "set-01", "height": 0}, "Height must be at least 0.001"),
     ],
 )
 def test_refusals_say_what_and_why(command, says):
