@@ -104,6 +104,10 @@ def plain_rule(first: Mapping[str, Any]) -> tuple[str, str]:
         "too_short": "must have at least {min_length} parts",
         "too_long": "must have at most {max_length} parts",
         "string_type": "must be text",
+        **dict.fromkeys(("tuple_type", "list_type"), "must be a list"),
+        **dict.fromkeys(
+            ("dict_type", "model_type", "model_attributes_type"), "must be an object with named fields"
+        ),
         "extra_forbidden": "is not known here",
         "literal_error": "must be {expected}",
         "bool_type": "must be true or false",

@@ -256,5 +256,5 @@ def test_a_camera_with_layers_is_put_nowhere_at_a_frame_outside_the_scene(keep):
 
 
 def test_a_set_piece_is_a_millimetre_or_more():
-    with pytest.raises(BadInput, match="0.001"):
+    with pytest.raises(BadInput, match=r"at least 0\.001"):
         one(DEMO, kind="piece.set", piece=PIECE.id, width=1e-200)

@@ -130,7 +130,9 @@ class WaitOffAir(Command):
         after = camera.with_channels(new)
         if after == camera:
             raise Refused(
-                f"{capital(called(camera))} stands where its next shot begins already.", "", field="frame"
+                f"{capital(called(camera))} stands where its next shot begins already.",
+                "Nothing needs to change.",
+                field="frame",
             )
         return (
             replace(scene, "cameras", after),

@@ -261,7 +261,7 @@ class SimplifyKeys(KeysEdit):
         done, forced = edited(scene, found, simplify, force=self.force)
         if after == before:
             raise Refused(
-                f"{before} keys are as few as will do within that error.",
+                f"{'One key is' if before == 1 else f'{before} keys are'} as few as will do within that error.",
                 "Allow a larger one, or choose more keys.",
                 field="within",
             )

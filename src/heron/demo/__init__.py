@@ -49,7 +49,7 @@ def _people() -> list[AnyCommand]:
         AddAct(figure="fig-odile", act=Turn(frames=_f(1288, 1312), heading=-42)),
         AddAct(figure="fig-bram", act=Turn(frames=_f(1118, 1150), heading=-185)),
         AddAct(figure="fig-bram", act=Talk(frames=_f(1236, 1266))),
-        AddAct(figure="fig-bram", act=PointAt(frames=_f(1268, 1318), at=AtPoint(x=5.6, y=2.3, z=-15.2))),
+        AddAct(figure="fig-bram", act=PointAt(frames=_f(1268, 1318), at=AtPoint(x=6.5, y=2.3, z=-14.4))),
     ]
 
 
@@ -76,7 +76,7 @@ def _movers() -> list[AnyCommand]:
     def at(x: float, y: float, z: float, pan: float, tilt: float = 0.0, roll: float = 0.0) -> Pose:
         return Pose(x=x, y=y, z=z, pan=pan, tilt=tilt, roll=roll)
 
-    perched = at(5.6, 1.55, -15.2, 35)
+    perched = at(6.5, 1.55, -14.4, 35)
     out: list[AnyCommand] = [
         AddMover(id="mov-heron", name="Heron", shape="heron", colour="#7d8a96", pose=perched),
         AddMover(
@@ -84,8 +84,8 @@ def _movers() -> list[AnyCommand]:
         ),
         _key("mov-heron", 1001, perched),
         _key("mov-heron", 1284, perched),
-        _key("mov-heron", 1294, at(5.75, 2.0, -15.6, 20, -14)),
-        _key("mov-heron", 1320, at(7.6, 5.4, -20.5, 8, 12, 6)),
+        _key("mov-heron", 1294, at(6.65, 2.0, -14.8, 20, -14)),
+        _key("mov-heron", 1320, at(8.5, 5.4, -19.7, 8, 12, 6)),
         # It is still on its way at the end.
         ShapeKeys(keys=(KeyAt(thing="mov-heron", channel="pose", frame=1320),), before="straight"),
     ]
@@ -102,7 +102,7 @@ def _movers() -> list[AnyCommand]:
 
 
 def _cameras() -> list[AnyCommand]:
-    wide = Pose(x=-7.4, y=1.75, z=-3.4, pan=-58, tilt=-1.5)
+    wide = Pose(x=-8.0, y=1.75, z=1.5, pan=-48, tilt=-3.5)
     over_bram = Pose(x=-1.18, y=2.2, z=-11.8, pan=204.8, tilt=-1.8)
     nearer = Pose(x=-1.14, y=2.22, z=-11.62, pan=205.0, tilt=-1.3)
     over_odile = Pose(x=-1.0, y=2.2, z=-6.7, pan=-27.0, tilt=-1.0)
@@ -118,10 +118,10 @@ def _cameras() -> list[AnyCommand]:
         _key("cam-b", 1236, nearer),
         *_carried(),
         *_glass(),
-        AddShot(id="shot-010", camera="cam-a", stage=_f(1064, 1176), name="010"),
+        AddShot(id="shot-010", camera="cam-a", stage=_f(1064, 1164), name="010"),
         AddShot(id="shot-020", camera="cam-b", stage=_f(1165, 1232), name="020"),
         AddShot(id="shot-030", camera="cam-c", stage=_f(1233, 1283), name="030"),
-        AddShot(id="shot-040", camera="cam-d", stage=_f(1278, 1320), name="040"),
+        AddShot(id="shot-040", camera="cam-d", stage=_f(1284, 1320), name="040"),
     ]
 
 
@@ -177,10 +177,10 @@ def _carried() -> list[AnyCommand]:
 
 
 def _flight() -> list[AnyCommand]:
-    """Four perches out of the reeds, and the camera that opens the film along them: it comes down on the first wide."""
+    """Four perches out of the reeds, and the camera that opens the film along them: it comes down on Bram."""
     views = (
         ("reeds", "In the reeds", (-10.2, 0.75, -0.2, -44, 4)), ("rise", "Over the reeds", (-9.6, 2.5, -1.2, -57, -5)),
-        ("water", "Over the water", (-8.5, 2.7, -2.5, -66, -8)), ("wide", "First wide", (-7.4, 1.75, -3.4, -58, -1.5)),
+        ("water", "Over the water", (-8.5, 2.7, -2.9, -60, -6)), ("wide", "On Bram", (-6.6, 2.0, -4.4, -52, -3)),
     )  # fmt: skip
     out: list[AnyCommand] = [
         SavePerch(
@@ -207,8 +207,8 @@ def _flight() -> list[AnyCommand]:
 
 
 def _glass() -> list[AnyCommand]:
-    """Each camera's lens, stop and focus; one rack, from the oar to the heron. Every one of them exposes alike."""
-    odile, oar = OnFigure(figure="fig-odile"), OnFigure(figure="fig-bram", joint="wrist_l")
+    """Each camera's lens, stop and focus; one rack, from Bram to the heron. Every one of them exposes alike."""
+    odile, bram = OnFigure(figure="fig-odile"), OnFigure(figure="fig-bram")
     heron = OnMover(mover="mov-heron")
     lenses = (
         ("cam-a", "zoom", 5.6, 800),
@@ -231,13 +231,13 @@ def _glass() -> list[AnyCommand]:
         *out,
         SetFocus(camera="cam-a", on=odile),
         SetFocus(camera="cam-b", on=odile),
-        SetFocus(camera="cam-c", on=oar),
+        SetFocus(camera="cam-c", on=bram),
         RackFocus(camera="cam-c", frame=1266, over=14, on=heron),
         SetFocus(camera="cam-d", on=heron),
         SetFocus(camera="cam-e", on=odile),
         SetFocus(camera="cam-f", on=odile),
         SetFocus(camera="cam-g", on=odile),
-        SetFocus(camera="cam-h", on=OnFigure(figure="fig-bram")),
+        SetFocus(camera="cam-h", on=bram),
         SetFocus(camera="cam-i", on=odile),
     ]
 

@@ -70,8 +70,20 @@ def set_pieces() -> list[AnyCommand]:
     ):
         put("post", f"Mooring post {i + 1}", x, z, 0.26, 0.26, h, tarred, group="Mooring")
     put("post", "Lamp post", -1.9, -12.3, 0.13, 0.13, 2.75, tarred, base=DECK, group="Mooring")
-    put("box", "Lamp", -1.9, -12.3, 0.26, 0.26, 0.36, "#d8b45a", base=DECK + 2.75, group="Mooring")
-    put("post", "Heron's post", 5.6, -15.2, 0.34, 0.34, 1.55, "#6a5f52", group="Mooring")
+    put(
+        "box",
+        "Lamp",
+        -1.9,
+        -12.3,
+        0.26,
+        0.26,
+        0.36,
+        "#ffdf94",
+        base=DECK + 2.75,
+        group="Mooring",
+        finish="lit",
+    )
+    put("post", "Heron's post", 6.5, -14.4, 0.34, 0.34, 1.55, "#6a5f52", group="Mooring")
     put("box", "Crate", 1.75, -11.9, 0.7, 0.5, 0.45, pale, base=DECK, heading=14, group="Jetty head things")
     put(
         "box",
@@ -185,4 +197,10 @@ def set_pieces() -> list[AnyCommand]:
     for name, x in (("Net pole west", 9.6), ("Net pole east", 11.8)):
         put("post", name, x, 6.4, 0.11, 0.11, 1.5, tarred, base=0.7, group="Shore")
     put("box", "Net rail", 10.7, 6.4, 2.5, 0.07, 0.07, tarred, base=2.1, group="Shore")
+    # Close to where the film begins, so that its camera rises out of them.
+    for name, x, z, w, tall in (
+        ("Reeds at the lens", -9.5, -1.0, 1.5, 1.45), ("Reeds to the left", -10.6, -1.9, 1.8, 1.6),
+        ("Reeds to the right", -9.0, 0.3, 1.4, 1.3),
+    ):  # fmt: skip
+        put("reeds", name, x, z, w, 0.9, tall, reeds[len(out) % 4], heading=-44, group="Reeds")
     return out

@@ -8,8 +8,8 @@ import numpy as np
 from heron.model import Colour, Degrees, Id, Label, Metres, Model, Name, Size
 
 PieceKind = Literal["box", "post", "wall", "platform", "ramp", "backdrop", "reeds"]
-#: How a surface looks: even, of boards laid side by side, or ending above like trees.
-Finish = Literal["plain", "boards", "trees"]
+#: How a surface looks: even, of boards laid side by side, ending above like trees, or shining by itself.
+Finish = Literal["plain", "boards", "trees", "lit"]
 #: Kinds a figure can stand on.
 WALKABLE: frozenset[PieceKind] = frozenset({"platform", "ramp"})
 

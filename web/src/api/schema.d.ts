@@ -1327,7 +1327,7 @@ export interface components {
              * @default plain
              * @enum {string}
              */
-            finish?: "plain" | "boards" | "trees";
+            finish?: "plain" | "boards" | "trees" | "lit";
             /**
              * Group
              * @default
@@ -4399,7 +4399,7 @@ export interface components {
              * @default plain
              * @enum {string}
              */
-            finish?: "plain" | "boards" | "trees";
+            finish?: "plain" | "boards" | "trees" | "lit";
             /**
              * Group
              * @default
@@ -5725,7 +5725,7 @@ export interface components {
             /** Depth */
             depth?: number | null;
             /** Finish */
-            finish?: ("plain" | "boards" | "trees") | null;
+            finish?: ("plain" | "boards" | "trees" | "lit") | null;
             /** Heading */
             heading?: number | null;
             /** Height */

@@ -16,6 +16,7 @@ import { Section } from "./section";
 const FINISHES = [
   { value: "plain", label: "plain" },
   { value: "boards", label: "boards" },
+  { value: "lit", label: "shines" },
   { value: "trees", label: "a tree line (backdrop)" },
 ] as const;
 

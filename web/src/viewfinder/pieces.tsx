@@ -13,7 +13,7 @@ import {
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { useView } from "../store/view";
-import { BOARDS, PAINT } from "./darkroom/paint";
+import { BOARDS, LIT, PAINT } from "./darkroom/paint";
 import { redraw } from "./darkroom/redraw";
 import { CASTS } from "./darkroom/shadow";
 import { useUnitPieces } from "./shapes";
@@ -33,11 +33,11 @@ function matrixOf(piece: Piece): Matrix4 {
 function OneKind({
   geometry,
   pieces,
-  boards,
+  finish,
 }: {
   geometry: BufferGeometry;
   pieces: Piece[];
-  boards: boolean;
+  finish: Piece["finish"];
 }) {
   const mesh = useRef<InstancedMesh>(null);
   useLayoutEffect(() => {
@@ -55,10 +55,10 @@ function OneKind({
     into.layers.enable(CASTS);
     redraw();
   }, [pieces]);
-  return (
-    <instancedMesh key={pieces.length} ref={mesh} args={[geometry, boards ? BOARDS : PAINT, pieces.length]} />
-  );
+  return <instancedMesh key={pieces.length} ref={mesh} args={[geometry, PAINTS[finish], pieces.length]} />;
 }
+
+const PAINTS = { plain: PAINT, trees: PAINT, boards: BOARDS, lit: LIT };
 
 /** What is drawn in one go: pieces of a shape and a finish. */
 const lookOf = (p: Piece): string =>
@@ -76,7 +76,7 @@ export function Pieces() {
         key={look}
         geometry={geometries[shape]}
         pieces={group as Piece[]}
-        boards={finish === "boards"}
+        finish={finish as Piece["finish"]}
       />
     );
   });

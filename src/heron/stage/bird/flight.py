@@ -26,7 +26,7 @@ _TAPS = (-3, -2, -1, 0, 1, 2)
 #: How far it crouches, metres.
 _CROUCH_M = 0.12
 #: Pitches, degrees: of the body standing and flying, and of each part of the neck from upright, forward positive.
-_BODY = (47.0, 5.0)
+_BODY = (30.0, 5.0)
 _NECK_STAND, _NECK_FLY = (34.0, -26.0, 8.0), (62.0, -118.0, 74.0)
 _LEG_FLY = -84.0
 

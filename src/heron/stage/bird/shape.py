@@ -1,5 +1,6 @@
 """A heron's shape, part by part on its joints."""
 
+import itertools
 import math
 
 import numpy as np
@@ -8,6 +9,10 @@ from heron.stage.bird.joints import BIRD_INDEX, BIRD_REST, NECK, TARSUS, TIBIA, 
 from heron.stage.shapes.mesh import Mesh, about_x, egg, facets, join, lathe, shade, slab
 
 _BEAK, _LEG, _DARK = "#d09a3a", "#8d7f4f", "#2b3038"
+Fan = tuple[tuple[float, float], tuple[float, float], tuple[float, float]]
+#: Feathers of the arm lie straight back; those of the hand spread to its tip.
+_ARM_FAN: Fan = ((97.0, 91.0), (0.25, 0.28), (0.075, 0.075))
+_HAND_FAN: Fan = ((91.0, 12.0), (0.28, 0.21), (0.085, 0.062))
 
 
 def heron_shape(colour: str) -> Mesh:
@@ -56,9 +61,9 @@ def heron_shape(colour: str) -> Mesh:
     plume = lathe([(0.0, 0.15), (0.006, 0.07), (0.008, 0.0)], _DARK, 6).turned(about_x(104))
     put("head", plume, (0, 0.042, 0.02))
     for side, sign in (("r", 1.0), ("l", -1.0)):
-        put(f"wing_{side}", _wing(sign, WING_IN, (0.16, 0.24), (0.235, 0.26), colour, dark, 5))
+        put(f"wing_{side}", _wing(sign, WING_IN, _ARM_FAN, (0.12, 0.17), colour, dark))
         put(f"wing_{side}", egg((0.05, 0.03, 0.06), colour, 10), (sign * 0.01, -0.008, 0.02))
-        put(f"tip_{side}", _wing(sign, WING_OUT, (0.235, 0.26), (0.05, 0.34), shade(colour, 0.8), _DARK, 7))
+        put(f"tip_{side}", _wing(sign, 0.6 * WING_OUT, _HAND_FAN, (0.17, 0.04), shade(colour, 0.85), _DARK))
         put(
             f"leg_{side}", lathe([(0.036, 0.02), (0.030, -0.06), (0.013, -0.17), (0.0105, -TIBIA)], colour, 8)
         )
@@ -89,38 +94,41 @@ def _blade(profile: list[tuple[float, float]], colour: str, thick: float) -> Mes
     return _both(points, list(range(len(points))), colour)
 
 
-def _wing(
-    sign: float,
-    length: float,
-    root: tuple[float, float],
-    end: tuple[float, float],
-    colour: str,
-    edge: str,
-    feathers: int,
-) -> Mesh:
-    """Half a wing, its arm along X: coverts ahead, and feathers that stand apart along the trailing edge.
+def _wing(sign: float, arm: float, fan: Fan, cover: tuple[float, float], colour: str, edge: str) -> Mesh:
+    """Half a wing, its arm along X: coverts along it, and feathers that lie over each other as a fan.
 
-    root, end: how far back the coverts and the feathers reach there, metres.
+    arm: how far the feathers' roots go along it, metres.
+    fan: (at the root, at the end) for direction, degrees back from the arm, and for length and width, metres.
+    cover: how far back the coverts go there, metres.
     """
-    lead = 0.045
-    xs = np.linspace(0.0, length, feathers + 1)
-    share = xs / length
-    cover = root[0] + (end[0] - root[0]) * share
-    reach = root[1] + (end[1] - root[1]) * share
-    front = -lead * (1 - 0.7 * share**2)
+    lead, count = 0.045, 9
     parts = []
-    for k in range(feathers):
-        a, b = k, k + 1
+    for k in range(count):
+        share = k / (count - 1)
+        angle, length, wide = (a + (b - a) * share for a, b in fan)
+        way = np.array([math.cos(math.radians(angle)), math.sin(math.radians(angle))])
+        aside = np.array([-way[1], way[0]])
+        outline = [
+            share * np.array([arm, 0.0]) + along * length * way + side * wide / 2 * aside
+            for along, side in (
+                (0.0, -1),
+                (0.72, -1),
+                (0.93, -0.6),
+                (1.0, 0),
+                (0.93, 0.6),
+                (0.72, 1),
+                (0.0, 1),
+            )
+        ]
+        points = np.array([(sign * x, -0.002 - 0.0012 * k, z) for x, z in outline])
+        parts.append(_both(points, list(range(7)), edge if k % 2 else shade(edge, 1.1)))
+    xs = np.linspace(0.0, arm, 5)
+    ahead = -lead * (1 - 0.7 * (xs / arm) ** 2)
+    behind = cover[0] + (cover[1] - cover[0]) * xs / arm
+    for a, b in itertools.pairwise(range(5)):
         quad = np.array([
-            (sign * xs[a], 0.012, front[a]), (sign * xs[b], 0.012 * (1 - share[b]), front[b]),
-            (sign * xs[b], 0.0, cover[b] * 0.6), (sign * xs[a], 0.0, cover[a] * 0.6),
+            (sign * xs[a], 0.012, ahead[a]), (sign * xs[b], 0.012, ahead[b]),
+            (sign * xs[b], 0.0, behind[b]), (sign * xs[a], 0.0, behind[a]),
         ])  # fmt: skip
         parts.append(_both(quad, [0, 1, 2, 3], colour))
-        # Each feather lies a little over the next one.
-        sweep = 0.25 * share[b] * length
-        blade = np.array([
-            (sign * xs[a], -0.002, cover[a] * 0.5), (sign * (xs[b] + 0.012), 0.002, cover[b] * 0.5),
-            (sign * (xs[b] + 0.004 + sweep * 0.3), -0.004, reach[b]), (sign * (xs[a] + 0.01 + sweep * 0.3), -0.006, reach[a] * 0.985),
-        ])  # fmt: skip
-        parts.append(_both(blade, [0, 1, 2, 3], edge if k % 2 else shade(edge, 1.18)))
     return join(*parts)

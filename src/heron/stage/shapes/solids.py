@@ -1,6 +1,5 @@
 """Unit set pieces, and the shapes of movers."""
 
-import itertools
 import math
 from typing import Any
 
@@ -80,6 +79,8 @@ def _tree_line() -> Mesh:
     rng = np.random.default_rng(3)
     top = 0.62 + 0.16 * np.sin(23 * x + 1) * np.sin(7 * x + 2) + 0.10 * np.sin(61 * x)
     top = np.clip(top + 0.09 * np.abs(np.sin(190 * x)) + 0.05 * rng.random(n + 1), 0.1, 1.0)
+    # It sinks to the ground at both ends: a cut edge would stand there like a wall.
+    top *= np.clip((0.5 - np.abs(x)) / 0.06, 0.02, 1) ** 0.5
     points = np.array([(v, y, z) for z in (0.5, -0.5) for v, t in zip(x, top, strict=True) for y in (0.0, t)])
     faces = []
     for i in range(n):
@@ -111,23 +112,21 @@ def _boat(colour: str) -> Mesh:
     inside = _loft(np.array(inner), shade(colour, 1.25), flip=True)
     stern = np.array(hull[-1])
     board = facets(np.vstack([stern, stern[::-1] * [0.96, 1, 1]])[:9], [list(range(9))], shade(colour, 0.8))
+    # The gunwale is one strip over the edge of each side, from bow to stern.
+    strip = np.array([(-0.025, -0.03), (0.03, -0.03), (0.03, 0.02), (-0.025, 0.02), (-0.025, -0.03)])
     rims = [
-        slab(0.05, 0.045, float(np.linalg.norm(b[k] - a[k])) * 1.05, shade(colour, 0.7))
-        .turned(_yaw_along(b[k] - a[k]))
-        .moved(tuple((a[k] + b[k]) / 2))
-        for k in (0, 8)
-        for a, b in itertools.pairwise(hull)
+        _loft(
+            np.array([ring[k] + np.c_[side * strip[:, 0], strip[:, 1], np.zeros(5)] for ring in hull]),
+            shade(colour, 0.7),
+            flip=side < 0,
+        )
+        for k, side in ((0, -1.0), (8, 1.0))
     ]
     seats = [
         slab(w, 0.04, 0.24, "#c8b48c").moved((0, 0.3, z))
         for z, w in ((-0.45, 0.86), (0.45, 1.0), (1.2, 0.88))
     ]
     return join(outside, inside, board, *rims, *seats)
-
-
-def _yaw_along(line: Any) -> np.ndarray[Any, np.dtype[np.float64]]:
-    a = math.atan2(line[0], line[2])
-    return np.array([[math.cos(a), 0, math.sin(a)], [0, 1, 0], [-math.sin(a), 0, math.cos(a)]])
 
 
 def _loft(rings: np.ndarray[Any, Any], colour: str, flip: bool) -> Mesh:

@@ -11,6 +11,7 @@ import { type Glass, openShutter, otherSight, type Sight, sights, stand } from "
 import { complete, onlyCameras, pictureDiffers, stageDiffers } from "./differs";
 import { Exposures } from "./exposures";
 import { withoutHeads } from "./heads";
+import { drawStage } from "./mirror";
 import { drawOne, shine } from "./one-sight";
 import { opening, throughLens } from "./opening";
 import { LIGHT } from "./paint";
@@ -237,11 +238,11 @@ export function Develop() {
       withoutHeads(sight.without, () => {
         const glass = stand(eye, sight, wide, high);
         LIGHT.gain.value = glass?.gain ?? 1;
-        if (!glass || !blur) return gl.render(scene, eye);
+        if (!glass || !blur) return drawStage(gl, scene, eye);
         quickSmall.resize(wide, high);
         gl.setRenderTarget(quickSmall.one);
         gl.clear();
-        gl.render(scene, eye);
+        drawStage(gl, scene, eye);
         quickSmall.show(gl, eye, glass);
       }),
     );

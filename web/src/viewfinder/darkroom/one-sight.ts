@@ -1,6 +1,7 @@
 import type { PerspectiveCamera, Scene, WebGLRenderer, WebGLRenderTarget } from "three";
 import { type Glass, nudge, type Sight, stand, sunTurn, through } from "../sight";
 import { withoutHeads } from "./heads";
+import { drawStage } from "./mirror";
 import { opening } from "./opening";
 import { LIGHT } from "./paint";
 import { drawShadow, strayShadow, turnSun } from "./shadow";
@@ -40,7 +41,7 @@ export function drawOne(
     if (glass && points) through(eye, glass, points[2 * n], points[2 * n + 1]);
     nudge(eye, dx, dy, wide, high);
   }
-  const draw = () => withoutHeads(sight.without, () => gl.render(scene, eye));
+  const draw = () => withoutHeads(sight.without, () => drawStage(gl, scene, eye));
   if (w < 1 || h < 1) within(gl, into, [x * width, y * height, wide, high], draw);
   else draw();
   return glass;

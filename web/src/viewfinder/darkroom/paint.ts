@@ -67,16 +67,18 @@ const BONES = /* glsl */ `
 interface Paint {
   /** Of boards laid side by side along the longer way. */
   boards?: boolean;
+  /** It shines by itself: no light falls on it, nothing shades it. */
+  lit?: boolean;
   /** The colour of the whole shape; with it white, its points or copies have their own. */
   tint?: string;
 }
 
 /** Cheap opaque paint for anything on the stage. */
-export function paint({ tint = "#ffffff", boards = false }: Paint = {}): ShaderMaterial {
+export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint = {}): ShaderMaterial {
   return new ShaderMaterial({
     side: FrontSide,
     vertexColors: true,
-    defines: boards ? { BOARDS: "" } : {},
+    defines: { ...(boards && { BOARDS: "" }), ...(lit && { LIT: "" }) },
     uniforms: { ...LIGHT, tint: { value: new Color(tint) } },
     vertexShader: /* glsl */ `
       ${BONES}
@@ -108,6 +110,10 @@ export function paint({ tint = "#ffffff", boards = false }: Paint = {}): ShaderM
         // An edge catches light from behind: more of its own white, less of its colour.
         vSky += mix(vec3(1.0), hue, 0.6) * rimLight * pow(1.0 - turned, 3.0) * clamp(0.6 + way.y, 0.0, 1.0);
         vSun = hue * sunLight * max(dot(way, sunWay), 0.0);
+        #ifdef LIT
+          vSky = 1.9 * hue;
+          vSun = vec3(0.0);
+        #endif
         vShade = (toShade * vec4(stand + way * 0.03, 1.0)).xyz;
         vec4 seen = viewMatrix * vec4(stand, 1.0);
         vDeep = -seen.z;
@@ -145,6 +151,7 @@ export function paint({ tint = "#ffffff", boards = false }: Paint = {}): ShaderM
 /** For shapes whose points or copies carry their own colours. */
 export const PAINT = paint();
 export const BOARDS = paint({ boards: true });
+export const LIT = paint({ lit: true });
 
 /** Draws only depth, as the sun sees it; the backs of things, so that they do not shade their own faces. */
 export const SHADE = new ShaderMaterial({

@@ -1,6 +1,7 @@
 import { MathUtils, type PerspectiveCamera, type Scene, type WebGLRenderer } from "three";
 import type { Pose } from "../../api/types";
 import { MARKS } from "../sight";
+import { drawStage } from "./mirror";
 import { LIGHT } from "./paint";
 import { redraw } from "./redraw";
 
@@ -49,7 +50,7 @@ export function drawPortraits(gl: WebGLRenderer, scene: Scene, eye: PerspectiveC
     gl.setScissor(0, 0, wide / per, high / per);
     gl.setScissorTest(true);
     gl.clear();
-    gl.render(scene, eye);
+    drawStage(gl, scene, eye);
     gl.setScissorTest(false);
     gl.setViewport(0, 0, room.width / per, room.height / per);
     const pen = sheet.getContext("2d");
