@@ -1,5 +1,6 @@
 """Random commands for property tests, most of them possible, some not."""
 
+from any_command import KINDS, commands_of
 from hypothesis import strategies as st
 
 FIRST, LAST = 1001, 1320
@@ -93,4 +94,8 @@ commands = st.one_of(
     command("piece.set", piece=pieces, width=st.sampled_from([-1, 0, 1e-200, 0.001, 9])),
     command("scene.set", frames=st.fixed_dictionaries({"first": st.just(FIRST), "last": st.integers(1290, 1400)})),
 )  # fmt: skip
+#: Of the kinds above, which are likely to be possible, or of any kind there is.
+commands = st.booleans().flatmap(
+    lambda likely, usual=commands: usual if likely else st.sampled_from(KINDS).flatmap(commands_of)
+)
 runs = st.lists(commands, min_size=1, max_size=14)
