@@ -16,7 +16,7 @@ export function Dialogs() {
   const asking = useView((s) => s.asking);
   if (!asking) return null;
   if (asking.what === "delete") return <DeleteThings ids={asking.ids} sentence={asking.sentence} />;
-  if (asking.what === "find") return <FindDialog begun={asking.typed ?? ""} onClose={close} />;
+  if (asking.what === "find") return <FindDialog typed={asking.typed ?? ""} onClose={close} />;
   if (asking.what === "still") return <StillDialog onClose={close} />;
   if (asking.what === "render")
     return <RenderDialog shots={asking.shots} camera={asking.camera} onClose={close} />;

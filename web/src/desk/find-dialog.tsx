@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { useDocument } from "../store/document";
-import { lookThrough, select } from "../store/view";
+import { lookThrough, select, useView } from "../store/view";
 import { Dialog } from "../ui/dialog";
 import { ACTIONS, keyShown } from "./actions";
 import { found as matching } from "./found";
@@ -12,9 +12,8 @@ interface Found {
 }
 
 /** A field that finds any action by what it does, and anything on the stage by its name. */
-export function FindDialog({ begun, onClose }: { begun: string; onClose: () => void }) {
+export function FindDialog({ typed, onClose }: { typed: string; onClose: () => void }) {
   const scene = useDocument((s) => s.scene);
-  const [typed, setTyped] = useState(begun);
   const [at, setAt] = useState(0);
   const all = useMemo((): Found[] => {
     const cameras = (scene?.cameras ?? []).map((c, i) => ({
@@ -54,7 +53,7 @@ export function FindDialog({ begun, onClose }: { begun: string; onClose: () => v
         placeholder="Type a few letters: lens, loop, hide…"
         value={typed}
         onChange={(e) => {
-          setTyped(e.target.value);
+          useView.setState({ asking: { what: "find", typed: e.target.value } });
           setAt(0);
         }}
         onKeyDown={(e) => {

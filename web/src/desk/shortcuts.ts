@@ -14,7 +14,7 @@ export function onKey(e: KeyboardEvent): void {
   const { asking } = useView.getState();
   if (asking) {
     const waits = asking.what === "find" && e.key.length === 1 && !e.ctrlKey && !e.metaKey;
-    if (waits && !target.closest("input, [role=dialog]")) {
+    if (waits && !target.closest("input")) {
       e.preventDefault();
       useView.setState({ asking: { ...asking, typed: (asking.typed ?? "") + e.key } });
     }
