@@ -77,9 +77,9 @@ def test_list_bake_and_project(capsys, scene):
         "name": "010",
         "camera": "A",
         "first": 1064,
-        "last": 1176,
+        "last": 1164,
         "cut_first": 63,
-        "cut_last": 175,
+        "cut_last": 163,
     }
     rows = ask(capsys, "bake", scene, "--camera", "B", "--frames", "1001-1096")
     assert [r["frame"] for r in rows] == list(range(1001, 1097))

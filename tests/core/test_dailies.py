@@ -209,7 +209,7 @@ def test_the_list_is_csv_that_others_read_and_json(tmp_path, capsys):
     )
     assert main(["frames", str(path), "--shot", "040"]) == 0
     frames = json.loads(capsys.readouterr().out)
-    assert len(frames) == 43 and set(frames[0]) == {
+    assert len(frames) == 37 and set(frames[0]) == {
         "cut",
         "shot",
         "camera",

@@ -158,6 +158,64 @@ def test_the_proposal_takes_it_away_without_moving_a_key_by_more_than_it_may():
     assert mended / tried >= 0.9
 
 
+@pytest.mark.parametrize("what", ["pan", "tilt", "truck", "dolly", "boom", "zoom", "arc", "close in"])
+def test_a_move_that_goes_too_far_on_purpose_and_settles_is_none(what):
+    for seed in range(4):
+        rng = np.random.default_rng([seed, len(what), ord(what[0])])
+        amount = {"pan": 35, "tilt": 9, "zoom": 60, "arc": 40}.get(what, 1.6) * rng.uniform(0.5, 1.4)
+        move = {
+            "what": what,
+            "amount": amount,
+            "over": rng.uniform(0.03, 0.15),
+            "settle": int(rng.integers(5, 12)),
+        }
+        if what in ("arc", "close in"):
+            move["of"] = ROOT.model_dump()
+        last = 1020 + int(rng.integers(20, 80))
+        scene, _ = do(bare(), kind="camera.move", camera="cam-a", first=1020, last=last, **move)
+        assert found_in(Bake(scene), scene.cameras[0], BRAM) == []
+
+
+def keyed_every_frame(kind, seed):
+    """A smooth pan with a key on every frame, spoiled for some frames: the scene, where, and for how long."""
+    rng = np.random.default_rng(seed)
+    frames = np.arange(1020, 1020 + int(rng.integers(60, 120)))
+    ends = (Key(frame=1020, value=-62), Key(frame=int(frames[-1]), value=rng.uniform(-100, -80)))
+    steps = np.diff(evaluate(Channel(keys=ends), frames))
+    at, long = int(rng.integers(len(steps) // 3, 2 * len(steps) // 3)), int(rng.integers(2, 8))
+    if kind == "stall":
+        steps = np.insert(steps, at, np.zeros(long))
+    elif kind == "kick":
+        steps[at] *= rng.uniform(3, 6)
+    elif kind == "back":
+        steps[at : at + 2] *= -rng.uniform(0.5, 1)
+    else:
+        steps[at : at + long] *= rng.uniform(0.15, 0.45)
+    keys = tuple(
+        Key(frame=1020 + k, value=float(v), before="straight", after="straight")
+        for k, v in enumerate(np.concatenate([[-62], -62 + np.cumsum(steps)]))
+    )
+    camera = bare().cameras[0].with_channels({"pan": Channel(keys=keys)})
+    return changed(bare(), cameras=(camera,)), 1020 + at, long
+
+
+@pytest.mark.parametrize("kind", ["stall", "kick", "back", "slower"])
+def test_with_a_key_on_every_frame_a_hitch_is_found_and_bridged(kind):
+    for seed in range(80_000, 80_004):
+        scene, at, long = keyed_every_frame(kind, seed)
+        (hit, *_) = found_in(Bake(scene), scene.cameras[0], BRAM)
+        assert hit.first <= at + long + 2 and hit.last >= at - 2
+        done = mend(scene, scene.cameras[0], BRAM, hit)
+        after = changed(scene, cameras=(done.camera,))
+        assert found_in(Bake(after), done.camera, BRAM) == []
+        # Beyond the bridge nothing moves.
+        was, now = (evaluate(s.cameras[0].channel("pan"), s.frames.array()) for s in (scene, after))
+        gone = [key.frame for key in done.moved]
+        far = (scene.frames.array() < min(gone) - 1) | (scene.frames.array() > max(gone) + 1)
+        np.testing.assert_allclose(now[far], was[far], atol=1e-9)
+        assert np.abs(now - was).max() <= 2 * MOST * np.ptp(was)
+
+
 def test_a_chord_is_noticed_and_an_arm_takes_its_place():
     scene = bare()
     scene, _ = do(

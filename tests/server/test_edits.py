@@ -175,7 +175,7 @@ def test_columns_hold_names_order_and_links(desk):
         models.Shot.objects.filter(scene_id=desk.id).order_by("order").values_list("name", "camera__letter")
     )
     assert shots == [("040", "D"), ("010", "A"), ("020", "B"), ("030", "C")]
-    assert models.Piece.objects.filter(scene_id=desk.id, group="Reeds").count() == 16
+    assert models.Piece.objects.filter(scene_id=desk.id, group="Reeds").count() == 19
 
 
 def test_no_migration_is_missing(db):

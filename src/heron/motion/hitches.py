@@ -2,9 +2,11 @@
 
 Each signal's change from frame to frame is looked at through windows of one to eight frames. In a stall the window goes
 much slower than both its shoulders, in a kick much faster, in a pump it goes back; and it changes there far more
-suddenly than round about. Straight keys that were asked for, and holds of more than eight frames, are none.
+suddenly than round about. Straight keys that were asked for, holds of more than eight frames, and a move that goes a
+little too far and swings back to rest, are none.
 """
 
+import itertools
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -30,6 +32,9 @@ SUDDEN = 6.0
 #: Something of the camera's own rests where it is below this share of its peaks within a second on both sides, which must
 #: be so many times as much as nothing.
 REST, SECOND, PEAK = 0.1, 24, 6.0
+#: It has come to rest when it stays so for more frames than this; swings before that last no longer, and the first goes
+#: back by no more than this share of the move.
+AT_REST, SETTLES, SWING = 5, 48, 0.45
 #: A dolly zoom: focal length and distance go together by this much (natural logarithms), the size by this share of it at
 #: most; a size that goes and comes back by
 #: more than this pumps, by more than the most it was meant; and how nearly they must go together (correlation).
@@ -82,10 +87,19 @@ def hitches(s: Signals) -> list[Hitch]:
         if end - begin < 6:
             continue
         part = slice(begin, end)
-        for measure, value, whole in _measures(s, part):
-            if not np.isfinite(value).all():
-                continue
+        parts = [one for one in _measures(s, part) if np.isfinite(one[1]).all()]
+        settles = [_settling(np.diff(value), FLOORS[measure]) for measure, value, _ in parts]
+        for measure, value, whole in parts:
+            # Where the camera comes to rest, what is seen does so with it.
+            resting = np.any(
+                [
+                    one for one, (other, _, _) in zip(settles, parts, strict=True)
+                    if other == measure or (measure in ("size", "place") and other not in ("size", "place"))
+                ], axis=0,
+            )  # fmt: skip
             for first, last, kind, severity in _in(np.diff(value), FLOORS[measure], whole):
+                if resting[first : last + 1].any():
+                    continue
                 hit = Hitch(s.first + begin + first + 1, s.first + begin + last + 1, kind, measure, severity)
                 if measure in ("size", "place") and _subjects_own(s, hit, going):
                     continue
@@ -174,6 +188,32 @@ def _in(v: Floats, floor: float, whole: Floats | None = None) -> list[tuple[int,
                     share = float(along[k]) / max(float(most[k] if kind == "kick" else least[k]), floor)
                     found.append((at, at + w - 1, kind, abs(1.0 - share)))  # type: ignore[arg-type]
     return found
+
+
+def _settling(v: Floats, floor: float) -> np.ndarray[Any, np.dtype[np.bool_]]:
+    """(m,) where a component swings back to rest, each swing clearly smaller than the one before it, after a move."""
+    out = np.zeros(len(v), dtype=bool)
+    way = np.where(np.abs(v) <= floor, 0, np.sign(v))
+    # Runs of one direction, those too slow to count left out: (first, last, how far).
+    edges = np.flatnonzero(np.diff(np.concatenate([[0.0], way, [0.0]])))
+    runs = [(int(a), int(b) - 1, float(np.abs(v[a:b].sum()))) for a, b in itertools.pairwise(edges) if way[a]]
+    for k in range(1, len(runs)):
+        begins = runs[k + 1][0] if k + 1 < len(runs) else len(v)
+        if begins - runs[k][1] <= AT_REST:
+            continue
+        # Backwards from a rest: swings to and fro, up to the move that they end.
+        at = k
+        while at and _swings_on(v, runs[at - 1], runs[at]):
+            at -= 1
+        if at < k and runs[at + 1][2] < SWING * runs[at][2] and runs[k][1] - runs[at][1] <= SETTLES:
+            out[runs[at][1] : runs[k][1] + 1] = True
+    return out
+
+
+def _swings_on(v: Floats, before: tuple[int, int, float], now: tuple[int, int, float]) -> bool:
+    """Whether a run goes back on the one before it, by clearly less."""
+    turned = v[before[0]] * v[now[0]] < 0 and now[0] - before[1] <= 3
+    return bool(turned and now[2] < 0.6 * before[2])
 
 
 def _rests(s: Signals, part: slice) -> list[Hitch]:

@@ -4,6 +4,7 @@ Least squares on the values of the keys in and about the hitch: what is left of 
 there, plus so much of the change itself; that much is lowered until the hitch is gone.
 """
 
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
@@ -12,6 +13,7 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from heron.bake import CACHE, Bake, OverlayCache
+from heron.curves import Channel, evaluate
 from heron.model import changed
 from heron.motion.hitches import FLOORS, Hitch, hitches
 from heron.motion.signals import Signals, signals
@@ -25,6 +27,8 @@ NEAR, ROUND = 2, 14
 MOST, MOST_KICK = 0.08, 0.16
 #: What a change is weighed by against what is left, from the most down: the first that does is taken.
 WEIGHTS = (10.0, 3.0, 1.0, 0.3, 0.1, 0.03, 0.01, 0.001)
+#: Keys that are so many of the frames about a hitch stand close; a bridge goes so far beyond it on both sides, frames.
+CLOSE, BRIDGES = 0.6, (2, 4, 6, 9, 12, 16, 20)
 #: More keys than this are not moved at once.
 MOST_KEYS = 24
 
@@ -51,10 +55,13 @@ class Mend:
 def mend(scene: Scene, camera: Camera, spot: Spot, hit: Hitch) -> Mend | None:
     """The smallest change that takes a hitch away and makes no other; None where there is none within bounds.
 
-    First keys of what hitches are moved, then keys of anything; and where that is not enough, one of them is taken away.
+    Where keys stand close, those about the hitch are taken away, and the curve bridges the gap as it came and goes on.
+    Else keys of what hitches are moved first, then keys of anything; and where that is not enough, one of them is taken away.
     """
     try_ = _Try(scene, camera, spot, hit)
     own = [key for key in try_.keys if key[0].rpartition(".")[2] in _OWN.get(hit.measure, ())]
+    if (close := _close(own or try_.keys, hit)) and (found := try_.bridged(close)):
+        return found
     found = try_.moved(own) if own else None
     return found or (try_.moved(try_.keys) if len(own) < len(try_.keys) else None) or try_.without()
 
@@ -125,6 +132,34 @@ class _Try:
                 return Mend(self.hit, after, moved)
         return None
 
+    def bridged(self, names: list[str]) -> Mend | None:
+        """Without all keys about the hitch: each curve goes on over the gap at the speed it had on both sides of it."""
+        for beyond in BRIDGES:
+            first, last = self.hit.first - beyond, self.hit.last + beyond
+            new = {name: _bridge(self.camera.channel(name), first, last) for name in names}
+            after = self.camera.with_channels({name: channel for name, channel in new.items() if channel})
+            inside = np.arange(first, last + 1)
+            moved = [
+                (
+                    np.abs(
+                        evaluate(after.channel(n), inside) - evaluate(self.camera.channel(n), inside)
+                    ).max(),
+                    n,
+                )
+                for n in names
+            ]
+            if any(by > _most(self.camera, name, self.hit) for by, name in moved):
+                return None
+            if any(new.values()) and self.clean(after):
+                gone = [
+                    Moved(name, key.frame, key.value, None)
+                    for name in names
+                    for key in self.camera.channel(name).keys
+                    if key.frame not in after.channel(name).by_frame
+                ]
+                return Mend(self.hit, after, tuple(gone))
+        return None
+
     def without(self) -> Mend | None:
         """With one key taken away: the one without which what is left is least."""
         tries = []
@@ -176,6 +211,32 @@ def _most(camera: Camera, name: str, hit: Hitch) -> float:
     values = [key.value for key in camera.channel(name).keys]
     reach = max(values) - min(values)
     return max(reach, 1e-6) * (MOST_KICK if hit.kind == "kick" else MOST) if high > low else 1e-6
+
+
+def _close(keys: list[tuple[str, int]], hit: Hitch) -> list[str]:
+    """Channels whose keys stand close about a hitch."""
+    frames = hit.last - hit.first + 1 + 2 * NEAR
+    return [name for name, count in Counter(name for name, _ in keys).items() if count >= CLOSE * frames]
+
+
+def _bridge(channel: Channel, first: int, last: int) -> Channel | None:
+    """A channel without its keys between the two that stand around a range; None where there are none between."""
+    before = [key.frame for key in channel.keys if key.frame <= first]
+    after = [key.frame for key in channel.keys if key.frame >= last]
+    if len(before) < 2 or len(after) < 2:
+        return None
+    a, b = before[-1], after[0]
+    third = (b - a) / 3
+    v = evaluate(channel, np.array([before[-2], a, b, after[1]]))
+    into, out = (v[1] - v[0]) / (a - before[-2]), (v[3] - v[2]) / (after[1] - b)
+    start = changed(
+        channel.by_frame[a], after="shaped", handle_after=(third, float(into * third)), tied=False
+    )
+    end = changed(
+        channel.by_frame[b], before="shaped", handle_before=(-third, float(-out * third)), tied=False
+    )
+    kept = [key for key in channel.keys if not a <= key.frame <= b]
+    return changed(channel, keys=tuple(sorted((*kept, start, end), key=lambda key: key.frame)))
 
 
 def _with(camera: Camera, keys: list[tuple[str, int]], values: Floats) -> Camera:
