@@ -66,7 +66,7 @@ class BeyondLens(Refused):
         super().__init__(reason, remedy, **more)
 
 
-#: Words a person would use for a field, where its name alone would not do.
+#: Words a person would use for a field, or for that of one command, where its name alone would not do.
 _WORDS = {
     "focal": "focal length", "back": "film back", "width_mm": "film back's width", "height_mm": "film back's height",
     "cut_start": "start of the cut", "gap_before": "gap before the shot", "x": "place across (x)",
@@ -74,9 +74,9 @@ _WORDS = {
     "dx": "move across", "dy": "move up", "dz": "move along", "metres": "distance", "near_m": "near distance",
     "far_m": "far distance", "shutter_deg": "shutter", "iso": "ISO", "confusion_mm": "circle of confusion",
     "aperture": "stop", "light_ev": "light", "shortest_mm": "shortest focal length", "base": "height off the floor",
-    "longest_mm": "longest focal length", "widest": "widest stop", "nearest_m": "nearest focus", "over": "length of the rack",
+    "longest_mm": "longest focal length", "widest": "widest stop", "nearest_m": "nearest focus", "camera.move.over": "overshoot", "over": "length of the rack",
     "spare": "number of spare frames", "jpeg": "JPEG quality", "movie_factor": "rate factor",
-    "seconds": "time for a frame",
+    "seconds": "time",
 }  # fmt: skip
 
 
@@ -140,7 +140,8 @@ def from_complaint(first: Mapping[str, Any], what: str = "") -> BadInput:
         )
     given = "" if first["type"] == "missing" or "input" not in first else repr(first["input"])
     shown = f"; it was {given}" if 0 < len(given) <= 60 else ""
-    word = _WORDS.get(field, field.replace("_", " ")) or what or "this"
+    command = next((p for p in first["loc"] if isinstance(p, str) and "." in p), "")
+    word = _WORDS.get(f"{command}.{field}") or _WORDS.get(field, field.replace("_", " ")) or what or "this"
     sentence = f"{word[:1].upper()}{word[1:]} {rule}{shown}."
     return BadInput(
         f"{what}: {sentence}" if what and field else sentence, "Correct it and send it again.", field=field

@@ -200,7 +200,7 @@ def test_the_light_and_an_elevation_are_dragged(desk):
     x, y = desk.centre("[data-upright=A] circle")
     desk.drag((x, y), (0, -30))
     camera = desk.scene()["cameras"][0]
-    assert camera["tilt"]["rest"] > tilt + 5 and camera["x"]["rest"] == -7.4
+    assert camera["tilt"]["rest"] > tilt + 5 and camera["x"]["rest"] == -8.0
     page.keyboard.press("e")
     page.keyboard.press("e")
     assert page.get_by_test_id("elevation").count() == 0

@@ -77,6 +77,10 @@ def test_a_run_that_fails_names_the_command_and_changes_nothing():
         ({"kind": "shot.trim", "shot": "shot-020", "last": 1100}, "would end before it starts"),
         ({"kind": "shot.cut", "shot": "shot-010", "frame": 1064}, "begins on this frame already"),
         ({"kind": "nonsense"}, "not one of the known kinds"),
+        (
+            {"kind": "camera.move", "camera": "cam-a", "what": "pan", "amount": 9, "first": 1010, "over": 2},
+            "Overshoot must be at most 1",
+        ),
         ({"kind": "piece.set", "piece": "set-01", "height": 0}, "Height must be at least 0.001"),
     ],
 )
