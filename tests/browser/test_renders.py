@@ -151,6 +151,36 @@ def test_a_bright_points_streak_is_as_long_as_the_core_says_and_spans_no_jump(se
     )
 
 
+def test_water_mirrors_what_stands_over_it_where_the_law_of_reflection_puts_it(server, page):
+    # Seen in level water, a thing is where it would be as far below the surface as it is above it.
+    pose = {"x": 0, "y": 1.6, "z": 0, "pan": 0, "tilt": -10, "roll": 0}
+    bare = do(
+        empty_scene("Mirror"),
+        {"kind": "scene.set", "water": True},
+        {"kind": "camera.add", "id": "cam-1", "name": "One", "pose": pose},
+        {"kind": "camera.glass", "camera": "cam-1", "aperture": 22},
+    )
+    box = {"x": 0.8, "z": -6, "base": 0.9, "width": 0.5, "depth": 0.1, "height": 0.5, "colour": "#d02010"}
+    with_box = do(bare, {"kind": "piece.add", "shape": "box", **box})
+    wide, high = 640, 360
+    seen = [
+        drawer(page, server, bring(server, one), wide, high)("cam-1", 1001, QUICK) for one in (with_box, bare)
+    ]
+    redder = (seen[0] - seen[1])[..., 0] - (seen[0] - seen[1])[..., 2]
+    rows = Bake(with_box).samples(find(with_box, "cameras", "cam-1"))
+    one = type(rows)(rows.columns, rows.frames[:1], rows.values[:1], {})
+
+    def change(x, y):
+        at = project(one, np.array([[x, y, -5.95]]))
+        col, row = int((at.x[0] + 1) / 2 * wide), int((1 - at.y[0]) / 2 * high)
+        return redder[row - 2 : row + 3, col - 2 : col + 3].mean()
+
+    box_itself, mirrored = change(0.8, 1.15), change(0.8, -1.15)
+    assert box_itself > 40 and mirrored > 8, (box_itself, mirrored)
+    # Neither the other side of the frame nor the water between them shows it.
+    assert max(abs(change(-0.8, -1.15)), abs(change(0.8, -0.3))) < 2
+
+
 def test_work_outlives_a_killed_worker_and_a_restarted_server(tmp_path):
     server = Server(tmp_path, MELLOW_LEASE_S="5")
     try:
