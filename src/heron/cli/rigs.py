@@ -237,10 +237,12 @@ def do_watch(args: argparse.Namespace) -> None:
     wide, high = picture_size(args.size, scene.delivery.aspect)
     out = []
     if camera.layers:
+        from heron.bake.cameras import rig_context
         from heron.framing import project
+        from heron.rigs.stack import run as run_rig
 
         bake = Bake(scene)
-        samples, rigged = bake.samples(camera), bake.made(camera)
+        samples, rigged = bake.samples(camera), run_rig(camera, rig_context(bake, camera), watched=True)
         focal = samples.column("focal_mm")
         for watched in rigged.watched:
             seen = project(samples, watched.point)

@@ -28,8 +28,17 @@ def breath(seed: int, cycles: Floats) -> Floats:
     Args:
         cycles: (n,) how often it has breathed by each moment: the pace in hertz times seconds, where that is constant.
     """
+    return _noise(seed, np.ascontiguousarray(cycles).tobytes())
+
+
+# While a hand changes anything else of a rig, its breath over the scene stays as it is.
+@lru_cache(maxsize=16)
+def _noise(seed: int, cycles: bytes) -> Floats:
     speed, phase = _waves(seed)
-    out = np.zeros((AXES, len(cycles)))
+    moments = np.frombuffer(cycles)
+    out = np.zeros((AXES, len(moments)))
     for wave in range(_WAVES):
-        out += np.sin(speed[:, wave, None] * cycles + phase[:, wave, None])
-    return np.asarray(out * np.sqrt(2 / _WAVES))
+        out += np.sin(speed[:, wave, None] * moments + phase[:, wave, None])
+    out *= np.sqrt(2 / _WAVES)
+    out.setflags(write=False)
+    return out

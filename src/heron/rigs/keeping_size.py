@@ -24,10 +24,19 @@ def lensed(run: "Run", layer: SizeHold, frames: slice, levelled: Pose, below: Fl
     low, high = run.context.lens_mm
     focal = below.copy()
     # In the middle of the frame the size goes with the lens; off it, and with an aim that is late, rounds settle it.
+    # A secant of the logarithms: how much the size answers to the lens is learned from the last two rounds.
     found = asked
+    answers = np.ones_like(asked)
+    before: tuple[Floats, Floats] | None = None
     for _ in range(_ROUNDS):
         found = _share(run, layer, frames, run.aimed(levelled, focal), focal)
-        wanted = np.clip(focal[frames] * asked / np.maximum(found, 1e-9), low, high)
+        now = np.log(focal[frames]), np.log(np.maximum(found, 1e-9))
+        if before:
+            went = now[0] - before[0]
+            learned = (now[1] - before[1]) / np.where(np.abs(went) > 1e-9, went, 1.0)
+            answers = np.where(np.abs(went) > 1e-9, np.clip(learned, 0.5, 2.0), answers)
+        before = now
+        wanted = np.clip(np.exp(now[0] + (np.log(asked) - now[1]) / answers), low, high)
         done = np.max(np.abs(wanted / focal[frames] - 1), initial=0.0) < _SETTLED
         focal[frames] = wanted
         if done:

@@ -26,16 +26,17 @@ from heron.stage.reference import Spot
 from heron.stage.turning import pan_tilt_roll
 
 
-def run(camera: Camera, context: RigContext, before: str | None = None) -> Rigged:
+def run(camera: Camera, context: RigContext, before: str | None = None, *, watched: bool = False) -> Rigged:
     """Run a camera's stack.
 
     Args:
         before: a kind of layer: run only what comes before a new one of it.
+        watched: say too on which frames each placement is kept exactly.
     """
     layers = in_order(camera.layers)
     if before is not None:
         layers = [layer for layer in layers if STAGES[layer.kind] <= STAGES[before]]
-    return Run(camera, context, layers).done()
+    return Run(camera, context, layers).done(watched)
 
 
 class Run:
@@ -49,7 +50,6 @@ class Run:
         #: By the stage that says them: each run of a stage says its own anew.
         self.said: dict[str, list[tuple[int, str]]] = {"range": [], "place": [], "aim": [], "size": []}
         self.steps: dict[str, Step] = {}
-        self.watched: list[Watched] = []
         self.tracks: dict[Spot, Track] = {}
         self.values: dict[tuple[str, str], Floats] = {}
         self.sights: dict[str, tuple[Any, list[tuple[Floats, Floats, Floats]]]] = {}
@@ -66,7 +66,7 @@ class Run:
             self.by_kind.setdefault(STAGES[layer.kind], []).append((layer, frames))
         self.cuts = sorted({frame for name in POSE for frame in channel_jumps(getattr(camera, name))})
 
-    def done(self) -> Rigged:
+    def done(self, watched: bool = False) -> Rigged:
         sizes = self.by_kind.get(3, [])
         reaches: dict[str, Floats] = {}
         levelled = self.placed(reaches)
@@ -81,12 +81,11 @@ class Run:
             if layer.answers == "lens":
                 focal = lensed(self, layer, frames, levelled, focal)
                 pose = self.aimed(levelled, focal)
-        self._watch(focal)
         notes = sorted({note for part in self.said.values() for note in part})
         subject, watches = self._subject(focal)
         return Rigged(
             self._breathed(pose), pose, levelled, focal, self.half(focal), subject, watches, self._sun(), self.steps,
-            self.watched, notes,
+            self._watched(focal) if watched else [], notes,
         )  # fmt: skip
 
     def _sun(self) -> Floats:
@@ -283,12 +282,13 @@ class Run:
                 f"{who} cannot be put there from here; the camera turns as near as it can",
             ))  # fmt: skip
 
-    def _watch(self, focal: Floats) -> None:
+    def _watched(self, focal: Floats) -> list[Watched]:
         """Frames on which a placement is kept exactly: full weight, no lag, no nudge, no breath, nothing after it."""
         breathing = np.zeros(len(self.t), dtype=bool)
         for _, frames in self.by_kind.get(4, []):
             breathing[frames] = True
         aims = self.by_kind.get(2, [])
+        out: list[Watched] = []
         for k, (layer, frames) in enumerate(aims):
             if layer.how == "calm":
                 continue
@@ -306,4 +306,5 @@ class Run:
             point, across, up = np.zeros((len(self.t), 3)), np.zeros(len(self.t)), np.zeros(len(self.t))
             point[frames] = self._watched_point(layer, frames, half)
             across[frames], up[frames] = x, y
-            self.watched.append(Watched(exact, point, across, up))
+            out.append(Watched(exact, point, across, up))
+        return out
