@@ -20,7 +20,7 @@ def test_two_pictures_change_places_stand_side_by_side_and_go_away(desk):
     assert "Wide on the jetty" in inset.inner_text()
     page.keyboard.press("2")
     page.keyboard.press("0")
-    # The camera last chosen, and it is drawn anew.
+    # The camera last chosen, and it is drawn again.
     assert "Odile over Bram" in inset.inner_text()
     page.wait_for_function(
         "was => Number(document.querySelector('[data-testid=inset] canvas').dataset.drawn) > was", arg=drawn

@@ -66,7 +66,7 @@ def test_two_takes_under_the_wipe_side_by_side_and_as_their_difference(takes):
     page.locator("[data-testid=takes]").get_by_role("button", name="Against").click()
     words = page.get_by_test_id("between")
     words.get_by_text("Shot 020 is 4 frames; it was 6.").wait_for()
-    assert "Shot 020: all of it looks otherwise." in words.inner_text() and "Set" in words.inner_text()
+    assert "Shot 020: all frames look different." in words.inner_text() and "Set" in words.inner_text()
     page.get_by_label("Frame of the take").fill("5")
     # By the cut: frame 5 of the new one is stage 1203, of the old one stage 1201.
     a, b = new["frames"][new["movie"][5]], old["frames"][old["movie"][5]]

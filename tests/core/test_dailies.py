@@ -34,7 +34,7 @@ def prints(scene):
 
 
 def others(before, after):
-    """Which frames are drawn anew."""
+    """Which frames are drawn again."""
     return {key for key, one in after.items() if before.get(key) != one}
 
 

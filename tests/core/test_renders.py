@@ -259,9 +259,9 @@ def test_what_became_different_in_plain_words():
     )
     new[1] = Shown("010", "A", 2, "other")
     assert different(new, old) == [
-        "Shot 010: 1 of 4 frames look otherwise.",
+        "Shot 010: 1 of 4 frames look different.",
         "Shot 020 is 3 frames; it was 4.",
-        "Shot 020: all of it looks otherwise.",
+        "Shot 020: all frames look different.",
         "Shot 030 is on camera E; it was on C.",
         "Shot 050 is new.",
         "Shot 040 is gone.",

@@ -671,7 +671,7 @@ def test_rings_are_refused_by_name_and_cameras_may_watch_each_other():
         ({"kind": "arm", "round": "camera B", "reach_m": 2}, "swings round itself"),
         ({"kind": "aim", "at": ["Odile/head", "camera B"]}, "watches itself"),
     ):
-        with pytest.raises(Refused, match=f"Camera B would go by itself: no camera {told}"):
+        with pytest.raises(Refused, match=f"Camera B would depend on itself: no camera {told}"):
             ridden(layer, camera="B")
     with pytest.raises(Refused, match="no camera watches itself"):
         aimed = ridden({"kind": "aim", "at": ["Bram/head"]})

@@ -71,7 +71,7 @@ def test_the_file_is_what_the_core_does(case):
         # The short one, sent while a hand drags, comes to the same.
         again = apply_patch(Scene.model_validate(vector["before"]), FinePatch.model_validate(vector["fine"]))
         assert again == scene
-    assert vector == made()[case], "Run `python tests/core/test_vectors.py` to write the file anew."
+    assert vector == made()[case], "Run `python tests/core/test_vectors.py` to write the file again."
 
 
 def test_others_keep_their_place_beside_their_neighbour():

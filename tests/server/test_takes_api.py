@@ -327,7 +327,7 @@ def test_a_packer_that_is_killed_leaves_nothing_half_written(desk, monkeypatch):
         packing.pack_take(take)
     assert calls and not media.folder(take).exists()
     monkeypatch.setattr(packing, "write_movie", real)
-    # While it may still be at it nobody else begins; once it begins anew it is packed.
+    # While it may still be at it nobody else begins; once it begins again it is packed.
     packing.pack_take(take)
     assert Take.objects.get(pk=take).state == "packing"
     assert post(desk, "workers/begin", {"name": machine.worker_name()}).json()[0]["state"] == "packing"

@@ -66,7 +66,7 @@ def place(bake: "Bake", mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) ->
     whole = at.dtype.kind == "i" or bool((at == np.floor(at)).all())
     if not whole or len(at) == 0 or at.min() < frames.first or at.max() > frames.last:
         return _place(bake, mover, at)
-    # Many go by it while they themselves are dragged: on whole frames it is worked out once.
+    # Many go by it while they themselves are dragged: on whole frames it is computed once.
     kept: Floats = bake.cache.get("mover place", bake.key(mover), lambda: _place(bake, mover, frames.array()))
     return np.asarray(kept[at.astype(np.int64) - frames.first])
 

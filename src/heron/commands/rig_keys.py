@@ -139,7 +139,7 @@ def _patched(channel: Channel, scene: Frames, part: Frames, values: Any, error: 
 def _outside(channel: Channel, scene: Frames, part: Frames, error: float) -> Channel:
     """A channel without keys in a part, as it was on every frame outside it.
 
-    Its keys stay where that is enough; where a curve leads into the part, what comes before (or after) is keyed anew.
+    Its keys stay where that is enough; where a curve leads into the part, what comes before (or after) is keyed again.
     """
     frames = scene.array()
     own = evaluate(channel, frames)

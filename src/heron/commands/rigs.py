@@ -294,7 +294,7 @@ def refuse_itself(camera: Camera, layer: Layer) -> None:
     for link in links(layer):
         if link.id == camera.id:
             raise Refused(
-                f"{capital(called(camera))} would go by itself: no camera {link.role.verb} itself.",
+                f"{capital(called(camera))} would depend on itself: no camera {link.role.verb} itself.",
                 "Point at something else.",
                 field="layer",
             )

@@ -121,7 +121,7 @@ class SizeShot(Command):
 
     def _by_distance(self, scene: Scene, aim: "_Shot") -> tuple[Scene, float]:
         eyes, at = aim.eyes, aim.place(scene)
-        # Along the line to the eyes, which stay where they are in the frame; what is watched is placed anew.
+        # Along the line to the eyes, which stay where they are in the frame; what is watched is placed again.
         looks = aim.direction(scene) if aim.watches else {}
 
         def moved(factor: float) -> Scene:

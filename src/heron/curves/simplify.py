@@ -137,7 +137,7 @@ def _thinned(fit: _Fit, at: Ints, error: float) -> Ints:
 
 
 def _dropped(fit: _Fit, at: Ints, error: float) -> Ints:
-    """Without the knots that can go: of few the least each time anew, of many all in one order."""
+    """Without the knots that can go: of few the least each time again, of many all in one order."""
     while len(at) > 2:
         worst = sorted((float(fit.off(np.delete(at, k)).max()), int(at[k])) for k in range(1, len(at) - 1))
         gone = False

@@ -18,7 +18,7 @@ _CALLED = {"name", "group", "locked"}
 
 
 class Depends:
-    """What pictures of a scene depend on: what stands still, worked out once, and rows of what moves."""
+    """What pictures of a scene depend on: what stands still, computed once, and rows of what moves."""
 
     def __init__(self, scene: Scene) -> None:
         self.scene, self.bake = scene, Bake(scene)

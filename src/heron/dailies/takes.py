@@ -54,7 +54,7 @@ def beside(one: Movie, other: Movie, by: Literal["cut", "stage"]) -> list[int | 
 
 
 def different(one: Movie, other: Movie) -> list[str]:
-    """Which shots of the newer movie, `one`, look otherwise than in the other, in sentences."""
+    """Which shots of the newer movie, `one`, look different than in the other, in sentences."""
     out = []
     pairs = beside(one, other, "stage")
     shots = [(shown, pairs[i]) for i, shown in enumerate(one) if shown is not None]
@@ -69,13 +69,15 @@ def different(one: Movie, other: Movie) -> list[str]:
         if name and was[name] != camera:
             out.append(f"{called} is on camera {camera}; it was on {was[name]}.")
             continue
-        anew = sum(at is None for _, at in frames)
+        again = sum(at is None for _, at in frames)
         others = sum(1 for shown, at in frames if at is not None and _picture(other, at) != shown.picture)
         length = sum(1 for shown in other if shown is not None and shown.shot == name)
         if length != count:
             out.append(f"{called} is {count} frames; it was {length}.")
-        if others or anew:
-            told = "all of it looks" if others + anew == count else f"{others + anew} of {count} frames look"
+        if others or again:
+            told = (
+                "all frames look" if others + again == count else f"{others + again} of {count} frames look"
+            )
             out.append(f"{called}: {told} otherwise.")
     there = {shown.shot for shown in one if shown is not None}
     out += [f"Shot {name} is gone." for name in was if name and name not in there]

@@ -63,7 +63,7 @@ def solve_channels(
         if off < 100 * _THERE:
             return found
     raise Refused(
-        f"The camera's layers do not let it be just there {'at this frame' if len(frames) == 1 else 'at all those frames'}.",
+        f"The camera's layers keep it from this position {'at this frame' if len(frames) == 1 else 'at all of these frames'}.",
         "Change the layer's own numbers, or switch it off here.",
         field="layer",
     )

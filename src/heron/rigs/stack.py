@@ -40,14 +40,14 @@ def run(camera: Camera, context: RigContext, before: str | None = None, *, watch
 
 
 class Run:
-    """One run: what each stage needs of the others, worked out once."""
+    """One run: what each stage needs of the others, computed once."""
 
     def __init__(self, camera: Camera, context: RigContext, layers: list[Any]) -> None:
         self.camera, self.context = camera, context
         self.t = context.frames.array().astype(np.float64)
         self.base: Pose = [evaluate(getattr(camera, name), self.t) for name in POSE]
         self.base_focal = evaluate(camera.focal, self.t)
-        #: By the stage that says them: each run of a stage says its own anew.
+        #: By the stage that says them: each run of a stage says its own again.
         self.said: dict[str, list[tuple[int, str]]] = {"range": [], "place": [], "aim": [], "size": []}
         self.steps: dict[str, Step] = {}
         self.tracks: dict[Spot, Track] = {}
@@ -218,7 +218,7 @@ class Run:
         return middle_of_box(many, evaluate(layer.x, t), evaluate(layer.y, t), below[5], half)
 
     def _value(self, layer: Any, frames: slice, name: str) -> Floats:
-        """(n,) a layer's channel over its frames; worked out once."""
+        """(n,) a layer's channel over its frames; computed once."""
         slot = (layer.id, name)
         found = self.values.get(slot)
         if found is None:

@@ -86,7 +86,7 @@ def merged(points: Floats) -> Floats:
 
 
 def at_corners(points: Floats) -> list[Floats]:
-    """The path in parts that are each walked in one go: it ends and begins anew at every sharp corner."""
+    """The path in parts that are each walked in one go: it ends and begins again at every sharp corner."""
     points = merged(points)
     if len(points) < 3:
         return [points]

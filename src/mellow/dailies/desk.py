@@ -23,7 +23,7 @@ def address() -> str:
 
 
 def worker_name() -> str:
-    """By what name this worker claims frames: the same when it begins anew, and another for each on a machine."""
+    """By what name this worker claims frames: the same when it begins again, and another for each on a machine."""
     return os.environ.get("MELLOW_WORKER", "") or _free_name()
 
 

@@ -209,7 +209,7 @@ def finish(*takes: Take) -> None:
 
 
 def release(by: str) -> int:
-    """What a worker of that name had claimed before it began anew is for anybody; how many frames."""
+    """What a worker of that name had claimed before it began again is for anybody; how many frames."""
     return TakeFrame.objects.filter(state=Of.CLAIMED, by=by).update(state=Of.WAITING, by="", until=None)
 
 

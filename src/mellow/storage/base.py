@@ -1,4 +1,4 @@
-"""Each request runs in a thread of its own, and opening SQLite anew takes longer than most requests.
+"""Each request runs in a thread of its own, and opening SQLite again takes longer than most requests.
 
 Django looks for `DatabaseWrapper` in a module of this name.
 """

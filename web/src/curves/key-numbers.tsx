@@ -47,7 +47,7 @@ export function Tied({ keys }: { keys: OneKey[] }) {
       tip={
         tied
           ? "Both handles turn together; press to free them"
-          : "Each handle turns by itself; press to tie them"
+          : "The handles move independently; press to tie them"
       }
       onClick={() => void withPicked((at) => ({ kind: "keys.shape", keys: at, tied: !tied }))}
     >
@@ -56,7 +56,7 @@ export function Tied({ keys }: { keys: OneKey[] }) {
   );
 }
 
-/** The frame and value of the first of the picked keys: typed anew, the lot goes with it. */
+/** The frame and value of the first of the picked keys: typed again, the lot goes with it. */
 export function Numbers({
   spec,
   first,

@@ -28,7 +28,7 @@ export function useShown(): Shown {
   const chosen = useKeysPicked((s) => s.shown);
   const wanted = useKeysPicked((s) => s.active);
   const dim = useView((s) => s.dim);
-  // What is stored is made anew only when it is another: the sheet it stands on is not drawn for every try.
+  // What is stored is made again only when it is another: the sheet it stands on is not drawn for every try.
   const still = useMemo(() => {
     void chosen;
     const stored = channelsBy(thingOf(scene, thing));

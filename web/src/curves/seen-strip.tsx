@@ -17,7 +17,7 @@ interface Row {
   label: string;
   says: string;
   lines: { column: string; dash: number[] }[];
-  /** From nought, or about what is there. */
+  /** From zero, or about what is there. */
   floor: number | null;
   told: (at: (column: string) => number) => string;
 }

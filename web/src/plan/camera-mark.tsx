@@ -194,7 +194,7 @@ export const CameraMark = memo(function CameraMark({
   );
 });
 
-/** Whether two rows say the same: what a try brings anew need not be another place. */
+/** Whether two rows say the same: what a try brings again need not be another place. */
 const alike = (a: Float32Array | undefined, b: Float32Array): boolean =>
   a === b || (a?.length === b.length && a.every((value, i) => value === b[i]));
 
@@ -222,7 +222,7 @@ export const CameraPathMark = memo(function CameraPathMark({
   camera: Camera;
   selected: boolean;
 }) {
-  // As one text, so that keys which only change their value draw nothing anew.
+  // As one text, so that keys which only change their value draw nothing again.
   const keys = useMemo(() => framesOfKeys(camera), [camera]);
   const ghosts = useWishes((s) => s.ghosts);
   // What moves by keys, and, chosen, what a layer carries.

@@ -7,7 +7,7 @@ import { useDocument } from "./document";
 export const CUT = "scene:cut";
 
 interface Versions {
-  /** How often each thing's samples came anew or were tried: what shows a thing watches its own. */
+  /** How often each thing's samples came again or were tried: what shows a thing watches its own. */
   of: Record<string, number>;
   /** Things whose samples could not be fetched, and why: what is drawn of them is not as it is stored. */
   failed: Record<string, string>;

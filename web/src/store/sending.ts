@@ -182,7 +182,7 @@ async function catchUp(): Promise<void> {
   if (!data) return;
   const answer = data as ChangesOut;
   if (answer.revision < revision || answer.changes.length !== answer.revision - revision) {
-    // The log here does not lead on from what is shown: begin anew.
+    // The log here does not lead on from what is shown: begin again.
     const { data: whole } = await getScene(id);
     if (whole) await adopt(whole as SceneOut);
     return;

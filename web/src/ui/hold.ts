@@ -50,7 +50,7 @@ export function useHold(): Hold {
     {
       filterTaps: true,
       threshold: CALM,
-      // Followed by the window, so that what is held may be drawn anew meanwhile.
+      // Followed by the window, so that what is held may be drawn again meanwhile.
       pointer: { capture: false, buttons: -1, keys: false },
     },
   );

@@ -29,7 +29,7 @@ export function LongList<T>({ items, keyOf, height, children, className = "", la
   useEffect(() => {
     if (shown >= 0) rows.scrollToIndex(shown);
   }, [shown, height]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: rows of another height are measured anew
+  // biome-ignore lint/correctness/useExhaustiveDependencies: rows of another height are measured again
   useEffect(() => rows.measure(), [height]);
   return (
     <div

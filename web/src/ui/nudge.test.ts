@@ -20,7 +20,7 @@ test("twenty steps asked for at once come to twenty, however slowly each is done
   expect(acts).toBeLessThan(20);
 });
 
-test("what waits behind a refused step is dropped, and the next one begins anew", async () => {
+test("what waits behind a refused step is dropped, and the next one begins again", async () => {
   const done: number[] = [];
   const act = (ok: boolean) => async (by: number[]) => {
     await slow();

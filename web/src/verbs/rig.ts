@@ -52,7 +52,7 @@ export function pickSubject(camera: string, layer: string, pick: "instead" | "al
   useView.setState({ picking: pick, pickedFor: { camera, layer }, tool: "select" });
 }
 
-/** Take up the tool that says what a figure looks at: anew, or by a look that it has. */
+/** Take up the tool that says what a figure looks at: again, or by a look that it has. */
 export function pickLook(figure: string, gaze: string | null = null): void {
   useView.setState({ picking: "look", pickedFor: { figure, gaze }, tool: "select" });
 }

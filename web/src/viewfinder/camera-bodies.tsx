@@ -138,7 +138,7 @@ function CameraBody({ camera }: { camera: Camera }) {
 /** The path a keyed camera takes, with a tick on every frame and its keys in ochre. */
 function CameraPath({ camera }: { camera: Camera }) {
   const version = useVersion(camera.id);
-  // As one text, so that keys which only change their value make nothing anew.
+  // As one text, so that keys which only change their value make nothing again.
   const keyed = useMemo(
     () =>
       keysOf(camera, POSE)

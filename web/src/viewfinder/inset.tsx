@@ -25,7 +25,7 @@ export function Inset({ place }: { place: Rect }) {
       small.sheet = null;
     };
   }, []);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another size is drawn anew
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another size is drawn again
   useLayoutEffect(() => redraw(), [place.width, place.height]);
   const hold = useHold();
   const size = hold(() => {

@@ -22,7 +22,7 @@ export function loadGroup(url: string): Promise<Group> {
       return gltf.scene;
     });
     kept.set(url, found);
-    // What failed is asked for anew the next time.
+    // What failed is asked for again the next time.
     found.catch(() => kept.delete(url));
   }
   return found;

@@ -6,7 +6,7 @@ import { focusName } from "../../store/words";
 import { Button } from "../../ui/button";
 import { pickSubject, setSpots, spotsOf, takesSeveral } from "../../verbs/rig";
 
-/** What a layer goes by, each to be pointed at anew, and more of them where there may be several. */
+/** What a layer goes by, each to be pointed at again, and more of them where there may be several. */
 export function Subjects({ camera, layer, shut }: { camera: Camera; layer: Layer; shut: boolean }) {
   const scene = useDocument((s) => s.shown);
   const picking = useView((s) =>

@@ -7,7 +7,7 @@ interface Props {
   done: string[];
 }
 
-/** What changed from one take to the next: which shots look otherwise, and what was done. */
+/** What changed from one take to the next: which shots look different, and what was done. */
 export function Between({ newer, older, different, done }: Props) {
   return (
     <section className="px-3 py-2 text-sm" data-testid="between">

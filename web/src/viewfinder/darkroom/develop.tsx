@@ -28,7 +28,7 @@ const TRYING_MS = 400;
 const COARSEST = 0.5;
 /** Drawings that a picture at rest is made of: smooth edges, and soft edges of shadows. */
 const PLAIN = 16;
-/** Drawings of the frames at an edge that is trimmed: each needs the stage posed anew. */
+/** Drawings of the frames at an edge that is trimmed: each needs the stage posed again. */
 const AT_EDGES = 4;
 /** Drawings through a lens that already look like one picture. */
 const ENOUGH = 12;
@@ -106,12 +106,12 @@ export function Develop() {
     const resting = !state.fresh;
     if (resting && exposures.count === 0) setDpr(pixelRatio());
     const moment = useMoment.getState().stage;
-    let anew = state.fresh;
+    let again = state.fresh;
     /** Stand the stage as it is at a frame, with its shadows. */
     const stage = (frame: number) => {
       LIGHT.seconds.value = frame / rate();
-      const moved = poseStage(frame, anew);
-      anew = false;
+      const moved = poseStage(frame, again);
+      again = false;
       if (!(moved && frame !== state.shaded) && !state.shadowStale) return;
       drawShadow(gl, scene);
       state.shaded = frame;

@@ -47,7 +47,7 @@ export function pictureDiffers(now: Document, was: Document): boolean {
 
 type Counts = Record<string, number>;
 
-/** Whether nothing but cameras came anew. */
+/** Whether nothing but cameras came again. */
 export function onlyCameras(now: Counts, was: Counts): boolean {
   const cameras = new Set(useDocument.getState().shown?.cameras.map((c) => c.id));
   return Object.keys(now).every((thing) => now[thing] === was[thing] || thing === CUT || cameras.has(thing));

@@ -18,8 +18,8 @@ export function usePosed(pose: Pose): void {
 }
 
 /** Stand everything as it is at a frame of the stage. Whether anything had to be moved for it. */
-export function poseStage(frame: number, anew: boolean): boolean {
-  if (!anew && frame === standing) return false;
+export function poseStage(frame: number, again: boolean): boolean {
+  if (!again && frame === standing) return false;
   standing = frame;
   for (const pose of all) pose(frame);
   return true;

@@ -8,7 +8,7 @@ export function onRedraw(draw: (shadows: boolean) => void): () => void {
   };
 }
 
-/** Ask for the picture to be drawn anew, for what no store tells of: a shape that arrived, say. */
+/** Ask for the picture to be drawn again, for what no store tells of: a shape that arrived, say. */
 export const redraw = (shadows = true): void => asked(shadows);
 
 let told = (_count: number, _of: number) => {};
