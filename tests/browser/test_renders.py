@@ -168,10 +168,9 @@ def test_water_mirrors_what_stands_over_it_where_the_law_of_reflection_puts_it(s
     ]
     redder = (seen[0] - seen[1])[..., 0] - (seen[0] - seen[1])[..., 2]
     rows = Bake(with_box).samples(find(with_box, "cameras", "cam-1"))
-    one = type(rows)(rows.columns, rows.frames[:1], rows.values[:1], {})
 
     def change(x, y):
-        at = project(one, np.array([[x, y, -5.95]]))
+        at = project(rows, np.tile([x, y, -5.95], (rows.frames.count, 1)))
         col, row = int((at.x[0] + 1) / 2 * wide), int((1 - at.y[0]) / 2 * high)
         return redder[row - 2 : row + 3, col - 2 : col + 3].mean()
 

@@ -32,7 +32,7 @@ export function Section({ title, children, side, folded }: Props) {
             {title}
           </button>
         ) : (
-          <h3 className="heading">{title}</h3>
+          <h2 className="heading">{title}</h2>
         )}
         {open ? side : <span className="min-w-0 truncate text-xs text-faint">{folded}</span>}
       </div>

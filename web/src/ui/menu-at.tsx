@@ -17,7 +17,7 @@ export function MenuAt({
       <DropdownMenu.Trigger asChild>
         <span className="fixed h-0 w-0" style={{ left: at.x, top: at.y }} />
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={document.querySelector("main")}>
         <DropdownMenu.Content
           aria-label={label}
           align="start"

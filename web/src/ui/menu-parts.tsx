@@ -14,7 +14,7 @@ export function Menu({
   return (
     <DropdownMenu.Root modal={false} defaultOpen={opened}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={document.querySelector("main")}>
         <DropdownMenu.Content
           sideOffset={4}
           align="end"
