@@ -10,9 +10,11 @@ import pytest
 from test_rigs import HIGH, WIDE, pixels
 
 from heron.bake import Bake
+from heron.bake.cameras import rig_context
 from heron.cli.rigs import layer_from
 from heron.commands import parse_commands, run
 from heron.errors import HeronError, Refused
+from heron.rigs.stack import run as run_rig
 from heron.scene import Scene, find_named
 
 FIRST, LAST = 1001, 1048
@@ -49,7 +51,7 @@ def baked(scene):
     """The camera's run and its samples."""
     bake = Bake(scene)
     camera = find_named(scene, "cameras", "A")
-    return bake.made(camera) if camera.layers else None, bake.samples(camera)
+    return run_rig(camera, rig_context(bake, camera), watched=True), bake.samples(camera)
 
 
 def off_placement(scene, frame=AT):

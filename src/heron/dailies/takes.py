@@ -78,7 +78,7 @@ def different(one: Movie, other: Movie) -> list[str]:
             told = (
                 "all frames look" if others + again == count else f"{others + again} of {count} frames look"
             )
-            out.append(f"{called}: {told} otherwise.")
+            out.append(f"{called}: {told} different.")
     there = {shown.shot for shown in one if shown is not None}
     out += [f"Shot {name} is gone." for name in was if name and name not in there]
     return out or ["No frame changed."]
