@@ -125,6 +125,21 @@ def test_two_people_are_both_in_it_and_stay_so_all_round():
         started("over the shoulder", "fig-odile", "fig-bram", frame=1001)
 
 
+def test_an_orbit_goes_round_evenly_however_they_turn_meanwhile():
+    odile = find_named(DEMO, "figures", "Odile")
+    turn = next(i for i, act in enumerate(odile.acts) if act.kind == "turn")
+    stays = run(
+        DEMO, parse_commands(json.dumps({"kind": "figure.act.delete", "figure": odile.id, "index": turn}))
+    )[0]
+    paths = [
+        pose(started("orbit", odile.id, "fig-bram", frame=1280, scene=one)[0])[279:, [0, 2]]
+        for one in (DEMO, stays)
+    ]
+    # She turns by tens of degrees; only her head moves by a little.
+    assert np.hypot(*(paths[0][-1] - paths[0][0])) > 0.5
+    np.testing.assert_allclose(paths[0], paths[1], atol=0.15)
+
+
 def test_through_somebodys_eyes_it_is_focused_on_what_they_look_at():
     for frame, on in ((1200, "fig-bram"), (1300, "mov-heron")):
         ride = {"kind": "rig.ride", "camera": "cam-b", "figure": "fig-odile", "how": "eyes", "frame": frame}

@@ -57,7 +57,7 @@ export function ShotsPanel() {
           </Button>
         </div>
         <p className="text-xs text-faint">
-          <kbd>Shift Page Down</kbd> next shot, <kbd>Shift Page Up</kbd> previous: loops it
+          <b>Shift Page Down</b> and <b>Shift Page Up</b> go to the next and the previous shot, and loop it.
         </p>
       </div>
       <ol className="min-h-0 flex-1 overflow-auto" data-testid="shot-list">
