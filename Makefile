@@ -1,5 +1,5 @@
 # Each target sets up what it needs; on a fresh machine `make demo` and `make test` are enough.
-.PHONY: setup demo worker test dev check bench build types
+.PHONY: setup demo worker test dev check bench build types locks
 
 PYTHON ?= python3
 VENV := .venv
@@ -7,12 +7,25 @@ BIN := $(VENV)/bin
 
 setup: .stamps/python .stamps/web
 
-.stamps/python: requirements.txt requirements-core.txt pyproject.toml
+.stamps/python: requirements.txt pyproject.toml
 	@mkdir -p .stamps
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
 	$(BIN)/pip install --quiet --require-hashes -r requirements.txt
 	$(BIN)/pip install --quiet --no-build-isolation --no-deps --editable .
 	@touch $@
+
+# What only checks and tests need; `make demo` does without.
+.stamps/checks: .stamps/python requirements-checks.txt
+	$(BIN)/pip install --quiet --require-hashes -r requirements-checks.txt
+	@touch $@
+
+# Both locks from pyproject.toml, keeping each version that still fits (LOCK=--upgrade renews them all).
+PIP_COMPILE = $(BIN)/pip-compile $(LOCK) --quiet --generate-hashes --allow-unsafe --strip-extras --no-header \
+	--no-emit-index-url --no-emit-trusted-host pyproject.toml --extra desk
+locks: .stamps/python
+	$(BIN)/pip install --quiet pip-tools
+	$(PIP_COMPILE) --output-file requirements.txt
+	$(PIP_COMPILE) --extra checks --constraint requirements.txt --output-file requirements-checks.txt
 
 .stamps/web: web/package.json web/package-lock.json
 	@mkdir -p .stamps
@@ -47,7 +60,7 @@ types: setup
 	cd web && npm run --silent types
 	$(BIN)/python scripts/check_current.py --write
 
-check: setup
+check: setup .stamps/checks
 	$(BIN)/ruff check --output-format concise src tests scripts
 	$(BIN)/ruff format --check src tests scripts
 	$(BIN)/mypy
@@ -56,8 +69,8 @@ check: setup
 	cd web && npx tsc --noEmit && npm run --silent lint && npm run --silent test
 
 test: check build .stamps/debian
-	$(BIN)/pytest tests/core tests/server
-	@# On its own: Playwright keeps an event loop that Django's tests will not share.
+	$(BIN)/pytest -n auto --dist worksteal tests/core tests/server
+	@# On its own: Playwright keeps an event loop that Django's tests will not share, and each test wants all cores.
 	$(BIN)/pytest tests/browser
 
 # A browser, ffprobe to look at movies with, and a queue for many machines.
