@@ -60,7 +60,7 @@ def core() -> None:
 
 
 def curves() -> None:
-    """Curves over many frames, keys made few, and the strip under them."""
+    """Curves over many frames, keys simplified, and the strip under them."""
     from heron.bake import Bake
     from heron.curves import Channel, Key, evaluate
     from heron.curves.simplify import simplified
@@ -97,7 +97,7 @@ def curves() -> None:
         say(f"100 channels × 10,000 frames, {says}", budget, statistics.median(took))
     dense = np.sin(np.arange(100_000) / 200) + 0.3 * np.sin(np.arange(100_000) / 37)
     took = milliseconds(lambda: simplified(0, dense, 0.01), 3)
-    say("100,000 keys made few within 0.01", None, statistics.median(took))
+    say("100,000 keys simplified within 0.01", None, statistics.median(took))
     long = Bake(changed(slack_tide(), frames=Frames(first=1001, last=3400)))
     spot = OnFigure(figure="fig-odile", joint="head")
     for camera in long.scene.cameras:

@@ -15,8 +15,10 @@ import numpy as np
 from heron.motion.signals import Signals
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+Ints = np.ndarray[Any, np.dtype[np.int_]]
 Kind = Literal["stall", "kick", "pump", "chord"]
 
+SHAPES: tuple[Kind, ...] = ("stall", "pump", "kick")
 #: Changes a frame below these are nothing: of the logarithm of a size, pixels of 1080, metres, degrees.
 FLOORS = {"size": 0.0006, "place": 0.6, "own": 0.0015, "pan": 0.02, "tilt": 0.02, "zoom": 0.0006}
 #: Of the smaller shoulder, and of the larger: slower is a stall, faster a kick.
@@ -88,22 +90,26 @@ def hitches(s: Signals) -> list[Hitch]:
             continue
         part = slice(begin, end)
         parts = [one for one in _measures(s, part) if np.isfinite(one[1]).all()]
-        settles = [_settling(np.diff(value), FLOORS[measure]) for measure, value, _ in parts]
-        for measure, value, whole in parts:
-            # Where the camera comes to rest, what is seen does so with it.
-            resting = np.any(
+        changes = [np.diff(value) for _, value, _ in parts]
+        settles = [_settling(v, FLOORS[measure]) for v, (measure, _, _) in zip(changes, parts, strict=True)]
+        # Where the camera comes to rest, what is seen does so with it.
+        resting = [
+            np.any(
                 [
                     one for one, (other, _, _) in zip(settles, parts, strict=True)
                     if other == measure or (measure in ("size", "place") and other not in ("size", "place"))
                 ], axis=0,
-            )  # fmt: skip
-            for first, last, kind, severity in _in(np.diff(value), FLOORS[measure], whole):
-                if resting[first : last + 1].any():
-                    continue
-                hit = Hitch(s.first + begin + first + 1, s.first + begin + last + 1, kind, measure, severity)
-                if measure in ("size", "place") and _subjects_own(s, hit, going):
-                    continue
-                found.append(hit)
+            )
+            for measure, _, _ in parts
+        ]  # fmt: skip
+        for k, first, last, kind, severity in _in(changes, parts):
+            if resting[k][first : last + 1].any():
+                continue
+            measure = parts[k][0]
+            hit = Hitch(s.first + begin + first + 1, s.first + begin + last + 1, kind, measure, severity)
+            if measure in ("size", "place") and _subjects_own(s, hit, going):
+                continue
+            found.append(hit)
         found += _rests(s, part)
         found += _pumps(s, part)
     return _apart(found)
@@ -145,49 +151,63 @@ def _subjects_own(s: Signals, hit: Hitch, going: Floats) -> bool:
     return bool(np.ptp(pace) > 0.004)
 
 
-def _in(v: Floats, floor: float, whole: Floats | None = None) -> list[tuple[int, int, Kind, float]]:
-    """(first, last, kind, severity) of windows of changes (m,) that hitch.
+def _in(
+    changes: list[Floats], parts: list[tuple[str, Floats, Floats | None]]
+) -> list[tuple[int, int, int, Kind, float]]:
+    """(which component, first, last, kind, severity) of windows that hitch.
 
     Args:
-        whole: (m,) the change of all that this is a component of.
+        changes: (m,) of each component, from frame to frame.
+        parts: the components, as `_measures` gives them.
     """
-    found: list[tuple[int, int, Kind, float]] = []
-    m = len(v)
-    sums = np.concatenate([[0.0], np.cumsum(v)])
-    squares = np.concatenate([[0.0], np.cumsum(v * v)])
-    jerk = np.abs(np.diff(v))
+    if not changes:
+        return []
+    found: list[tuple[int, int, int, Kind, float]] = []
+    v = np.stack(changes)
+    m = v.shape[1]
+    floor = np.array([[FLOORS[measure]] for measure, _, _ in parts])
+    # What is a component of nothing is all there is, and counts everywhere.
+    whole = np.stack([np.zeros(m) if all_ is None else all_ for _, _, all_ in parts])
+    start = np.zeros((len(v), 1))
+    sums = np.concatenate([start, np.cumsum(v, axis=1)], axis=1)
+    squares = np.concatenate([start, np.cumsum(v * v, axis=1)], axis=1)
+    jerk = np.abs(np.diff(v, axis=1))
     for w in WINDOWS:
         for r in RAMPS:
             # The window's first change; its shoulders are two changes each, beyond the ramps.
             i = np.arange(2 + r, m - w - r - 1)
             if len(i) == 0:
                 continue
-            middle = (sums[i + w] - sums[i]) / w
-            a, b = (v[i - 2 - r] + v[i - 1 - r]) / 2, (v[i + w + r] + v[i + w + r + 1]) / 2
+            middle = (sums[:, i + w] - sums[:, i]) / w
+            a = (v[:, i - 2 - r] + v[:, i - 1 - r]) / 2
+            b = (v[:, i + w + r] + v[:, i + w + r + 1]) / 2
             least, most = np.minimum(np.abs(a), np.abs(b)), np.maximum(np.abs(a), np.abs(b))
             # Within a wide window it goes on evenly: a smooth dip does not.
-            spread = np.sqrt(np.maximum((squares[i + w] - squares[i]) / w - middle**2, 0.0))
+            spread = np.sqrt(np.maximum((squares[:, i + w] - squares[:, i]) / w - middle**2, 0.0))
             level = spread <= EVEN * np.maximum(np.abs(a - middle), np.abs(b - middle))
             same = (a * b > 0) & (least > 2 * floor) & (level | (w < 3))
-            if whole is not None:
-                same &= least > SEEN * np.minimum(whole[i - 1 - r], whole[i + w + r])
+            same &= least > SEEN * np.minimum(whole[:, i - 1 - r], whole[:, i + w + r])
             along = middle * np.sign(a)
             slow = same & (along < STALL * least) & (along > -0.2 * least)
             back = same & (along <= -0.2 * least)
             fast = same & (along > KICK * most) & (w <= 4)
             if w <= 2:
                 # Out of rest, or nearly: a jump of a frame or two.
-                much = np.abs(middle) > 8 * floor
-                fast |= much & (most < 0.2 * np.abs(middle))
-            for hit, kind in ((slow, "stall"), (back, "pump"), (fast, "kick")):
-                for k in np.flatnonzero(hit):
-                    at = int(i[k])
-                    edge = abs(float(middle[k]) - float(a[k]) - float(b[k]) + float(middle[k])) / 2 / (r + 1)
-                    if edge <= max(SUDDEN * _usual(jerk, at - r - 1, at + w + r), floor):
-                        continue
-                    share = float(along[k]) / max(float(most[k] if kind == "kick" else least[k]), floor)
-                    found.append((at, at + w - 1, kind, abs(1.0 - share)))  # type: ignore[arg-type]
-    return found
+                fast |= (np.abs(middle) > 8 * floor) & (most < 0.2 * np.abs(middle))
+            edge = np.abs(middle - (a + b) / 2) / (r + 1)
+            kinds, which, at = np.nonzero(np.stack([slow, back, fast]) & (edge > floor))
+            if not len(at):
+                continue
+            first = i[at]
+            sudden = edge[which, at] > SUDDEN * _usual(jerk, which, first - r - 1, first + w + r)
+            beside = np.maximum(np.where(kinds == 2, most[which, at], least[which, at]), floor[which, 0])
+            off = np.abs(1.0 - along[which, at] / beside)
+            found += [
+                (int(which[n]), int(first[n]), int(first[n]) + w - 1, SHAPES[kinds[n]], float(off[n]))
+                for n in np.flatnonzero(sudden)
+            ]
+    # Of equals the first component is told.
+    return sorted(found, key=lambda one: one[0])
 
 
 def _settling(v: Floats, floor: float) -> np.ndarray[Any, np.dtype[np.bool_]]:
@@ -260,11 +280,22 @@ def _stretches(on: np.ndarray[Any, Any]) -> list[tuple[int, int]]:
     return [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
-def _usual(jerk: Floats, first: int, last: int) -> float:
-    """How suddenly things change round about a window, the window itself left out."""
-    before, after = jerk[max(first - ROUND, 0) : max(first, 0)], jerk[last + 1 : last + 1 + ROUND]
-    there = np.concatenate([before, after])
-    return float(np.percentile(there, 75)) if len(there) else 0.0
+def _usual(jerk: Floats, which: Ints, first: Ints, last: Ints) -> Floats:
+    """(n,) how suddenly things change round about windows: the third quartile, the windows themselves left out.
+
+    Args:
+        jerk: (k, m) of each component.
+        which: (n,) the component; `first` and `last`: (n,) where in it.
+    """
+    beside = np.pad(jerk, ((0, 0), (ROUND, ROUND)), constant_values=np.inf)
+    spread = np.arange(ROUND)
+    at = np.concatenate([first[:, None] + spread, last[:, None] + 1 + ROUND + spread], axis=1)
+    there = np.sort(beside[which[:, None], at], axis=1)
+    place = 0.75 * np.maximum(np.isfinite(there).sum(axis=1) - 1, 0)
+    low, high = (
+        np.take_along_axis(there, f(place).astype(int)[:, None], 1)[:, 0] for f in (np.floor, np.ceil)
+    )
+    return np.asarray(np.where(np.isfinite(low), low + (high - low) * (place % 1), 0.0))
 
 
 def _pumps(s: Signals, part: slice) -> list[Hitch]:

@@ -76,6 +76,6 @@ def signals(bake: Bake, camera: Camera, spot: Spot) -> Signals:
 
 
 def _steady(camera: Camera) -> Camera:
-    """Without breath: an operator's hand is no hitch."""
+    """Without breath: an operator's hand is not a hitch."""
     kept = tuple(layer for layer in camera.layers if layer.kind != "breath")
     return changed(camera, layers=kept) if len(kept) < len(camera.layers) else camera

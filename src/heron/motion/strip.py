@@ -42,7 +42,7 @@ def strip(bake: Bake, camera: Camera, spot: Spot) -> Strip:
     n = len(s.size)
     here = bake.samples(camera).values
     still = np.zeros(n, dtype=bool)
-    # A cut is no motion of the camera's; a jump of its own is none that an operator makes.
+    # A cut is not a motion of the camera; a jump of its own is none that an operator makes.
     for frame in bake.jumps(camera):
         if frame in bake.scene.frames:
             still[frame - s.first] = True
