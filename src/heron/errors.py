@@ -120,6 +120,10 @@ def plain_rule(first: Mapping[str, Any]) -> tuple[str, str]:
     return field, rule
 
 
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
 _CONTAINERS = {"body", "payload", "command", "pose", "lens", "look", "stage", "frames", "keys", "act", "acts"}
 
 
@@ -133,16 +137,15 @@ def from_complaint(first: Mapping[str, Any], what: str = "") -> BadInput:
     field, rule = plain_rule(first)
     if not rule:
         said = str(first["msg"]).removeprefix("Value error, ").removeprefix("Assertion failed, ")
-        return BadInput(
-            f"{said[:1].upper()}{said[1:].rstrip('.')}.",
-            "Nothing was changed; correct it and send it again.",
-            field=field,
-        )
+        # Rules of the document's own end with what to do about them.
+        reason, _, remedy = said.rstrip(".").partition("; ")
+        remedy = remedy or "correct it and send it again"
+        return BadInput(f"{_capital(reason)}.", f"{_capital(remedy)}.", field=field)
     given = "" if first["type"] == "missing" or "input" not in first else repr(first["input"])
     shown = f"; it was {given}" if 0 < len(given) <= 60 else ""
     command = next((p for p in first["loc"] if isinstance(p, str) and "." in p), "")
     word = _WORDS.get(f"{command}.{field}") or _WORDS.get(field, field.replace("_", " ")) or what or "this"
-    sentence = f"{word[:1].upper()}{word[1:]} {rule}{shown}."
+    sentence = f"{_capital(word)} {rule}{shown}."
     return BadInput(
         f"{what}: {sentence}" if what and field else sentence, "Correct it and send it again.", field=field
     )

@@ -41,7 +41,7 @@ def read_backup(path: Path) -> None:
     """Put a backup in place of all that a desk keeps; a desk that runs shows it from its next answer on.
 
     Raises:
-        BadInput: it is no backup.
+        BadInput: it is not a backup.
     """
     try:
         with zipfile.ZipFile(path) as found, tempfile.TemporaryDirectory() as folder:

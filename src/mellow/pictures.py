@@ -21,7 +21,7 @@ def png_size(content: bytes) -> tuple[int, int]:
     """Width and height in the header of a whole PNG, before anything is unpacked.
 
     Raises:
-        BadInput: it is no PNG, is cut off, or is larger than any picture here.
+        BadInput: it is not a PNG, is cut off, or is larger than any picture here.
     """
     whole = content.startswith(_SIGNATURE) and content[12:16] == b"IHDR" and content.endswith(_END)
     if not whole or len(content) > _MOST_BYTES:

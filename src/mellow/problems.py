@@ -83,7 +83,7 @@ def problem(status: int, reason: str, remedy: str = "", **more: Any) -> HttpResp
 
 
 def plain(status: int) -> HttpResponse:
-    """A status that needs no more words than its own."""
+    """A status that needs no explanation."""
     reason, remedy = _PLAIN.get(status, _PLAIN[400 if status < 500 else 500])
     return problem(status, reason, remedy)
 

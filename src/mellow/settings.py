@@ -14,7 +14,7 @@ MEDIA = Path(os.environ.get("MELLOW_MEDIA", VAR / "media"))
 MEDIA_GB = float(os.environ.get("MELLOW_MEDIA_GB", "20"))
 #: Where work waits for workers: a Redis server for many machines; without one a file beside the database.
 QUEUE = os.environ.get("MELLOW_QUEUE", "")
-#: A worker that was not heard of for so many seconds has stopped.
+#: A worker that was not heard from for so many seconds has stopped.
 LEASE_S = float(os.environ.get("MELLOW_LEASE_S", "40"))
 
 

@@ -82,7 +82,7 @@ commands = st.one_of(
     command("shot.add", camera=cameras, id=st.just("shot-new"), before=shots),
     command("shot.cut", shot=shots, frame=frames, camera=cameras),
     command("shot.trim", shot=shots, first=frames, ripple=st.booleans()),
-    command("shot.trim", shot=shots, last=frames, ripple=st.booleans()),
+    command("shot.trim", shot=shots, last=frames, ripple=st.booleans(), roll=st.booleans()),
     command("shot.move", shot=shots, before=shots),
     command("shot.set", shot=shots, camera=cameras, gap_before=st.integers(-1, 30)),
     command("shot.delete", shot=shots, leave_gap=st.booleans()),

@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from heron.commands import parse_commands, run_one
+from heron.commands import parse_commands, run, run_one
 from heron.demo import slack_tide
 from heron.errors import BadInput, Refused
 
@@ -30,6 +30,27 @@ def test_an_act_waits_for_what_is_under_way_and_ends_before_what_comes():
     # Asked for plainly, it is where it was asked for, or refused.
     with pytest.raises(BadInput, match="cannot talk from 1100 while it still has to walk until 1186"):
         one(DEMO, kind="figure.act", figure="fig-odile", act=act(), when_free=False)
+
+
+def test_a_walk_that_meets_what_comes_next_offers_to_move_that_on():
+    # Bram turns until 1150, talks from 1236 and points from 1268; this walk takes longer than the 85 frames between.
+    long = {
+        "kind": "figure.walk",
+        "figure": "fig-bram",
+        "first": 1151,
+        "speed": 0.6,
+        "points": [[0.15, -7.0]],
+    }
+    with pytest.raises(Refused, match="does something else from 1236 on: talk") as refused:
+        one(DEMO, **long)
+    assert frames(DEMO, 1)[1][1] == 1236 and refused.value.remedy.startswith("Move what comes after it too")
+    (way,) = refused.value.alternatives
+    longer = one(DEMO, kind="scene.set", frames={"first": 1001, "last": 1420})
+    after, _ = run(longer, parse_commands(json.dumps(way.commands)))
+    (_, walk, talk, point) = frames(after, 1)
+    assert walk[0] == "walk" and talk[:2] == ("talk", walk[2] + 1)
+    # What lay between them stays as it was.
+    assert point[1] - talk[2] == frames(DEMO, 1)[2][1] - frames(DEMO, 1)[1][2]
 
 
 def test_in_time_of_its_own_an_act_is_as_asked():

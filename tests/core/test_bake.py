@@ -114,7 +114,7 @@ def test_packed_samples_say_still_columns_once():
         ({"kind": "piece.set", "piece": "set-03", "height": 0.3}, {*LOOKING, *CAMERAS} - {"cam-d"}),
         ({"kind": "things.move", "ids": ["set-03"], "dy": 0.1}, {"fig-odile", "fig-bram", *CAMERAS} - {"cam-d"}),
         ({"kind": "figure.set", "figure": "fig-bram", "stature": 1.8}, {*LOOKING, *CAMERAS} - {"cam-d"}),
-        # A look that goes elsewhere moves the head that is focused on; those who look at it go by where he stands.
+        # A look that goes elsewhere moves the head that is focused on; those who look at it follow where he stands.
         (
             {
                 "kind": "figure.gaze", "figure": "fig-bram",
@@ -124,7 +124,7 @@ def test_packed_samples_say_still_columns_once():
         ),
         # H watches him by name.
         ({"kind": "figure.set", "figure": "fig-bram", "name": "Else"}, {"cam-h"}),
-        # What rides in the boat, or goes by it, goes with it.
+        # What rides in the boat, or depends on it, moves with it.
         ({"kind": "things.move", "ids": ["mov-boat"], "dx": 0.1}, {"mov-boat", "cam-i"}),
         ({"kind": "camera.set", "camera": "cam-a", "gate": "fill"}, {"cam-a"}),
     ],
@@ -162,7 +162,7 @@ def test_what_depends_on_what_depends_on_something_changes_with_it():
         a, b = find(scene, table, id_), find(moved, table, id_)
         assert one.key(a) != two.key(b)
         assert not np.array_equal(one.samples(a).values, two.samples(b).values)
-    # Where she stands is no matter of where he is.
+    # Where she stands does not depend on where he is.
     np.testing.assert_array_equal(
         one.samples(scene.figures[0]).values[:, :3], two.samples(moved.figures[0]).values[:, :3]
     )

@@ -62,6 +62,28 @@ def test_a_cut_at_n_shows_the_old_camera_up_to_n_minus_one():
     assert clocks.length == Clocks(DEMO).length
 
 
+def test_a_rolling_trim_moves_one_cut_and_nothing_else():
+    """Common practice: both sides of the cut move by as much, so that the rest of the cut stays where it is."""
+    before = lay_out(DEMO)
+    for asked in ({"shot": "shot-020", "last": 1240}, {"shot": "shot-030", "first": 1240}):
+        after = lay_out(one(DEMO, kind="shot.trim", roll=True, **asked))
+        left, right = (i for i, (a, b) in enumerate(zip(before, after, strict=True)) if a != b)
+        assert right == left + 1
+        by = after[left].cut_last - before[left].cut_last
+        assert by == after[right].cut_first - before[right].cut_first != 0
+        assert after[left].shot.stage.last - before[left].shot.stage.last == by
+        assert after[right].shot.stage.first - before[right].shot.stage.first == by
+        assert after[right].cut_last == before[right].cut_last
+    with pytest.raises(Refused, match="no shot lies there"):
+        one(DEMO, kind="shot.trim", shot=DEMO.shots[-1].id, last=1319, roll=True)
+    gapped = one(DEMO, kind="shot.set", shot="shot-030", gap_before=5)
+    with pytest.raises(Refused, match="end of shot 020: black lies there"):
+        one(gapped, kind="shot.trim", shot="shot-020", last=1240, roll=True)
+    # It stops where the neighbour would have no frame left.
+    with pytest.raises(Refused, match=r"Shot 030 cannot run from .* end before it starts"):
+        one(DEMO, kind="shot.trim", shot="shot-020", last=1300, roll=True)
+
+
 def test_trims_ripple_or_leave_a_gap():
     rippled = lay_out(one(DEMO, kind="shot.trim", shot="shot-010", last=1166))
     assert [p.cut_first for p in rippled] == [0, 103, 171, 222]
@@ -132,5 +154,7 @@ def test_a_shot_that_is_added_fits_what_is_there():
     assert added(one, playhead=1010) == Frames(first=1010, last=1049)
     assert added(one, playhead=1091).first == 1091
     whole = changed(bare, shots=(Shot(id="s", name="010", camera="cam-a", stage=bare.frames),))
-    with pytest.raises(Refused, match=r"last frame, 1320.*[Ll]oop"):
-        added(whole, playhead=1200)
+    # All is shown already: another camera shows it again from the playhead on, for a second at least.
+    assert added(whole, playhead=1100) == Frames(first=1100, last=1219)
+    assert added(whole, playhead=1319) == Frames(first=1297, last=1320)
+    assert added(whole) == Frames(first=1001, last=1120)

@@ -138,7 +138,7 @@ def test_two_look_at_each_other_and_at_cameras_that_follow_them():
     for who, other in (("Odile", "Bram"), ("Bram", "Odile")):
         # To where the other's eyes would be without looking back: a few centimetres off at most.
         assert off(*sight[who], "eye_l", between[other])[1200 - FIRST] < 2.0
-    # Camera F goes by her root, which never goes with her look: nothing waits for itself, and F does not move for it.
+    # Camera F follows her root, which never goes with her look: nothing waits for itself, and F does not move for it.
     at_f, said = looking("Odile", {"kind": "camera", "camera": "cam-f"}, 1020, 1100)
     assert said[0].startswith("Odile looks at camera F")
     # (But for its breath, which goes along the camera's own axes: F watches her head.)

@@ -44,7 +44,7 @@ def test_a_jump_holds_the_old_view_up_to_the_frame_before_and_stands_on_it():
     # Common practice: the old pose up to N−1, the new one on N. Before it nothing changes.
     np.testing.assert_allclose(rows[:49], was[:49], atol=1e-9)
     np.testing.assert_allclose(rows[49], [VIEW[n] for n in ("x", "y", "z", "pan", "tilt", "roll")], atol=1e-9)
-    # Between two frames there is no glide: half a frame before it still is where it was.
+    # Between two frames nothing glides: half a frame before it still is where it was.
     half = Bake(scene).rows(scene.cameras[0], np.array([1049.5]))[0, :6]
     np.testing.assert_allclose(half, was[48], atol=1e-9)
     assert 1050 in Bake(scene).jumps(scene.cameras[0])

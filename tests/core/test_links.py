@@ -108,7 +108,7 @@ def test_who_waits_for_whom_may_not_go_round():
 
 
 def test_two_cameras_focused_on_each_other_wait_for_nobody():
-    # Focus moves no camera, so this is no ring.
+    # Focus moves no camera, so this is not a ring.
     scene = after(
         DEMO,
         {"kind": "focus.set", "camera": "cam-a", "on": {"kind": "camera", "camera": "cam-b"}},

@@ -13,6 +13,7 @@ from heron.demo import slack_tide
 from heron.errors import HeronError
 from heron.framing import project
 from heron.model import changed
+from heron.scene import find
 from heron.scene.camera import POSE
 from heron.stage.reference import OnFigure
 
@@ -198,6 +199,28 @@ def test_a_hold_puts_off_what_comes_later_and_drifts_as_it_is_told():
     went = np.linalg.norm(np.diff(rows[33:82, :3], axis=0), axis=1)
     np.testing.assert_allclose(went, 0.05 / 48, atol=1e-9)
     assert rows[81, 3] - rows[33, 3] == pytest.approx(1.0) and "drifting 0.05 m in and 1° to the left" in said
+
+
+def test_a_carried_camera_is_held_on_what_carries_it():
+    # The boat goes 2 m along while camera A rides in it and booms; held for a second, it drifts 10 cm in the boat.
+    scene, _ = do(bare(), kind="keys.set", keys=[
+        {"thing": "mov-boat", "channel": "z", "frame": frame, "value": value} for frame, value in ((1010, -9.0), (1090, -11.0))
+    ])  # fmt: skip
+    ride = {"kind": "carrier", "on": {"kind": "mover", "mover": "mov-boat"}, "how": "all"}
+    scene, _ = do(scene, kind="rig.add", camera="cam-a", layer=ride, at=1010)
+    scene, _ = move(scene, "boom", 1.0)
+    before = pose(scene)
+    scene, said = do(scene, kind="camera.hold", camera="cam-a", first=1034, seconds=1, drift_m=0.1)
+    boat = Bake(scene).samples(find(scene, "movers", "mov-boat")).values
+    turned = Rotation.from_euler("YXZ", boat[:, 3:6], degrees=True)
+    went = turned.inv().apply(pose(scene)[:, :3] - boat[:, :3])[33:58]
+    steps = np.linalg.norm(np.diff(went, axis=0), axis=1)
+    np.testing.assert_allclose(steps, 0.1 / 24, atol=1e-6)
+    np.testing.assert_allclose(pose(scene)[[9, 33]], before[[9, 33]], atol=1e-9)
+    # Afterwards the boom goes on, a second later.
+    layer = find(scene, "cameras", "cam-a").layers[0]
+    assert [key.frame for key in layer.y_m.keys] == [1010, 1034, 1058, 1082]
+    assert said == "Camera A all but stands, drifting 0.1 m in, for 1 s from 1034"
 
 
 @pytest.mark.parametrize("what, more, says", [

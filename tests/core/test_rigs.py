@@ -28,6 +28,8 @@ from heron.timebase import Frames
 DEMO = slack_tide()
 FIRST, LAST = DEMO.frames.first, DEMO.frames.last
 WIDE, HIGH = 1920, 1080
+#: Figures do the same all along: only what is tried on a camera is computed again.
+KEPT = ResultCache()
 
 
 def ridden(*layers, camera="B", scene=DEMO):
@@ -39,21 +41,21 @@ def ridden(*layers, camera="B", scene=DEMO):
 
 def pose(scene, camera="B"):
     """(n, 6) as baked."""
-    return Bake(scene, ResultCache()).samples(find_named(scene, "cameras", camera)).values[:, :6]
+    return samples(scene, camera).values[:, :6]
 
 
 def samples(scene, camera="B"):
-    return Bake(scene, ResultCache()).samples(find_named(scene, "cameras", camera))
+    return Bake(scene, KEPT).samples(find_named(scene, "cameras", camera))
 
 
 def place(scene, joint="root", figure="Odile"):
-    return Bake(scene, ResultCache()).place(
+    return Bake(scene, KEPT).place(
         OnFigure(figure=find_named(scene, "figures", figure).id, joint=joint), scene.frames.array()
     )
 
 
 def heading(scene, figure="Odile"):
-    return Bake(scene, ResultCache()).rows(find_named(scene, "figures", figure), scene.frames.array())[:, 3]
+    return Bake(scene, KEPT).rows(find_named(scene, "figures", figure), scene.frames.array())[:, 3]
 
 
 def pixels(row, columns, point):
@@ -533,7 +535,7 @@ def does_not_pop(before, after, first):
         one.kind == "aim" and one.lag_s.rest and (one.first or FIRST) >= FIRST + i
         for one in before.cameras[1].layers
     ):
-        return  # one that begins late from here on goes by how the camera moves from here on
+        return  # one that begins late from here on depends on how the camera moves from here on
     off = (pose(after) - pose(before))[: i + 1]
     assert np.abs(off[:, :3]).max() < 1e-3 and np.abs((off[:, 3:] + 180) % 360 - 180).max() < 0.01, kinds
 
@@ -582,7 +584,7 @@ def test_a_camera_under_any_stack_is_put_where_the_hand_says(stack, frame, keep,
         after = run(scene, parse_commands(json.dumps(command)))[0]
     except Refused as refused:
         assert refused.remedy
-        # Only a level layer has nothing that could give way.
+        # Only a level layer has nothing to solve for.
         assert "is kept" in str(refused)
         return
     found = pose(after)[frame - FIRST]

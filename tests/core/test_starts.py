@@ -117,6 +117,10 @@ def test_two_people_are_both_in_it_and_stay_so_all_round():
         assert all(np.abs(seen(scene, frame, who)).max() < 0.95 for who in ("Odile", "Bram")), frame
     here, there = (pose(scene)[frame - 1001, [0, 2]] for frame in (1200, 1296))
     assert np.hypot(*(there - here)) > 1.5
+    # It begins on the side where the camera stood.
+    middle = np.mean([place(scene, "head", who)[199][[0, 2]] for who in ("Odile", "Bram")], axis=0)
+    was, now = pose(DEMO)[199, [0, 2]] - middle, here - middle
+    assert was @ now > 0 and abs(was[0] * now[1] - was[1] * now[0]) < 1e-6 * np.hypot(*was)
     with pytest.raises(Refused, match="outside the scene"):
         started("single", "fig-odile", frame=900)
     with pytest.raises(Refused, match="two figures"):

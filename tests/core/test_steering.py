@@ -48,15 +48,15 @@ def ridden(scene, *layers):
 
 
 def baked(scene):
-    """The camera's run and its samples."""
-    bake = Bake(scene)
-    camera = find_named(scene, "cameras", "A")
-    return run_rig(camera, rig_context(bake, camera), watched=True), bake.samples(camera)
+    """Scene's bake, its camera, and that camera's samples."""
+    bake, camera = Bake(scene), find_named(scene, "cameras", "A")
+    return bake, camera, bake.samples(camera)
 
 
 def off_placement(scene, frame=AT):
     """How many pixels what is watched is off its placement, of a frame 1,920 wide; none where none is promised."""
-    run_, found = baked(scene)
+    bake, camera, found = baked(scene)
+    run_ = run_rig(camera, rig_context(bake, camera), watched=True)
     i = frame - FIRST
     # A calm zone promises no place.
     watched = run_.watched[-1] if run_.watched else None
@@ -68,7 +68,7 @@ def off_placement(scene, frame=AT):
 
 
 def pose_at(scene, frame=AT):
-    _, found = baked(scene)
+    *_, found = baked(scene)
     at = found.at(frame)
     return (
         {name: at[name] for name in ("x", "y", "z", "pan", "tilt", "roll")},

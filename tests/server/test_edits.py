@@ -96,7 +96,7 @@ def test_the_second_of_two_tabs_is_told_and_nothing_of_it_is_kept(desk):
     assert "Camera A was changed elsewhere" in refused.json()["detail"]
     assert refused.json()["changes"] == ["Set camera A to 50 mm."]
     assert desk.scene()["cameras"][0]["focal"]["rest"] == 50
-    # What the other tab does to something else is no conflict.
+    # What the other tab does to something else is not a conflict.
     assert other.do(kind="camera.set", camera="cam-c", name="Bram").status_code == 200
 
 

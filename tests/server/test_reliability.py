@@ -139,10 +139,10 @@ def test_a_task_is_read_only_when_this_desk_signed_it(settings):
             return (pytest.fail, ("it ran",))
 
     for bad in (pickle.dumps(Runs()), sent[:-3] + b"abc", b"", b"\xff\xfe"):
-        with pytest.raises(ValueError, match="no task of this desk"):
+        with pytest.raises(ValueError, match="not a task of this desk"):
             queue._deserialize(bad)
     settings.QUEUE_KEY = "another desk's"
-    with pytest.raises(ValueError, match="no task of this desk"):
+    with pytest.raises(ValueError, match="not a task of this desk"):
         SignedJson()._deserialize(sent)
 
 

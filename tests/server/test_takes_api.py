@@ -234,7 +234,7 @@ def test_two_workers_never_draw_the_same_frame_and_a_dead_ones_are_drawn_by_the_
     one = post(desk, f"takes/{take}/claim", {"by": "one", "count": 3}).json()["frames"]
     two = post(desk, f"takes/{take}/claim", {"by": "two", "count": 3}).json()["frames"]
     assert {f["place"] for f in one}.isdisjoint(f["place"] for f in two)
-    # The other draws all that is left, and then has to wait: the first is still at it.
+    # The other draws all that is left, and then has to wait: the first is still working.
     draw(desk, take, "two", most=8)
     TakeFrame.objects.filter(take=take, by="two").exclude(state="done").update(
         until=timezone.now() - timedelta(1)
@@ -244,7 +244,7 @@ def test_two_workers_never_draw_the_same_frame_and_a_dead_ones_are_drawn_by_the_
     assert waits["frames"] == [] and waits["wanted"] is True
     assert {f["place"] for f in one}.isdisjoint(rest)
     assert post(desk, f"takes/{take}/at-it", {"by": "one"}).json() == {"wanted": True}
-    # It is heard of no more.
+    # It is no longer heard from.
     TakeFrame.objects.filter(by="one").update(until=timezone.now() - timedelta(seconds=1))
     assert set(draw(desk, take, "two")) == {f["place"] for f in one}
     assert Take.objects.get(pk=take).state == "packing"
@@ -327,7 +327,7 @@ def test_a_packer_that_is_killed_leaves_nothing_half_written(desk, monkeypatch):
         packing.pack_take(take)
     assert calls and not media.folder(take).exists()
     monkeypatch.setattr(packing, "write_movie", real)
-    # While it may still be at it nobody else begins; once it begins again it is packed.
+    # While it may still be packing nobody else begins; once it begins again it is packed.
     packing.pack_take(take)
     assert Take.objects.get(pk=take).state == "packing"
     assert post(desk, "workers/begin", {"name": machine.worker_name()}).json()[0]["state"] == "packing"
@@ -600,5 +600,5 @@ def test_the_time_left_is_at_the_pace_of_the_last_frames(desk):
 def test_whoever_draws_is_heard_of_well_before_its_claim_lapses(desk, settings, lease):
     settings.LEASE_S = lease
     claim = post(desk, f"takes/{begin(desk)['id']}/claim", {"by": "one", "count": 1}).json()
-    # Two may be lost, and a cancel is heard of within two seconds.
+    # Two may be lost, and a cancel arrives within two seconds.
     assert 0 < claim["beat"] <= min(lease / 3, 2)

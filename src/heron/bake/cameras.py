@@ -93,7 +93,7 @@ def reads(bake: "Bake", camera: Camera, aspect: str) -> tuple[Any, ...]:
     scene = bake.scene
     if aspect == "place" and not camera.goes_by_sight:
         return (scene.frames, scene.rate) if camera.layers else (scene.frames,)
-    # The names of those it goes by are in its sentence.
+    # The names of what it depends on are in its sentence.
     names = [called(item) for link in links(camera) if (item := bake.item(link)) and camera.layers]
     return (scene.frames, scene.delivery.aspect, scene.rate, scene.surround.light_ev, names)
 
@@ -235,7 +235,7 @@ def _eyes(camera: Camera, frames: Frames) -> list[list[Any]]:
 
 
 def jumps(camera: Camera) -> list[int]:
-    """Frames on which a held key of any of its channels gives way to another."""
+    """Frames on which a held key of any of its channels is followed by another value."""
     own = [frame for _, channel in camera.each() for frame in channel_jumps(channel)]
     # A layer that comes or goes without a blend may take the camera elsewhere from one frame to the next.
     comes = [one.first for one in camera.layers if one.first is not None and not one.blend_in and not one.off]

@@ -32,7 +32,7 @@ def content(mover: Mover, aspect: str) -> str:
 
 def reads(bake: "Bake", mover: Mover, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on."""
-    # A bird beats its wings by the second, a rigid thing goes by its keys alone.
+    # A bird beats its wings by the second, a rigid thing depends on its keys alone.
     return (bake.scene.frames, bake.scene.rate) if mover.shape == "heron" else (bake.scene.frames,)
 
 
@@ -66,7 +66,7 @@ def place(bake: "Bake", mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) ->
     whole = at.dtype.kind == "i" or bool((at == np.floor(at)).all())
     if not whole or len(at) == 0 or at.min() < frames.first or at.max() > frames.last:
         return _place(bake, mover, at)
-    # Many go by it while they themselves are dragged: on whole frames it is computed once.
+    # Many depend on it while they themselves are dragged: on whole frames it is computed once.
     kept: Floats = bake.cache.get("mover place", bake.key(mover), lambda: _place(bake, mover, frames.array()))
     return np.asarray(kept[at.astype(np.int64) - frames.first])
 
@@ -87,5 +87,5 @@ def stance(bake: "Bake", mover: Mover, spot: OnMover) -> tuple[Floats, Floats | 
 
 
 def jumps(mover: Mover) -> list[int]:
-    """Frames on which a held key of its pose gives way to another."""
+    """Frames on which a held key of its pose is followed by another value."""
     return [frame for name in POSE for frame in channel_jumps(mover.channel(name))]

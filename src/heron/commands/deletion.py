@@ -1,4 +1,4 @@
-"""What becomes of all that names something which is deleted."""
+"""What happens to all that names something which is deleted."""
 
 from typing import Any
 

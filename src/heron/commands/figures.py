@@ -109,13 +109,15 @@ class AddAct(Command):
     act: AnyAct
     #: Begin once what is under way is over, and end before what comes next.
     when_free: bool = False
+    #: What comes after it is moved on by as much as it would overlap.
+    push: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         act = _fitted(scene, figure, self.act) if self.when_free else self.act
-        acts = tuple(sorted([*figure.acts, act], key=lambda a: a.frames.first))
-        after = changed(figure, acts=acts)
-        check_pace(scene, figure, act)
+        others = _making_room(scene, figure, list(figure.acts), act, act.frames.first, self)
+        after = changed(figure, acts=tuple(sorted([*others, act], key=lambda a: a.frames.first)))
+        check_pace(scene, changed(figure, acts=tuple(others)), act)
         return replace(scene, "figures", after), _said("Had", figure, act)
 
 
@@ -135,25 +137,34 @@ class SetAct(Command):
         figure: Figure = find(scene, "figures", self.figure)
         kept = _without(figure, self.index)
         was = figure.acts[self.index]
-        later = [act for act in kept if act.frames.first > was.frames.first]
-        over = max((self.act.frames.stop - act.frames.first for act in later), default=0)
-        if over > 0 and self.act.frames.first < later[-1].frames.stop:
-            if not self.push:
-                raise self._in_the_way(figure, later[0])
-            moved = [_later(scene, figure, act, over) for act in later]
-            kept = [act for act in kept if act not in later] + moved
+        kept = _making_room(scene, figure, kept, self.act, was.frames.first, self)
         acts = tuple(sorted([*kept, self.act], key=lambda a: a.frames.first))
         check_pace(scene, changed(figure, acts=tuple(kept)), self.act)
         return replace(scene, "figures", changed(figure, acts=acts)), _said("Now have", figure, self.act)
 
-    def _in_the_way(self, figure: Figure, other: AnyAct) -> Refused:
-        push = Alternative("Move the rest too", (changed(self, push=True).model_dump(mode="json"),))
-        return Refused(
-            f"{figure.name} does something else from {other.frames.first} on: {other.kind}.",
+
+def _making_room(
+    scene: Scene, figure: Figure, others: list[AnyAct], act: AnyAct, since: int, asked: AddAct | SetAct
+) -> list[AnyAct]:
+    """The other acts with those that begin after `since` moved on by as much as `act` would overlap them.
+
+    Raises:
+        Refused: it would, and `asked` does not push.
+    """
+    later = [other for other in others if other.frames.first > since]
+    over = max((act.frames.stop - other.frames.first for other in later), default=0)
+    if over <= 0 or act.frames.first >= later[-1].frames.stop:
+        return others
+    if not asked.push:
+        push = Alternative("Move the rest too", (changed(asked, push=True).model_dump(mode="json"),))
+        raise Refused(
+            f"{figure.name} does something else from {later[0].frames.first} on: {later[0].kind}.",
             "Move what comes after it too, or make this shorter.",
             field="frames",
             alternatives=(push,),
         )
+    moved = [_later(scene, figure, other, over) for other in later]
+    return [other for other in others if other not in later] + moved
 
 
 class DeleteAct(Command):

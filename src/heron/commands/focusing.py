@@ -53,7 +53,7 @@ class SetFocus(Command):
 
 
 class KeyFocus(Command):
-    """Set a key on the focus distance, which has the focus go by its curve from then on; what it is now, or another."""
+    """Set a key on the focus distance, which has the focus follow its curve from then on; what it is now, or another."""
 
     kind: Literal["focus.key"] = "focus.key"
     camera: Id
@@ -171,7 +171,7 @@ def distance_at(scene: Scene, camera: Camera, frame: int) -> float:
 
 
 def with_curve(scene: Scene, camera: Camera, focus: Focus, frame: int) -> Focus:
-    """A focus that comes to go by its curve: one without keys stands where the focus is at a frame."""
+    """A focus that comes to follow its curve: one without keys stands where the focus is at a frame."""
     if focus.distance.keys or camera.focus.pulled():
         return focus
     rest = focus.spec("distance").kept(distance_at(scene, camera, frame))

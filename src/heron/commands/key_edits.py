@@ -1,6 +1,6 @@
 """Keys edited as a whole: moved, scaled, mirrored, spread, staggered, thinned out, kept within their values.
 
-All of them go by one way: some keys of a channel become others, which must find room among those that stay.
+All of them work in one way: some keys of a channel become others, which must find room among those that stay.
 """
 
 from collections.abc import Callable

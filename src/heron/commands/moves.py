@@ -13,7 +13,7 @@ from heron.commands.keys import KeyHere, NewKey, SetKeys, check_frame, put_betwe
 from heron.commands.matching import MatchZoom
 from heron.commands.things import PutThing
 from heron.commands.view import View
-from heron.curves import Channel, Key
+from heron.curves import Channel, Key, evaluate
 from heron.curves.feel import Feel, feel_said, felt, progress
 from heron.curves.simplify import simplified
 from heron.errors import BadInput, Refused
@@ -267,7 +267,7 @@ class MoveCamera(Command):
         return fitted(scene, camera, after, "", force=self.force)[0]
 
     def _dolly_zoomed(self, scene: Scene, camera: Camera, focal: float) -> Scene:
-        """The lens goes by the amount, and the camera goes back or nearer so that the subject keeps its size."""
+        """The lens changes by the amount, and the camera goes back or nearer so that the subject keeps its size."""
         if self.last is None:
             raise BadInput("A dolly zoom takes time.", "Give it a last frame.", field="last")
         assert self.of is not None
@@ -309,7 +309,7 @@ class MoveCamera(Command):
 class HoldCamera(Command):
     """A camera stands still for some time, or all but still: with a little drift it is alive.
 
-    Keys that come later go on after it, unless they are to stay.
+    One that is carried stands still on what carries it: the numbers of its layers are held. Keys that come later go on after it, unless they are to stay.
     """
 
     kind: Literal["camera.hold"] = "camera.hold"
@@ -327,30 +327,18 @@ class HoldCamera(Command):
         last = self.first + count
         check_frame(scene, self.first)
         check_frame(scene, last)
-        if _placing(camera):
-            raise Refused(
-                f"{capital(called(camera))} is carried by its {_placing(camera)[-1]} here.",
-                "Hold its layer's own numbers in the curves, or turn the rig into keys.",
-                field="camera",
-            )
-        pose = Bake(scene, OverlayCache(CACHE)).rows(camera, np.array([self.first]))[0, :6]
-        end = moves.turned(moves.shifted(pose, "dolly", self.drift_m, float(pose[3])), "pan", self.drift_deg)
-        new = {}
-        for k, name in enumerate(POSE):
-            channel = camera.channel(name)
-            if not channel.keys and pose[k] == end[k]:
-                continue
-            keys = felt(self.first, last, float(pose[k]), float(end[k]), "constant")
-            moved = channel
-            if self.later == "goes on after":
-                kept = [key for key in channel.keys if key.frame <= self.first]
-                after = [
-                    changed(key, frame=key.frame + count) for key in channel.keys if key.frame > self.first
-                ]
-                for key in after:
-                    check_frame(scene, key.frame)
-                moved = changed(channel, keys=(*kept, *after))
-            new[name] = put_between(moved, keys)
+        layers = {layer.id for layer in camera.layers}
+        names = [
+            spec.name
+            for spec in camera.specs()
+            if {spec.name, spec.name.rpartition(".")[0]} & {*POSE, *layers}
+        ]
+        held = {
+            name: self._held(scene, channel, count)
+            for name in names
+            if (channel := camera.channel(name)).keys
+        }
+        scene = self._drifted(replace(scene, "cameras", camera.with_channels(held)), last)
         how = "stands"
         if self.drift_m or self.drift_deg:
             parts = [
@@ -360,10 +348,32 @@ class HoldCamera(Command):
                 else "",
             ]
             how = f"all but stands, drifting {' and '.join(part for part in parts if part)},"
-        return (
-            replace(scene, "cameras", camera.with_channels(new)),
-            f"{capital(called(camera))} {how} for {self.seconds:.3g} s from {self.first}",
+        return scene, f"{capital(called(camera))} {how} for {self.seconds:.3g} s from {self.first}"
+
+    def _held(self, scene: Scene, channel: Channel, count: int) -> Channel:
+        """A channel that keeps its value for so many frames, what comes later moved on by them or not."""
+        value = float(evaluate(channel, np.array([self.first]))[0])
+        if self.later == "goes on after":
+            keys = [
+                changed(key, frame=key.frame + count) if key.frame > self.first else key
+                for key in channel.keys
+            ]
+            check_frame(scene, max(key.frame for key in keys))
+            channel = changed(channel, keys=tuple(keys))
+        return put_between(channel, felt(self.first, self.first + count, value, value, "constant"))
+
+    def _drifted(self, scene: Scene, last: int) -> Scene:
+        """A little on the way it looks and to the side, on top of what carries it."""
+        if not (self.drift_m or self.drift_deg):
+            return scene
+        pose = Bake(scene, OverlayCache(CACHE)).rows(find(scene, "cameras", self.camera), np.array([last]))[
+            0, :6
+        ]
+        target = moves.turned(
+            moves.shifted(pose, "dolly", self.drift_m, float(pose[3])), "pan", self.drift_deg
         )
+        move = MoveCamera(camera=self.camera, what="dolly", first=self.first, last=last, feel="constant")
+        return move._keyed(scene, pose, target)
 
 
 def _put(camera: str, frame: int, pose: Floats, target: Floats, keep: Any) -> PutThing | None:

@@ -273,7 +273,7 @@ def _pinned(channel: Channel, frame: int) -> Channel:
 
 
 def _pulled(scene: Scene, camera: Camera, one: Pass) -> Camera:
-    """A camera whose focus goes by its curve over a pass; its marks in between go."""
+    """A camera whose focus follows its curve over a pass; its marks in between go."""
     focus = with_curve(scene, camera, camera.focus, one.first)
     marks = [mark for mark in focus.marks if not one.first <= mark.frame - mark.over <= one.last]
     if isinstance(changed(focus, marks=tuple(marks)).in_force(one.first), Pulled):

@@ -122,7 +122,7 @@ def _mute(layer: Any, part: Frames, scene: Frames) -> Any:
 
 
 def _patched(channel: Channel, scene: Frames, part: Frames, values: Any, error: float) -> tuple[Channel, int]:
-    """A channel that goes by values, (n,) one for each frame of the scene, over a part of it, and as it did outside.
+    """A channel that follows values, (n,) one for each frame of the scene, over a part of it, and as it did outside.
 
     The channel, and how many keys are within the part.
     """

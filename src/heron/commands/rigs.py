@@ -261,7 +261,7 @@ def run_as_before(was: Rail, now: Rail) -> Rail:
 
 
 def _onto(layer: Layer, instead: dict[str, str]) -> Any:
-    """A layer that goes by others than it did."""
+    """A layer with other subjects than it had."""
 
     def swapped(value: Any) -> Any:
         if isinstance(value, tuple):
@@ -286,7 +286,7 @@ def _named(layer: Layer) -> list[str]:
 
 
 def refuse_itself(camera: Camera, layer: Layer) -> None:
-    """A camera goes by others.
+    """A camera takes other subjects.
 
     Raises:
         Refused: the layer names the camera it is on.

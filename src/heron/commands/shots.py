@@ -6,7 +6,7 @@ from pydantic import Field
 
 from heron.commands.base import Command, Outcome, refuse_taken
 from heron.cut import Clocks, lay_out
-from heron.errors import Refused
+from heron.errors import BadInput, Refused
 from heron.model import Id, Name, Note, changed, new_id
 from heron.scene import Scene, Shot, find, replace
 from heron.timebase import MAX_FRAMES, Frames, parse_rate
@@ -54,7 +54,8 @@ class AddShot(Command):
     before:  |010|020|      before 020:  |010|new|020|      left out:  |010|020|new|
 
     Without a range it begins at the playhead if no shot shows that frame, else where the last shot ended; and
-    goes on to the next frame that is shown already or to the scene's last, for five seconds at most.
+    goes on to the next frame that is shown already or to the scene's last, for five seconds at most. Where the
+    last shot ends with the scene, it begins at the playhead all the same.
     """
 
     kind: Literal["shot.add"] = "shot.add"
@@ -83,18 +84,16 @@ class AddShot(Command):
     def _fitting(self, scene: Scene) -> Frames:
         """A range that fits what is there."""
         shown, last = [shot.stage for shot in scene.shots], scene.frames.last
-        first = scene.frames.first if self.playhead is None else self.playhead
+        fps = round(float(parse_rate(scene.rate)))
+        asked = scene.frames.first if self.playhead is None else self.playhead
+        first = asked
         if first not in scene.frames or any(first in stage for stage in shown):
             first = shown[-1].last + 1 if shown else scene.frames.first
-        if first > last:
-            raise Refused(
-                f"The cut shows the stage to its last frame, {last}, already.",
-                "Loop the frames that the shot is to show and add it again, or make the scene longer.",
-                field="stage",
-            )
         until = min([stage.first - 1 for stage in shown if stage.first > first], default=last)
-        most = round(USUAL_SHOT_S * float(parse_rate(scene.rate)))
-        return Frames(first=first, last=min(until, last, first + most - 1))
+        if first > last:
+            # The cut shows the stage to its end: this camera shows the action again, for a second or more.
+            first, until = max(min(asked, last - fps + 1), scene.frames.first), last
+        return Frames(first=first, last=min(until, last, first + USUAL_SHOT_S * fps - 1))
 
 
 class CutShot(Command):
@@ -149,6 +148,7 @@ class TrimShot(Command):
                    |010|-020-|..|030|       without
     first later:   |010|-020-|030|          with ripple
                    |010|..|-020-|030|       without
+    last earlier:  |010|-020-|--030|        with roll: the cut moves, the neighbour fills in
     """
 
     kind: Literal["shot.trim"] = "shot.trim"
@@ -156,24 +156,24 @@ class TrimShot(Command):
     first: FrameNumber | None = None
     last: FrameNumber | None = None
     ripple: bool = True
+    #: The shot on the other side of the cut takes or gives the same frames; `ripple` does not count then.
+    roll: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         shot: Shot = find(scene, "shots", self.shot)
-        first = shot.stage.first if self.first is None else self.first
-        last = shot.stage.last if self.last is None else self.last
-        if last < first:
-            raise Refused(
-                f"Shot {shot.name} cannot run from {first} to {last}: it would end before it starts.",
-                "Leave it at least one frame.",
-                field="last" if self.first is None else "first",
+        field = "last" if self.first is None else "first"
+        new = _showing(scene, shot, self.first, self.last, field)
+        first, last = new.stage.first, new.stage.last
+        if self.roll:
+            other = self._neighbour(scene, shot)
+            by = last - shot.stage.last if self.first is None else first - shot.stage.first
+            edge = (
+                {"first": other.stage.first + by} if self.first is None else {"last": other.stage.last + by}
             )
-        if first < scene.frames.first or last > scene.frames.last:
-            raise Refused(
-                f"Shot {shot.name} cannot show {first}–{last}: the scene runs {scene.frames}.",
-                "Trim inside the scene's range, or lengthen the scene.",
-                field="first" if first < scene.frames.first else "last",
-            )
-        new = changed(shot, stage=Frames(first=first, last=last))
+            joined = _showing(scene, other, edge.get("first"), edge.get("last"), field)
+            left, right = (new, joined) if self.first is None else (joined, new)
+            out = replace(scene, "shots", new, joined)
+            return out, f"Rolled the cut between shots {left.name} and {right.name} by {by:+d} f"
         if self.ripple:
             out = replace(scene, "shots", new)
         else:
@@ -192,6 +192,40 @@ class TrimShot(Command):
                 changes.append(changed(follow, gap_before=trail))
             out = replace(scene, "shots", *changes)
         return out, f"Trimmed shot {shot.name} to {new.stage} ({new.stage.count} f)"
+
+    def _neighbour(self, scene: Scene, shot: Shot) -> Shot:
+        """The shot on the other side of the cut that rolls."""
+        if self.first is not None and self.last is not None:
+            raise BadInput("Only one cut rolls at a time.", "Give the first frame or the last one.")
+        at = scene.shots.index(shot) + (1 if self.first is None else -1)
+        other = scene.shots[at] if 0 <= at < len(scene.shots) else None
+        gap = 0 if other is None else (other if self.first is None else shot).gap_before
+        if other is None or gap:
+            raise Refused(
+                f"There is no cut at the {'end' if self.first is None else 'beginning'} of shot {shot.name}: "
+                f"{'black lies there' if gap else 'no shot lies there'}.",
+                "Trim it without rolling.",
+            )
+        return other
+
+
+def _showing(scene: Scene, shot: Shot, first: int | None, last: int | None, field: str) -> Shot:
+    """A shot with another first or last frame of the stage."""
+    first = shot.stage.first if first is None else first
+    last = shot.stage.last if last is None else last
+    if last < first:
+        raise Refused(
+            f"Shot {shot.name} cannot run from {first} to {last}: it would end before it starts.",
+            "Leave it at least one frame.",
+            field=field,
+        )
+    if first < scene.frames.first or last > scene.frames.last:
+        raise Refused(
+            f"Shot {shot.name} cannot show {first}–{last}: the scene runs {scene.frames}.",
+            "Trim inside the scene's range, or lengthen the scene.",
+            field="first" if first < scene.frames.first else "last",
+        )
+    return changed(shot, stage=Frames(first=first, last=last))
 
 
 class MoveShot(Command):

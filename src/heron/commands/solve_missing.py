@@ -85,7 +85,7 @@ def _with(camera: Camera, layer: Any) -> Camera:
 
 
 def _blended(layer: Any, given: set[str], scene_frames: Any) -> Any:
-    """Level, breath and a size come and go by blends, where nobody said how: they would jump otherwise."""
+    """Level, breath and a size come and go with blends, where nobody said how: they would jump otherwise."""
     if layer.kind not in ("level", "breath", "size"):
         return layer
     first = scene_frames.first if layer.first is None else layer.first
@@ -139,7 +139,7 @@ def _found(
         return {"pan_deg": 0.0, "tilt_deg": 0.0, "roll_deg": here[5]}
     found = numbers(layer, placed, row, here, value)
     if given & _PLACES:
-        # It looks at what it goes by unless something else says where.
+        # It looks at its subject unless something else says where.
         found["pan_deg"] = 0.0
         if isinstance(layer, Arm):
             found["tilt_deg"] = 0.0
@@ -162,7 +162,7 @@ def _aimed(
         if ahead[0] <= 1e-6 or max(abs(x[0]), abs(y[0])) > 10.0:
             remarks.append("it is not in sight at first, so it is put in the middle")
             middle_ = {n: Channel(rest=0.0) for n in ("x", "y") if n not in given}
-            # There is no placement to be read off: it comes there over some frames instead.
+            # No placement can be read off: it comes there over some frames instead.
             blend: dict[str, int] = {}
             if layer.first is not None and "blend_in" not in given:
                 last = bake.scene.frames.last if layer.last is None else layer.last

@@ -7,16 +7,16 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import CACHE, Bake, OverlayCache, Samples
 from heron.commands.base import Command, Outcome, capital, listed, open_camera
 from heron.commands.glass import MountLens
 from heron.commands.keys import check_frame
 from heron.commands.rigs import AddLayer
-from heron.curves import Channel, Key, evaluate
+from heron.curves import Channel, Key
 from heron.errors import Refused
-from heron.framing.shot_size import EYES_AT, cut_at, eyes_and_cut, pair_off
+from heron.framing.figures_in_frame import FiguresInFrame, on_floor
+from heron.framing.shot_size import EYES_AT, cut_at
 from heron.model import Id, changed
-from heron.optics import KitLens, gate_size
+from heron.optics import KitLens
 from heron.rigs import over_shoulder
 from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import called
@@ -26,7 +26,7 @@ from heron.scene.links import links
 from heron.stage.figure import Figure
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import EYE
-from heron.timebase import Frames, parse_rate
+from heron.timebase import parse_rate
 from heron.timebase.frames import FrameNumber
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -100,7 +100,7 @@ class StartRig(Command):
         focus = Focus(on=OnFigure(figure=of.id, joint="eyes"))
         scene = replace(scene, "cameras", changed(camera, layers=(), focus=focus))
         scene = self._lens(scene, figures)
-        shot = _Shot(scene, self.camera, figures, of, self.frame)
+        shot = FiguresInFrame(scene, self.camera, figures, of, self.frame)
         after = self._framed(scene, shot)
         who = listed([figure.name for figure in figures[: 2 if pairs or self.shot == "orbit" else 1]])
         size, lens = SIZES[self.shot], shot.focal(after)
@@ -109,7 +109,7 @@ class StartRig(Command):
         said = f"{capital(called(camera))} is {'an' if self.shot[0] == 'o' else 'a'} {self.shot} of {who}"
         return after, f"{said}: {size}, from {shot.away(after):.2f} m at {lens:.3g} mm, focused on {of.name}"
 
-    def _framed(self, scene: Scene, shot: "_Shot") -> Scene:
+    def _framed(self, scene: Scene, shot: FiguresInFrame) -> Scene:
         """The layers, so far away and aimed so that whom it is of sits where it should at its size.
 
         Raises:
@@ -127,7 +127,7 @@ class StartRig(Command):
                 after = AddLayer(camera=self.camera, layer=layer, at=self.frame).apply(after)[0]
             if both:
                 # The frame is wide enough as it was asked for, and its middle is theirs.
-                off, grow = shot.pair(after)
+                off, grow = shot.pair(after, SIZES["two-shot"])
                 dx = 0.0
             else:
                 dx, off, grow = shot.one(after, x, SIZES[self.shot])
@@ -143,7 +143,7 @@ class StartRig(Command):
             field="shot",
         )
 
-    def _build(self, scene: Scene, shot: "_Shot") -> tuple[Build, float]:
+    def _build(self, scene: Scene, shot: FiguresInFrame) -> tuple[Build, float]:
         """How its layers are made for a framing, and where across the frame whom it is of sits."""
         first = shot.figures[0]
         root, head = (OnFigure(figure=first.id, joint=joint) for joint in ("root", "head"))
@@ -189,7 +189,7 @@ class StartRig(Command):
             )
         return begin, end
 
-    def _rise(self, scene: Scene, shot: "_Shot", head: OnFigure) -> Build:
+    def _rise(self, scene: Scene, shot: FiguresInFrame, head: OnFigure) -> Build:
         """From behind at eye height up and back, the subject sinking in the frame so that what is beyond comes in."""
         begin, end = self._span(scene, RISE_S, "rise")
         # An arm's bearing counts from how its subject faces at the arm's first frame.
@@ -208,7 +208,7 @@ class StartRig(Command):
 
         return layers
 
-    def _orbit(self, scene: Scene, shot: "_Shot") -> Build:
+    def _orbit(self, scene: Scene, shot: FiguresInFrame) -> Build:
         """Round one person or two, from where the camera is now, with all of them in the frame."""
         begin, end = self._span(scene, ORBIT_S, "go round")
         heads = tuple(OnFigure(figure=f.id, joint="head") for f in shot.figures)
@@ -230,7 +230,7 @@ class StartRig(Command):
 
         return layers
 
-    def _two(self, shot: "_Shot") -> Build:
+    def _two(self, shot: FiguresInFrame) -> Build:
         """From the side of the line between two, square to it, on the side where cameras of the two stand already."""
         a, b = (shot.at(OnFigure(figure=f.id, joint="head")) for f in shot.figures)
         first, tall = shot.figures[0], max(figure.stature for figure in shot.figures)
@@ -251,7 +251,7 @@ class StartRig(Command):
 
         return layers
 
-    def _over(self, scene: Scene, shot: "_Shot") -> tuple[Build, float]:
+    def _over(self, scene: Scene, shot: FiguresInFrame) -> tuple[Build, float]:
         """Over the first to the second: it rides on the first's place, and watches the second."""
         near, far = shot.heads()
         root, *shoulders = (
@@ -259,12 +259,12 @@ class StartRig(Command):
         )
         foot, sides = shot.at(root), [shot.at(spot) for spot in shoulders]
         side = shot.side()
-        stands = over_shoulder.stand(_floor(near), _floor(far), shot.usual_m, shot.half, side)
+        stands = over_shoulder.stand(on_floor(near), on_floor(far), shot.usual_m, shot.half, side)
         if stands is None:
             raise _too_far(shot)
 
         def layers(f: Framing) -> list[Layer]:
-            at = over_shoulder.stand(_floor(near), _floor(far), f.distance_m, shot.half, side, _NEAREST_M)
+            at = over_shoulder.stand(on_floor(near), on_floor(far), f.distance_m, shot.half, side, _NEAREST_M)
             if at is None:
                 raise _too_far(shot)
             # The shoulder on the side of whom it sees.
@@ -307,14 +307,12 @@ class StartRig(Command):
         """How far away the near person would be at a focal length, mm; None where it cannot be framed."""
         camera: Camera = find(scene, "cameras", self.camera)
         through = changed(camera, focal=camera.focal.at_rest(focal))
-        shot = _Shot(replace(scene, "cameras", through), self.camera, figures, figures[1], self.frame)
+        shot = FiguresInFrame(
+            replace(scene, "cameras", through), self.camera, figures, figures[1], self.frame
+        )
         near, far = shot.heads()
-        found = over_shoulder.stand(_floor(near), _floor(far), shot.usual_m, shot.half, 1)
+        found = over_shoulder.stand(on_floor(near), on_floor(far), shot.usual_m, shot.half, 1)
         return found.near_m if found else None
-
-
-def _floor(place: Floats) -> tuple[float, float]:
-    return float(place[0]), float(place[2])
 
 
 def _between(a: Floats, b: Floats) -> float:
@@ -322,7 +320,7 @@ def _between(a: Floats, b: Floats) -> float:
     return abs(float(np.arctan2(a[0] * b[1] - a[1] * b[0], a @ b)))
 
 
-def _too_far(shot: "_Shot") -> Refused:
+def _too_far(shot: FiguresInFrame) -> Refused:
     near, far = shot.heads()
     apart = float(np.hypot(*(near - far)[[0, 2]]))
     names = listed([figure.name for figure in shot.figures])
@@ -346,75 +344,3 @@ def _looks_back(scene: Scene, camera: Id, figures: tuple[Id, ...]) -> Camera | N
         if other.id != camera and far in rides and near in watches and not other.focal.keys:
             return other
     return None
-
-
-class _Shot:
-    """A camera, whom it is of, and what it sees of them at a frame."""
-
-    def __init__(self, scene: Scene, camera: Id, figures: list[Figure], of: Figure, frame: int) -> None:
-        self.scene, self.camera, self.figures, self.of, self.frame = scene, camera, figures, of, frame
-        self.bake, self.when = Bake(scene, OverlayCache(CACHE)), Frames(first=frame, last=frame)
-        item: Camera = find(scene, "cameras", camera)
-        focal = float(evaluate(item.focal, np.array([frame]))[0])
-        wide, high = gate_size(item.lens, scene.delivery.aspect)
-        #: How far away the frame is a metre high, and the tangent of half the field across.
-        self.per_m, self.half = focal / high, wide * item.lens.squeeze / 2 / focal
-        #: How far away a medium of whom it is of is shot from.
-        self.usual_m = (EYE * of.stature - cut_at("medium", of.stature)) * 2 / (1 + EYES_AT) * self.per_m
-
-    def at(self, spot: OnFigure) -> Floats:
-        """(3,) metres: where something is at the frame."""
-        return np.asarray(self.bake.place(spot, self.when.array())[0])
-
-    def heads(self) -> tuple[Floats, Floats]:
-        """(3,) metres each: the middle of the near one's head, and the far one's eyes."""
-        near, far = self.figures
-        return self.at(OnFigure(figure=near.id, joint="head")), self.at(OnFigure(figure=far.id, joint="eyes"))
-
-    def _samples(self, scene: Scene) -> Samples:
-        return Bake(scene, OverlayCache(CACHE)).samples(find(scene, "cameras", self.camera), self.when)
-
-    def place(self, scene: Scene) -> Floats:
-        """(3,) metres: where the lens is."""
-        return np.asarray(self._samples(scene).values[0, :3])
-
-    def focal(self, scene: Scene) -> float:
-        """Millimetres."""
-        return float(self._samples(scene).at(self.frame)["focal_mm"])
-
-    def away(self, scene: Scene) -> float:
-        """Metres from the lens to the eyes of whom it is of."""
-        eyes = self.at(OnFigure(figure=self.of.id, joint="eyes"))
-        return float(np.linalg.norm(self.place(scene) - eyes))
-
-    def _found(self, scene: Scene, figure: Figure, size: str) -> tuple[Floats, Floats]:
-        eyes = self.at(OnFigure(figure=figure.id, joint="eyes"))
-        return eyes_and_cut(self._samples(scene), eyes, figure.stature, size)
-
-    def one(self, scene: Scene, x: float, size: str) -> tuple[float, float, float]:
-        """How far to the right and up the eyes must go, and by what factor the distance is to grow."""
-        eyes, cut = self._found(scene, self.of, size)
-        return x - float(eyes[0]), EYES_AT - float(eyes[1]), float(eyes[1] - cut[1]) / (1 + EYES_AT)
-
-    def pair(self, scene: Scene) -> tuple[float, float]:
-        """How far up two people must go, the higher eyes on the upper third, and how the distance is to grow."""
-        _, up, grow = pair_off([self._found(scene, f, SIZES["two-shot"]) for f in self.figures])
-        return up, grow
-
-    def side(self) -> int:
-        """On which side of the line from the first to the second figure: 1 to its right as seen from above.
-
-        The side of another camera that goes by both, else the one this camera is on.
-        """
-        a, b = (_floor(self.at(OnFigure(figure=f.id, joint="head"))) for f in self.figures)
-        ids = {figure.id for figure in self.figures}
-
-        def on(camera: Camera) -> float:
-            x, _, z = self.bake.rows(camera, self.when.array())[0, :3]
-            return (b[0] - a[0]) * (float(z) - a[1]) - (b[1] - a[1]) * (float(x) - a[0])
-
-        for other in self.scene.cameras:
-            by = {link.id for one in other.layers if not one.off for link in links(one)}
-            if other.id != self.camera and ids <= by and abs(on(other)) > 1e-3:
-                return 1 if on(other) > 0 else -1
-        return 1 if on(find(self.scene, "cameras", self.camera)) >= 0 else -1

@@ -75,7 +75,7 @@ def with_key_on_curve(channel: Channel, frame: int) -> Channel:
     if first.after == "held":
         return channel.with_keys(Key(frame=frame, value=value, before="straight", after="held"))
     if first.after == last.before == "straight":
-        # The ease beyond each end goes by how long this segment was.
+        # The ease beyond each end depends on how long this segment was.
         return channel.with_keys(
             _frozen(channel, i),
             Key(frame=frame, value=value, before="straight", after="straight"),

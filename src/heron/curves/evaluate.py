@@ -66,7 +66,7 @@ def parameter(channel: Channel, frames: np.ndarray[Any, Any]) -> Floats:
 
 
 def jumps(channel: Channel) -> list[int]:
-    """Frames on which the value is suddenly another: where a held key gives way to a different one."""
+    """Frames on which the value is suddenly another: where a held key is followed by a different value."""
     return [b.frame for a, b in itertools.pairwise(channel.keys) if a.after == "held" and a.value != b.value]
 
 

@@ -9,7 +9,7 @@ from heron.curves.channel import Channel, Handle, Key
 from heron.curves.segments import Floats, Segments, segments
 from heron.model import changed
 
-#: Past the two values by less than this share of the rise is no overshoot.
+#: Past the two values by less than this share of the rise is not an overshoot.
 _HAIR = 1e-6
 
 #: What is the matter with a handle, as bits: shortened to its segment; makes the curve leave the two values.

@@ -28,7 +28,7 @@ _WORTH_FRAMES = 16
 #: Handles this near a third of the segment leave time even.
 _THIRD = 1e-12
 _ROUNDS = 100
-#: Of the segment's time, and of u: nothing nearer can be told apart.
+#: Of the segment's time, and of u: nothing nearer can be distinguished.
 _FOUND = 1e-16
 _KEPT = "segments of its keys"
 

@@ -25,6 +25,7 @@ class ChannelSpec(Model):
         most: as far from 0 as a new value may be, where that is less than what is kept and read.
         digits: decimals shown.
         step: what one step of an arrow key or a pixel of a drag comes to.
+        usual: of what is seldom set, the value it is made with; a card folds it away while it has that one.
     """
 
     name: str
@@ -39,6 +40,7 @@ class ChannelSpec(Model):
     digits: int = 2
     step: float = 0.1
     group: Group
+    usual: float | None = None
 
     @cached_property
     def span(self) -> tuple[float, float]:

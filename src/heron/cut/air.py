@@ -9,7 +9,7 @@ from heron.scene.camera import POSE, Camera
 from heron.scene.document import Scene
 from heron.timebase import Frames
 
-#: A camera that goes by less than this a frame stands: metres, and ten times as many degrees.
+#: A camera that moves by less than this a frame stands still: metres, and ten times as many degrees.
 _STILL_M = 1e-4
 
 

@@ -81,7 +81,7 @@ def plan(scene: Scene, render: Render) -> Plan:
     """What a render draws.
 
     Raises:
-        Refused: there is nothing to draw, or nothing would come of it.
+        Refused: there is nothing to draw, or the render would be empty.
         NotFound: there is no such shot or camera.
         BadInput: a range outside the scene.
     """

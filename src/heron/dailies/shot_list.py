@@ -14,7 +14,7 @@ from heron.scene import Camera, Scene, find
 from heron.scene.document import spot_called
 from heron.timebase import parse_rate
 
-#: Less than this is no move: metres, degrees and the ratio of focal lengths.
+#: Less than this is not a move: metres, degrees and the ratio of focal lengths.
 _LEAST_M, _LEAST_DEG, _LEAST_ZOOM = 0.05, 0.5, 1.02
 
 

@@ -35,7 +35,7 @@ def write_contact_sheet(scene: Scene, pictures: dict[str, bytes]) -> bytes:
 
     Raises:
         Refused: there is no cut.
-        BadInput: one is no picture.
+        BadInput: one is not a picture.
     """
     if not scene.shots:
         raise Refused("There are no shots in the cut yet.", "Put a camera on the assembly first.")

@@ -46,7 +46,7 @@ class Media:
 
 
 def media_of(render: Render, plan: Plan, movie: str, kind: str) -> Media:
-    """What a render of the cut or of its shots hands over, as a timeline points at it.
+    """What a render of the cut or of its shots hands over, as a timeline refers to it.
 
     Args:
         movie: its path.

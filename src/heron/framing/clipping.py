@@ -15,7 +15,7 @@ from heron.stage.turning import about, pan_tilt_roll
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-#: Kept beyond the farthest thing: common practice is no farther than the set needs.
+#: Kept beyond the farthest thing: common practice is only as far as the set needs.
 MARGIN = 1.1
 #: A figure or mover is taken as a ball of this radius round its middle, metres.
 BALL_M = 1.0

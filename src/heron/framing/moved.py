@@ -15,7 +15,7 @@ from heron.stage.rays import meets
 from heron.stage.reference import OnFigure
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-#: Less than this is no news: of half the frame, of the size, and of the circle of confusion.
+#: Less than this is not reported: of half the frame, of the size, and of the circle of confusion.
 PLACEMENT, SIZE, BLUR = 0.02, 0.03, 1.0
 #: What is in the way is looked for every so many frames.
 _EVERY = 4

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-#: Slower than this somebody stands, metres a second; shorter than this it is no stop, seconds.
+#: Slower than this somebody stands, metres a second; shorter than this is not a stop, seconds.
 STANDS_BELOW, SHORTEST_STOP_S = 0.12, 0.4
 #: A walk that comes to less is none, metres.
 LEAST_M = 0.15

@@ -152,7 +152,7 @@ def _channels(
 ) -> dict[str, tuple[float, float]]:
     """The channels of one frame that give a goal, (now, then) by name.
 
-    `aim` says what becomes of the direction where a camera watches: its `own` offsets give it, the `placement`
+    `aim` says how the direction is solved where a camera watches: its `own` offsets give it, the `placement`
     does, or the aim just `answers` to the new place.
     """
     at = np.array([frame])

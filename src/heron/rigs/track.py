@@ -15,7 +15,7 @@ Stance = tuple[Floats, Floats | None]
 class Track:
     """Something over frames.
 
-    How it is turned is asked for only by those who go by it: two cameras that watch each other never ask.
+    How it is turned is asked for only by those that depend on it: two cameras that watch each other never ask.
 
     Attributes:
         place: (n, 3) metres on the stage.

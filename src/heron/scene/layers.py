@@ -23,11 +23,20 @@ STAGES: dict[str, int] = {
 MOST_LAYERS = 64
 
 
-def _spec(name: str, label: str, unit: str, low: float, high: float, digits: int, step: float) -> ChannelSpec:
+def _spec(
+    name: str,
+    label: str,
+    unit: str,
+    low: float,
+    high: float,
+    digits: int,
+    step: float,
+    usual: float | None = None,
+) -> ChannelSpec:
     measure: Any = {"m": "metres", "°": "degrees"}.get(unit, "plain")
     return ChannelSpec(
         name=name, label=label, unit=unit, low=low, high=high, measure=measure, digits=digits, step=step,
-        group="layer",
+        group="layer", usual=usual,
     )  # fmt: skip
 
 
@@ -35,19 +44,21 @@ def _metres(name: str, label: str, low: float = -STAGE_LIMIT_M, high: float = ST
     return _spec(name, label, "m", low, high, 2, 0.05)
 
 
-def _degrees(name: str, label: str, low: float = -36_000.0, high: float = 36_000.0) -> ChannelSpec:
-    return _spec(name, label, "°", low, high, 1, 1.0)
+def _degrees(
+    name: str, label: str, low: float = -36_000.0, high: float = 36_000.0, *, usual: float | None = None
+) -> ChannelSpec:
+    return _spec(name, label, "°", low, high, 1, 1.0, usual)
 
 
 def _seconds(name: str, label: str) -> ChannelSpec:
     return _spec(name, label, "s", 0.0, 60.0, 2, 0.05)
 
 
-WEIGHT = _spec("weight", "Weight", "", 0.0, 1.0, 2, 0.05)
+WEIGHT = _spec("weight", "Weight", "", 0.0, 1.0, 2, 0.05, usual=1.0)
 _TURNED = (
-    _degrees("pan_deg", "Turned by"),
-    _degrees("tilt_deg", "Tilted by"),
-    _degrees("roll_deg", "Rolled by"),
+    _degrees("pan_deg", "Turned by", usual=0.0),
+    _degrees("tilt_deg", "Tilted by", usual=0.0),
+    _degrees("roll_deg", "Rolled by", usual=0.0),
 )
 _SHIFTED = (_metres("x_m", "Across"), _metres("y_m", "Up"), _metres("z_m", "Along"))
 _ANGLES = ("pan_deg", "tilt_deg", "roll_deg")

@@ -145,7 +145,7 @@ def without(
 def loops(items: dict[str, Model]) -> Iterator[list[tuple[Model, Role]]]:
     """Rings of things each of which must be known to compute the next, as (thing, what it does to the next).
 
-    Two cameras that merely watch each other are none: each goes by where the other is, not by how it is turned.
+    Two cameras that merely watch each other are none: each depends on where the other is, not by how it is turned.
     """
     done: set[tuple[str, Aspect]] = set()
     linked = {id_: links(item) for id_, item in items.items() if has_links(type(item))}

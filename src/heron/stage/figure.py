@@ -13,7 +13,7 @@ Point2 = tuple[Metres, Metres]
 
 
 class Look(Model):
-    """How a figure is told apart at a glance."""
+    """How a figure is recognised at a glance."""
 
     coat: Colour = "#3f6f7a"
     trim: Colour = "#d9c7a0"

@@ -83,7 +83,7 @@ def sized(piece: Piece, corner: tuple[int, int], to: Point2) -> dict[str, float]
 
 
 def look_of(number: int) -> Look:
-    """How the next figure of several looks, so that neighbours are told apart at a glance."""
+    """How the next figure of several looks, so that neighbours are recognised at a glance."""
     coat, trim = _COATS[number % len(_COATS)]
     return Look.model_validate(
         {"coat": coat, "trim": trim, "headwear": _HEADWEAR[number % 4], "garment": _GARMENTS[number % 3]}

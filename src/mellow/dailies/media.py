@@ -60,7 +60,7 @@ def picture(key: str) -> Path:
     """Where a frame's picture is kept.
 
     Raises:
-        NotFound: that is no name of a picture.
+        NotFound: that is not the name of a picture.
     """
     if not _KEY.fullmatch(key):
         raise NotFound("That is not a picture of a render.", "Choose a frame of a take.")
@@ -92,7 +92,7 @@ def keep(key: str, content: bytes, wide: int, high: int) -> None:
     """Keep a frame's picture, and its proof.
 
     Raises:
-        BadInput: it is no PNG of that size.
+        BadInput: it is not a PNG of that size.
         NotWritten: the folder cannot take it.
     """
     size = png_size(content)
@@ -159,7 +159,7 @@ def _size(root: Path) -> int:
 
 
 def trim(bound: int, wanted: set[str], shown: set[str]) -> int:
-    """Throw away the pictures that were used least lately, until what is kept fits a bound.
+    """Delete the least recently used pictures, until what is kept fits a bound.
 
     Args:
         wanted: keys that a render under way still needs.
@@ -183,7 +183,7 @@ def trim(bound: int, wanted: set[str], shown: set[str]) -> int:
 
 
 def clear(wanted: set[str], shown: set[str]) -> int:
-    """Throw away every kept picture that nothing under way needs. How many bytes that freed."""
+    """Delete every cached picture that nothing under way needs. How many bytes that freed."""
     freed = 0
     root = Path(settings.MEDIA) / "pictures"
     for found in root.rglob("*.png"):

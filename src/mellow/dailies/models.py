@@ -13,7 +13,7 @@ class Take(models.Model):
     """A render of a scene as it was at a revision: `frozen` is a copy of it, which nobody changes.
 
     `movie` says for each of its frames the place of the one that is shown; null is black. `said` is what was done
-    otherwise than asked. `until` is when its `packer` must have been heard of again.
+    otherwise than asked. `until` is when its `packer` must have been heard from again.
     """
 
     class State(models.TextChoices):

@@ -29,7 +29,7 @@ from mellow.dailies.movie import write_movie
 from mellow.pictures import is_sound
 from mellow.productions import rows
 
-#: After so many pictures it says that it is still at it.
+#: After so many pictures it says that it is still working.
 _HEARD = 12
 
 
@@ -38,7 +38,7 @@ class Stopped(Exception):
 
 
 def pack_take(take_id: int) -> None:
-    """Pack a take, unless it is packed already or somebody is at it."""
+    """Pack a take, unless it is packed already or another worker is packing it."""
     take = Take.objects.filter(pk=take_id).first()
     now = timezone.now()
     free = Q(until=None) | Q(until__lt=now)

@@ -33,7 +33,7 @@ class SignedJson(Serializer):  # type: ignore[misc]
         try:
             return Message(*json.loads(self.signer.unsign(data.decode())))
         except (BadSignature, ValueError, TypeError) as error:
-            raise ValueError("This is no task of this desk.") from error
+            raise ValueError("This is not a task of this desk.") from error
 
 
 def _queue(name: str) -> Any:

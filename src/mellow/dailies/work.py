@@ -1,11 +1,11 @@
-"""What becomes of takes: begun, drawn frame by frame by whoever claims them, packed; cancelled, tried again.
+"""The life of takes: begun, drawn frame by frame by whoever claims them, packed; cancelled, tried again.
 
     waiting → drawing → packing → done
        └──────┴─ cancelled    ├─ failed
               └─ lacking: some frames could not be drawn
 
-A frame is claimed for a while by one worker, which says from time to time that it is still at it. One that is heard of
-no more loses its claim to the next, so that every frame is drawn once and none is lost.
+A frame is claimed for a while by one worker, which says from time to time that it is still working. One that is no longer heard
+from loses its claim to the next, so that every frame is drawn once and none is lost.
 """
 
 from collections.abc import Iterable
@@ -167,7 +167,7 @@ def claim(take: Take, by: str, count: int) -> list[TakeFrame]:
 
 
 def heartbeat(take: Take, by: str) -> bool:
-    """A worker says that it is still at it. Whether it is still wanted."""
+    """A worker says that it is still working. Returns whether it is still wanted."""
     take.frames.filter(state=Of.CLAIMED, by=by).update(until=lease_expiry())
     return Take.objects.filter(pk=take.pk, state__in=(State.WAITING, State.DRAWING)).exists()
 
@@ -178,7 +178,7 @@ def drawn(take: Take, place: int, content: bytes) -> None:
     A picture that is kept already stays: one that comes late, or from somebody whose claim has lapsed, changes nothing.
 
     Raises:
-        NotFound, BadInput, NotWritten: there is no such frame, it is no picture, it cannot be kept.
+        NotFound, BadInput, NotWritten: there is no such frame, it is not a picture, it cannot be kept.
     """
     frame = _frame(take, place)
     if frame.state == Of.DONE and media.there(frame.key):

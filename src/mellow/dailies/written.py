@@ -15,7 +15,7 @@ LETTERS, LEAST = 0.024, 11
 #: Smaller letters than this nobody reads.
 _SMALLEST = 7
 _DARK, _LIGHT, _FAINT = (17, 17, 17), (238, 238, 238), (150, 150, 150)
-#: Signs that the letters at hand have none for.
+#: Characters that the shipped fonts do not have.
 _IN_WORDS = str.maketrans({"∞": "infinity"})
 
 

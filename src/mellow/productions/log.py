@@ -55,7 +55,7 @@ def do(scene_id: int, command: AnyCommand, seen: int, actor: Actor) -> Done:
     """Apply a command for someone who last saw revision `seen`.
 
     Raises:
-        Stale: a thing it changes or goes by was changed since.
+        Stale: a thing it changes or depends on was changed since.
         HeronError: it cannot be done.
     """
 

@@ -35,7 +35,7 @@ _EVEN_S = 0.08
 _IN_NECK = 0.4
 #: Off by more than this the look does not reach it, degrees.
 _MISSED = 1.0
-#: Nearer than this to an eye there is no direction to look in, metres.
+#: Nearer than this to an eye no direction to look in is defined, metres.
 _NEAREST = 0.02
 _CHEST, _NECK, _HEAD = INDEX["chest"], INDEX["neck"], INDEX["head"]
 _EYES = [INDEX["eye_r"], INDEX["eye_l"]]

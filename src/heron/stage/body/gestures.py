@@ -20,7 +20,7 @@ UPPER = (
     "clavicle_l", "shoulder_l", "elbow_l", "wrist_l", "knuckle_l",
 )  # fmt: skip
 _AT = {name: i for i, name in enumerate(UPPER)}
-#: Seconds in which one gesture gives way to another.
+#: Seconds over which one gesture blends into another.
 BLEND_S = 0.35
 #: Who turns to point turns eyes and head first, the shoulder after, then the feet: seconds of each (common practice).
 HEAD_S, ARM_AFTER_S, ARM_S = 0.45, 0.15, 0.6
@@ -82,7 +82,7 @@ def upper_body(
     for act in figure.acts:
         if isinstance(act, Talk):
             share = weight(act, t, fps)
-            # Hands go by their own act, wherever it is moved to.
+            # Hands follow their own act, wherever it is moved to.
             said = np.where(share > talk, (t - act.frames.first) / fps, said)
             talk = np.maximum(talk, share)
         elif isinstance(act, PointAt):

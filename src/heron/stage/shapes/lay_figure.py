@@ -1,4 +1,4 @@
-"""A figure's body: a turned wooden lay figure, dressed just enough to be told apart."""
+"""A figure's body: a turned wooden lay figure, dressed just enough to be recognised."""
 
 from dataclasses import replace
 

@@ -25,7 +25,7 @@ router = Router()
 #: Workers that said that they are there, and when; those that have not for a while are gone.
 _HEARD: dict[str, tuple[float, WorkerIn]] = {}
 _GONE_S = 15.0
-#: How often one that draws is heard of at least, in seconds: so soon it hears that nobody wants it any more.
+#: How often a worker reports at least, in seconds: this soon it learns that its frames are no longer wanted.
 _BEAT_S = 2.0
 
 

@@ -83,7 +83,7 @@ def room(request: Request) -> MediaOut:
 
 @router.post("media/clear", response={200: MediaOut, **REFUSALS})
 def clear(request: Request) -> MediaOut:
-    """Throw away kept pictures; takes stay, and what they handed over."""
+    """Delete cached pictures; takes and their files stay."""
     permit(request.auth, "manage")
     freed = media.clear(work.wanted_keys(), work.shown_keys())
     out = _room()

@@ -223,7 +223,7 @@ class GlassOut(BaseModel):
     words: str
     clipped: Clipped
     size: str
-    #: The id of whom that is; empty when nobody's head is in the frame.
+    #: The id of whom that is; empty when no head is in the frame.
     size_of: str
     layers: dict[str, dict[str, float]]
 
@@ -301,7 +301,7 @@ class Catalogue(BaseModel):
     #: An operator's hand in words: millimetres, degrees and hertz.
     hands: dict[str, tuple[float, float, float]]
     followers: dict[str, tuple[float, float, float]]
-    #: What keys made few may be off by where nothing else is asked, by measure.
+    #: What simplified keys may be off by unless asked otherwise, by measure.
     simplified_within: dict[str, float]
     #: By kind of layer: fields that are a choice, numbers without keys, and what does nothing while a field has a value.
     layer_choices: dict[str, list[ChoiceOut]]

@@ -13,7 +13,7 @@ from mellow.dailies import browser, desk, queue, tasks
 
 #: How often it says that it is there.
 _EVERY_S = 5.0
-#: Beside a desk it gives way to whoever works there.
+#: Beside a desk it runs at a lower priority than whoever works there.
 _NICE = 10
 
 
