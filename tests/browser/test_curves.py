@@ -194,10 +194,10 @@ def test_a_cut_by_keys_within_one_camera_and_waiting_off_air(desk):
     page = desk.page
     page.keyboard.press("2")
     desk.go(1200)
-    # Moved by hand where keys move it, it is loose; then it is cut to rather than glided to.
+    # Moved by hand where keys move it, it is unsaved; then it is cut to rather than glided to.
     page.get_by_test_id("camera-card").get_by_label("Height", exact=True).fill("3")
     page.keyboard.press("Enter")
-    page.get_by_test_id("loose").get_by_role("button", name="Cut to it").click()
+    page.get_by_test_id("unsaved").get_by_role("button", name="Cut to it").click()
     page.get_by_role("menuitem", name="Later keys stay").click()
     desk.kept()
     y = desk.scene()["cameras"][1]["y"]["keys"]

@@ -52,7 +52,7 @@ def test_a_fine_still_is_the_viewfinders_picture_at_rest(desk, tmp_path):
     assert still.shape == (high, round(high * 16 / 9), 3)
     part = (slice(0, min(high, shown.shape[0])), slice(0, min(still.shape[1], shown.shape[1])))
     assert np.abs(still[part] - shown[part]).mean() < 1.0
-    # And of something: it is no plain sheet.
+    # And of something: it is not a plain sheet.
     assert still.std() > 20
 
 

@@ -58,7 +58,7 @@ def test_several_are_watched_and_whom_a_layer_goes_by_is_pointed_at_anew(desk):
     desk.kept()
     assert [s["figure"] for s in layers(desk)[0]["at"]] == ["fig-odile", "fig-bram"]
     page.get_by_label("Several by").select_option("box")
-    page.get_by_role("button", name="No longer go by Odile's head").click()
+    page.get_by_role("button", name="Remove Odile's head").click()
     desk.kept()
     assert [s["figure"] for s in layers(desk)[0]["at"]] == ["fig-bram"]
     page.get_by_test_id("subjects").get_by_role("button", name="Other").click()

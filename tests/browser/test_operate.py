@@ -75,12 +75,12 @@ def test_a_move_that_is_not_kept_is_settled_before_recording(desk):
     desk.go(1180)
     page.get_by_label("Picture: the arrows look about").focus()
     page.keyboard.press("ArrowLeft")
-    page.get_by_test_id("loose").wait_for()
+    page.get_by_test_id("unsaved").wait_for()
     page.keyboard.press("Shift+O")
     page.keyboard.press("Enter")
     page.wait_for_selector("text=This camera was moved and the move is not saved")
     assert page.locator("[data-testid=recording]").count() == 0
-    page.get_by_test_id("loose").get_by_role("button", name="Drop").click()
+    page.get_by_test_id("unsaved").get_by_role("button", name="Drop").click()
     # In the cut it goes back to the camera that is worked.
     page.keyboard.press("c")
     page.keyboard.press("Enter")
@@ -106,7 +106,7 @@ def test_what_is_thrown_away_leaves_nothing_and_a_prime_does_not_zoom(desk):
     desk.kept()
     assert desk.scene() == before
     page.get_by_label("The hand works").select_option("zoom")
-    assert "does not zoom" in page.get_by_test_id("line").inner_text()
+    assert "does not zoom" in page.get_by_test_id("operating").inner_text()
     page.get_by_role("button", name="Record").click()
     page.wait_for_selector("text=Mount a zoom")
     page.keyboard.press("Escape")

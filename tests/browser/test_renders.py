@@ -266,7 +266,7 @@ def test_two_workers_share_a_redis_queue_and_one_may_die_in_the_middle(tmp_path)
                 break
             time.sleep(0.1)
         take = begin(server, bring(server, short(14, 14)), high=270)
-        # Both are at it.
+        # Both are drawing.
         by = lambda: set(_column(server, "by", "state IN ('claimed', 'done')"))  # noqa: E731
         for _ in range(300):
             if by() >= {"away", "home"}:

@@ -70,7 +70,8 @@ def test_a_three_shot_film_takes_few_gestures(empty):
 
     # A stage: a platform, somebody on it, somebody who walks up.
     me.think(8)
-    use("Platform")
+    use("Set")
+    me.click(page.get_by_role("menuitem", name="Platform"))
     me.drag(plan(-45, -80), (90, 60))
     use("Figure")
     me.click(plan(0, -55))

@@ -50,7 +50,7 @@ def test_a_hand_sends_what_it_touched_and_nothing_else(desk):
     page.on("request", lambda r: r.method == "POST" and sent.append(json.loads(r.post_data)["command"]))
     label = desk.steady(page.locator("label", has_text="Tilt"))
     desk.drag((label["x"] + 5, label["y"] + label["height"] / 2), (12, 0))
-    page.get_by_test_id("loose").wait_for()
+    page.get_by_test_id("unsaved").wait_for()
     assert sent and all(set(c) == {"kind", "thing", "frame", "keep", "tilt"} for c in sent)
     # Not kept yet: what is stored is as it was, and a key is set only on purpose.
     assert desk.scene()["cameras"][1] == before

@@ -115,7 +115,7 @@ export interface paths {
         put?: never;
         /**
          * Clear
-         * @description Throw away kept pictures; takes stay, and what they handed over.
+         * @description Delete cached pictures; takes and their files stay.
          */
         post: operations["mellow_dailies_api_files_clear"];
         delete?: never;
@@ -1131,6 +1131,11 @@ export interface components {
              */
             kind: "figure.act";
             /**
+             * Push
+             * @default false
+             */
+            push?: boolean;
+            /**
              * When Free
              * @default false
              */
@@ -1385,7 +1390,8 @@ export interface components {
          *     before:  |010|020|      before 020:  |010|new|020|      left out:  |010|020|new|
          *
          *     Without a range it begins at the playhead if no shot shows that frame, else where the last shot ended; and
-         *     goes on to the next frame that is shown already or to the scene's last, for five seconds at most.
+         *     goes on to the next frame that is shown already or to the scene's last, for five seconds at most. Where the
+         *     last shot ends with the scene, it begins at the playhead all the same.
          */
         AddShot: {
             /** Before */
@@ -2233,6 +2239,7 @@ export interface components {
          *         most: as far from 0 as a new value may be, where that is less than what is kept and read.
          *         digits: decimals shown.
          *         step: what one step of an arrow key or a pixel of a drag comes to.
+         *         usual: of what is seldom set, the value it is made with; a card folds it away while it has that one.
          */
         ChannelSpec: {
             /**
@@ -2283,6 +2290,8 @@ export interface components {
             step?: number;
             /** Unit */
             unit: string;
+            /** Usual */
+            usual?: number | null;
         };
         /**
          * ChoiceOut
@@ -3222,7 +3231,7 @@ export interface components {
          * HoldCamera
          * @description A camera stands still for some time, or all but still: with a little drift it is alive.
          *
-         *     Keys that come later go on after it, unless they are to stay.
+         *     One that is carried stands still on what carries it: the numbers of its layers are held. Keys that come later go on after it, unless they are to stay.
          */
         HoldCamera: {
             /** Camera */
@@ -3369,7 +3378,7 @@ export interface components {
         };
         /**
          * KeyFocus
-         * @description Set a key on the focus distance, which has the focus go by its curve from then on; what it is now, or another.
+         * @description Set a key on the focus distance, which has the focus follow its curve from then on; what it is now, or another.
          */
         KeyFocus: {
             /** Camera */
@@ -3603,7 +3612,7 @@ export interface components {
         };
         /**
          * Look
-         * @description How a figure is told apart at a glance.
+         * @description How a figure is recognised at a glance.
          */
         Look: {
             /**
@@ -6599,6 +6608,7 @@ export interface components {
          *                    |010|-020-|..|030|       without
          *     first later:   |010|-020-|030|          with ripple
          *                    |010|..|-020-|030|       without
+         *     last earlier:  |010|-020-|--030|        with roll: the cut moves, the neighbour fills in
          */
         TrimShot: {
             /** First */
@@ -6615,6 +6625,11 @@ export interface components {
              * @default true
              */
             ripple?: boolean;
+            /**
+             * Roll
+             * @default false
+             */
+            roll?: boolean;
             /** Shot */
             shot: string;
         };

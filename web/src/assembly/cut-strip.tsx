@@ -5,30 +5,40 @@ import type { Shot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { hue } from "../store/hues";
 import { pause, useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
 import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, type Edge, scrubCut, select, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
+import type { Hand } from "../ui/hold";
 import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 import { trimBy } from "../verbs/cutting";
 import { CutCues } from "./cues";
+
+const across = (edge: "first" | "last") => (edge === "last" ? "first" : "last");
+
+/** The shot on the other side of the cut at an edge; none where there is black, or nothing. */
+function joined(shot: Shot, edge: "first" | "last", order: Placed[]): Shot | null {
+  const shots = useDocument.getState().scene?.shots ?? [];
+  const at = order.findIndex((p) => p.id === shot.id);
+  const next = shots.find((s) => s.id === order[at + (edge === "last" ? 1 : -1)]?.id);
+  const gap = (edge === "last" ? next?.gap_before : shot.gap_before) ?? 0;
+  return next && gap === 0 ? next : null;
+}
 
 /** The frames at the edge that is trimmed: at a joint the outgoing one and the incoming one, else the one at the edge. */
 function edgesAt(
   shot: Shot,
   range: { first: number; last: number },
   edge: "first" | "last",
-  order: Placed[],
+  next: Shot | null,
+  /** How far the other side of the cut goes along. */
+  by: number,
 ): Edge[] {
-  const shots = useDocument.getState().scene?.shots ?? [];
-  const at = order.findIndex((p) => p.id === shot.id);
   const own: Edge = { shot: shot.name, camera: shot.camera, frame: range[edge], side: edge };
-  const next = shots.find((s) => s.id === order[at + (edge === "last" ? 1 : -1)]?.id);
-  const gap = (edge === "last" ? next?.gap_before : shot.gap_before) ?? 0;
-  if (!next || gap > 0) return [own];
-  const side = edge === "last" ? "first" : "last";
-  const other: Edge = { shot: next.name, camera: next.camera, frame: next.stage[side], side };
+  if (!next) return [own];
+  const side = across(edge);
+  const other: Edge = { shot: next.name, camera: next.camera, frame: next.stage[side] + by, side };
   return edge === "last" ? [own, other] : [other, own];
 }
 
@@ -41,7 +51,7 @@ function shotKey(e: React.KeyboardEvent, shot: Shot, order: Placed[]): void {
   if (e.key === "Enter" || e.key === " ") select("shot", [shot.id]);
   else if (end) goTo(shots.find((s) => s.id === end.id));
   else if (!by) return;
-  else if (e.shiftKey) void trimBy(shot.id, "last", by);
+  else if (e.shiftKey) void trimBy(shot.id, "last", by, e.altKey);
   else if (e.altKey) void trimBy(shot.id, "first", by);
   else if (e.ctrlKey || e.metaKey) {
     const others = order.filter((p) => p.id !== shot.id);
@@ -60,6 +70,9 @@ function goTo(shot: Shot | undefined): void {
   select("shot", [shot.id]);
   document.querySelector<HTMLElement>(`[data-shot="${CSS.escape(shot.name)}"]`)?.focus();
 }
+
+const TRIM =
+  "Drag to trim: the rest of the cut follows. Alt leaves it where it is; Shift rolls the cut, so that the shot beside it gives or takes the frames.";
 
 type Placed = { id: string; cut_first: number; cut_last: number; step?: number | null };
 
@@ -93,22 +106,30 @@ function ShotBlock({
   const trim = (edge: "first" | "last") =>
     hold(() => {
       const was = shot.stage;
+      const next = joined(shot, edge, order);
       // It stops at one frame, and at the ends of the stage.
-      const [least, most] =
-        edge === "first"
-          ? [frames.first - was.first, was.last - was.first]
-          : [was.first - was.last, frames.last - was.last];
+      const room = (stage: Shot["stage"], at: "first" | "last") =>
+        at === "first"
+          ? [frames.first - stage.first, stage.last - stage.first]
+          : [stage.first - stage.last, frames.last - stage.last];
+      const own = room(was, edge);
+      const both = next ? [own, room(next.stage, across(edge))] : [own];
       // A cue near the edge holds it: the new first frame is on it, or the last one just before it.
       const cues = useDocument.getState().scene?.cues ?? [];
       const at = (frame: number) => frame - (edge === "last" ? 1 : 0) - was[edge];
       const snapped = (by: number) =>
         cues.map((cue) => at(cue.frame)).find((to) => Math.abs(to - by) * along.ppf <= 5) ?? by;
-      const within = (by: number) => Math.min(Math.max(snapped(by), least), most);
-      const command = (by: number, keepPlace: boolean) => ({
+      const within = (by: number, hand: Hand) =>
+        (hand.shift ? both : [own]).reduce(
+          (to, [least, most]) => Math.min(Math.max(to, least), most),
+          snapped(by),
+        );
+      const command = (by: number, hand: Hand) => ({
         kind: "shot.trim" as const,
         shot: shot.id,
         [edge]: was[edge] + by,
-        ripple: !keepPlace,
+        ripple: !hand.alt,
+        roll: hand.shift,
       });
       select("shot", [shot.id]);
       pause();
@@ -123,18 +144,18 @@ function ShotBlock({
       };
       return {
         move: (asked, hand) => {
-          const by = within(asked);
+          const by = within(asked, hand);
           const range = { ...was, [edge]: was[edge] + by };
           const length = range.last - range.first + 1;
           setSays(`${range.first}–${range.last}, ${length} f`);
-          useView.setState({ edges: edgesAt(shot, range, edge, order) });
-          tryOut(command(by, hand.alt), useMoment.getState().stage);
+          useView.setState({ edges: edgesAt(shot, range, edge, next, hand.shift ? by : 0) });
+          tryOut(command(by, hand), useMoment.getState().stage);
         },
         drop: async (asked, hand) => {
-          const by = asked && within(asked);
+          const by = asked && within(asked, hand);
           if (!by) return cancel();
           over();
-          complain(await send(command(by, hand.alt)));
+          complain(await send(command(by, hand)));
         },
         cancel,
       };
@@ -198,11 +219,13 @@ function ShotBlock({
       {!low && says && width <= 90 && <div className="px-1 text-xs text-slate">{length}</div>}
       <div
         className="absolute inset-y-0 left-0 w-2 cursor-w-resize hover:bg-slate/40"
+        title={TRIM}
         {...trim("first")}
         data-trim={`${shot.name}-first`}
       />
       <div
         className="absolute inset-y-0 right-0 w-2 cursor-e-resize hover:bg-slate/40"
+        title={TRIM}
         {...trim("last")}
         data-trim={`${shot.name}-last`}
       />
@@ -307,7 +330,7 @@ const CUT_LANE = { full: 54, low: 32 };
 
 /** The cut: shots in order under their own ruler, in timecode. */
 export function CutStrip({ rate }: { rate: number }) {
-  const low = useWishes((s) => s.below !== "lanes");
+  const low = usePreferences((s) => s.below !== "lanes");
   useVersion(CUT);
   const table = cutTable();
   const last = Math.max((table?.length ?? 0) - 1, rate * 4);

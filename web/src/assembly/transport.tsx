@@ -15,7 +15,7 @@ import { useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { addShot, cutHere } from "../verbs/cutting";
-import { nextSpeed } from "../verbs/going";
+import { nextSpeed } from "../verbs/navigation";
 import { Clocks } from "./clocks";
 
 export function Transport() {

@@ -4,10 +4,19 @@ import { catalogue } from "../api/queries";
 import { type Camera, type Does, POSE } from "../api/types";
 import { useDocument } from "../store/document";
 import { keysOf } from "../store/keys";
-import { cameraRow, keyed, leavePose, poseOf, setKey, type Touched, tryPose, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { useVersion } from "../store/samples";
 import { endTry, send } from "../store/sending";
+import {
+  cameraRow,
+  keyed,
+  leavePose,
+  poseOf,
+  setKey,
+  type Touched,
+  tryPose,
+  useUnsaved,
+} from "../store/unsaved";
 import { complain, lookThrough, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
@@ -42,7 +51,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
     return send({ kind: "thing.put", thing: camera.id, frame: stage, keep: "rest", ...touched }, at);
   };
   // A key is due where the camera was moved by hand and nothing keeps it.
-  const due = useLoose((s) => s.loose?.camera === camera.id && s.loose.frame === stage);
+  const due = useUnsaved((s) => s.unsaved?.camera === camera.id && s.unsaved.frame === stage);
   const here = keysOf(camera, POSE).some((k) => k.frame === stage);
   return (
     <div data-testid="camera-card">

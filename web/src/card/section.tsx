@@ -11,10 +11,43 @@ interface Props {
 
 const slot = (title: string) => `heron-open-${title}`;
 
+/** Whether a part of a card is unfolded, remembered under its title, and what folds it. */
+function useFold(title: string): [boolean, () => void] {
+  const [open, setOpen] = useState(localStorage.getItem(slot(title)) === "yes");
+  return [
+    open,
+    () => {
+      localStorage.setItem(slot(title), open ? "no" : "yes");
+      setOpen(!open);
+    },
+  ];
+}
+
+/** Less used numbers of a list, folded away behind a line that says what they are. */
+export function Fold({ title, folded, children }: { title: string; folded: string; children: ReactNode }) {
+  const [open, toggle] = useFold(title);
+  return (
+    <>
+      <button
+        type="button"
+        aria-expanded={open}
+        className="flex items-center gap-0.5 text-sm text-faint hover:text-ink"
+        onClick={toggle}
+      >
+        {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
+        {title}
+        {!open && <span className="ml-1 truncate text-xs">{folded}</span>}
+      </button>
+      {open && children}
+    </>
+  );
+}
+
 /** A part of a card; one that can be folded away remembers whether it is. */
 export function Section({ title, children, side, folded }: Props) {
   const folds = folded !== undefined;
-  const [open, setOpen] = useState(!folds || localStorage.getItem(slot(title)) === "yes");
+  const [unfolded, toggle] = useFold(title);
+  const open = !folds || unfolded;
   return (
     <section className="border-b border-line px-3 py-2.5">
       <div className="mb-1.5 flex items-center justify-between gap-2 last:mb-0">
@@ -23,10 +56,7 @@ export function Section({ title, children, side, folded }: Props) {
             type="button"
             aria-expanded={open}
             className="heading flex items-center gap-0.5"
-            onClick={() => {
-              localStorage.setItem(slot(title), open ? "no" : "yes");
-              setOpen(!open);
-            }}
+            onClick={toggle}
           >
             {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
             {title}

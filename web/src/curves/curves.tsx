@@ -2,8 +2,8 @@ import { useEffect } from "react";
 import { channelsBy, openCurves, thingOf, useCurves } from "../store/curves";
 import { useDocument } from "../store/document";
 import { scaleOf, useKeysPicked } from "../store/picked";
+import { usePreferences } from "../store/preferences";
 import { insetCamera, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
 import { fit } from "../verbs/curves";
 import { ChannelList } from "./channel-list";
 
@@ -27,8 +27,8 @@ function useMeant(): string | null {
 
 /** The curves of what is chosen, or its keys in rows, under the stage's ruler. */
 export default function Curves() {
-  const rows = useWishes((s) => s.below === "rows");
-  const strip = useWishes((s) => s.strip);
+  const rows = usePreferences((s) => s.below === "rows");
+  const strip = usePreferences((s) => s.strip);
   const meant = useMeant();
   const shown = useShown();
   const { thing, specs, curves, failed } = useCurves();

@@ -53,7 +53,7 @@ it("writes what stands on the axis as it is shown: with its unit, and never minu
   expect(marksOf(lay({ low: -10, high: 10 }), { spec: spec({ unit: "°" }) })[0].text).toBe("-10°");
 });
 
-it("goes by the marks a channel has of its own, those in sight, not too many", () => {
+it("uses the marks a channel has of its own, those in sight, not too many", () => {
   const stops = Array.from({ length: 31 }, (_, i): [number, number] => [i / 3, 2 ** (i / 6)]);
   const found = marksOf(lay({ low: 1.9, high: 6.1 }), { spec: spec({ front: "f/" }), marks: stops });
   expect(found[0]).toEqual({ value: 2, text: "f/2.0" });

@@ -2,7 +2,7 @@ import { Maximize2 } from "lucide-react";
 import { BITS, KEY } from "../api/samples";
 import { useCurves } from "../store/curves";
 import { countPicked, pickedAfter, useKeysPicked } from "../store/picked";
-import { useWishes } from "../store/wishes";
+import { usePreferences } from "../store/preferences";
 import { Button } from "../ui/button";
 import { Menu, MenuItem } from "../ui/menu";
 import { copied, fit, paste, withPicked } from "../verbs/curves";
@@ -15,7 +15,7 @@ import { MendBar } from "./mend-bar";
 export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
   const now = useKeysPicked((s) => s.picked);
   const shared = useKeysPicked((s) => s.shared);
-  const strip = useWishes((s) => s.strip);
+  const strip = usePreferences((s) => s.strip);
   const { curves } = useCurves();
   const count = countPicked(now);
   const name =
@@ -89,7 +89,7 @@ export function Tools({ shown, rows }: { shown: Shown; rows: boolean }) {
         className="h-6"
         on={strip}
         tip="The subject as the audience sees it, under the curves: size, place, the camera's pace, the background"
-        onClick={() => useWishes.setState({ strip: !strip })}
+        onClick={() => usePreferences.setState({ strip: !strip })}
       >
         Seen
       </Button>

@@ -32,7 +32,7 @@ export async function drawHere(take: Take, progress: () => void): Promise<void> 
   }
 }
 
-/** Draw no more here; what was drawn stays. */
+/** Stop drawing here; what was drawn stays. */
 export function stopHere(): void {
   stop?.abort();
   stop = null;

@@ -9,7 +9,7 @@ import { complain, notice, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { TextField } from "../ui/text-field";
-import { goToShot } from "../verbs/going";
+import { goToShot } from "../verbs/navigation";
 import { shotPictures, useShotPictures } from "./shot-pictures";
 
 const shotList = (scene: number, revision: number) =>

@@ -1,13 +1,13 @@
 import { operate } from "../operate/session";
 import { useDocument } from "../store/document";
-import { dropLoose, setKey, useLoose } from "../store/loose";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
+import { dropUnsaved, setKey, useUnsaved } from "../store/unsaved";
 import { lookThrough, notice, select, setLooks, swapPictures, toggleSide, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
 import { level, meantCamera, newCamera, showCameras } from "../verbs/cameras";
 import { addShot, cutHere, trimBy } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
-import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/going";
+import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/navigation";
 import { savePerch } from "../verbs/perches";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
 import { LOOK_KEYS } from "../viewfinder/lines-panel";
@@ -19,10 +19,8 @@ export interface Action {
   does: string;
   /** The keys that do it, as `keyOf` writes them; the first is shown. */
   keys?: string[];
-  /** How the first key is shown, where its name is no word. */
+  /** How the first key is shown, where its name is not a word. */
   shown?: string;
-  /** Its keys do it from a field too, but for those that are letters there. */
-  inFields?: boolean;
   run(): unknown;
 }
 
@@ -55,7 +53,7 @@ function letGo(): void {
   else if (picking) useView.setState({ picking: null });
   else if (comparing) useView.setState({ comparing: null });
   else if (tool !== "select") useView.setState({ tool: "select" });
-  else if (useLoose.getState().loose) dropLoose();
+  else if (useUnsaved.getState().unsaved) dropUnsaved();
   else select(null);
 }
 
@@ -88,9 +86,9 @@ function openMove(what: What): void {
   if (useView.getState().side !== "move") toggleSide("move");
 }
 
-function trimChosen(edge: "first" | "last", by: number): void {
+function trimChosen(edge: "first" | "last", by: number, roll = false): void {
   const { kind, ids } = useView.getState();
-  if (kind === "shot") void trimBy(ids[0], edge, by);
+  if (kind === "shot") void trimBy(ids[0], edge, by, roll);
   else notice("No shot is selected.", "Click one in the cut first.");
 }
 
@@ -101,7 +99,7 @@ function shotOf(): void {
 }
 
 const edge = (which: "first" | "last") => go(span(useMoment.getState().clock)[which]);
-const wish = useWishes.setState;
+const prefer = usePreferences.setState;
 
 /** Everything that has a key or a name of its own, in the order in which people are told. */
 export const ACTIONS: Action[] = [
@@ -166,9 +164,9 @@ export const ACTIONS: Action[] = [
   {
     does: "Pictures side by side, or the small one docked",
     keys: ["Shift+v"],
-    run: () => wish((s) => ({ inset: true, beside: !s.beside })),
+    run: () => prefer((s) => ({ inset: true, beside: !s.beside })),
   },
-  { does: "Show or hide the small picture", keys: ["i"], run: () => wish((s) => ({ inset: !s.inset })) },
+  { does: "Show or hide the small picture", keys: ["i"], run: () => prefer((s) => ({ inset: !s.inset })) },
   {
     does: "Picture in the whole window",
     keys: ["w"],
@@ -214,18 +212,26 @@ export const ACTIONS: Action[] = [
   {
     does: "Under the stage's ruler: lanes, curves, keys in rows, and round again",
     keys: ["u"],
-    run: () => wish((s) => ({ below: AFTER[s.below] })),
+    run: () => prefer((s) => ({ below: AFTER[s.below] })),
   },
   {
     does: "Ghosts of the chosen camera on the plan: every second, half, quarter of one, or none",
     keys: ["Shift+u"],
-    run: () => wish((s) => ({ ghosts: nextGhosts(s.ghosts) })),
+    run: () => prefer((s) => ({ ghosts: nextGhosts(s.ghosts) })),
   },
   ...MOVES.map(({ what, says }) => ({ does: `Move the camera: ${says}`, run: () => openMove(what) })),
   { does: "Trim the selected shot: its end a frame later", run: () => trimChosen("last", 1) },
   { does: "Trim the selected shot: its end a frame earlier", run: () => trimChosen("last", -1) },
   { does: "Trim the selected shot: its beginning a frame later", run: () => trimChosen("first", 1) },
   { does: "Trim the selected shot: its beginning a frame earlier", run: () => trimChosen("first", -1) },
+  {
+    does: "Roll the cut at the end of the selected shot a frame later",
+    run: () => trimChosen("last", 1, true),
+  },
+  {
+    does: "Roll the cut at the end of the selected shot a frame earlier",
+    run: () => trimChosen("last", -1, true),
+  },
   { does: "Save this picture as a file", run: () => useView.setState({ asking: { what: "still" } }) },
   {
     does: "Render: the cut, shots or a camera, as a movie or pictures",
@@ -245,11 +251,10 @@ export const ACTIONS: Action[] = [
   { does: "Delete what is selected", keys: ["Delete", "Backspace"], run: () => void removeSelected() },
   { does: "Delete the shot, leaving a gap", keys: ["Shift+Delete"], run: () => void removeSelected(true) },
   { does: "Duplicate what is selected", keys: ["Ctrl+d"], run: () => void duplicateSelected() },
-  { does: "To the next part of the desk", keys: ["F6"], inFields: true, run: () => goRegion(1) },
+  { does: "To the next part of the desk", keys: ["F6"], run: () => goRegion(1) },
   {
     does: "To the previous part of the desk",
     keys: ["Shift+F6"],
-    inFields: true,
     run: () => goRegion(-1),
   },
   { does: "Undo", keys: ["Ctrl+z"], run: () => void undo() },
@@ -258,13 +263,11 @@ export const ACTIONS: Action[] = [
   {
     does: "Find an action",
     keys: ["Ctrl+k", "/"],
-    inFields: true,
     run: () => useView.setState({ asking: { what: "find" } }),
   },
   {
     does: "Show all keys",
     keys: ["F1", "?"],
-    inFields: true,
     run: () => useView.setState({ asking: { what: "keys" } }),
   },
 ];
@@ -289,7 +292,7 @@ export const ON_PANELS: [string, string][] = [
   ["Picture: Enter", "While pointing at a focus, take what is in the middle"],
   [
     "Shot: arrows",
-    "Go along the shots, Home and End to the first and last; Shift trims its end, Alt its beginning, Ctrl moves it",
+    "Go along the shots, Home and End to the first and last; Shift trims its end, Alt its beginning, Alt Shift rolls the cut at its end, Ctrl moves it",
   ],
   ["Lanes: ↑ ↓", "From lane to lane; Ctrl ← → from key to key, Home and End to the first and last"],
   [

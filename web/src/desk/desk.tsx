@@ -1,20 +1,21 @@
 import { lazy, type RefObject, Suspense, useEffect, useRef, useState } from "react";
 import { Group, Panel, type PanelImperativeHandle, Separator } from "react-resizable-panels";
 import { Assembly } from "../assembly/assembly";
+import { useOperate } from "../operate/state";
 import { Plan } from "../plan/plan";
 import { useDocument } from "../store/document";
 import { afterFirstPicture } from "../store/first";
-import { recallLoose } from "../store/loose";
 import { pause, settle } from "../store/moment";
+import { usePreferences } from "../store/preferences";
 import { closeScene, lookAt, openScene, watchScene } from "../store/sending";
 import { useSpace } from "../store/space";
-import { cameraSeen, notice, prune, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
+import { recallUnsaved } from "../store/unsaved";
+import { cameraSeen, notice, prune, useView, type View } from "../store/view";
 import { Boundary } from "../ui/boundary";
 import { fetched } from "../ui/fetched";
 import { NoticesOver } from "../ui/notices";
 import { frameSelected } from "../verbs/things";
-import { Viewfinder } from "../viewfinder/viewfinder";
+import { rowsRoundThePicture, Viewfinder } from "../viewfinder/viewfinder";
 import { followPlace, goTo, keepView, type Place, recallView } from "./place";
 import { onKey } from "./shortcuts";
 import { TopBar } from "./top-bar";
@@ -30,31 +31,41 @@ const Dialogs = lazy(() => dialogs().then((m) => ({ default: m.Dialogs })));
 const SIDES = {
   history: lazy(() => fetched(() => import("./history-panel")).then((m) => ({ default: m.HistoryPanel }))),
   jobs: lazy(() => fetched(() => import("../dailies/jobs-panel")).then((m) => ({ default: m.JobsPanel }))),
+  operate: lazy(() =>
+    fetched(() => import("../operate/operate-panel")).then((m) => ({ default: m.OperatePanel })),
+  ),
   move: lazy(() => fetched(() => import("../viewfinder/move")).then((m) => ({ default: m.MovePanel }))),
   shots: lazy(() => fetched(() => import("../dailies/shots-panel")).then((m) => ({ default: m.ShotsPanel }))),
 };
 
 const Curves = lazy(() => fetched(() => import("../curves/curves")));
 
-/** How much of the desk's height curves need to be worked on, and lanes, per cent. */
-const HEIGHTS = { lanes: 34, curves: 42 };
+/** Of the desk's height: what curves are given to be worked on, and what the assembly keeps at least. */
+const FOOT = { curves: 0.42, least: 0.28 };
+/** Of the window's width, what the picture keeps. */
+const PICTURE = 0.5;
 
-/** Curves are given room when they are opened, and give it back. */
+/** Curves are given room when they are opened, and give it back; the picture keeps half of the window's width. */
 function useRoomForCurves(foot: RefObject<PanelImperativeHandle | null>, there: boolean): void {
-  const open = useWishes((s) => s.below !== "lanes");
+  const open = usePreferences((s) => s.below !== "lanes");
+  const aspect = useDocument((s) => s.shown?.delivery.aspect) ?? 16 / 9;
   const before = useRef<number | null>(null);
   useEffect(() => {
     const panel = foot.current;
     if (!panel || !there) return;
-    const now = panel.getSize().asPercentage;
-    if (open && now < HEIGHTS.curves) {
-      before.current = now;
-      panel.resize(`${HEIGHTS.curves}%`);
-    } else if (!open && before.current !== null) {
+    const now = panel.getSize();
+    if (open) {
+      const whole = now.inPixels / (now.asPercentage / 100);
+      const left = whole - rowsRoundThePicture() - (PICTURE * window.innerWidth) / aspect;
+      const wanted = 100 * Math.max(Math.min(FOOT.curves, (left - 4) / whole), FOOT.least);
+      if (now.asPercentage >= wanted) return;
+      before.current = now.asPercentage;
+      panel.resize(`${wanted}%`);
+    } else if (before.current !== null) {
       panel.resize(`${before.current}%`);
       before.current = null;
     }
-  }, [open, there, foot]);
+  }, [open, there, foot, aspect]);
 }
 
 const across = "w-1 bg-line hover:bg-slate data-[separator=hover]:bg-slate";
@@ -89,7 +100,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
           false,
           true,
         );
-      await recallLoose();
+      await recallUnsaved();
     });
     return () => {
       gone = true;
@@ -188,9 +199,11 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
 }
 
 /** What stands at the right. */
-function Side({ of }: { of: keyof typeof SIDES | null }) {
-  if (!of) return <Card />;
-  const Panel = SIDES[of];
+function Side({ of }: { of: View["side"] }) {
+  const operating = useOperate((s) => s.thing !== null);
+  const shown = of ?? (operating ? "operate" : null);
+  if (!shown) return <Card />;
+  const Panel = SIDES[shown];
   return <Panel />;
 }
 

@@ -1,6 +1,7 @@
 import { useDocument } from "../store/document";
 import { lookThrough, useView } from "../store/view";
 import { buttonAt, keyboardIsOn } from "../ui/left-behind";
+import { leavesFields } from "../ui/own-keys";
 import { ACTIONS, keyOf } from "./actions";
 
 const BY_KEY = new Map(ACTIONS.flatMap((action) => (action.keys ?? []).map((key) => [key, action] as const)));
@@ -22,7 +23,7 @@ export function onKey(e: KeyboardEvent): void {
   }
   const key = keyOf(e);
   if (target.closest("[role=dialog], [role=menu]")) return;
-  if (target.closest("input, textarea, select") && (key.length === 1 || !BY_KEY.get(key)?.inFields)) return;
+  if (target.closest("input, textarea, select") && !leavesFields(e)) return;
   // Space presses a button that the keyboard is on.
   const button = buttonAt(target);
   if ((key === " " || key === "Enter") && keyboardIsOn(button)) return;
@@ -31,6 +32,6 @@ export function onKey(e: KeyboardEvent): void {
   if (!act) return;
   e.preventDefault();
   // What goes from part to part goes on from here.
-  if (button && !BY_KEY.get(key)?.inFields) target.blur();
+  if (button && !leavesFields(e)) target.blur();
   act();
 }

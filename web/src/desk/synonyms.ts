@@ -7,6 +7,7 @@ export const GROUPS: [means: string, words: string][] = [
     "trim",
     "ripple, shorten, lengthen, top, tail, extend, tighten, adjust edit, in point, out point, head, end of the shot",
   ],
+  ["roll the cut", "rolling edit, rolling trim, move the edit point, double roll"],
   ["cut here", "split, blade, razor, splice, slice, chop, divide, switch angle, change camera"],
   ["add a shot", "append, insert shot, put in the cut, new shot, edit in"],
   ["delete", "remove, erase, bin, trash, kill, lift, clear selection"],

@@ -24,8 +24,9 @@ export function Passes({ thing, figure }: { thing: string; figure: boolean }) {
   const one =
     mine.find((pass) => pass.id === chosen) ?? mine.findLast((pass) => pass.in_use) ?? mine[mine.length - 1];
   return (
-    <div className="flex flex-wrap items-center gap-x-2 gap-y-1" data-testid="passes">
-      <div className="flex items-center gap-1" role="radiogroup" aria-label="Passes">
+    <div className="mt-1 flex flex-col gap-2 border-t border-line pt-2" data-testid="passes">
+      <h3 className="heading">Passes</h3>
+      <div className="flex flex-wrap items-center gap-1" role="radiogroup" aria-label="Passes">
         {mine.map((pass) => (
           <button
             key={pass.id}
@@ -72,7 +73,7 @@ function OnePass({ pass, figure }: { pass: Pass; figure: boolean }) {
       <span className="text-xs text-faint">
         {names.map((name) => labelOf(kinds, name)).join(", ")} · {seconds(length - 1)}
       </span>
-      <div className="w-34">
+      <div>
         <NumberField
           label="Smooth"
           compact
@@ -85,7 +86,7 @@ function OnePass({ pass, figure }: { pass: Pass; figure: boolean }) {
         />
       </div>
       {measures.map((spec) => (
-        <div key={spec.measure} className="w-36">
+        <div key={spec.measure}>
           <NumberField
             label={`Keys within`}
             compact
@@ -103,34 +104,36 @@ function OnePass({ pass, figure }: { pass: Pass; figure: boolean }) {
           />
         </div>
       ))}
-      <Button
-        tip="Have it move as in this pass; the others stay to be tried again"
-        on={pass.in_use}
-        onClick={async () => complain(await keep(use()))}
-      >
-        {pass.in_use ? "In use" : "Use it"}
-      </Button>
-      <Button
-        tip="Keeps its keys and deletes the other passes of the same numbers"
-        onClick={async () => complain(await keep(use({ choose: true })))}
-      >
-        Keep this
-      </Button>
-      <Popped label={pass.name} trigger={<Button title="Its name, and throwing it away">…</Button>}>
-        <div className="flex w-52 flex-col gap-2 p-1.5">
-          <TextField
-            label="Name"
-            value={pass.name}
-            onSet={(name) => send({ kind: "pass.name", id: pass.id, name })}
-          />
-          <Button
-            tip="Keys that came of it stay"
-            onClick={async () => complain(await send({ kind: "things.delete", ids: [pass.id] }))}
-          >
-            <Trash2 size={14} /> Throw it away
-          </Button>
-        </div>
-      </Popped>
+      <div className="flex items-center gap-2">
+        <Button
+          tip="Have it move as in this pass; the others stay to be tried again"
+          on={pass.in_use}
+          onClick={async () => complain(await keep(use()))}
+        >
+          {pass.in_use ? "In use" : "Use it"}
+        </Button>
+        <Button
+          tip="Keeps its keys and deletes the other passes of the same numbers"
+          onClick={async () => complain(await keep(use({ choose: true })))}
+        >
+          Keep this
+        </Button>
+        <Popped label={pass.name} trigger={<Button title="Its name, and throwing it away">…</Button>}>
+          <div className="flex w-52 flex-col gap-2 p-1.5">
+            <TextField
+              label="Name"
+              value={pass.name}
+              onSet={(name) => send({ kind: "pass.name", id: pass.id, name })}
+            />
+            <Button
+              tip="Keys that came of it stay"
+              onClick={async () => complain(await send({ kind: "things.delete", ids: [pass.id] }))}
+            >
+              <Trash2 size={14} /> Throw it away
+            </Button>
+          </div>
+        </Popped>
+      </div>
     </>
   );
 }

@@ -1,7 +1,8 @@
 import { useEffect, useRef } from "react";
 import { useMoment } from "../store/moment";
+import { useView } from "../store/view";
 import { buttonAt, keyboardIsOn } from "../ui/left-behind";
-import { mouseOver, operatorKey, padGone } from "./session";
+import { letGoOfIt, mouseOver, operatorKey, padGone } from "./session";
 import { useOperate } from "./state";
 
 /** Over the picture while somebody operates: the count-in, what is recorded, and the mouse that is the hand. */
@@ -26,10 +27,18 @@ export function Recording() {
       e.preventDefault();
       e.stopPropagation();
     };
+    // Who selects something else wants its card. Led or driven, it may be watched through any camera.
+    const unwatch = useView.subscribe(({ ids, kind, through }) => {
+      const { thing, phase } = useOperate.getState();
+      if (!thing || phase !== "ready" || ids.length === 0 || ids[0] === thing.id) return;
+      const seen = kind === "camera" && typeof through === "object" && through.camera === ids[0];
+      if (!seen || thing.table === "cameras") letGoOfIt();
+    });
     window.addEventListener("keydown", key, true);
     window.addEventListener("keyup", key, true);
     window.addEventListener("gamepaddisconnected", padGone);
     return () => {
+      unwatch();
       window.removeEventListener("keydown", key, true);
       window.removeEventListener("keyup", key, true);
       window.removeEventListener("gamepaddisconnected", padGone);

@@ -1,14 +1,24 @@
 import type { Does } from "../api/types";
 import { useDocument } from "../store/document";
-import { useLoose } from "../store/loose";
 import { goStage, pause, playThrough, useMoment } from "../store/moment";
 import { bakedRow, cameraColumns, moverColumns, touch, workBy } from "../store/samples";
 import { lastSentence, send } from "../store/sending";
+import { useUnsaved } from "../store/unsaved";
 import { cameraSeen, complain, lookThrough, notice, useView } from "../store/view";
-import { made } from "../verbs/made";
+import { newId } from "../verbs/new-id";
 import { brought, dragged, NO_PUSH, NUMBERS, pairAs, pushed, STILL, touchedBy } from "./hand";
 import { added, padNow, pluggedIn, pushOf, useScreenPad } from "./pad";
-import { COUNT_IN, cannot, limits, operatedItem, passRange, useOperate, WORKS, type Worked } from "./state";
+import {
+  COUNT_IN,
+  cannot,
+  limits,
+  operatedItem,
+  passRange,
+  useOperate,
+  WORKS,
+  type Worked,
+  ZOOM_REMEDY,
+} from "./state";
 
 /** How a new pass is smoothed, seconds of the stage. */
 const SMOOTH_S = 0.25;
@@ -28,6 +38,7 @@ export function operate(thing: Worked): void {
   if (thing.table === "cameras") lookThrough({ camera: thing.id });
   // A camera that something carries is worked on top of that.
   const onTop = "layers" in item && item.layers.some((layer) => !layer.off);
+  useView.setState({ side: null });
   useOperate.setState({ thing, works: WORKS[thing.table][0].value, onTop, phase: "ready", hand: STILL });
 }
 
@@ -143,11 +154,11 @@ export function record(): void {
   const { thing, phase, works } = useOperate.getState();
   if (!thing) return;
   const no = cannot(works);
-  const { loose } = useLoose.getState();
+  const { unsaved } = useUnsaved.getState();
   if (phase === "recording") pause();
   else if (phase === "counting") drop();
-  else if (no) notice(no, "Mount a zoom, or take the lens off on the card.");
-  else if (loose?.camera === thing.id)
+  else if (no) notice(no, ZOOM_REMEDY);
+  else if (unsaved?.camera === thing.id)
     notice(
       "This camera was moved and the move is not saved.",
       "Keep it as a key or drop it, in the line under the picture, then record.",
@@ -221,7 +232,7 @@ async function keep(): Promise<void> {
   }
   const command: Does<"pass.record"> = {
     kind: "pass.record",
-    id: made("pas"),
+    id: newId("pas"),
     thing: thing.id,
     at: at.map((one) => Number(one.toFixed(4))),
     hand: names.map((name) => ({ channel: name, by: by[name].map((one) => tidy(name, one)) })),

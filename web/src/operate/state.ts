@@ -84,5 +84,7 @@ export function cannot(works: Works): string | null {
   return works === "zoom" && shortest === longest ? `The ${shortest} mm lens does not zoom.` : null;
 }
 
+export const ZOOM_REMEDY = "Leave operating, then mount a zoom or take the lens off on the card.";
+
 /** How long a pass is, said in seconds. */
 export const seconds = (frames: number): string => `${(frames / rate()).toFixed(1)} s`;

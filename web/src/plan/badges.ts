@@ -1,8 +1,8 @@
 import type { Scene } from "../api/types";
-import { cameraRow, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { cameraColumns, rowOf, useVersions } from "../store/samples";
 import { ahead, type Point, type Space, toSheet } from "../store/space";
+import { cameraRow, useUnsaved } from "../store/unsaved";
 
 /** How large a letter stands on the plan, and a name, pixels. */
 const BADGE = 23;
@@ -24,7 +24,7 @@ interface Boxed {
   h: number;
 }
 
-/** A letter that gives way goes no farther than this from its camera, pixels. */
+/** A letter that is moved aside goes no farther than this from its camera, pixels. */
 const FARTHEST = 40;
 /** A figure is pressed within this of its middle, pixels: no letter lies there. */
 const PERSON = 20;
@@ -46,7 +46,7 @@ let kept: { of: unknown[]; places: Places } | null = null;
 /** Places for all that is written on the plan, so that nothing lies on anything. */
 export function placed(scene: Scene, frame: number, space: Space): Places {
   const { shot, gap } = useMoment.getState();
-  const from = [frame, space, scene, shot, gap, useVersions.getState().of, useLoose.getState().loose];
+  const from = [frame, space, scene, shot, gap, useVersions.getState().of, useUnsaved.getState().unsaved];
   if (kept?.of.every((part, i) => part === from[i])) return kept.places;
   const of = cameraColumns();
   const people: Boxed[] = scene.figures.flatMap((figure) => {

@@ -5,14 +5,14 @@ import { useCurves } from "../store/curves";
 import { useDocument } from "../store/document";
 import { hue, lineHue, onHue } from "../store/hues";
 import { keysOf } from "../store/keys";
-import { cameraRow, poseOf, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
 import { ROVER_ANGLE, roverPlace } from "../store/rover";
 import { cameraColumns, rowOf, samplesOf, useVersion } from "../store/samples";
 import { useOnAir } from "../store/seen";
 import { ahead, headingOf, type Point, toSheet, useSpace } from "../store/space";
+import { cameraRow, poseOf, useUnsaved } from "../store/unsaved";
 import { lookThrough, select, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
 import { carry } from "../verbs/carry";
 import { pointOut } from "../verbs/rig";
 import { placed } from "./badges";
@@ -52,7 +52,7 @@ export const CameraMark = memo(function CameraMark({
   const tie = useRef<SVGPathElement>(null);
   const edges = useRef<(SVGLineElement | null)[]>([]);
   const grips = useRef<(SVGLineElement | null)[]>([]);
-  const loose = useLoose((s) => s.loose?.camera === camera.id);
+  const unsaved = useUnsaved((s) => s.unsaved?.camera === camera.id);
   const colour = hue(camera.letter);
   const line = lineHue(camera.letter);
   const air = useOnAir() === camera.id;
@@ -70,7 +70,7 @@ export const CameraMark = memo(function CameraMark({
     body.current?.setAttribute("transform", `translate(${bx} ${by})`);
     const [ax, ay] = (shown && placed(shown, stage(), space).airs.get(camera.id)) ?? [0, 23];
     said.current?.setAttribute("transform", `translate(${ax} ${ay + 4})`);
-    // A letter that had to give way is tied to where its camera is.
+    // A letter that was moved aside is tied to where its camera is.
     tie.current?.setAttribute("d", bx === x && by === y ? "" : `M${bx} ${by} L${x} ${y}`);
     const reach = (selected ? LONG : SHORT) * space.scale;
     const ends = [1, -1].map((side) => {
@@ -127,7 +127,7 @@ export const CameraMark = memo(function CameraMark({
             }}
             stroke={line}
             strokeWidth={selected ? 1.8 : 1}
-            strokeDasharray={loose ? "5 4" : undefined}
+            strokeDasharray={unsaved ? "5 4" : undefined}
             pointerEvents="none"
           />
           <line
@@ -224,7 +224,7 @@ export const CameraPathMark = memo(function CameraPathMark({
 }) {
   // As one text, so that keys which only change their value draw nothing again.
   const keys = useMemo(() => framesOfKeys(camera), [camera]);
-  const ghosts = useWishes((s) => s.ghosts);
+  const ghosts = usePreferences((s) => s.ghosts);
   // What moves by keys, and, chosen, what a layer carries.
   const goes = keys.includes(" ") || (selected && camera.layers.some((layer) => !layer.off));
   return (
@@ -342,7 +342,7 @@ const KeyMarks = memo(function KeyMarks({ thing, keys }: { thing: string; keys: 
   );
 });
 
-/** Where the rover is, so that nobody gets lost. */
+/** Where the rover is, to keep one's bearings. */
 export function RoverMark({ hold }: { hold: TakeHold }) {
   const rover = useView((s) => s.rover);
   const on = useView((s) => s.through === "rover");

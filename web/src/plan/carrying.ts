@@ -1,8 +1,8 @@
 import type { Command } from "../api/types";
-import { leavePose, type Touched, tryPose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import type { Point } from "../store/space";
+import { leavePose, type Touched, tryPose } from "../store/unsaved";
 import { complain } from "../store/view";
 import type { Hand } from "../ui/hold";
 import type { Carried } from "../verbs/carry";
@@ -30,7 +30,7 @@ export function carrying(command: (at: Point, free: boolean) => Command, also: A
   };
 }
 
-/** The same for a camera's pose, which stays loose where the camera has keys. */
+/** The same for a camera's pose, which stays unsaved where the camera has keys. */
 export function placing(
   camera: string,
   pose: (at: Point, free: boolean) => Touched | null,

@@ -14,7 +14,7 @@ import { useGrab } from "./grab";
 const apart = (points: Point[]): Point[] =>
   points.filter((p, i) => i === 0 || p[0] !== points[i - 1][0] || p[1] !== points[i - 1][1]);
 
-/** Tools that draw a line of points, and what becomes of it. */
+/** Tools that draw a line of points, and what they make. */
 const LINES: Partial<Record<Tool, (points: Point[]) => Promise<void>>> = {
   walk: (points) => drawWalk(apart(points)),
   rail: (points) => drawRail(apart(points)),
@@ -145,6 +145,7 @@ export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
     follow,
     /** The walk, or the rail, is drawn to its end. */
     end: () => line && void line(walk),
+    points: apart(walk).length,
     shape: scene?.pieces.find((p: Piece) => p.id === drawn),
     trail: line ? [...(start ? [start] : []), ...walk, ...(over ? [over] : [])] : [],
   };

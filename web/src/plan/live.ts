@@ -1,8 +1,8 @@
 import { useLayoutEffect } from "react";
-import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { useVersions } from "../store/samples";
 import { useSpace } from "../store/space";
+import { useUnsaved } from "../store/unsaved";
 
 /** Run after each drawing of the component, and whenever the moment, the samples of these things or the sheet move, past React. */
 export function useLive(update: () => void, ...things: string[]): void {
@@ -12,7 +12,7 @@ export function useLive(update: () => void, ...things: string[]): void {
       useMoment.subscribe((now, was) => now.stage !== was.stage && update()),
       useVersions.subscribe((now, was) => things.some((t) => now.of[t] !== was.of[t]) && update()),
       useSpace.subscribe(update),
-      useLoose.subscribe(update),
+      useUnsaved.subscribe(update),
     ];
     return () => {
       for (const end of ends) end();

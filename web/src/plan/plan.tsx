@@ -4,6 +4,7 @@ import { useDocument } from "../store/document";
 import { fit, toSheet, useSpace } from "../store/space";
 import { canPick, type Kind, useView } from "../store/view";
 import { Button } from "../ui/button";
+import { offerCorner } from "../ui/corner";
 import { fetched } from "../ui/fetched";
 import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
 import { useDrawing } from "./drawing";
@@ -30,7 +31,7 @@ export function Plan() {
   const seenFrom = useView((s) => s.seenFrom);
   const space = useSpace();
   useSheet(sheet);
-  const { hold, take, press, pointed, follow, end, shape, trail } = useDrawing(sheet);
+  const { hold, take, press, pointed, follow, end, shape, trail, points } = useDrawing(sheet);
   const { cross, onKeyDown, drop: dropCross } = usePlanKeys(press);
   pointed.current = cross !== null;
   const layer = "absolute inset-0 h-full w-full will-change-transform";
@@ -44,7 +45,7 @@ export function Plan() {
   );
   const chosen = (k: string, id: string) => kind === k && ids.includes(id);
   const pickable = useView((s) => s.pickable);
-  // Pointing at something is no picking.
+  // Pointing at something is not picking it.
   const past = (k: Kind, locked = false) =>
     picking || canPick(k, pickable, locked) ? undefined : "pointer-events-none opacity-60";
   const onePiece =
@@ -159,13 +160,18 @@ export function Plan() {
           </g>
         </svg>
         <ScaleBar />
+        {/* An elevation has its ground where the plan has its lower edge. */}
+        <div
+          ref={offerCorner}
+          className={`absolute left-2 h-0 w-0 ${seenFrom === "above" ? "bottom-9" : "top-2"}`}
+        />
         <div className="absolute right-2 bottom-2 flex items-center gap-1">
           <Picks />
           <Button tip="Show all that is staged" onClick={() => scene && fit(scene)}>
             <Maximize size={14} />
           </Button>
         </div>
-        <ToolHint />
+        <ToolHint points={points} onDone={end} />
       </div>
     </section>
   );

@@ -1,33 +1,47 @@
 import {
   Box,
   BrickWall,
+  ChevronDown,
   Cylinder,
   Footprints,
   Image,
   Layers2,
   MousePointer2,
   PersonStanding,
+  Shapes,
   Spline,
   TriangleRight,
   Wheat,
 } from "lucide-react";
 import { type Tool, useView } from "../store/view";
 import { Button } from "../ui/button";
+import { count } from "../ui/count";
+import { Menu, MenuItem } from "../ui/menu";
 
-const TOOLS: { tool: Tool; label: string; tip: string; icon: typeof Box }[] = [
+interface Entry<T extends Tool = Tool> {
+  tool: T;
+  label: string;
+  tip: string;
+  icon: typeof Box;
+}
+
+const LINES: Entry<"figure" | "walk" | "rail">[] = [
   { tool: "figure", label: "Figure", tip: "Figure: point at where it stands", icon: PersonStanding },
   {
     tool: "walk",
     label: "Walk",
-    tip: "Walk: click points for the selected figure; double-click ends",
+    tip: "Walk: click where the selected figure goes, point by point",
     icon: Footprints,
   },
   {
     tool: "rail",
     label: "Rail",
-    tip: "Rail: click points for the selected camera; double-click ends",
+    tip: "Rail: click where the selected camera's rail runs, point by point",
     icon: Spline,
   },
+];
+
+const SET: Entry[] = [
   { tool: "box", label: "Box", tip: "Box: drag its footprint, or press for a metre", icon: Box },
   {
     tool: "post",
@@ -52,46 +66,68 @@ const TOOLS: { tool: Tool; label: string; tip: string; icon: typeof Box }[] = [
   { tool: "reeds", label: "Reeds", tip: "Reeds: drag their length, or press for 2.5 m", icon: Wheat },
 ];
 
+const flat = "border-transparent! bg-transparent px-1!";
+const take = (tool: Tool) => useView.setState({ tool });
+
 /** What can be put on the plan, and from where it is seen. */
 export function Tools() {
   const tool = useView((s) => s.tool);
   const figure = useView((s) => s.kind === "figure");
   const camera = useView((s) => s.kind === "camera" || typeof s.through === "object");
   const seenFrom = useView((s) => s.seenFrom);
-  const flat = "border-transparent! bg-transparent px-0! w-[25px]";
+  const away = seenFrom !== "above";
+  const line = camera && !figure ? "rail" : "walk";
+  const why = {
+    figure: null,
+    walk: figure ? null : "Choose a figure first, then draw its walk",
+    rail: null,
+  };
+  const set = SET.find((one) => one.tool === tool);
+  const SetIcon = set?.icon ?? Shapes;
   return (
-    <div className="flex flex-wrap items-center px-1 py-1" role="toolbar" aria-label="Staging tools">
+    <div className="flex items-center gap-0.5 px-1 py-1" role="toolbar" aria-label="Staging tools">
       <Button
         tip="Select and drag"
         hint="Esc"
         on={tool === "select"}
-        className="w-[25px] border-transparent! px-0!"
+        className={`${flat} px-1.5!`}
         onClick={() => useView.setState({ tool: "select" })}
       >
         <MousePointer2 size={15} />
       </Button>
       {/* A figure's walk and a camera's rail share a place: each is for what is chosen. */}
-      {TOOLS.filter(({ tool: name }) => name !== (camera && !figure ? "walk" : "rail")).map(
+      {LINES.filter(({ tool: name }) => name === "figure" || name === line).map(
         ({ tool: name, label, tip, icon: Icon }) => (
           <Button
             key={name}
-            tip={
-              name === "walk" && !figure
-                ? "Choose a figure first, then draw its walk"
-                : name === "rail" && !camera
-                  ? "Choose a camera first, then draw its rail"
-                  : tip
-            }
+            tip={why[name] ?? tip}
             on={tool === name}
-            aria-label={label}
-            disabled={(name === "walk" && !figure) || (name === "rail" && !camera) || seenFrom !== "above"}
+            disabled={why[name] !== null || away}
             className={flat}
-            onClick={() => useView.setState({ tool: tool === name ? "select" : name })}
+            onClick={() => take(tool === name ? "select" : name)}
           >
-            <Icon size={16} />
+            <Icon size={15} /> {label}
           </Button>
         ),
       )}
+      <Menu
+        trigger={
+          <Button
+            title="Set pieces: choose one, then draw it on the plan"
+            on={!!set}
+            disabled={away}
+            className={flat}
+          >
+            <SetIcon size={15} /> {set?.label ?? "Set"} <ChevronDown size={12} />
+          </Button>
+        }
+      >
+        {SET.map(({ tool: name, label, icon: Icon }) => (
+          <MenuItem key={name} onSelect={() => take(name)}>
+            <Icon size={15} className="mr-1 inline" /> {label}
+          </MenuItem>
+        ))}
+      </Menu>
       <span className="flex-1" />
       <select
         aria-label="The plan is seen"
@@ -112,13 +148,27 @@ export function Tools() {
   );
 }
 
-/** What the tool in hand does, and how to put it down. */
-export function ToolHint() {
+/** What the tool in hand does, and how to put it down; a line that is drawn is ended here, too. */
+export function ToolHint({ points, onDone }: { points: number; onDone: () => void }) {
   const tool = useView((s) => s.tool);
   if (tool === "select") return null;
   return (
-    <p className="pointer-events-none absolute inset-x-2 top-2 rounded bg-slate px-2 py-1 text-center text-xs text-sheet">
-      {TOOLS.find((t) => t.tool === tool)?.tip}. Esc puts the tool down.
-    </p>
+    <div className="pointer-events-none absolute inset-x-2 top-2 flex items-center justify-center gap-2 rounded bg-slate px-2 py-1 text-xs text-sheet">
+      {points === 0 ? (
+        <p>{[...LINES, ...SET].find((t) => t.tool === tool)?.tip}. Esc puts the tool down.</p>
+      ) : (
+        <>
+          <p>{count(points, "point")}: click on, or</p>
+          <button
+            type="button"
+            className="pointer-events-auto rounded-[3px] bg-sheet px-2 py-0.5 font-semibold text-ink"
+            title="The last point is the end  (Enter, or a double-click)"
+            onClick={onDone}
+          >
+            Done
+          </button>
+        </>
+      )}
+    </div>
   );
 }

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Scene } from "../api/types";
+import { usePreferences } from "./preferences";
 
 /** Which part of the floor the plan shows: its middle in metres, pixels for a metre, and its size in pixels. */
 export interface Space {
@@ -53,6 +54,9 @@ export function reveal(scene: Scene, x: number, z: number): void {
   if (px < 0 || py < 0 || px > s.width || py > s.height) fit(scene);
 }
 
+/** How much of the plan's lower edge is taken, pixels. */
+const UNDER = { picture: 128, buttons: 50 };
+
 /** Show all that is staged: figures, where they walk, and cameras; else the set. */
 export function fit(scene: Scene): void {
   const points: Point[] = [];
@@ -69,16 +73,12 @@ export function fit(scene: Scene): void {
   }
   const xs = points.map((p) => p[0]);
   const zs = points.map((p) => p[1]);
-  const [x0, x1, z0, z1] = [
-    Math.min(...xs) - 3,
-    Math.max(...xs) + 3,
-    Math.min(...zs) - 3,
-    Math.max(...zs) + 3,
-  ];
+  const around = 3;
+  const [x0, x1] = [Math.min(...xs) - around, Math.max(...xs) + around];
+  const [z0, z1] = [Math.min(...zs) - around, Math.max(...zs)];
   const { width, height } = useSpace.getState();
-  useSpace.setState({
-    cx: (x0 + x1) / 2,
-    cz: (z0 + z1) / 2,
-    scale: Math.min(width / (x1 - x0), height / (z1 - z0), 90),
-  });
+  // Nothing that is staged lies under the small picture or the row of buttons.
+  const under = usePreferences.getState().inset ? UNDER.picture : UNDER.buttons;
+  const scale = Math.min(width / (x1 - x0), Math.max(height - under, 60) / (z1 - z0), 90);
+  useSpace.setState({ cx: (x0 + x1) / 2, cz: z0 + height / 2 / scale, scale });
 }

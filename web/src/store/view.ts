@@ -77,7 +77,7 @@ export interface Edge {
   side: "first" | "last";
 }
 
-/** What a press on something is for: the focus, a layer of a camera's rig that goes by it, or a figure's look. */
+/** What a press on something is for: the focus, a layer of a camera's rig that takes it as its subject, or a figure's look. */
 export type Picking =
   | "focus"
   | "rack"
@@ -124,7 +124,7 @@ export interface Notice {
   ways: Way[];
 }
 
-interface View {
+export interface View {
   /** What the picture shows while an edge is trimmed: one frame, or at a joint the outgoing and the incoming. */
   edges: Edge[] | null;
   looks: Looks;

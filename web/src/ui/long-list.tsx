@@ -22,7 +22,7 @@ export function LongList<T>({ items, keyOf, height, children, className = "", la
     estimateSize: () => height,
     getItemKey: (i) => keyOf(items[i], i),
     overscan: 6,
-    // Before it is laid out, as where there is no layout at all.
+    // Before it is laid out, as where nothing is laid out at all.
     initialRect: { width: 300, height: 600 },
   });
   // biome-ignore lint/correctness/useExhaustiveDependencies: another row, or other heights, are the reason to run

@@ -31,7 +31,7 @@ interface Props {
   digits?: number;
   /** What one arrow key, or one pixel of dragging the label, changes. */
   step?: number;
-  /** A step multiplies by this instead: for stops, which go by ratio. */
+  /** A step multiplies by this instead: for stops, whose steps are ratios. */
   ratio?: number;
   disabled?: boolean;
   compact?: boolean;

@@ -1,7 +1,10 @@
-import type { KeyboardEvent } from "react";
+import type { KeyboardEvent as Pressed } from "react";
 
-/** A field has its keys to itself, but for those that go about the desk: function keys, and Ctrl K. */
-export function ownKeys(e: KeyboardEvent): void {
-  const desk = /^F\d+$/.test(e.key) || (e.ctrlKey && e.key.toLowerCase() === "k");
-  if (!desk) e.stopPropagation();
+/** Keys that go about the desk from a field, too: function keys, and Ctrl K. */
+export const leavesFields = (e: Pressed | KeyboardEvent): boolean =>
+  /^F\d+$/.test(e.key) || ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "k");
+
+/** A field has all other keys to itself. */
+export function ownKeys(e: Pressed): void {
+  if (!leavesFields(e)) e.stopPropagation();
 }

@@ -24,7 +24,7 @@ it.each([
 });
 
 it.each(["", "abc", "1/0", "3*", "(2", "2)", "1 2", "--", "by", "by inf", "3 apples"])(
-  "%s is no number",
+  "%s is not a number",
   (text) => {
     expect(typed(text, 7, 24)).toBeNaN();
   },

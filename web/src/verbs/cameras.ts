@@ -1,12 +1,12 @@
 import { itemOf, useDocument } from "../store/document";
-import { leavePose, poseOf } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { ROVER_ANGLE, roverPose, roverTo } from "../store/rover";
 import { cameraColumns, rowOf } from "../store/samples";
 import { send } from "../store/sending";
 import { reveal } from "../store/space";
+import { leavePose, poseOf } from "../store/unsaved";
 import { cameraSeen, complain, lookThrough, notice, useView } from "../store/view";
-import { made } from "./made";
+import { newId } from "./new-id";
 
 /** Make a camera from the view in the picture: it sees what is seen now. Its name waits on the card. */
 export async function newCamera(): Promise<void> {
@@ -14,7 +14,7 @@ export async function newCamera(): Promise<void> {
   const like = itemOf(useDocument.getState().scene, "cameras", seen);
   const frame = useMoment.getState().stage;
   const pose = (seen && poseOf(seen, frame)) || roverPose();
-  const id = made("cam");
+  const id = newId("cam");
   // Like the camera that is looked through, else with the rover's field of view.
   const row = seen && rowOf(seen, frame);
   const focal = row ? Number(row[cameraColumns().focal_mm].toFixed(2)) : undefined;

@@ -1,10 +1,10 @@
 import type { Command, Does } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
-import { leavePose, poseOf, type Touched, tryPose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { rowOf } from "../store/samples";
 import { endTry, send, tryOut } from "../store/sending";
 import { snap } from "../store/space";
+import { leavePose, poseOf, type Touched, tryPose } from "../store/unsaved";
 import { complain, type Kind, select, useView } from "../store/view";
 
 /** How far something is carried, metres on the stage; `free` is off the steps of 5 cm, `through` through what it would rest on. */
@@ -61,7 +61,7 @@ export function carry(kind: Kind, id: string): Carried | null {
   if (kind === "camera") {
     const start = poseOf(id, stage());
     if (!start) return null;
-    // A camera stays loose where it has keys, until it is decided what becomes of its path.
+    // A camera stays unsaved where it has keys, until it is decided what happens to its path.
     const pose = ({ dx, dy, dz, free }: By): Touched =>
       dy ? { y: snap(start.y + dy, free) } : { x: snap(start.x + dx, free), z: snap(start.z + dz, free) };
     return { pick, show: (by) => tryPose(id, pose(by)), keep: (by) => leavePose(id, pose(by)) };

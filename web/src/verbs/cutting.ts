@@ -3,13 +3,13 @@ import { pause, useMoment } from "../store/moment";
 import { send } from "../store/sending";
 import { complain, notice, select } from "../store/view";
 import { nudge } from "../ui/nudge";
-import { made } from "./made";
+import { newId } from "./new-id";
 
 /** Put a camera on the assembly: the loop's range if one is set on the stage, else what fits from the playhead on. */
 export async function addShot(camera: string): Promise<void> {
   const { loop, stage: playhead } = useMoment.getState();
   const stage = loop?.clock === "stage" ? { stage: { first: loop.first, last: loop.last } } : { playhead };
-  const id = made("shot");
+  const id = newId("shot");
   const problem = await send({ kind: "shot.add", id, camera, ...stage });
   if (complain(problem)) select("shot", [id]);
 }
@@ -24,7 +24,7 @@ export async function cutHere(camera: string | null): Promise<void> {
     else notice("There is no shot here to cut.", "Cut inside a shot, or add a shot.");
     return;
   }
-  const id = made("shot");
+  const id = newId("shot");
   const problem = await send({
     kind: "shot.cut",
     id,
@@ -38,11 +38,15 @@ export async function cutHere(camera: string | null): Promise<void> {
   }
 }
 
-/** Move an end of a shot by frames, the rest of the cut with it; steps that come fast add up. */
-export const trimBy = (shot: string, edge: "first" | "last", by: number): Promise<void> =>
-  nudge(`${shot} ${edge}`, [by], async ([sum]) => {
+/**
+ * Move an end of a shot by frames, the rest of the cut with it, or, rolled, only the cut; steps that come fast add up.
+ */
+export const trimBy = (shot: string, edge: "first" | "last", by: number, roll = false): Promise<void> =>
+  nudge(`${shot} ${edge} ${roll}`, [by], async ([sum]) => {
     // From where it is by then.
     const now = itemOf(useDocument.getState().scene, "shots", shot);
     if (!now) return false;
-    return complain(await send({ kind: "shot.trim", shot, [edge]: now.stage[edge] + sum, ripple: true }));
+    return complain(
+      await send({ kind: "shot.trim", shot, [edge]: now.stage[edge] + sum, ripple: true, roll }),
+    );
   });

@@ -2,9 +2,9 @@ import { ask, client } from "../api/client";
 import type { Camera, Command, GlassName, Pointed, Problem } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
 import { send } from "../store/sending";
 import { cameraSeen, complain, notice, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
 import { meantCamera } from "./cameras";
 import { setKeyOn } from "./keys";
 
@@ -38,7 +38,7 @@ export function glassCommand(camera: Camera, name: GlassName, value: number, for
   const key = camera[name].keys.some((k) => k.frame === stage());
   if (key) return setKeyOn(camera.id, name, stage(), value, force);
   if (name === "focal") return { kind: "camera.set", camera: camera.id, focal: value, force };
-  const hold = name === "aperture" ? { hold: useWishes.getState().hold } : {};
+  const hold = name === "aperture" ? { hold: usePreferences.getState().hold } : {};
   return { kind: "camera.glass", camera: camera.id, [name]: value, force, ...hold };
 }
 

@@ -1,13 +1,13 @@
 import type { Does, Perch, Pose } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
-import { cameraRow, poseOf } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
 import { ROVER_ANGLE, roverPose, roverTo } from "../store/rover";
 import { cameraColumns, rowOf } from "../store/samples";
 import { send } from "../store/sending";
+import { cameraRow, poseOf } from "../store/unsaved";
 import { cameraSeen, complain, lookThrough, notice, select, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
-import { made } from "./made";
+import { newId } from "./new-id";
 
 const stage = () => useMoment.getState().stage;
 
@@ -25,7 +25,7 @@ function presentView(): Does<"perch.add">["view"] {
   const row = seen && cameraRow(seen, stage());
   const pose = seen && poseOf(seen, stage());
   if (row && pose) {
-    if (!useWishes.getState().perchLens) return pose;
+    if (!usePreferences.getState().perchLens) return pose;
     const at = cameraColumns();
     const perM = row[at.focus_per_m];
     return {
@@ -39,7 +39,7 @@ function presentView(): Does<"perch.add">["view"] {
 
 /** Save the present view as a perch, and have it selected so that it can be named. */
 export async function savePerch(): Promise<void> {
-  const id = made("per");
+  const id = newId("per");
   if (complain(await send({ kind: "perch.add", id, view: presentView(), frame: stage() })))
     select("perch", [id]);
 }
@@ -69,7 +69,7 @@ export async function goToPerch(perch: Perch): Promise<void> {
 export async function cameraFromPerch(perch: Perch): Promise<void> {
   const pose = perchPose(perch.id);
   if (!pose) return;
-  const id = made("cam");
+  const id = newId("cam");
   const asked = {
     kind: "camera.add" as const,
     id,
@@ -83,7 +83,7 @@ export async function cameraFromPerch(perch: Perch): Promise<void> {
 
 /** A flight along perches from this frame on. */
 export async function flyAlong(camera: string, perches: string[]): Promise<void> {
-  complain(await send({ kind: "rig.fly", camera, perches, frame: stage(), id: made("lay") }));
+  complain(await send({ kind: "rig.fly", camera, perches, frame: stage(), id: newId("lay") }));
 }
 
 /** The angle that a perch is pictured through, upright: its own lens's, or the rover's. */

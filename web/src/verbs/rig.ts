@@ -6,7 +6,7 @@ import { cameraSeen, complain, notice, type Picking, useView } from "../store/vi
 import { meantCamera } from "./cameras";
 import { focusOn } from "./glass";
 import { setKeyOn } from "./keys";
-import { made } from "./made";
+import { newId } from "./new-id";
 
 const stage = () => useMoment.getState().stage;
 
@@ -17,7 +17,7 @@ const complainOf = async (done: ReturnType<typeof send>): Promise<void> => {
   complain(await done);
 };
 
-/** Layers that go by something which is pointed at. */
+/** Layers whose subject is pointed at. */
 export const POINTED: { pick: Picking; does: string; line: string }[] = [
   { pick: "aim", does: "Watch…", line: "Click whom to watch" },
   { pick: "trail", does: "Follow…", line: "Click whom to follow" },
@@ -78,7 +78,7 @@ function spotOf(on: Pointed, whole: boolean): Subject | null {
   return on.kind === "figure" && on.joint === "eyes" ? { ...on, joint: "head" } : on;
 }
 
-/** What was pointed at is for the focus, or for a layer that goes by it. */
+/** What was pointed at is for the focus, or for a layer of which it is the subject. */
 export function pointOut(on: Pointed, place: { x: number; y: number; z: number } | null = null): void {
   const { picking, pickedFor } = useView.getState();
   if (picking === "focus" || picking === "rack") void focusOn(on);
@@ -106,7 +106,7 @@ export function spotsOf(layer: Layer): Spot[] {
 
 export const takesSeveral = (layer: Layer): boolean => NAMED[layer.kind]?.[1] ?? false;
 
-/** A layer goes by these from now on. */
+/** A layer's subjects from now on. */
 export async function setSpots(camera: string, layer: Layer, spots: Spot[]): Promise<void> {
   const named = NAMED[layer.kind];
   if (named) complain(await setFields(camera, layer.id, { [named[0]]: named[1] ? spots : spots[0] }));
@@ -137,7 +137,7 @@ async function lookAt(on: Pointed, figure: string, id: string | null): Promise<v
   const was = itemOf(scene, "figures", figure)?.gazes.find((one) => one.id === id);
   const first = stage();
   const frames = { first, last: Math.min(first + LOOKS_FOR, scene.frames.last) };
-  const gaze = was ? { ...was, at } : { id: made("gaz"), at, frames };
+  const gaze = was ? { ...was, at } : { id: newId("gaz"), at, frames };
   complain(await send({ kind: "figure.gaze", figure, gaze }));
 }
 
@@ -152,7 +152,7 @@ export async function goBy(
   const spot = spotOf(on, picking === "trail" || picking === "carrier");
   if (!camera || !picking) return;
   if (!spot) return notice("There is nothing there to follow.", "Point at a figure, a thing or the floor.");
-  const id = made("lay");
+  const id = newId("lay");
   if (picking === "turntable") return turntable(camera.id, id, spot);
   if (picking === "eyes" || picking === "facing") {
     if (spot.kind !== "figure") return notice("Only a figure can be ridden on so.", "Point at one.");
@@ -176,7 +176,7 @@ export async function goBy(
 
 /** A camera rides on somebody: through their eyes, or facing them. */
 export const ride = (camera: string, figure: string, how: "eyes" | "facing") =>
-  complainOf(send({ kind: "rig.ride", id: made("lay"), camera, figure, how, frame: stage() }));
+  complainOf(send({ kind: "rig.ride", id: newId("lay"), camera, figure, how, frame: stage() }));
 
 /** Once round what was pointed at; then it is played round and round, without a frame twice. */
 async function turntable(camera: string, id: string, round: Subject): Promise<void> {
@@ -207,7 +207,7 @@ export async function drawRail(points: [number, number][]): Promise<void> {
   useView.setState({ tool: "select" });
   if (!camera) return notice("No camera is chosen.", "Look through one, or select one first.");
   if (points.length === 0) return;
-  complain(await send({ kind: "rig.rail", id: made("lay"), camera, points, at: stage() }));
+  complain(await send({ kind: "rig.rail", id: newId("lay"), camera, points, at: stage() }));
 }
 
 /** A layer's number: on its key here, else at rest. */

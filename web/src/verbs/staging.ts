@@ -4,14 +4,14 @@ import { useMoment } from "../store/moment";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { type Point, useSpace } from "../store/space";
 import { complain, notice, select, type Tool, useView } from "../store/view";
-import { made } from "./made";
+import { newId } from "./new-id";
 
 const SHAPES: PieceKind[] = ["box", "post", "wall", "platform", "ramp", "backdrop", "reeds"];
 export const isPiece = (tool: Tool): tool is PieceKind => (SHAPES as Tool[]).includes(tool);
 
 /** A piece being drawn: shown as it will stand while the hand goes, put up where it lets go. */
 export function drawing(shape: PieceKind, start: Point) {
-  const id = made("set");
+  const id = newId("set");
   const command = (end: Point): Does<"piece.draw"> => ({ kind: "piece.draw", id, shape, start, end });
   return {
     id,
@@ -26,7 +26,7 @@ export function drawing(shape: PieceKind, start: Point) {
 }
 
 export async function standFigure(at: Point): Promise<void> {
-  const id = made("fig");
+  const id = newId("fig");
   if (complain(await send({ kind: "figure.add", id, x: at[0], z: at[1] }))) select("figure", [id]);
   useView.setState({ tool: "select" });
 }
@@ -35,7 +35,7 @@ const tidy = (n: number) => Math.round(n * 1000) / 1000;
 
 /** Put a mover in the middle of what the plan shows; it is keyed or dragged from there. */
 export async function putMover(shape: Does<"mover.add">["shape"]): Promise<void> {
-  const id = made("mov");
+  const id = newId("mov");
   const { cx, cz } = useSpace.getState();
   const pose = { x: tidy(cx), y: 0, z: tidy(cz), pan: 0, tilt: 0, roll: 0 };
   if (complain(await send({ kind: "mover.add", id, shape, pose }))) select("mover", [id]);

@@ -1,10 +1,10 @@
 import { useDocument } from "../store/document";
-import { poseOf } from "../store/loose";
 import { goStage, useMoment } from "../store/moment";
 import { rowOf } from "../store/samples";
 import { lastSentence, preview, send, turnBack } from "../store/sending";
+import { poseOf } from "../store/unsaved";
 import { complain, lookThrough, notice, select, useView } from "../store/view";
-import { made } from "./made";
+import { newId } from "./new-id";
 
 export async function removeSelected(leaveGap = false): Promise<void> {
   const { kind, ids } = useView.getState();
@@ -43,7 +43,7 @@ export async function deleteThings(ids: string[], asked = false): Promise<void> 
 export async function duplicateSelected(): Promise<void> {
   const { kind, ids } = useView.getState();
   if (!kind || kind === "shot" || ids.length === 0) return;
-  const copies = ids.map(() => made(kind.slice(0, 3)));
+  const copies = ids.map(() => newId(kind.slice(0, 3)));
   if (!complain(await send({ kind: "things.duplicate", ids, copies }))) return;
   const { through } = useView.getState();
   // Who looked through the camera goes on with the copy.

@@ -18,12 +18,12 @@ import { type Camera, POSE } from "../api/types";
 import { useDocument } from "../store/document";
 import { hue, onHue } from "../store/hues";
 import { keysOf } from "../store/keys";
-import { cameraRow } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { cameraColumns, samplesOf, useVersion } from "../store/samples";
 import { useOnAir } from "../store/seen";
+import { cameraRow } from "../store/unsaved";
 import { useView } from "../store/view";
-import { paint } from "./darkroom/paint";
+import { paint } from "./renderer/paint";
 import { MARKS } from "./sight";
 import { standAt } from "./stand-at";
 

@@ -1,13 +1,13 @@
 import { Columns2, EyeOff, Replace } from "lucide-react";
 import { useLayoutEffect, useRef } from "react";
 import { itemOf, useDocument } from "../store/document";
+import { usePreferences } from "../store/preferences";
 import { insetCamera, swapPictures, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
 import { useHold } from "../ui/hold";
-import { redraw } from "./darkroom/redraw";
-import { small } from "./darkroom/small";
 import type { Rect } from "./layout";
+import { redraw } from "./renderer/redraw";
+import { small } from "./renderer/small";
 
 const NARROWEST = 110;
 
@@ -17,7 +17,7 @@ export function Inset({ place }: { place: Rect }) {
   const rover = useView((s) => s.through === "rover");
   useView((s) => s.lastCamera);
   const camera = useDocument((s) => itemOf(s.scene, "cameras", insetCamera()));
-  const beside = useWishes((s) => s.beside);
+  const beside = usePreferences((s) => s.beside);
   useLayoutEffect(() => {
     small.sheet = sheet.current;
     redraw();
@@ -30,10 +30,10 @@ export function Inset({ place }: { place: Rect }) {
   const hold = useHold();
   const size = hold(() => {
     const which = rover ? "insetWidth" : "insetNarrow";
-    const was = useWishes.getState()[which];
+    const was = usePreferences.getState()[which];
     return {
-      move: (hand) => useWishes.setState({ [which]: Math.max(was + hand.dx, NARROWEST) }),
-      cancel: () => useWishes.setState({ [which]: was }),
+      move: (hand) => usePreferences.setState({ [which]: Math.max(was + hand.dx, NARROWEST) }),
+      cancel: () => usePreferences.setState({ [which]: was }),
     };
   });
   const name = rover ? `camera ${camera?.letter ?? ""} ${camera?.name ?? ""}` : "the rover";
@@ -78,7 +78,7 @@ export function Inset({ place }: { place: Rect }) {
           className={tool}
           aria-label={beside ? "Dock it small" : "Side by side"}
           title={`${beside ? "Dock it small" : "Side by side"}  (Shift V)`}
-          onClick={() => useWishes.setState({ beside: !beside })}
+          onClick={() => usePreferences.setState({ beside: !beside })}
         >
           <Columns2 size={13} />
         </button>
@@ -87,7 +87,7 @@ export function Inset({ place }: { place: Rect }) {
           className={tool}
           aria-label="Hide the small picture"
           title="Hide the small picture  (I)"
-          onClick={() => useWishes.setState({ inset: false })}
+          onClick={() => usePreferences.setState({ inset: false })}
         >
           <EyeOff size={13} />
         </button>

@@ -7,7 +7,7 @@ export interface Rect {
 }
 
 /** The room round a frame in its mat. */
-const MAT = 10;
+export const MAT = 10;
 const APART = 8;
 
 const fitted = (aspect: number, left: number, top: number, width: number, height: number): Rect => {
@@ -47,9 +47,17 @@ export function laidOut({ room, aspect, inset }: Asked): { main: Rect; inset: Re
   }
   const wide = Math.min(inset.width, width * 0.6, (height - 3 * APART) * 0.6 * inset.aspect);
   const small = { left: APART, top: APART, width: Math.round(wide), height: Math.round(wide / inset.aspect) };
-  // The rover's picture is no frame: it goes on behind the small one.
+  // The rover's picture is not a frame: it goes on behind the small one.
   if (aspect === null) return { main: whole, inset: small };
   const under = main(0, small.height + APART, width, height - small.height - APART);
   const right = main(small.width + APART, 0, width - small.width - APART, height);
   return { main: under.width >= right.width ? under : right, inset: small };
+}
+
+/** The small picture over a corner of the plan, below it or above it; it leaves most of the width free. */
+export function inCorner(corner: HTMLElement, width: number, below: boolean): Rect {
+  const room = corner.parentElement?.clientWidth ?? 0;
+  const wide = Math.round(Math.min(width, room * 0.6));
+  const high = Math.round((wide * 9) / 16);
+  return { left: 0, top: below ? 0 : -high, width: wide, height: high };
 }

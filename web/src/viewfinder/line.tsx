@@ -1,16 +1,16 @@
-import { OperatorLine } from "../operate/operate-bar";
 import { useOperate } from "../operate/state";
 import { useDocument } from "../store/document";
-import { useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
+import { useUnsaved } from "../store/unsaved";
 import { cameraSeen, useView } from "../store/view";
 import { Notices } from "../ui/notices";
 import { lineOf } from "../verbs/rig";
-import { LooseBar } from "./loose-bar";
+import { UnsavedBar } from "./unsaved-bar";
 
-/** One line under the picture, always there: what is loose, what the next click does, else what the hand can do. */
+/** One line under the picture, always there: what is unsaved, what the next click does, else what the hand can do. */
 export function Line() {
-  const loose = useLoose((s) => s.loose);
+  const unsaved = useUnsaved((s) => s.unsaved);
   const picking = useView((s) => s.picking);
   const through = useView((s) => s.through);
   const trying = useDocument((s) => s.overlay?.sentence);
@@ -20,13 +20,17 @@ export function Line() {
   );
   const stage = useMoment((s) => s.stage);
   useMoment((s) => s.shot);
-  const operating = useOperate((s) => s.thing !== null);
+  // While it is recorded, the mouse is the operator's hand.
+  const operating = useOperate((s) => s.phase !== "ready");
+  // Curves want the room: then the line is there when it has something to say, over the picture's lower edge.
+  const over = usePreferences((s) => s.below !== "lanes");
   const told = useView((s) => s.notices.length > 0 && s.asking === null);
   const rover = through === "rover";
   const hand = rover || cameraSeen() !== null;
+  if (over && !told && !picking && !refused && !trying && !unsaved) return null;
   return (
     <div
-      className={`flex h-8 items-center border-t border-line text-xs text-faint ${told ? "" : "px-3"}`}
+      className={`flex h-8 items-center border-t border-line text-xs text-faint ${told ? "" : "px-3"} ${over ? "absolute inset-x-0 bottom-10 z-20 bg-paper" : ""}`}
       data-testid="line"
     >
       {told ? (
@@ -48,11 +52,9 @@ export function Line() {
         <p className="truncate" data-testid="trying">
           {trying} · {ends && "Shift moves all of it · "}Esc cancels
         </p>
-      ) : loose ? (
-        <LooseBar />
-      ) : operating ? (
-        <OperatorLine />
-      ) : hand ? (
+      ) : unsaved ? (
+        <UnsavedBar />
+      ) : operating ? null : hand ? (
         <p className="truncate" title={WHOLE}>
           {rover && "Body: drag moves, Shift lifts, Ctrl turns · "}
           <b>drag</b> looks · <b>Shift</b> slides · <b>right</b> goes round

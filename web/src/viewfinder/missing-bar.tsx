@@ -3,7 +3,7 @@ import { useDocument } from "../store/document";
 import { CUT, fetchAgain, useVersions } from "../store/samples";
 import { Button } from "../ui/button";
 
-/** What could not be fetched, so that nobody takes an old picture for the stored one. */
+/** What could not be fetched, so that an old picture is not taken for the stored one. */
 export function MissingBar() {
   const failed = useVersions((s) => s.failed);
   const scene = useDocument((s) => s.scene);

@@ -3,11 +3,11 @@ import { useEffect, useState } from "react";
 import type { Camera, Command, Problem } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { FEELS } from "../store/feels";
-import { dropLoose, useLoose } from "../store/loose";
 import { rate, useMoment } from "../store/moment";
 import { roverPose } from "../store/rover";
 import { useSeenCamera } from "../store/seen";
 import { preview, send } from "../store/sending";
+import { dropUnsaved, useUnsaved } from "../store/unsaved";
 import { complain, toggleSide, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
@@ -54,7 +54,7 @@ export function MovePanel() {
 function Sentence({ camera }: { camera: Camera }) {
   const scene = useDocument((s) => s.scene);
   const revision = useDocument((s) => s.revision);
-  const loose = useLoose((s) => (s.loose?.camera === camera.id ? s.loose : null));
+  const unsaved = useUnsaved((s) => (s.unsaved?.camera === camera.id ? s.unsaved : null));
   const stage = useMoment((s) => s.stage);
   const loop = useMoment((s) => (s.loop?.clock === "stage" ? s.loop : null));
   const fps = rate();
@@ -276,12 +276,12 @@ function Sentence({ camera }: { camera: Camera }) {
       >
         {said.text}
       </p>
-      {loose && <p className="text-xs text-faint">The unsaved camera move will be discarded.</p>}
+      {unsaved && <p className="text-xs text-faint">The unsaved camera move will be discarded.</p>}
       <Button
         tone="main"
         disabled={said.wrong}
         onClick={async () => {
-          if (loose) dropLoose();
+          if (unsaved) dropUnsaved();
           complain(await send(command()));
         }}
       >

@@ -4,13 +4,13 @@ import { useEffect, useRef } from "react";
 import type { Perch } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
 import { useVersion } from "../store/samples";
 import { cameraSeen, select, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
 import { Button } from "../ui/button";
 import { Popped } from "../ui/menu";
 import { cameraFromPerch, goToPerch, perchAngle, perchPose, savePerch } from "../verbs/perches";
-import { portray } from "./darkroom/portraits";
+import { portray } from "./renderer/portraits";
 
 /** Saved views: listed by name and group, each with a small picture of what is seen from there now. */
 export function Perches() {
@@ -35,7 +35,7 @@ function PerchList() {
   const through = useView((s) => s.through);
   const camera = cameraSeen();
   void through;
-  const withLens = useWishes((s) => s.perchLens);
+  const withLens = usePreferences((s) => s.perchLens);
   const groups = [...new Set(perches.map((p) => p.group))].sort();
   return (
     <div className="flex w-72 flex-col gap-1.5 p-1.5" data-testid="perch-list">
@@ -47,7 +47,7 @@ function PerchList() {
           <input
             type="checkbox"
             checked={withLens}
-            onChange={(e) => useWishes.setState({ perchLens: e.target.checked })}
+            onChange={(e) => usePreferences.setState({ perchLens: e.target.checked })}
           />
           with the camera's lens and focus
         </label>

@@ -2,10 +2,10 @@ import { Suspense, useRef, useState } from "react";
 import { PerspectiveCamera } from "three";
 import { useHold } from "../ui/hold";
 import { CameraBodies } from "./camera-bodies";
-import { Develop } from "./darkroom/develop";
 import { Figures, Movers } from "./figures";
 import { type Grip, HandInPicture, type Keys } from "./hand/hand";
 import { Pieces, SelectedPieces } from "./pieces";
+import { Renderer } from "./renderer/renderer";
 import { Surface } from "./surface";
 import { SurroundOfStage } from "./surround";
 
@@ -45,7 +45,7 @@ export function Picture({ width, height }: { width: number; height: number }) {
         }}
         label="The stage through the chosen viewpoint"
       >
-        <Develop />
+        <Renderer />
         <HandInPicture grip={grip} keys={keys} />
         <SurroundOfStage />
         <Suspense fallback={null}>

@@ -13,9 +13,9 @@ import {
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { useView } from "../store/view";
-import { BOARDS, LIT, PAINT } from "./darkroom/paint";
-import { redraw } from "./darkroom/redraw";
-import { CASTS } from "./darkroom/shadow";
+import { BOARDS, LIT, PAINT } from "./renderer/paint";
+import { redraw } from "./renderer/redraw";
+import { CASTS } from "./renderer/shadow";
 import { useUnitPieces } from "./shapes";
 import { MARKS } from "./sight";
 

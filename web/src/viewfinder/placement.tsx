@@ -136,7 +136,7 @@ function Placement({ camera, aim, stage }: { camera: Camera; aim: Aim; stage: nu
             return kept;
           });
         }}
-        // What is no drag of the mark is for the picture under it.
+        // What is not a drag of the mark is for the picture under it.
         onPointerDownCapture={(e) => e.button !== 0 && toPicture(e.nativeEvent, "pointerdown")}
         onWheel={(e) => toPicture(e.nativeEvent, "wheel")}
         onContextMenu={(e) => e.preventDefault()}

@@ -10,7 +10,7 @@ import {
 } from "three";
 import type { Pointed } from "../api/types";
 import { useMoment } from "../store/moment";
-import { poseStage } from "./darkroom/posing";
+import { poseStage } from "./renderer/posing";
 
 const SPOT = new Vector3();
 /** A part of a body is meant only where the picture holds no more than this from top to bottom, metres. */

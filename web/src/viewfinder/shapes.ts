@@ -1,8 +1,8 @@
 import { use } from "react";
 import type { BufferGeometry, Group, Mesh } from "three";
 import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
-import { PAINT } from "./darkroom/paint";
-import { CASTS } from "./darkroom/shadow";
+import { PAINT } from "./renderer/paint";
+import { CASTS } from "./renderer/shadow";
 
 const loader = new GLTFLoader();
 const kept = new Map<string, Promise<Group>>();

@@ -1,9 +1,9 @@
 import { MathUtils, type PerspectiveCamera, Vector3 } from "three";
 import type { CameraColumn } from "../api/types";
-import { cameraRow, useLoose } from "../store/loose";
 import { useMoment } from "../store/moment";
 import { ROVER_ANGLE, roverPlace } from "../store/rover";
 import { cameraColumns, rowOf, samplesOf } from "../store/samples";
+import { cameraRow, useUnsaved } from "../store/unsaved";
 import { cameraSeen, insetCamera, useView } from "../store/view";
 
 /** What the lens does to a drawing, as the core worked it out. */
@@ -73,7 +73,8 @@ export function openShutter(): [number, number] | null {
   const { looks, comparing, edges } = useView.getState();
   const seen = cameraSeen();
   // What a hand has put somewhere is there at one frame alone.
-  if (!looks.motion || comparing || edges || !seen || useLoose.getState().loose?.camera === seen) return null;
+  if (!looks.motion || comparing || edges || !seen || useUnsaved.getState().unsaved?.camera === seen)
+    return null;
   const row = rowOf(seen, useMoment.getState().stage);
   const at = cameraColumns();
   return row && row[at.open_before] + row[at.open_after] > 0
@@ -140,7 +141,7 @@ export const sunTurn = (sight: Sight): number => (sight.row ? sight.row[cameraCo
 
 const bladesOf = (camera: string) => (samplesOf(camera)?.facts.blades as number) ?? 0;
 
-/** Stand the drawing's eye at a sight, and say what the lens there does; null where there is no lens. */
+/** Stand the drawing's eye at a sight, and say what the lens there does; null without a lens. */
 export function stand(eye: PerspectiveCamera, sight: Sight, wide: number, high: number): Glass | null {
   const { row, over } = sight;
   // Marks for whoever stages are on no film.

@@ -21,7 +21,7 @@ import {
   Sprite,
   SpriteMaterial,
 } from "three";
-import { underWay } from "./darkroom/exposures";
+import { underWay } from "./renderer/accumulation";
 
 // What is drawn by name: all of the drawing library would be fetched before the first picture otherwise.
 extend({

@@ -12,10 +12,10 @@ import {
 } from "three";
 import type { Scene } from "../api/types";
 import { useDocument } from "../store/document";
-import { LIGHT, paint } from "./darkroom/paint";
-import { redraw } from "./darkroom/redraw";
-import { aimSun } from "./darkroom/shadow";
-import { water } from "./darkroom/water";
+import { LIGHT, paint } from "./renderer/paint";
+import { redraw } from "./renderer/redraw";
+import { aimSun } from "./renderer/shadow";
+import { water } from "./renderer/water";
 import { MARKS } from "./sight";
 
 /** Brightness of the sky and of the sun on a white thing that faces them. */

@@ -1,16 +1,17 @@
 import { Maximize2, Minimize2, PictureInPicture2, Plus, Scan } from "lucide-react";
 import { Tabs } from "radix-ui";
 import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
-import { OperateBar } from "../operate/operate-bar";
+import { createPortal } from "react-dom";
 import { Recording } from "../operate/recording";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
 import { useVersion } from "../store/samples";
 import { useOnAir, useSeenCamera } from "../store/seen";
 import { lookThrough, useView } from "../store/view";
-import { useWishes } from "../store/wishes";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
+import { useCorner } from "../ui/corner";
 import { fetched } from "../ui/fetched";
 import { newCamera } from "../verbs/cameras";
 import { Caption } from "./caption";
@@ -18,7 +19,7 @@ import { CompareLabels } from "./compare";
 import { EdgeLabels } from "./edges";
 import { FrameLines } from "./frame-lines";
 import { Inset } from "./inset";
-import { laidOut } from "./layout";
+import { inCorner, laidOut, MAT } from "./layout";
 import { Line } from "./line";
 import { LinesPanel, WORDS } from "./lines-panel";
 import { MissingBar } from "./missing-bar";
@@ -34,8 +35,8 @@ function LookTabs() {
   const shots = useDocument((s) => s.scene?.shots.length) ?? 0;
   const through = useView((s) => s.through);
   const whole = useView((s) => s.whole);
-  const inset = useWishes((s) => s.inset);
-  const roverFrame = useWishes((s) => s.roverFrame);
+  const inset = usePreferences((s) => s.inset);
+  const roverFrame = usePreferences((s) => s.roverFrame);
   const onAir = useOnAir();
   const at = typeof through === "object" ? through.camera : through;
   const list = useRef<HTMLDivElement>(null);
@@ -102,7 +103,7 @@ function LookTabs() {
             roverFrame ? "Hide the frame a new camera would take" : "Show the frame a new camera would take"
           }
           on={roverFrame}
-          onClick={() => useWishes.setState({ roverFrame: !roverFrame })}
+          onClick={() => usePreferences.setState({ roverFrame: !roverFrame })}
         >
           <Scan size={14} /> <span className={WORDS}>Frame</span>
         </Button>
@@ -114,7 +115,7 @@ function LookTabs() {
         tip={inset ? "Hide the small picture" : "Show the small picture"}
         hint="I"
         on={inset}
-        onClick={() => useWishes.setState({ inset: !inset })}
+        onClick={() => usePreferences.setState({ inset: !inset })}
       >
         <PictureInPicture2 size={14} />
       </Button>
@@ -131,6 +132,12 @@ function LookTabs() {
       </Button>
     </div>
   );
+}
+
+/** How many pixels of the viewfinder's height are not for the picture. */
+export function rowsRoundThePicture(): number {
+  const mat = document.querySelector<HTMLElement>("[data-mat]");
+  return (mat?.parentElement?.clientHeight ?? 0) - (mat?.clientHeight ?? 0) + 2 * MAT;
 }
 
 /** The picture in its mat, with what it shows said under it. */
@@ -157,7 +164,7 @@ export function Viewfinder() {
   const picking = useView((s) => s.picking);
   const whole = useView((s) => s.whole);
   const bare = useView((s) => s.bare);
-  const { inset, beside, insetWidth, insetNarrow } = useWishes();
+  const { inset, beside, insetWidth, insetNarrow } = usePreferences();
   useView((s) => s.looks.outside);
   useVersion(useSeenCamera()?.id ?? "");
   const edges = useView((s) => s.edges !== null);
@@ -166,16 +173,21 @@ export function Viewfinder() {
   const beyond = rover ? null : overscan();
   const [overX, overY] = beyond?.over ?? [1, 1];
   const other = inset && !comparing && !edges && (through !== "rover" || cameras > 0);
+  const elevation = useView((s) => s.seenFrom !== "above");
+  // A camera's frame wants all the room: the rover's small picture lies on the plan then.
+  const planCorner = useCorner((s) => s.corner);
+  const corner = other && !rover && !beside && !whole ? planCorner : null;
   const places = laidOut({
     room: space,
     aspect: rover ? null : (picture * overX) / overY,
-    inset: other
-      ? {
-          aspect: through === "rover" ? picture : 16 / 9,
-          width: through === "rover" ? insetWidth : insetNarrow,
-          beside,
-        }
-      : null,
+    inset:
+      other && !corner
+        ? {
+            aspect: through === "rover" ? picture : 16 / 9,
+            width: through === "rover" ? insetWidth : insetNarrow,
+            beside,
+          }
+        : null,
   });
   const { width, height } = places.main;
   const inner = {
@@ -192,7 +204,7 @@ export function Viewfinder() {
       activationMode="manual"
       role="region"
       aria-label="Viewfinder"
-      className={`flex min-w-0 flex-col bg-paper ${whole ? "fixed inset-0 z-40" : "h-full"}`}
+      className={`flex min-w-0 flex-col bg-paper ${whole ? "fixed inset-0 z-40" : "relative h-full"}`}
     >
       <LookTabs />
       <Tabs.Content
@@ -201,6 +213,7 @@ export function Viewfinder() {
         forceMount
         tabIndex={-1}
         className="relative min-h-0 flex-1 overflow-hidden bg-mat"
+        data-mat
         data-testid="mat"
       >
         {width > 10 && height > 10 && (
@@ -235,11 +248,11 @@ export function Viewfinder() {
           </div>
         )}
         {places.inset && <Inset place={places.inset} />}
+        {corner && createPortal(<Inset place={inCorner(corner, insetNarrow, elevation)} />, corner)}
         <Recording />
         <EmptyHint />
       </Tabs.Content>
       <MissingBar />
-      <OperateBar />
       <Caption />
       <Line />
     </Tabs.Root>
@@ -277,7 +290,7 @@ function Outside({
 
 /** The frame that a camera made from the rover's view would take: as high as the picture. */
 function RoverFrame({ wide, high, aspect }: { wide: number; high: number; aspect: number }) {
-  const shown = useWishes((s) => s.roverFrame);
+  const shown = usePreferences((s) => s.roverFrame);
   const cameraless = useDocument((s) => s.scene?.cameras.length === 0);
   if (!shown || high * aspect >= wide - 2) return null;
   const side = (wide - high * aspect) / 2;
@@ -307,7 +320,7 @@ function EmptyHint() {
   return (
     <div className="pointer-events-none absolute inset-x-0 bottom-6 grid place-items-center">
       <p className="max-w-96 rounded bg-sheet/95 px-4 py-3 text-sm text-ink">
-        An empty stage. Choose <b>Figure</b> or a set piece over the plan and point at where it goes. When a
+        An empty stage. Choose <b>Figure</b> or <b>Set</b> over the plan and point at where it goes. When a
         view here is good, press <b>N</b> to make a camera from it.
       </p>
     </div>

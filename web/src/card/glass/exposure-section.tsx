@@ -1,8 +1,8 @@
 import type { Camera } from "../../api/types";
 import { useDocument } from "../../store/document";
+import { usePreferences } from "../../store/preferences";
 import { cameraColumns } from "../../store/samples";
 import { send } from "../../store/sending";
-import { useWishes } from "../../store/wishes";
 import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { Section } from "../section";
@@ -20,7 +20,7 @@ const THIRD = 2 ** (1 / 6);
 
 /** The stop, what the picture does when it changes, and what that has come to. */
 export function StopField({ camera, row }: { camera: Camera; row: Float32Array }) {
-  const hold = useWishes((s) => s.hold);
+  const hold = usePreferences((s) => s.hold);
   const at = cameraColumns();
   const brighter = Math.log2(row[at.gain] || 1);
   const keyed = camera.aperture.keys.length > 0;
@@ -43,7 +43,7 @@ export function StopField({ camera, row }: { camera: Camera; row: Float32Array }
           value={hold}
           options={HOLDS}
           disabled={camera.locked}
-          onSet={(next) => useWishes.setState({ hold: next })}
+          onSet={(next) => usePreferences.setState({ hold: next })}
         />
       )}
       {Math.abs(brighter) >= 0.05 && (

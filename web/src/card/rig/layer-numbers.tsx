@@ -12,6 +12,7 @@ import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { deleteKeys, setKeyOn } from "../../verbs/keys";
 import { channelOf, NAMES, numberCommand, setFields } from "../../verbs/rig";
+import { Fold } from "../section";
 import { Legs } from "./legs";
 import { RailPoints } from "./rail-points";
 import { Subjects } from "./subjects";
@@ -33,6 +34,54 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
   const choices = (table?.layer_choices[layer.kind] ?? []).filter(
     ({ field }) => field !== "together" || (layer.kind === "aim" && layer.at.length > 1),
   );
+  const numbers = specs.filter((spec) => !still.has(spec.name));
+  const number = (spec: ChannelSpec) => (
+    <LayerNumber
+      key={spec.name}
+      camera={camera}
+      layer={layer}
+      spec={spec}
+      value={values[spec.name] ?? channelOf(layer, spec.name)?.rest ?? 0}
+      shut={shut}
+    />
+  );
+  // What is seldom set is folded away, unless it is set here.
+  const folded = (spec: ChannelSpec) => {
+    const channel = channelOf(layer, spec.name);
+    return spec.usual !== null && channel?.keys.length === 0 && channel.rest === spec.usual;
+  };
+  const ranged = layer.first !== null || layer.last !== null || layer.blend_in > 0 || layer.blend_out > 0;
+  const range = (
+    <>
+      {(["first", "last"] as const).map((end) => (
+        <NumberField
+          key={end}
+          compact
+          label={end === "first" ? "From" : "To"}
+          value={layer[end] ?? frames?.[end] ?? 0}
+          digits={0}
+          step={1}
+          unit="f"
+          disabled={shut}
+          onSet={(v, at) => set({ [end]: Math.round(v) === frames?.[end] ? null : Math.round(v) }, at)}
+        />
+      ))}
+      {(["blend_in", "blend_out"] as const).map((end) => (
+        <NumberField
+          key={end}
+          compact
+          label={end === "blend_in" ? "In over" : "Out over"}
+          value={layer[end]}
+          digits={0}
+          step={1}
+          unit="f"
+          perSecond={rate()}
+          disabled={shut}
+          onSet={(v, at) => set({ [end]: Math.max(Math.round(v), 0) }, at)}
+        />
+      ))}
+    </>
+  );
   return (
     <div className="flex flex-col gap-1.5 border-x border-b border-line bg-paper p-2" data-testid="layer">
       {choices.map(({ field, label, values: options }) => (
@@ -51,18 +100,7 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
       {layer.kind === "trail" && layer.how === "lag" && <Followers camera={camera} layer={layer} />}
       {layer.kind === "flight" && <Legs camera={camera} layer={layer} shut={shut} />}
       {layer.kind === "rail" && <RailPoints camera={camera} layer={layer} shut={shut} />}
-      {specs
-        .filter((spec) => !still.has(spec.name))
-        .map((spec) => (
-          <LayerNumber
-            key={spec.name}
-            camera={camera}
-            layer={layer}
-            spec={spec}
-            value={values[spec.name] ?? channelOf(layer, spec.name)?.rest ?? 0}
-            shut={shut}
-          />
-        ))}
+      {numbers.filter((spec) => !folded(spec)).map(number)}
       <div className="grid grid-cols-2 gap-x-2 gap-y-1.5">
         {(table?.layer_numbers[layer.kind] ?? [])
           .filter((one) => !still.has(one.field))
@@ -79,34 +117,12 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
               onSet={(v, at) => set({ [one.field]: v }, at)}
             />
           ))}
-        {(["first", "last"] as const).map((end) => (
-          <NumberField
-            key={end}
-            compact
-            label={end === "first" ? "From" : "To"}
-            value={layer[end] ?? frames?.[end] ?? 0}
-            digits={0}
-            step={1}
-            unit="f"
-            disabled={shut}
-            onSet={(v, at) => set({ [end]: Math.round(v) === frames?.[end] ? null : Math.round(v) }, at)}
-          />
-        ))}
-        {(["blend_in", "blend_out"] as const).map((end) => (
-          <NumberField
-            key={end}
-            compact
-            label={end === "blend_in" ? "In over" : "Out over"}
-            value={layer[end]}
-            digits={0}
-            step={1}
-            unit="f"
-            perSecond={rate()}
-            disabled={shut}
-            onSet={(v, at) => set({ [end]: Math.max(Math.round(v), 0) }, at)}
-          />
-        ))}
+        {ranged && range}
       </div>
+      <Fold title="More" folded={ranged ? "weight and turn" : "weight, turn, range and blends"}>
+        {numbers.filter(folded).map(number)}
+        {!ranged && <div className="grid grid-cols-2 gap-x-2 gap-y-1.5">{range}</div>}
+      </Fold>
       <div className="flex flex-wrap gap-1">
         <Button
           tip={layer.off ? "Put this layer on" : "Put this layer off"}

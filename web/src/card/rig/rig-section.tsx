@@ -10,7 +10,7 @@ import { scrubStage, useView } from "../../store/view";
 import { Button } from "../../ui/button";
 import { Choice } from "../../ui/choice";
 import { Menu, MenuItem } from "../../ui/menu";
-import { made } from "../../verbs/made";
+import { newId } from "../../verbs/new-id";
 import { flyAlong } from "../../verbs/perches";
 import {
   addLayer,
@@ -78,7 +78,7 @@ export function RigSection({ camera }: { camera: Camera }) {
             onSelect={() =>
               addLayer(camera.id, {
                 kind: "breath",
-                id: made("lay"),
+                id: newId("lay"),
                 ...(calm && {
                   place_mm: { rest: calm[0], keys: [] },
                   turn_deg: { rest: calm[1], keys: [] },
@@ -91,7 +91,7 @@ export function RigSection({ camera }: { camera: Camera }) {
           </MenuItem>
           <MenuItem
             note="No roll, whatever it rides on"
-            onSelect={() => addLayer(camera.id, { kind: "level", id: made("lay") })}
+            onSelect={() => addLayer(camera.id, { kind: "level", id: newId("lay") })}
           >
             Level
           </MenuItem>
@@ -179,17 +179,17 @@ function Starts({ camera }: { camera: Camera }) {
   );
 }
 
-/** The same rig on another camera, or by somebody else. */
+/** The same rig with another subject, or on another camera. */
 function Reuse({ camera }: { camera: Camera }) {
   const scene = useDocument((s) => s.scene);
   const others = scene?.cameras.filter((c) => c.id !== camera.id && !c.locked) ?? [];
   const figures = scene?.figures ?? [];
   return (
     <>
-      {subjectsOf(camera).map((was) => (
+      {subjectsOf(camera).map((was, i, all) => (
         <Choice
           key={was}
-          label={`Goes by ${figures.find((f) => f.id === was)?.name ?? "somebody"}`}
+          label={all.length > 1 ? `Subject ${i + 1}` : "Subject"}
           value={was}
           options={figures.map((f) => ({ value: f.id, label: f.name }))}
           onSet={(now) => swapSubject(camera.id, was, now)}

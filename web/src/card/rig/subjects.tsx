@@ -6,7 +6,7 @@ import { focusName } from "../../store/words";
 import { Button } from "../../ui/button";
 import { pickSubject, setSpots, spotsOf, takesSeveral } from "../../verbs/rig";
 
-/** What a layer goes by, each to be pointed at again, and more of them where there may be several. */
+/** The subjects of a layer, each to be pointed at again, and more of them where there may be several. */
 export function Subjects({ camera, layer, shut }: { camera: Camera; layer: Layer; shut: boolean }) {
   const scene = useDocument((s) => s.shown);
   const picking = useView((s) =>
@@ -24,7 +24,7 @@ export function Subjects({ camera, layer, shut }: { camera: Camera; layer: Layer
     );
   return (
     <div className="flex flex-wrap items-center gap-1 text-sm" data-testid="subjects">
-      <span className="mr-auto text-faint">Goes by</span>
+      <span className="mr-auto text-faint">{spots.length > 1 ? "Subjects" : "Subject"}</span>
       {spots.length === 0 && <span>where the layer above puts it</span>}
       {spots.map((spot, i) => (
         <span
@@ -35,8 +35,8 @@ export function Subjects({ camera, layer, shut }: { camera: Camera; layer: Layer
           {(spots.length > 1 || above) && (
             <button
               type="button"
-              aria-label={`No longer go by ${focusName(scene, spot)}`}
-              title="Stop following"
+              aria-label={`Remove ${focusName(scene, spot)}`}
+              title="No longer a subject of this layer"
               disabled={shut}
               onClick={() => take(i)}
             >

@@ -29,7 +29,7 @@ interface Props {
   onClose: () => void;
 }
 
-/** All that can be asked of a render, and what would come of it. */
+/** Every setting of a render, and what it would produce. */
 export function RenderDialog({ shots, camera, onClose }: Props) {
   const scene = useDocument((s) => s.scene);
   const id = useDocument((s) => s.id) ?? 0;

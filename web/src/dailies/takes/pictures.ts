@@ -1,6 +1,6 @@
 /** Pictures of takes as they are shown, unpacked ahead of the moment they are wanted at. */
 const kept = new Map<string, ImageBitmap>();
-/** Those that the server has no more. */
+/** Those that the server no longer has. */
 const lost = new Set<string>();
 const coming = new Map<string, Promise<void>>();
 /** More would fill a machine: each is as large as it is shown. */
@@ -15,7 +15,7 @@ export function pictureOf(key: string): ImageBitmap | null {
   return found;
 }
 
-/** Whether the server has it no more. */
+/** Whether the server no longer has it. */
 export const isLost = (key: string): boolean => lost.has(key);
 
 /** Fetch and unpack one; it resolves when it is here, or cannot be had. */

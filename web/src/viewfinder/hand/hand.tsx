@@ -4,10 +4,10 @@ import { type PointerEvent as ReactPointerEvent, useEffect, useRef } from "react
 import { Plane, Raycaster, Vector2, Vector3 } from "three";
 import type { Pose } from "../../api/types";
 import { itemOf, useDocument } from "../../store/document";
-import { leavePose, poseOf, subjectOf, type Touched, tryPose } from "../../store/loose";
 import { pause, useMoment } from "../../store/moment";
 import { roverPlace, roverTo } from "../../store/rover";
 import { dropOverlay, endTry, send, tryOut } from "../../store/sending";
+import { leavePose, poseOf, subjectOf, type Touched, tryPose } from "../../store/unsaved";
 import { cameraSeen, complain, select, selectAlso, useView } from "../../store/view";
 import type { Hand, Held } from "../../ui/hold";
 import { type Carried, carry, turnBy } from "../../verbs/carry";
@@ -171,7 +171,7 @@ export function HandInPicture({
     const start = meets(0, 0) ?? new Vector3();
     let last = start;
     return (x: number, y: number) => {
-      // Beyond the horizon there is no floor: it stays where it was.
+      // Beyond the horizon the floor ends: it stays where it was.
       const now = meets(x, y);
       if (now && now.distanceTo(still.position) < 200) last = now;
       return last.clone().sub(start);

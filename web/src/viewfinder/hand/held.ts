@@ -7,9 +7,9 @@ import {
   Vector3,
 } from "three";
 import { useDocument } from "../../store/document";
-import { cameraRow } from "../../store/loose";
 import { useMoment } from "../../store/moment";
 import { cameraColumns, rowOf } from "../../store/samples";
+import { cameraRow } from "../../store/unsaved";
 import { cameraSeen, canPick, type Kind, useView } from "../../store/view";
 import { ownerOf } from "../pointed-at";
 import { MARKS } from "../sight";

@@ -1,7 +1,7 @@
 import { Euler, MathUtils, PerspectiveCamera, Vector3 } from "three";
 import { expect, it } from "vitest";
 import { POSE, type Pose } from "../../api/types";
-import type { Touched } from "../../store/loose";
+import type { Touched } from "../../store/unsaved";
 import { dollied, looked, rolled, rounded, slid } from "./moves";
 
 const FROM: Pose = { x: 2, y: 1.6, z: 5, pan: 20, tilt: -12, roll: 7 };

@@ -1,6 +1,6 @@
 import { Euler, MathUtils, Matrix3, type PerspectiveCamera, Vector3 } from "three";
 import type { Pose } from "../../api/types";
-import type { Touched } from "../../store/loose";
+import type { Touched } from "../../store/unsaved";
 
 /** A direction from the lens through a point of the picture, in the camera's own frame: right, up, back. */
 export type Way = Vector3;

@@ -4,7 +4,7 @@ import { cameraSeen, lookThrough, select, toggleSide, useView } from "../../stor
 import { MenuAt } from "../../ui/menu-at";
 import { meantCamera, newCamera } from "../../verbs/cameras";
 import { focusOn } from "../../verbs/glass";
-import { made } from "../../verbs/made";
+import { newId } from "../../verbs/new-id";
 import { addLayer } from "../../verbs/rig";
 import { duplicateSelected, frameSelected, removeSelected } from "../../verbs/things";
 
@@ -75,8 +75,8 @@ function itemsFor({ kind, id }: Under): Item[] {
             label: "Focus on",
             act: () => focusOn(figure ? { kind: "figure", figure: id, joint: "eyes" } : spot),
           },
-          { label: "Watch", act: () => addLayer(camera, { kind: "aim", id: made("lay"), at: [spot] }) },
-          { label: "Follow", act: () => addLayer(camera, { kind: "trail", id: made("lay"), of: root }) },
+          { label: "Watch", act: () => addLayer(camera, { kind: "aim", id: newId("lay"), at: [spot] }) },
+          { label: "Follow", act: () => addLayer(camera, { kind: "trail", id: newId("lay"), of: root }) },
         ]
       : []),
     { label: "Frame with the rover", act: picked(frameSelected) },

@@ -4,7 +4,7 @@ import { go, loopRange, pause, play, useMoment } from "../store/moment";
 import { cutTable, placedShots } from "../store/samples";
 import { send } from "../store/sending";
 import { cameraSeen, complain, notice, scrubCut, scrubStage, select, useView } from "../store/view";
-import { made } from "./made";
+import { newId } from "./new-id";
 
 /** Play as it is, half as fast, a quarter as fast, and round again; what plays goes on so. */
 export function nextSpeed(): void {
@@ -117,5 +117,5 @@ export function loopKeys(): void {
 /** Set a cue at the playhead; while it plays too. */
 export async function setCue(): Promise<void> {
   const frame = useMoment.getState().stage;
-  complain(await send({ kind: "cue.add", id: made("cue"), frame }));
+  complain(await send({ kind: "cue.add", id: newId("cue"), frame }));
 }

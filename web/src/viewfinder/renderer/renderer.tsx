@@ -3,13 +3,13 @@ import { useEffect, useMemo, useRef } from "react";
 import type { PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
 import { useDocument } from "../../store/document";
 import { firstPicture } from "../../store/first";
-import { useLoose } from "../../store/loose";
 import { rate, useMoment } from "../../store/moment";
 import { useVersions } from "../../store/samples";
+import { useUnsaved } from "../../store/unsaved";
 import { type Looks, useView } from "../../store/view";
 import { type Glass, openShutter, otherSight, type Sight, sights, stand } from "../sight";
+import { Accumulation } from "./accumulation";
 import { complete, onlyCameras, pictureDiffers, stageDiffers } from "./differs";
-import { Exposures } from "./exposures";
 import { withoutHeads } from "./heads";
 import { drawStage } from "./mirror";
 import { drawOne, shine } from "./one-sight";
@@ -40,9 +40,9 @@ export const OVER = 4;
  * Draws the picture: once and quickly while things move, with fewer pixels where drawing is slow;
  * once it rests, again and again into one clean picture, a drawing at a time so that input is never kept waiting.
  */
-export function Develop() {
+export function Renderer() {
   const { invalidate, gl, setDpr } = useThree();
-  const exposures = useMemo(() => new Exposures(gl), [gl]);
+  const accumulated = useMemo(() => new Accumulation(gl), [gl]);
   const quick = useMemo(() => new Quick(), []);
   const quickSmall = useMemo(() => new Quick(), []);
   const now = useRef({
@@ -54,7 +54,7 @@ export function Develop() {
     timer: 0,
     shown: false,
     room: 0,
-    // The small picture gives way first: it is drawn with every one, or every few, of the big one's.
+    // The small picture waits first: it is drawn with every one, or every few, of the big one's.
     every: 1,
     turn: 0,
     smallDue: false,
@@ -81,7 +81,7 @@ export function Develop() {
       }),
       useVersions.subscribe((s, was) => s.of !== was.of && moved(!onlyCameras(s.of, was.of))),
       useView.subscribe(() => moved(false)),
-      useLoose.subscribe(() => moved(false)),
+      useUnsaved.subscribe(() => moved(false)),
     ];
     return () => {
       window.clearTimeout(state.timer);
@@ -104,7 +104,7 @@ export function Develop() {
     if (room !== state.room) state.fresh = true;
     state.room = room;
     const resting = !state.fresh;
-    if (resting && exposures.count === 0) setDpr(pixelRatio());
+    if (resting && accumulated.count === 0) setDpr(pixelRatio());
     const moment = useMoment.getState().stage;
     let again = state.fresh;
     /** Stand the stage as it is at a frame, with its shadows. */
@@ -167,38 +167,38 @@ export function Develop() {
         if (looks.sharp) quick.mark(gl, eye, glass);
       } else draw(null, null);
       over(eye, scene, alone, width, height);
-      exposures.mark(gl);
+      accumulated.mark(gl);
       state.fresh = false;
-      exposures.count = 0;
+      accumulated.count = 0;
       if (useMoment.getState().playing) slowDown();
       else {
         state.last = 0;
         state.timer = window.setTimeout(invalidate, SETTLED_MS);
       }
-    } else if (exposures.count < wanted(all, looks)) {
+    } else if (accumulated.count < wanted(all, looks)) {
       const rest = state.tried + TRYING_MS - performance.now();
       if (rest > 0 && !all.some((sight) => sight.frame !== undefined)) {
         window.clearTimeout(state.timer);
         state.timer = window.setTimeout(invalidate, rest);
         return;
       }
-      if (!exposures.done(gl)) {
+      if (!accumulated.done(gl)) {
         invalidate();
         return;
       }
-      if (exposures.count === 0) {
+      if (accumulated.count === 0) {
         if (looks.sharp && alone?.row) {
           quick.resize(width, height);
           draw(quick.one, null);
         }
-        exposures.begin(gl, width, height);
+        accumulated.begin(gl, width, height);
       }
       const most = wanted(all, looks);
-      draw(exposures.one, exposures.count);
+      draw(accumulated.one, accumulated.count);
       const { triangles, calls } = gl.info.render;
       gl.domElement.dataset.cost = `${triangles} ${calls}`;
-      exposures.gather(gl);
-      if (exposures.count < most) invalidate();
+      accumulated.gather(gl);
+      if (accumulated.count < most) invalidate();
       else if (openShutter()) stage(moment);
       // Whoever points at something meanwhile looks from the middle of the lens.
       const glass = alone ? stand(eye, alone, width, height) : null;
@@ -206,15 +206,15 @@ export function Develop() {
       // then. After that not every drawing is shown, since showing costs the page a painting.
       if (
         most === throughLens() &&
-        exposures.count < most &&
-        (exposures.count < ENOUGH || exposures.count % EVERY)
+        accumulated.count < most &&
+        (accumulated.count < ENOUGH || accumulated.count % EVERY)
       )
         return;
-      exposures.show(gl);
+      accumulated.show(gl);
       if (glass && looks.sharp) quick.mark(gl, eye, glass);
       over(eye, scene, alone, width, height);
-      gl.domElement.dataset.drawings = String(exposures.count);
-      drawn(exposures.count, most);
+      gl.domElement.dataset.drawings = String(accumulated.count);
+      drawn(accumulated.count, most);
     }
     if (!resting) {
       gl.domElement.dataset.drawings = "0";

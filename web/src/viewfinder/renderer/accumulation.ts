@@ -19,14 +19,14 @@ const SHOW = step(
 
 const PLAIN = { minFilter: NearestFilter, magFilter: NearestFilter };
 
-let last: Exposures | null = null;
+let last: Accumulation | null = null;
 let pen: WebGLRenderer | null = null;
 
 /** Whether a drawing of a picture at rest is being made at this moment. */
 export const underWay = (): boolean => Boolean(last && pen && !last.done(pen));
 
 /** Many drawings of one moment laid over each other in linear light, as a shutter gathers them. */
-export class Exposures {
+export class Accumulation {
   /** A single drawing is made in here. */
   readonly one = new WebGLRenderTarget(1, 1, { type: HalfFloatType, ...PLAIN });
   private sum: WebGLRenderTarget;

@@ -13,7 +13,7 @@ import { complain, scrubStage } from "./view";
 export type Touched = Partial<Pose>;
 
 /** A keyed camera moved by hand and not kept: what was changed, at which frame. */
-interface Loose extends Put {
+interface Unsaved extends Put {
   camera: string;
   frame: number;
   row: Float32Array | null;
@@ -25,14 +25,14 @@ interface Put {
   after: Touched | null;
 }
 
-export const useLoose = create<{ loose: Loose | null }>(() => ({ loose: null }));
+export const useUnsaved = create<{ unsaved: Unsaved | null }>(() => ({ unsaved: null }));
 
 const slot = (scene: number) => `heron-loose-${scene}`;
 
-useLoose.subscribe(({ loose }) => {
+useUnsaved.subscribe(({ unsaved }) => {
   const { id } = useDocument.getState();
   if (id === null) return;
-  if (loose) sessionStorage.setItem(slot(id), JSON.stringify({ ...loose, row: null }));
+  if (unsaved) sessionStorage.setItem(slot(id), JSON.stringify({ ...unsaved, row: null }));
   else sessionStorage.removeItem(slot(id));
 });
 
@@ -51,9 +51,10 @@ export function subjectOf(camera: string, frame: number): { x: number; y: number
 
 /** The sample row to draw a camera with: where it was put by hand at this frame, else as baked. */
 export function cameraRow(camera: string, frame: number): Float32Array | null {
-  const { loose } = useLoose.getState();
+  const { unsaved } = useUnsaved.getState();
   const dragged = useDocument.getState().overlay?.samples[camera];
-  if (loose && loose.camera === camera && loose.frame === frame && loose.row && !dragged) return loose.row;
+  if (unsaved && unsaved.camera === camera && unsaved.frame === frame && unsaved.row && !dragged)
+    return unsaved.row;
   return rowOf(camera, frame);
 }
 
@@ -77,25 +78,25 @@ const placing = (camera: Camera, frame: number, { touched, after }: Put): Comman
   ...(after && { after }),
 });
 
-/** What is loose on a camera at a frame already, with more touched. */
-function withLoose(camera: string, frame: number, touched: Touched): Put {
-  const { loose } = useLoose.getState();
-  if (loose?.camera !== camera || loose.frame !== frame) return { touched, after: null };
+/** What is unsaved on a camera at a frame already, with more touched. */
+function withUnsaved(camera: string, frame: number, touched: Touched): Put {
+  const { unsaved } = useUnsaved.getState();
+  if (unsaved?.camera !== camera || unsaved.frame !== frame) return { touched, after: null };
   const looks = (one: Touched) => "pan" in one || "tilt" in one;
   // Moved after a look, what is watched stays where the look has put it.
-  if (subjectOf(camera, frame) && looks(loose.touched) && !looks(touched))
-    return { touched: loose.touched, after: { ...loose.after, ...touched } };
-  return { touched: { ...loose.touched, ...loose.after, ...touched }, after: null };
+  if (subjectOf(camera, frame) && looks(unsaved.touched) && !looks(touched))
+    return { touched: unsaved.touched, after: { ...unsaved.after, ...touched } };
+  return { touched: { ...unsaved.touched, ...unsaved.after, ...touched }, after: null };
 }
 
 /** Show a camera somewhere while a hand moves it. */
 export function tryPose(id: string, touched: Touched): void {
   const camera = itemOf(useDocument.getState().scene, "cameras", id);
   const frame = useMoment.getState().stage;
-  if (camera) tryOut(placing(camera, frame, withLoose(id, frame, touched)), frame);
+  if (camera) tryOut(placing(camera, frame, withUnsaved(id, frame, touched)), frame);
 }
 
-/** Leave a camera where the hand let go: kept at once if it has no keys, else loose until it is decided. */
+/** Leave a camera where the hand let go: kept at once if it has no keys, else unsaved until it is decided. */
 export async function leavePose(id: string, touched: Touched, seen?: number): Promise<boolean> {
   const camera = itemOf(useDocument.getState().scene, "cameras", id);
   const frame = useMoment.getState().stage;
@@ -105,69 +106,69 @@ export async function leavePose(id: string, touched: Touched, seen?: number): Pr
     if (camera.locked) dropOverlay();
     return complain(await send(placing(camera, frame, { touched, after: null }), seen));
   }
-  await setLoose(camera, frame, withLoose(id, frame, touched));
+  await setUnsaved(camera, frame, withUnsaved(id, frame, touched));
   return true;
 }
 
-async function setLoose(camera: Camera, frame: number, put: Put): Promise<void> {
+async function setUnsaved(camera: Camera, frame: number, put: Put): Promise<void> {
   const { data, problem } = await preview(placing(camera, frame, put), frame);
   dropOverlay();
   if (!complain(problem) || !data) return;
   const found = data.samples[camera.id];
-  // Put back exactly where the keys have it, it is not loose.
-  useLoose.setState({
-    loose: { camera: camera.id, frame, ...put, row: found ? rowAt(found, frame) : null },
+  // Put back exactly where the keys have it, it is not unsaved.
+  useUnsaved.setState({
+    unsaved: { camera: camera.id, frame, ...put, row: found ? rowAt(found, frame) : null },
   });
   touch([camera.id]);
 }
 
-/** Bring back what was loose before a reload. */
-export async function recallLoose(): Promise<void> {
+/** Bring back what was unsaved before a reload. */
+export async function recallUnsaved(): Promise<void> {
   const { id, scene } = useDocument.getState();
   const text = id === null ? null : sessionStorage.getItem(slot(id));
   if (!text) return;
-  const was = JSON.parse(text) as Loose;
+  const was = JSON.parse(text) as Unsaved;
   const camera = itemOf(scene, "cameras", was.camera);
   if (camera && keyed(camera) && was.touched)
-    await setLoose(camera, was.frame, { touched: was.touched, after: was.after ?? null });
+    await setUnsaved(camera, was.frame, { touched: was.touched, after: was.after ?? null });
 }
 
-export async function keepLoose(keep: "pose" | "path"): Promise<void> {
-  const { loose } = useLoose.getState();
-  if (!loose) return;
-  const { camera, frame, touched, after } = loose;
+export async function keepUnsaved(keep: "pose" | "path"): Promise<void> {
+  const { unsaved } = useUnsaved.getState();
+  if (!unsaved) return;
+  const { camera, frame, touched, after } = unsaved;
   const more = after ? { after } : {};
   const problem = await send({ kind: "thing.put", thing: camera, frame, keep, ...touched, ...more });
-  if (complain(problem)) useLoose.setState({ loose: null });
+  if (complain(problem)) useUnsaved.setState({ unsaved: null });
   touch([camera]);
 }
 
 /** Cut to where it was put by hand, by keys: the old view is held up to the frame before. */
-export async function jumpLoose(later: "stay" | "move"): Promise<void> {
-  const { loose } = useLoose.getState();
-  const pose = loose && poseOf(loose.camera, loose.frame);
-  if (!loose || !pose) return;
-  const { camera, frame } = loose;
+export async function jumpUnsaved(later: "stay" | "move"): Promise<void> {
+  const { unsaved } = useUnsaved.getState();
+  const pose = unsaved && poseOf(unsaved.camera, unsaved.frame);
+  if (!unsaved || !pose) return;
+  const { camera, frame } = unsaved;
   if (!complain(await send({ kind: "camera.jump", camera, frame, to: pose, later }))) return;
-  useLoose.setState({ loose: null });
+  useUnsaved.setState({ unsaved: null });
   touch([camera]);
 }
 
-export function dropLoose(): void {
-  const { loose } = useLoose.getState();
-  useLoose.setState({ loose: null });
-  if (loose) touch([loose.camera]);
+export function dropUnsaved(): void {
+  const { unsaved } = useUnsaved.getState();
+  useUnsaved.setState({ unsaved: null });
+  if (unsaved) touch([unsaved.camera]);
 }
 
 /** Set a key on a camera at this frame: where it was put by hand, or where it is. */
 export async function setKey(id: string): Promise<void> {
-  const { loose } = useLoose.getState();
+  const { unsaved } = useUnsaved.getState();
   const frame = useMoment.getState().stage;
-  if (loose && loose.camera === id && loose.frame === frame) return keepLoose("pose");
+  if (unsaved && unsaved.camera === id && unsaved.frame === frame) return keepUnsaved("pose");
   complain(await send({ kind: "keys.here", thing: id, frame }));
 }
 
-export function goLoose(): void {
-  const { loose } = useLoose.getState();
-  if (loose) scrubStage(loose.frame);
+export function goUnsaved(): void {
+  const { unsaved } = useUnsaved.getState();
+  if (unsaved) scrubStage(unsaved.frame);
 }

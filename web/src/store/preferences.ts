@@ -5,13 +5,13 @@ import type { Does } from "../api/types";
 /** What gives when the stop changes. */
 export type Hold = NonNullable<Does<"camera.glass">["hold"]>;
 
-interface Wishes {
+interface Preferences {
   hold: Hold;
   /** The small picture: shown at all, side by side with the big one, and how wide it stands docked, pixels. */
   inset: boolean;
   beside: boolean;
   insetWidth: number;
-  /** The same while a camera looks, which leaves its frame less room. */
+  /** The same while a camera looks, and it lies on the plan. */
   insetNarrow: number;
   /** Only the lanes of figures, of what is selected and of what is on air. */
   folded: boolean;
@@ -28,14 +28,14 @@ interface Wishes {
 }
 
 /** How somebody likes to work: the same in every scene, and remembered from day to day. */
-export const useWishes = create<Wishes>()(
+export const usePreferences = create<Preferences>()(
   persist(
-    (): Wishes => ({
+    (): Preferences => ({
       hold: "iso",
       inset: true,
       beside: false,
       insetWidth: 168,
-      insetNarrow: 120,
+      insetNarrow: 132,
       folded: false,
       below: "lanes",
       strip: true,

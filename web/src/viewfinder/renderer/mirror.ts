@@ -22,7 +22,7 @@ export const MIRROR = {
   mirror: { value: target.texture },
   /** From a place on the stage to a place in that picture. */
   toMirror: { value: new Matrix4() },
-  /** 0 where there is no reflection to look up. */
+  /** 0 without a reflection to look up. */
   mirrored: { value: 0 },
 };
 
@@ -75,7 +75,7 @@ function reflect(gl: WebGLRenderer, scene: Scene, eye: PerspectiveCamera): void 
 
 /** The water's surface as the near plane of the eye below it (Lengyel's oblique frustum): nothing under it is seen. */
 function clipAtSurface(): void {
-  // A plane goes by the inverse transposed: here, of the height over the water.
+  // A plane transforms by the inverse transpose: here, of the height over the water.
   const w = below.matrixWorld.elements;
   surface.set(w[1], w[5], w[9], w[13]);
   const p = below.projectionMatrix.elements;

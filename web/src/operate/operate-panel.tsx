@@ -3,13 +3,13 @@ import { useEffect, useState } from "react";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { Button } from "../ui/button";
-import { nextSpeed } from "../verbs/going";
+import { nextSpeed } from "../verbs/navigation";
 import type { Works } from "./hand";
 import { pluggedIn, useScreenPad } from "./pad";
 import { Passes } from "./passes";
 import { ScreenPad } from "./screen-pad";
 import { letGoOfIt, record, showPad } from "./session";
-import { COUNT_IN, cannot, operatedItem, passRange, useOperate, WORKS } from "./state";
+import { COUNT_IN, cannot, operatedItem, passRange, useOperate, WORKS, ZOOM_REMEDY } from "./state";
 
 /** Whether a gamepad is plugged in; browsers tell once a button of it was pressed. */
 function usePad(): boolean {
@@ -27,7 +27,7 @@ function usePad(): boolean {
 }
 
 /** Working something by hand while the stage plays: what the hand works, recording, and the passes so far. */
-export function OperateBar() {
+export function OperatePanel() {
   const { thing, works, onTop, phase } = useOperate();
   const scene = useDocument((s) => s.scene);
   const speed = useMoment((s) => s.speed);
@@ -43,30 +43,52 @@ export function OperateBar() {
   const { first, last } = passRange();
   const ready = phase === "ready";
   const name = "letter" in item ? `camera ${item.letter}` : item.name;
+  const row = "flex items-center gap-2";
   return (
-    <section
-      aria-label="Operate"
-      className="flex flex-col gap-1.5 border-t border-line bg-brick-wash/40 px-3 py-1.5 text-sm"
-      data-testid="operate"
-    >
-      <div className="flex flex-wrap items-center gap-2">
-        <Button
-          tone={ready ? "wrong" : "main"}
-          tip={
-            ready
-              ? `Counts ${COUNT_IN} in, then records ${first} to ${last} while it plays`
-              : "Ends the pass and keeps it"
-          }
-          hint="Enter"
-          onClick={record}
-        >
-          <CircleDot size={14} /> {ready ? "Record" : phase === "counting" ? "Stop" : "Keep"}
+    <aside aria-label="Operate" className="flex h-full flex-col bg-paper text-sm" data-testid="operate">
+      <div className="flex items-center border-b border-line px-3 py-2">
+        <h2 className="heading flex-1">Operate {name}</h2>
+        <Button tip="Leave operating" hint="Esc" onClick={letGoOfIt}>
+          <X size={14} />
         </Button>
-        <label className="flex items-center gap-1">
-          <span className="text-faint">{name}:</span>
+      </div>
+      <div className="flex min-h-0 flex-1 flex-col gap-2 overflow-y-auto px-3 py-2">
+        <div className={row}>
+          <Button
+            tone={ready ? "wrong" : "main"}
+            tip={
+              ready
+                ? `Counts ${COUNT_IN} in, then records ${first} to ${last} while it plays`
+                : "Ends the pass and keeps it"
+            }
+            hint="Enter"
+            onClick={record}
+          >
+            <CircleDot size={14} /> {ready ? "Record" : phase === "counting" ? "Stop" : "Keep"}
+          </Button>
+          <Button
+            tip="How fast it plays while it is recorded: as it is, half as fast, a quarter as fast"
+            hint="R"
+            on={speed < 1}
+            onClick={nextSpeed}
+          >
+            {speed === 1 ? "1×" : speed === 0.5 ? "½×" : "¼×"}
+          </Button>
+          <Button
+            tip={plugged ? "A gamepad is plugged in" : "A pad on the screen, for those who have no gamepad"}
+            on={plugged || screen}
+            disabled={plugged}
+            onClick={() => showPad(!screen)}
+          >
+            <Gamepad2 size={14} /> {plugged ? "Gamepad" : screen ? "Unplug" : "Pad"}
+          </Button>
+        </div>
+        <OperatorLine />
+        <label className={row}>
+          <span className="text-faint">The hand works</span>
           <select
             aria-label="The hand works"
-            className="field h-7! w-auto"
+            className="field h-7! min-w-0 flex-1"
             value={works}
             disabled={!ready}
             onChange={(e) => {
@@ -84,7 +106,7 @@ export function OperateBar() {
         </label>
         {thing.table === "cameras" && (
           <label
-            className="flex items-center gap-1"
+            className={row}
             title="The hand is added to what its keys and layers do, instead of beginning from where it stands"
           >
             <input
@@ -96,53 +118,34 @@ export function OperateBar() {
             on top of its move
           </label>
         )}
-        <Button
-          tip="How fast it plays while it is recorded: as it is, half as fast, a quarter as fast"
-          hint="R"
-          on={speed < 1}
-          onClick={nextSpeed}
-        >
-          {speed === 1 ? "1×" : speed === 0.5 ? "½×" : "¼×"}
-        </Button>
-        <Button
-          tip={plugged ? "A gamepad is plugged in" : "A pad on the screen, for those who have no gamepad"}
-          on={plugged || screen}
-          disabled={plugged}
-          onClick={() => showPad(!screen)}
-        >
-          <Gamepad2 size={14} /> {plugged ? "Gamepad" : screen ? "Unplug" : "Pad"}
-        </Button>
-        <span className="flex-1" />
-        <Button tip="Leave operating" hint="Esc" onClick={letGoOfIt}>
-          <X size={14} />
-        </Button>
+        {screen && !plugged && <ScreenPad />}
+        {ready && <Passes thing={thing.id} figure={thing.table === "figures"} />}
       </div>
-      {screen && !plugged && <ScreenPad />}
-      {ready && <Passes thing={thing.id} figure={thing.table === "figures"} />}
-    </section>
+    </aside>
   );
 }
 
-/** What whoever operates can do now, for the line under the picture. */
-export function OperatorLine() {
+/** What whoever operates can do now. */
+function OperatorLine() {
   const { works, phase } = useOperate();
-  useMoment((s) => s.stage);
-  useMoment((s) => s.loop);
   const { first, last } = passRange();
   const no = cannot(works);
-  if (no) return <p className="truncate text-brick">{no} Mount a zoom, or take the lens off on the card.</p>;
-  if (phase === "counting") return <p>Get ready. Esc stops.</p>;
-  if (phase === "recording")
-    return (
-      <p>
-        <b>Mouse</b>, <b>arrows</b> or <b>pad</b> are the hand · <b>Space</b> keeps it · <b>Esc</b> throws it
-        away
-      </p>
-    );
   return (
-    <p className="truncate">
-      <b>Enter</b> counts in and records {first}–{last}, or the loop (Shift Home, Shift End) · the hand is the{" "}
-      <b>mouse</b>, the <b>arrows</b> or a <b>pad</b>
+    <p className={`text-xs ${no ? "text-brick" : "text-faint"}`} data-testid="operating">
+      {no ? (
+        `${no} ${ZOOM_REMEDY}`
+      ) : phase === "counting" ? (
+        "Get ready. Esc stops."
+      ) : phase === "recording" ? (
+        <>
+          <b>Mouse</b> over the picture, <b>arrows</b> or <b>pad</b> are the hand. <b>Space</b> keeps it,{" "}
+          <b>Esc</b> throws it away.
+        </>
+      ) : (
+        <>
+          <b>Enter</b> counts in and records {first}–{last}; a loop (Shift Home, Shift End) sets other frames.
+        </>
+      )}
     </p>
   );
 }
