@@ -1,5 +1,5 @@
 import pytest
-from harness import FLAGS, Desk, Server
+from harness import FLAGS, Desk, Server, new_page
 from playwright.sync_api import sync_playwright
 
 
@@ -19,14 +19,12 @@ def chromium():
 
 
 @pytest.fixture
-def page(chromium):
-    context = chromium.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-    context.set_default_timeout(15_000)
-    made = context.new_page()
+def page(chromium, request):
+    made = new_page(chromium, refine=request.node.get_closest_marker("refined") is not None)
     errors = []
     made.on("pageerror", lambda error: errors.append(str(error)))
     yield made
-    context.close()
+    made.context.close()
     assert errors == []
 
 

@@ -24,6 +24,44 @@ FLAGS = [
 ]  # fmt: skip
 
 
+#: Counts what the page has asked for and not been answered, so that a test can wait for the answers.
+COUNT_ASKED = """
+  const ask = window.fetch.bind(window);
+  window.asked = 0;
+  window.fetch = (...what) => {
+    window.asked += 1;
+    return ask(...what).finally(() => { window.asked -= 1; });
+  };
+"""
+DRAFT = 'localStorage.getItem("heron-looks") ?? localStorage.setItem("heron-looks", \'{"refine":false}\')'
+#: Nothing is asked for or being saved, over two paintings of the page, so that what came is also drawn.
+QUIET = """() => new Promise((done, failed) => {
+  const ends = performance.now() + 20000;
+  let calm = 0;
+  const look = () => {
+    if (performance.now() > ends) failed(new Error(`${window.asked} answers are still waited for`));
+    calm = window.asked === 0 && document.documentElement.dataset.kept !== "false" ? calm + 1 : 0;
+    if (calm > 2) done();
+    else requestAnimationFrame(look);
+  };
+  look();
+})"""
+
+#: Which frames a clock shows until it has gone back from the last to the first, looked at from inside the page, where nothing waits for a picture to be drawn.
+ROUND = """where => new Promise((done, failed) => {
+  const ends = performance.now() + 20000;
+  const clock = document.querySelector(where), seen = [];
+  const look = () => {
+    const now = Number(clock.value ?? clock.innerText.match(/frame (\\d+)/)[1]), last = seen[seen.length - 1];
+    if (performance.now() > ends) failed(new Error(`it did not go round: ${seen}`));
+    if (now !== last) seen.push(now);
+    if (now < last && seen.length > 2) done(seen);
+    else requestAnimationFrame(look);
+  };
+  look();
+})"""
+
+
 def _free(port):
     with socket.socket() as probe:
         return probe.connect_ex(("127.0.0.1", port)) != 0
@@ -86,8 +124,34 @@ class Desk:
         return self.server.scene(self.id)
 
     def kept(self):
-        self.page.wait_for_timeout(20)
-        self.page.wait_for_selector("html[data-kept=true]", state="attached")
+        """Once what was done is stored, and all that was asked for has come and is drawn."""
+        self.page.evaluate(QUIET)
+
+    def refined(self, drawings):
+        """Once the picture as it is now has been drawn so many times over at rest."""
+        self.kept()
+        self.page.wait_for_function(
+            "least => Number(document.querySelector('canvas[data-ready]').dataset.drawings) >= least",
+            arg=drawings,
+            timeout=60_000,
+        )
+
+    def until(self, so, most=15):
+        """Once something is so that only a look from outside can tell."""
+        ends = time.monotonic() + most
+        while not so():
+            assert time.monotonic() < ends, "it did not come"
+            self.page.wait_for_timeout(30)
+
+    def frames_until_round(self):
+        """The stage frames that are shown while it plays, until it has gone back from its last to its first."""
+        return self.page.evaluate(ROUND, '[aria-label="Stage frame"]')
+
+    def wheel(self, by):
+        """Turn the wheel over the picture of a camera, which is moved once the wheel rests."""
+        with self.page.expect_response("**/commands"):
+            self.page.mouse.wheel(0, by)
+        self.kept()
 
     def clock(self, name="Stage"):
         return self.page.get_by_label(f"{name} frame").input_value()
@@ -107,17 +171,16 @@ class Desk:
         was = None
         while (box := locator.bounding_box()) != was:
             was = box
-            self.page.wait_for_timeout(150)
+            self.kept()
         return box
 
-    def drag(self, start, by, steps=6, button="left", settle=150):
+    def drag(self, start, by, steps=6, button="left"):
         mouse = self.page.mouse
         mouse.move(*start)
         mouse.down(button=button)
         for i in range(1, steps + 1):
             mouse.move(start[0] + by[0] * i / steps, start[1] + by[1] * i / steps)
             self.page.wait_for_timeout(30)
-        self.page.wait_for_timeout(settle)
         mouse.up(button=button)
         self.kept()
 
@@ -137,6 +200,16 @@ class Desk:
         self.field(label).fill(str(value))
         self.field(label).press("Enter")
         self.kept()
+
+
+def new_page(chromium, refine=False):
+    """A window of the usual size. Refining pictures at rest would keep both cores busy all the time."""
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    context.set_default_timeout(15_000)
+    context.add_init_script(COUNT_ASKED)
+    if not refine:
+        context.add_init_script(DRAFT)
+    return context.new_page()
 
 
 def unreached(server):

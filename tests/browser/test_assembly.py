@@ -1,9 +1,6 @@
 """The assembly: shots, cuts, trims, gaps, clocks and playing."""
 
 import numpy as np
-import pytest
-
-pytestmark = pytest.mark.browser
 
 
 def shots(desk):
@@ -115,7 +112,7 @@ def test_playing_keeps_real_time_and_stops_where_it_is(desk):
     page.keyboard.press("1")
     page.keyboard.press("Home")
     page.keyboard.press("Space")
-    page.wait_for_timeout(400)
+    desk.until(lambda: int(desk.clock()) > 1004)
     # Looked at from inside the page, where no message has to wait for a picture to be drawn.
     seen = np.array(
         page.evaluate(
@@ -134,8 +131,9 @@ def test_playing_keeps_real_time_and_stops_where_it_is(desk):
     ahead = seen[:, 1] - 24 * seen[:, 0] / 1000
     begun, ended = (ahead[(seen[:, 0] >= a) & (seen[:, 0] < a + 2000)].max() for a in (0, 4000))
     assert abs(ended - begun) <= 0.05 * 24 * 4
-    page.wait_for_timeout(100)
+    page.get_by_role("button", name="Play the stage").wait_for()
     stopped = desk.clock()
+    # Several pictures' time for it to go on in, if it did.
     page.wait_for_timeout(300)
     assert desk.clock() == stopped
     page.keyboard.press("ArrowRight")
@@ -149,11 +147,8 @@ def test_a_loop_goes_round_its_range(desk):
     desk.go(1112)
     page.keyboard.press("Shift+End")
     page.keyboard.press("Space")
-    seen = set()
-    for _ in range(25):
-        seen.add(int(desk.clock()))
-        page.wait_for_timeout(60)
-    assert min(seen) >= 1100 and max(seen) <= 1112 and len(seen) > 3
+    seen = desk.frames_until_round()
+    assert min(seen) >= 1100 and max(seen) <= 1112
 
 
 def test_scrubbing_the_ruler_follows_the_hand(desk):

@@ -11,8 +11,6 @@ from PIL import Image
 
 from heron.scene import Scene, write_scene
 
-pytestmark = pytest.mark.browser
-
 
 def camera(desk, letter):
     return next(c for c in desk.scene()["cameras"] if c["letter"] == letter)
@@ -62,8 +60,7 @@ def test_three_ways_to_place_a_camera_agree(desk):
     flown = camera(desk, "A")
     assert flown["pan"]["rest"] > turned["pan"]["rest"] + 1
     page.mouse.move(*middle)
-    page.mouse.wheel(0, -200)
-    page.wait_for_timeout(700)
+    desk.wheel(-200)
     dollied = camera(desk, "A")
     way = np.array([dollied[a]["rest"] - flown[a]["rest"] for a in "xz"])
     pan = np.radians(dollied["pan"]["rest"])
@@ -137,8 +134,7 @@ def test_the_frame_has_the_delivery_aspect(desk):
     for label, aspect in (("2.39", 2.39), ("9:16", 9 / 16)):
         page.get_by_test_id("scene-card").get_by_role("button", name=label, exact=True).click()
         desk.kept()
-        page.wait_for_timeout(200)
-        box = page.get_by_test_id("frame").bounding_box()
+        box = desk.steady(page.get_by_test_id("frame"))
         assert box["width"] / box["height"] == pytest.approx(aspect, rel=0.006)
     field = page.get_by_label("Or type one, as 2:1 or 1.66")
     field.fill("nothing")
@@ -150,6 +146,7 @@ def test_the_frame_has_the_delivery_aspect(desk):
     assert desk.scene()["delivery"] == {"label": "2:1", "aspect": 2.0}
 
 
+@pytest.mark.refined
 @pytest.mark.parametrize(
     ("letter", "frame", "joint"), [("A", 1140, "head"), ("B", 1212, "wrist_r"), ("A", 1130, "ball_l")]
 )
@@ -159,7 +156,7 @@ def test_a_joint_is_drawn_where_the_core_projects_it(desk, tmp_path, letter, fra
     desk.go(frame)
     page.mouse.click(*desk.centre("[data-figure=Odile] circle"))
     page.get_by_label("Joint", exact=True).select_option(joint)
-    page.wait_for_timeout(1500)
+    desk.refined(16)
     box = page.get_by_test_id("frame").bounding_box()
     picture = np.asarray(Image.open(io.BytesIO(page.screenshot(clip=box))).convert("RGB")).astype(int)
     dot = (picture[..., 0] > 225) & (picture[..., 1] < 60) & (picture[..., 2] > 225)

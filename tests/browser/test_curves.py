@@ -13,7 +13,7 @@ class Curves:
         desk.page.keyboard.press(str("ABCDEFGHI".index(letter) + 1))
         desk.page.keyboard.press("u")
         desk.page.wait_for_selector("[data-testid=curves][data-drawn]")
-        desk.page.wait_for_timeout(400)
+        desk.kept()
 
     def channel(self, name):
         camera = next(c for c in self.desk.scene()["cameras"] if c["letter"] == self.letter)
@@ -21,7 +21,7 @@ class Curves:
 
     def only(self, name):
         self.page.locator(f"[data-channel={name}] button").first.dblclick()
-        self.page.wait_for_timeout(250)
+        self.desk.kept()
         keys = [k["value"] for k in self.channel(name)]
         self.middle, self.half = (min(keys) + max(keys)) / 2, (max(keys) - min(keys)) * 0.58
 
@@ -106,7 +106,7 @@ def test_the_keyboard_alone_picks_moves_copies_and_keys(desk):
     page = desk.page
     page.get_by_test_id("curves").focus()
     page.keyboard.press("Control+a")
-    page.wait_for_function("document.querySelector('[data-testid=curves]').dataset.picked === '12'")
+    page.wait_for_function("() => document.querySelector('[data-testid=curves]').dataset.picked === '12'")
     page.keyboard.press("Escape")
     page.keyboard.press("PageDown")
     x = curves.channel("x")
@@ -114,12 +114,9 @@ def test_the_keyboard_alone_picks_moves_copies_and_keys(desk):
     page.keyboard.press("Shift+ArrowRight")
     page.keyboard.press("ArrowUp")
     desk.kept()
-    page.wait_for_timeout(300)
-    desk.kept()
     now = curves.channel("x")[0]
     assert (now["frame"], now["value"]) == (x[0]["frame"] + 11, pytest.approx(x[0]["value"] + 0.05))
     page.keyboard.press("Alt+ArrowUp")
-    page.wait_for_timeout(200)
     desk.kept()
     shaped = curves.channel("x")[0]
     assert shaped["after"] == "shaped" and shaped["handle_after"][1] == pytest.approx(0.05, abs=1e-6)
@@ -131,12 +128,12 @@ def test_the_keyboard_alone_picks_moves_copies_and_keys(desk):
     # Down to the height's curve, which is in metres too.
     page.keyboard.press("Control+ArrowDown")
     page.keyboard.press("Control+v")
-    page.wait_for_timeout(200)
+    desk.kept()
     assert curves.channel("y")[0]["frame"] == 1060
     desk.go(1010)
     page.get_by_test_id("curves").focus()
     page.keyboard.press("k")
-    page.wait_for_timeout(200)
+    desk.kept()
     assert curves.channel("tilt")[0]["frame"] == 1010
     # The curves are as they were: nothing has moved.
     page.keyboard.press("Delete")

@@ -3,6 +3,7 @@
 import io
 
 import numpy as np
+import pytest
 from PIL import Image
 
 
@@ -29,6 +30,7 @@ def height(desk, value):
     field.press("Enter")
 
 
+@pytest.mark.refined
 def test_a_fine_still_is_the_viewfinders_picture_at_rest(desk, tmp_path):
     page = desk.page
     page.keyboard.press("2")

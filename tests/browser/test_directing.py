@@ -23,7 +23,8 @@ def test_a_rail_is_drawn_bent_raised_and_smoothed(desk):
     sheet = page.get_by_test_id("plan").bounding_box()
     for x, y in ((60, 330), (95, 250), (70, 180)):
         page.mouse.click(sheet["x"] + x, sheet["y"] + y)
-        page.wait_for_timeout(250)
+        # Two clicks at one place and time would be a double-click, which ends the rail.
+        desk.kept()
     page.keyboard.press("Enter")
     desk.kept()
     (rail,) = layers(desk, "A")
@@ -76,11 +77,10 @@ def test_through_his_eyes_his_own_head_is_not_in_the_picture(desk):
     page.get_by_label("Start as").select_option(label="Through Bram's eyes")
     desk.kept()
     assert layers(desk, "E")[0]["eyes"] is True
-    page.wait_for_timeout(1200)
     frame = page.get_by_test_id("frame").bounding_box()
 
     def picture():
-        page.wait_for_timeout(1500)
+        desk.kept()
         return np.asarray(Image.open(io.BytesIO(page.screenshot(clip=frame))).convert("RGB")).astype(int)
 
     # Half a metre back the camera looks at the back of his head, were it drawn: nothing plain fills the middle.

@@ -69,7 +69,7 @@ def test_who_is_on_air_is_marked_and_changes_on_the_cuts_frame(desk):
     page.keyboard.press("Home")
 
     def marked():
-        page.wait_for_timeout(60)
+        desk.kept()
         return {e.get_attribute("data-air") for e in page.locator("g[data-air]").all()}
 
     # Shot 010 is 113 frames long, on A; 020 is on B.
@@ -151,7 +151,6 @@ def test_the_stage_is_set_without_a_mouse(empty):
     plan()
     page.keyboard.press("Shift+ArrowLeft")
     page.keyboard.press("ArrowLeft")
-    page.wait_for_timeout(300)
     empty.kept()
     moved = empty.scene()["figures"][0]
     # Its start moves, by a large step and a small one; where it walks to stays.
@@ -162,7 +161,7 @@ def test_the_stage_is_set_without_a_mouse(empty):
     was = empty.scene()["cameras"][0]
     page.keyboard.press("ArrowRight")
     page.keyboard.press("Control+ArrowUp")
-    page.wait_for_timeout(300)
+    empty.kept()
     now = empty.scene()["cameras"][0]
     assert now["pan"]["rest"] == pytest.approx(was["pan"]["rest"] - 1, abs=1e-3)
     assert now["tilt"]["rest"] == pytest.approx(was["tilt"]["rest"] - 1, abs=1e-3)
@@ -174,12 +173,12 @@ def test_shots_and_keys_are_worked_by_the_keyboard(desk):
     page.locator("[data-shot='010']").focus()
     page.keyboard.press("Shift+ArrowLeft")
     page.keyboard.press("Alt+ArrowRight")
-    page.wait_for_timeout(200)
+    page.locator("[data-shot='010']").get_by_text("1065–1175").wait_for()
     assert desk.scene()["shots"][0]["stage"] == {"first": 1065, "last": 1175}
     page.keyboard.press("ArrowRight")
     page.get_by_test_id("shot-card").wait_for()
     page.keyboard.press("Control+ArrowLeft")
-    page.wait_for_timeout(200)
+    desk.kept()
     assert [s["name"] for s in desk.scene()["shots"]][:2] == ["020", "010"]
     page.locator("[data-key='B-1170']").focus()
     page.keyboard.press("Shift+ArrowRight")
@@ -201,7 +200,6 @@ def test_any_action_is_found_by_what_it_does(desk):
     page.keyboard.type("hid cam")
     page.keyboard.press("Enter")
     desk.kept()
-    page.wait_for_timeout(200)
     assert all(c["hidden"] for c in desk.scene()["cameras"])
     assert page.locator("[data-camera]").count() == 0
     page.keyboard.press("/")
@@ -240,13 +238,14 @@ def test_back_returns_to_the_last_view_and_the_rovers_place_survives_a_reload(de
     page.keyboard.press("0")
     mat = page.get_by_test_id("mat").bounding_box()
     page.mouse.move(mat["x"] + 300, mat["y"] + 300)
+    mark = page.locator("[data-testid=rover-mark] circle")
+    was = desk.steady(mark)
     page.mouse.wheel(0, -600)
-    page.wait_for_timeout(600)
-    before = page.locator("[data-testid=rover-mark] circle").bounding_box()
+    desk.until(lambda: mark.bounding_box() != was)
+    before = desk.steady(mark)
     page.reload()
     page.wait_for_selector("canvas[data-ready]")
-    page.wait_for_timeout(600)
-    after = page.locator("[data-testid=rover-mark] circle").bounding_box()
+    after = desk.steady(mark)
     assert after["x"] == pytest.approx(before["x"], abs=1.5) and after["y"] == pytest.approx(
         before["y"], abs=1.5
     )
@@ -290,7 +289,8 @@ def test_a_walk_that_is_dragged_says_what_becomes_of_it_and_the_sheet_goes_on_at
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(sheet["x"] + 8, y, steps=4)
-    page.wait_for_timeout(1000)
+    far = page.locator("[data-figure=Odile] ellipse")
+    desk.until(lambda: far.bounding_box()["x"] > x + 400)
     page.mouse.up()
     desk.kept()
     assert desk.scene()["figures"][1]["x"] < before["figures"][1]["x"] - 10

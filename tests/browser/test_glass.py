@@ -17,18 +17,11 @@ from heron.optics import blur_mm
 from heron.scene import Scene, find
 from heron.timebase import Frames
 
-pytestmark = pytest.mark.browser
-
 
 def through(desk, letter, frame):
     desk.page.get_by_role("tab", name=f"Camera {letter}").click()
     desk.go(frame)
-    desk.page.wait_for_timeout(150)
-
-
-def settled(desk):
-    desk.page.wait_for_timeout(50)
-    desk.page.wait_for_selector("canvas[data-drawings='64']", timeout=60_000)
+    desk.kept()
 
 
 def camera(desk, letter):
@@ -69,9 +62,10 @@ def light(desk):
     return np.where(v <= 0.04045, v / 12.92, ((v + 0.055) / 1.055) ** 2.4)
 
 
+@pytest.mark.refined
 def test_the_blur_of_a_point_of_light_is_the_lenss_own(server, page):
     desk = Desk(server, page, dark_stage(server, blades=0)).open("?look=A&frame=1001")
-    settled(desk)
+    desk.refined(64)
     picture = light(desk)
     assert picture.max() < 0.99  # nothing clipped, so the light can be weighed
     per_mm = picture.shape[1] / 36.0
@@ -89,9 +83,10 @@ def test_the_blur_of_a_point_of_light_is_the_lenss_own(server, page):
         assert middle == pytest.approx((len(weight) - 1) / 2, abs=1)
 
 
+@pytest.mark.refined
 def test_the_blades_shape_the_blur(server, page):
     desk = Desk(server, page, dark_stage(server, blades=3)).open("?look=A&frame=1001")
-    settled(desk)
+    desk.refined(64)
     bright = light(desk) > 0.01
     diameter = blur_mm(*(np.array([v]) for v in (85.0, 1.4, 1 / 2.5, 1 / 8.0)))[0] * bright.shape[1] / 36
     # A triangle with its corners on the disc fills 3·√3/(4·π) of it, 41 %; a disc would fill it all.
@@ -201,10 +196,15 @@ def test_lines_are_a_key_away_and_remembered(desk):
     page.locator("[data-line='Thirds']").first.wait_for(state="attached")
     page.keyboard.press("t")
     assert page.locator("[data-line='Thirds']").count() == 0
+    # These tests run with pictures that are not refined; one press has it done.
+    assert page.locator("canvas[data-drawings='0']").count() == 1
+    page.get_by_role("button", name="Lines").click()
+    page.get_by_label("Refine the picture once it rests").check()
+    page.keyboard.press("Escape")
+    desk.refined(16)
     page.keyboard.press("o")
     page.get_by_test_id("outside").wait_for()
-    page.wait_for_timeout(400)
-    inside = page.get_by_test_id("frame").bounding_box()
+    inside = desk.steady(page.get_by_test_id("frame"))
     canvas = page.locator("canvas[data-ready]").bounding_box()
     # The back is 36 × 24, the frame on it 36 × 20.25.
     assert canvas["height"] / inside["height"] == pytest.approx(24 / 20.25, abs=0.01)

@@ -109,8 +109,7 @@ def test_the_wheel_goes_nearer_to_what_is_under_it_and_alt_is_finer(desk):
     for alt in (False, True):
         if alt:
             page.keyboard.down("Alt")
-        page.mouse.wheel(0, -240)
-        page.wait_for_timeout(600)
+        desk.wheel(-240)
         scene, row = pose(desk)
         assert np.linalg.norm(seen(lens(scene, row, box), point) - at) < 3
         far.append(math.dist([row["x"], row["y"], row["z"]], point))
@@ -141,7 +140,7 @@ def test_a_body_in_the_rovers_picture_is_carried_over_the_floor(desk):
     page.mouse.click(*desk.centre("[data-figure=Odile] circle"))
     page.keyboard.press("f")
     page.keyboard.press("Escape")
-    page.wait_for_timeout(500)
+    desk.kept()
     before = {f["id"]: (f["x"], f["z"]) for f in desk.scene()["figures"]}
     mat = page.get_by_test_id("mat").bounding_box()
     # She stands in the middle of the picture now.
@@ -159,7 +158,7 @@ def test_a_body_is_turned_with_ctrl_and_lifted_with_shift(desk):
     desk.go(1001)
     page.mouse.click(*desk.centre("[data-figure=Bram] circle"))
     page.keyboard.press("f")
-    page.wait_for_timeout(500)
+    desk.kept()
     mat = page.get_by_test_id("mat").bounding_box()
     middle = (mat["x"] + mat["width"] / 2, mat["y"] + mat["height"] / 2)
     before = desk.scene()["figures"][1]
@@ -175,7 +174,7 @@ def test_a_body_is_turned_with_ctrl_and_lifted_with_shift(desk):
     page.keyboard.press("PageDown")
     page.get_by_test_id("mover-card").wait_for()
     page.keyboard.press("f")
-    page.wait_for_timeout(500)
+    desk.kept()
     was = desk.scene()["movers"]
     page.keyboard.down("Shift")
     desk.drag(middle, (20, -40))

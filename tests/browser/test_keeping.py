@@ -4,9 +4,7 @@ import json
 
 import opentimelineio as otio
 import pytest
-from harness import Desk, Server, unreached
-
-pytestmark = pytest.mark.browser
+from harness import Desk, Server, new_page, unreached
 
 
 def test_everything_is_undone_and_redone_and_there_after_a_reload(desk):
@@ -57,7 +55,7 @@ def test_a_refusal_stands_where_the_hand_is_and_keeps_what_was_typed(desk, typed
 
 
 def test_the_second_tab_is_told_and_keeps_its_own_input(desk, chromium):
-    other = Desk(desk.server, chromium.new_page(), desk.id).open("?look=A&frame=1100")
+    other = Desk(desk.server, new_page(chromium), desk.id).open("?look=A&frame=1100")
     other.field("Focal length").click()
     other.field("Focal length").fill("85")
     desk.page.keyboard.press("1")
@@ -73,7 +71,7 @@ def test_the_second_tab_is_told_and_keeps_its_own_input(desk, chromium):
     other.field("Focal length").press("Enter")
     other.kept()
     assert desk.scene()["cameras"][0]["focal"]["rest"] == 85
-    other.page.close()
+    other.page.context.close()
 
 
 def test_an_acknowledged_edit_survives_the_server_being_killed(tmp_path):
@@ -125,8 +123,7 @@ def test_a_link_opens_the_same_view(desk):
     assert "Bram and the post" in desk.page.get_by_test_id("caption").inner_text()
     assert desk.clock() == "1250"
     desk.page.keyboard.press("ArrowRight")
-    desk.page.wait_for_timeout(500)
-    assert desk.page.url.endswith("?look=C&frame=1251")
+    desk.page.wait_for_url("**/*?look=C&frame=1251")
 
 
 def test_the_list_begins_a_scene_and_refuses_what_is_none(server, page, tmp_path):

@@ -60,7 +60,7 @@ def test_a_rough_dolly_zoom_is_mended_by_taking_the_proposal(desk):
     assert before.max() / before.min() > 1.03 and after.max() / after.min() < 1.002
     # The strip says it too, at the playhead.
     desk.go(1030)
-    page.wait_for_timeout(400)
+    desk.kept()
     told = page.locator("[data-testid=seen-strip] select + span").inner_text()
     assert abs(float(told.removesuffix(" % tall")) / 100 - after[20]) < 0.001
 
@@ -74,11 +74,11 @@ def test_the_strip_follows_a_key_while_it_is_dragged(desk):
     desk.go(1069)
     page.keyboard.press("u")
     page.get_by_label("Subject of the strip").select_option("Bram")
-    page.wait_for_timeout(600)
+    desk.kept()
     told = page.locator("[data-testid=seen-strip] select + span")
     was = told.inner_text()
     page.locator("[data-channel=focal] button").first.dblclick()
-    page.wait_for_timeout(300)
+    desk.kept()
     keys = desk.scene()["cameras"][0]["focal"]["keys"]
     low, high = keys[0]["value"], keys[1]["value"]
     box = page.get_by_test_id("curves").bounding_box()
@@ -93,8 +93,7 @@ def test_the_strip_follows_a_key_while_it_is_dragged(desk):
     )
     page.keyboard.press("Escape")
     page.mouse.up()
-    page.wait_for_timeout(300)
-    assert told.inner_text() == was
+    desk.until(lambda: told.inner_text() == was)
 
 
 def test_ghosts_stand_along_the_way(desk):

@@ -31,7 +31,9 @@ def test_keys_go_to_keys_cues_and_cuts(desk):
     page.keyboard.press("}")
     assert stage(desk) == 1250
     page.keyboard.press("'")
-    page.wait_for_function("document.querySelector('[aria-label=\"Cut timecode\"]').value === '01:00:09:16'")
+    page.wait_for_function(
+        "() => document.querySelector('[aria-label=\"Cut timecode\"]').value === '01:00:09:16'"
+    )
     page.keyboard.press(";")
     page.keyboard.press(";")
     assert page.get_by_label("Cut timecode").input_value() == "01:00:04:17"
@@ -90,7 +92,7 @@ def test_half_speed_is_half_as_fast_and_frames_are_put_in(desk):
     desk.go(1190)
     page.wait_for_selector("[data-testid=curves][data-drawn]")
     page.locator("[data-channel=roll]").wait_for()
-    page.wait_for_timeout(300)
+    desk.kept()
     page.get_by_test_id("curves").focus()
     page.keyboard.press("Control+a")
     page.get_by_role("button", name="Scale…").click()
@@ -123,7 +125,7 @@ def test_only_what_is_meant_is_picked_and_a_locked_group_is_not_touched(desk):
     page.get_by_role("switch", name="Pick people and movers").click()
     odile = desk.centre("[data-figure=Odile] text")
     page.mouse.click(*odile)
-    page.wait_for_timeout(200)
+    desk.kept()
     assert page.get_by_test_id("figure-card").count() == 0
     page.get_by_role("switch", name="Pick people and movers").click()
     page.get_by_role("switch", name="Pick cameras and perches").click()

@@ -9,21 +9,25 @@ from heron.bake import Bake
 from heron.scene import find, read_scene
 
 
-def record(desk, count=3300):
+def record(desk):
     desk.passes = len(desk.scene()["passes"])
     desk.page.keyboard.press("Enter")
-    desk.page.wait_for_selector("[data-testid=recording]")
-    desk.page.wait_for_timeout(count)
+    # The count-in is over.
+    desk.page.locator("[data-testid=recording]").get_by_text(" of ").wait_for()
+
+
+def played(desk, frames):
+    """Once the stage has gone on by so many frames."""
+    until = int(desk.clock()) + frames
+    desk.page.wait_for_function(
+        "until => Number(document.querySelector('[aria-label=\"Stage frame\"]').value) >= until", arg=until
+    )
 
 
 def ended(desk):
     """The scene once it has the pass that was recorded."""
     desk.page.wait_for_selector("[data-testid=recording]", state="detached")
-    for _ in range(75):
-        if len(desk.scene()["passes"]) > desk.passes:
-            break
-        desk.page.wait_for_timeout(200)
-    desk.kept()
+    desk.until(lambda: len(desk.scene()["passes"]) > desk.passes)
     return desk.scene()
 
 
@@ -99,7 +103,7 @@ def test_what_is_thrown_away_leaves_nothing_and_a_prime_does_not_zoom(desk):
     page.keyboard.press("Escape")
     record(desk)
     page.keyboard.down("ArrowLeft")
-    page.wait_for_timeout(500)
+    played(desk, 12)
     page.keyboard.press("Escape")
     page.keyboard.up("ArrowLeft")
     page.wait_for_selector("[data-testid=recording]", state="detached")
@@ -134,7 +138,7 @@ def test_a_gamepad_that_is_pulled_out_keeps_what_it_did_and_passes_go_over_each_
     page.get_by_label("The hand works").select_option("ground")
     record(desk)
     page.evaluate("pad.axes = [0, -0.9, 0, 0]")
-    page.wait_for_timeout(900)
+    played(desk, 20)
     page.evaluate("pad.connected = false; window.dispatchEvent(new Event('gamepaddisconnected'))")
     first = ended(desk)["passes"][0]
     page.wait_for_selector("text=What was recorded until then is saved")
@@ -151,7 +155,7 @@ def test_a_gamepad_that_is_pulled_out_keeps_what_it_did_and_passes_go_over_each_
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x, y + 20, steps=4)
-    page.wait_for_timeout(700)
+    played(desk, 16)
     page.mouse.up()
     page.keyboard.press("Space")
     scene = ended(desk)
@@ -170,7 +174,7 @@ def test_a_figure_is_led_by_the_arrows_and_a_boat_is_driven(desk):
     page.get_by_test_id("figure-card").get_by_role("button", name="Lead").click()
     record(desk)
     page.keyboard.down("ArrowRight")
-    page.wait_for_timeout(1200)
+    played(desk, 28)
     page.keyboard.up("ArrowRight")
     page.keyboard.press("Enter")
     scene = ended(desk)
@@ -187,7 +191,7 @@ def test_a_figure_is_led_by_the_arrows_and_a_boat_is_driven(desk):
     record(desk)
     page.keyboard.down("ArrowUp")
     page.keyboard.down("ArrowLeft")
-    page.wait_for_timeout(900)
+    played(desk, 20)
     page.keyboard.up("ArrowUp")
     page.keyboard.up("ArrowLeft")
     page.keyboard.press("Enter")

@@ -3,8 +3,6 @@
 import numpy as np
 import pytest
 
-pytestmark = pytest.mark.browser
-
 
 def camera(desk, letter):
     return next(c for c in desk.scene()["cameras"] if c["letter"] == letter)

@@ -6,8 +6,6 @@ import math
 
 import pytest
 
-pytestmark = pytest.mark.browser
-
 
 def on_plan(desk, right, down):
     box = desk.page.get_by_test_id("plan").bounding_box()
@@ -65,7 +63,7 @@ def test_a_box_is_drawn_sized_turned_raised_and_taken_down(empty):
     # The handle over the piece raises it in the rover's view.
     page.get_by_role("tab", name="Rover").click()
     page.keyboard.press("f")
-    page.wait_for_timeout(500)
+    empty.kept()
     frame = page.get_by_test_id("frame").bounding_box()
     x, y = frame["x"] + frame["width"] / 2, frame["y"] + frame["height"] / 2
     # It stands in the middle of the picture; the handle hangs 0.3 m over its top.
@@ -116,7 +114,7 @@ def test_selecting_in_one_selects_in_all(desk):
     desk.page.mouse.click(*desk.centre("[data-figure=Bram] circle"))
     assert desk.field("Name").input_value() == "Bram"
     desk.page.keyboard.press("f")
-    desk.page.wait_for_timeout(400)
+    desk.kept()
     desk.page.keyboard.press("Escape")
     frame = desk.page.get_by_test_id("frame").bounding_box()
     # Framed, he stands in the middle of the picture; a click there is a click on him.

@@ -24,21 +24,19 @@ class Counted:
 
     def drag(self, start, by, button="left"):
         self.drags += 1
-        self.desk.drag(start, by, button=button, settle=60)
+        self.desk.drag(start, by, button=button)
 
     def press(self, *keys):
         for key in keys:
             self.keys += 1
             self.page.keyboard.press(key)
         self.desk.kept()
-        self.page.wait_for_timeout(80)
 
     def type(self, text):
         self.keys += len(text) + 1
         self.page.keyboard.type(text)
         self.page.keyboard.press("Enter")
         self.desk.kept()
-        self.page.wait_for_timeout(60)
 
     def think(self, times=1):
         self.thoughts += times
@@ -135,7 +133,7 @@ def test_a_three_shot_film_takes_few_gestures(empty):
         me.press("x", "Shift+ArrowRight")
     me.drag(empty.centre("[data-trim='020-first']"), (20, 0))
     me.press("Home", " ")
-    page.wait_for_timeout(700)
+    empty.until(lambda: int(empty.clock()) > 1012)
     me.press(" ")
     shots = empty.scene()["shots"]
     assert len(shots) == 3 and len({s["camera"] for s in shots}) == 3

@@ -9,7 +9,7 @@ import time
 from pathlib import Path
 
 import pytest
-from harness import Desk, Server
+from harness import Desk, Server, new_page
 from renders import begin, wait
 
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
@@ -17,15 +17,15 @@ AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
 
 @pytest.fixture
 def other(desk, chromium):
-    context = chromium.new_context(viewport={"width": 1280, "height": 800})
-    yield Desk(desk.server, context.new_page(), desk.id).open("?look=A&frame=1100")
-    context.close()
+    page = new_page(chromium)
+    yield Desk(desk.server, page, desk.id).open("?look=A&frame=1100")
+    page.context.close()
 
 
 def test_another_window_shows_a_change_as_it_happens_without_loading_the_scene(desk, other):
     asked = []
     other.page.on("request", lambda r: asked.append(r.url.split("/api/scenes/")[-1]))
-    other.page.wait_for_timeout(1500)
+    other.kept()
     asked.clear()
     desk.page.keyboard.press("1")
     desk.type("Focal length", 60)
@@ -69,14 +69,14 @@ def test_after_a_release_there_is_one_trip(desk):
     page = desk.page
     page.keyboard.press("1")
     desk.go(1100)
-    page.wait_for_timeout(1500)
+    desk.kept()
     asked = []
     page.on("request", lambda r: asked.append((r.method, r.url.rsplit("/", 1)[-1])))
     desk.type("Focal length", 45)
-    page.wait_for_timeout(400)
+    page.get_by_test_id("caption").get_by_text("45 mm").wait_for()
+    desk.kept()
     got = [url for method, url in asked if "samples" in url or method == "POST"]
     assert got == ["commands"]
-    assert "45 mm" in page.get_by_test_id("caption").inner_text()
 
 
 def test_a_key_on_height_alone_is_seen_and_can_be_moved(desk):
@@ -98,7 +98,7 @@ def test_escape_lets_go_of_a_drag_on_the_lanes(desk):
     mouse.move(x, y)
     mouse.down()
     mouse.move(x + 40, y, steps=4)
-    page.wait_for_timeout(150)
+    desk.kept()
     page.keyboard.press("Escape")
     mouse.up()
     desk.kept()
@@ -265,7 +265,7 @@ def test_axe_finds_nothing_that_shuts_anyone_out(desk, room):
     told = {}
     for look, go in looks.items():
         go()
-        page.wait_for_timeout(400)
+        desk.kept()
         # The page lets no script in from elsewhere, so it is run beside it.
         page.evaluate(AXE.read_text())
         found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")

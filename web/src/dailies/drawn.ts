@@ -11,9 +11,9 @@ export type How =
   | { quality: "timed"; seconds: number };
 
 const NAMES = Object.keys(useView.getState().looks);
-const bare = (motion: boolean) =>
+const bare = (fine: boolean) =>
   Object.fromEntries(
-    NAMES.map((name) => [name, name === "blur" || (motion && name === "motion")]),
+    NAMES.map((name) => [name, name === "blur" || (fine && (name === "motion" || name === "refine"))]),
   ) as unknown as Looks;
 
 const soon = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));

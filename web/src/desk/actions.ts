@@ -201,7 +201,7 @@ export const ACTIONS: Action[] = [
   { does: "Compare lenses", keys: ["l"], run: toggleCompare },
   ...LOOK_KEYS.map(([name, key, label]) => ({
     does: `${label}: show or hide`,
-    keys: [key.toLowerCase()],
+    keys: key ? [key.toLowerCase()] : undefined,
     run: () => setLooks({ [name]: !useView.getState().looks[name] }),
   })),
   {

@@ -41,6 +41,8 @@ export interface Looks {
   blur: boolean;
   /** At rest the picture is gathered over the open shutter. */
   motion: boolean;
+  /** At rest the picture is drawn again and again into a finer one; without, the processor rests too. */
+  refine: boolean;
   sharp: boolean;
   standard: "smpte" | "ebu";
   /** The aspect to protect, as typed. */
@@ -56,6 +58,7 @@ const LOOKS: Looks = {
   outside: false,
   blur: true,
   motion: false,
+  refine: true,
   sharp: false,
   standard: "smpte",
   aspect: "9:16",

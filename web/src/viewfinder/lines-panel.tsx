@@ -9,7 +9,7 @@ import { Popped } from "../ui/menu";
 
 type Switch = Exclude<keyof Looks, "standard" | "aspect">;
 
-/** Each way of looking at the picture, and the key that turns it on and off. */
+/** Each way of looking at the picture, and the key that turns it on and off, if any. */
 export const LOOK_KEYS: [Switch, string, string][] = [
   ["safe", "A", "Safe areas"],
   ["thirds", "T", "Thirds"],
@@ -20,6 +20,7 @@ export const LOOK_KEYS: [Switch, string, string][] = [
   ["blur", "B", "Blur of the lens"],
   ["motion", "Y", "Motion over the open shutter, at rest"],
   ["sharp", "S", "Hatch what is sharp"],
+  ["refine", "", "Refine the picture once it rests"],
 ];
 
 /** Words on the buttons over the picture: where there is room for them beside all the cameras. */
@@ -28,7 +29,7 @@ export const WORDS = "hidden @xl:group-data-[many=false]/looks:inline @3xl:inlin
 /** What lies over the picture, each a key away and remembered. */
 export function LinesPanel() {
   const looks = useView((s) => s.looks);
-  const on = LOOK_KEYS.filter(([name]) => looks[name] && name !== "blur").length;
+  const on = LOOK_KEYS.filter(([name]) => looks[name] && name !== "blur" && name !== "refine").length;
   return (
     <Popped
       label="Lines and other looks"
@@ -48,7 +49,9 @@ export function LinesPanel() {
             onChange={() => setLooks({ [name]: !looks[name] })}
           />
           <span className="flex-1">{label}</span>
-          <kbd className="rounded-sm border border-line px-1 font-sans text-xs text-faint">{key}</kbd>
+          {key && (
+            <kbd className="rounded-sm border border-line px-1 font-sans text-xs text-faint">{key}</kbd>
+          )}
         </label>
       ))}
       <div className="mt-1 flex flex-col gap-1.5 border-t border-line px-2 pt-2 pb-1">

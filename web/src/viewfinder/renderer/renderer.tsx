@@ -280,6 +280,7 @@ export function Renderer() {
 
 /** A lens's picture needs many drawings; one without, or not yet told how its opening is shaped, only a few. */
 function wanted(seen: Sight[], looks: Looks): number {
+  if (!looks.refine) return 0;
   const lens = looks.blur && seen.some((sight) => sight.row && opening(sight.blades));
   if (seen.some((sight) => sight.frame !== undefined)) return AT_EDGES;
   return seen.length === 0 ? 0 : lens || openShutter() ? throughLens() : PLAIN;
