@@ -1,10 +1,12 @@
 """What rendered files are called: a folder for each shot, numbered by stage frame."""
 
 import re
+from functools import lru_cache
 
 from heron.scene import Scene
 
 
+@lru_cache(maxsize=64)
 def plain(text: str) -> str:
     """A name that any file system takes: letters, digits, `-` and `_`."""
     return re.sub(r"[^A-Za-z0-9_-]+", "_", text).strip("_") or "unnamed"

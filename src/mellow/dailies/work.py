@@ -39,10 +39,10 @@ def lease_expiry() -> Any:
     return timezone.now() + timedelta(seconds=settings.LEASE_S)
 
 
-def key_of(picture: str, wide: int, high: int, drawn_as: str) -> str:
-    """The name a frame's picture is kept under: all it depends on, its size, and how it is drawn."""
-    more = fingerprint(wide, high, drawn_as)
-    return picture + more[:8]
+def keys_of(made: Plan, render: Render) -> list[str]:
+    """The names that frames' pictures are kept under: all they depend on, their size, and how they are drawn."""
+    more = fingerprint(made.wide, made.high, render.drawn_as)[:8]
+    return [frame.fingerprint + more for frame in made.frames]
 
 
 def take_row(take_id: int) -> Take:
@@ -64,7 +64,7 @@ def planned(scene: Scene, render: Render) -> tuple[Plan, list[str]]:
         HeronError: there is nothing to draw.
     """
     made = plan(scene, render)
-    return made, [key_of(f.fingerprint, made.wide, made.high, render.drawn_as) for f in made.frames]
+    return made, keys_of(made, render)
 
 
 def begin(row: models.Scene, render: Render, actor: Actor) -> Take:
@@ -84,7 +84,7 @@ def begin(row: models.Scene, render: Render, actor: Actor) -> Take:
             f"Renders take up {handed / GB:.1f} of {settings.MEDIA_GB:g} GB.",
             "Delete some takes, or give the server more room (MELLOW_MEDIA_GB).",
         )
-    kept = {key for key in set(keys) if media.there(key)}
+    kept = {key for key in media.listed(keys) if media.there(key)}
     with transaction.atomic():
         number = (Take.objects.filter(scene=row).aggregate(last=Max("number"))["last"] or 0) + 1
         take = Take.objects.create(

@@ -34,8 +34,9 @@ def would_be(request: Request, scene_id: int, payload: Render) -> PlanOut:
     """What a render would come to; nothing is begun."""
     plan, keys = work.planned(looked_at(request, scene_id), payload)
     wide, high = written.size_written(payload, plan.wide, plan.high)
+    there = media.listed(keys)
     return PlanOut(
-        frames=len(plan.frames), kept=sum(media.there(key) for key in keys), shown=len(plan.movie),
+        frames=len(plan.frames), kept=sum(key in there for key in keys), shown=len(plan.movie),
         wide=plan.wide, high=plan.high, written_wide=wide, written_high=high, said=plan.said,
     )  # fmt: skip
 
