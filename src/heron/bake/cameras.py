@@ -1,9 +1,10 @@
 """Cameras: pose, lens, field of view, focus and exposure."""
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
+from heron.bake.kind import Baking
 from heron.bake.samples import Floats, between
 from heron.curves import evaluate
 from heron.curves import jumps as channel_jumps
@@ -36,9 +37,6 @@ from heron.scene.lookup import find
 from heron.stage.reference import OnCamera, OnFigure
 from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames, parse_rate
-
-if TYPE_CHECKING:
-    from heron.bake.graph import Bake
 
 COLUMNS = (
     "x",
@@ -88,7 +86,7 @@ def content(camera: Camera, aspect: str) -> str:
     return camera.digest
 
 
-def reads(bake: "Bake", camera: Camera, aspect: str) -> tuple[Any, ...]:
+def reads(bake: Baking, camera: Camera, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on."""
     scene = bake.scene
     if aspect == "place" and not camera.goes_by_sight:
@@ -98,14 +96,14 @@ def reads(bake: "Bake", camera: Camera, aspect: str) -> tuple[Any, ...]:
     return (scene.frames, scene.delivery.aspect, scene.rate, scene.surround.light_ev, names)
 
 
-def pose(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
+def pose(bake: Baking, camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 6): x, y, z in metres on the stage, then pan, tilt, roll in degrees, unwrapped."""
     if not camera.layers:
         return base_pose(camera, t)
     return _rigged(bake, camera, t)[:, :6]
 
 
-def _rigged(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
+def _rigged(bake: Baking, camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 12): pose under its layers, focal length, turn of the sun, whether it watches, and what (x, y, z)."""
     whole = bake.cache.get("rig rows", bake.key(camera), lambda: _columns(bake.made(camera)))
     return between(whole, bake.scene.frames.first, t, jumps(camera))
@@ -115,12 +113,12 @@ def _columns(rigged: Rigged) -> Floats:
     return np.column_stack([*rigged.pose, rigged.focal, rigged.sun, rigged.watches, rigged.subject])
 
 
-def make(bake: "Bake", camera: Camera) -> Rigged:
+def make(bake: Baking, camera: Camera) -> Rigged:
     """Its keys and layers over the scene: what has a past runs from its own first frame."""
     return run(camera, rig_context(bake, camera))
 
 
-def rig_context(bake: "Bake", camera: Camera) -> RigContext:
+def rig_context(bake: Baking, camera: Camera) -> RigContext:
     """What its layers go by."""
     scene = bake.scene
     wide, high = gate_size(camera.lens, scene.delivery.aspect)
@@ -140,7 +138,7 @@ def stops(camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     return np.asarray(np.exp2(evaluate(camera.aperture, t) / 2))
 
 
-def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
+def rows(bake: Baking, camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns) at moments of the scene."""
     scene = bake.scene
     if camera.layers:
@@ -173,7 +171,7 @@ def rows(bake: "Bake", camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     )  # fmt: skip
 
 
-def facts(bake: "Bake", camera: Camera, frames: Frames, values: Floats) -> dict[str, Any]:
+def facts(bake: Baking, camera: Camera, frames: Frames, values: Floats) -> dict[str, Any]:
     """What it says about itself: its keys, what was forced, where its focus is nearer than it can be."""
     scene = bake.scene
     lens = mounted_lens(scene, camera)
@@ -198,7 +196,7 @@ def facts(bake: "Bake", camera: Camera, frames: Frames, values: Floats) -> dict[
     }
 
 
-def place(bake: "Bake", camera: Camera, spot: OnCamera, t: np.ndarray[Any, Any]) -> Floats:
+def place(bake: Baking, camera: Camera, spot: OnCamera, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 3) metres: where its lens is."""
     if not camera.layers:
         return base_pose(camera, t)[:, :3]
@@ -214,7 +212,7 @@ def place(bake: "Bake", camera: Camera, spot: OnCamera, t: np.ndarray[Any, Any])
     return between(whole, bake.scene.frames.first, t, jumps(camera))[:, :3]
 
 
-def stance(bake: "Bake", camera: Camera, spot: OnCamera) -> tuple[Floats, Floats | None]:
+def stance(bake: Baking, camera: Camera, spot: OnCamera) -> tuple[Floats, Floats | None]:
     """How it is turned over the scene: (n,) pan in degrees, and (n, 4) all of it."""
     where = pose(bake, camera, bake.scene.frames.array())
     return where[:, 3], pan_tilt_roll(where[:, 3], where[:, 4], where[:, 5]).quat
@@ -242,7 +240,7 @@ def jumps(camera: Camera) -> list[int]:
     return own + comes
 
 
-def _asked(bake: "Bake", camera: Camera, where: Floats, t: np.ndarray[Any, Any]) -> Floats:
+def _asked(bake: Baking, camera: Camera, where: Floats, t: np.ndarray[Any, Any]) -> Floats:
     """(n,) what the focus is asked for, 1/m; of things beside or behind the camera, nearer than can be."""
     ahead = pan_tilt_roll(where[:, 3], where[:, 4], where[:, 5]).apply([0.0, 0.0, -1.0])
 

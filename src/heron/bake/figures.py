@@ -1,10 +1,11 @@
 """Figures: a performance runs through all its acts, so it is computed from the scene's first frame."""
 
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
+from heron.bake.kind import Baking
 from heron.bake.samples import Floats, between
 from heron.model import changed
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
@@ -13,9 +14,6 @@ from heron.stage.piece import Piece, walkable_height
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import LANDMARKS
 from heron.timebase import Frames, parse_rate
-
-if TYPE_CHECKING:
-    from heron.bake.graph import Bake
 
 COLUMNS = (
     "x", "y", "z", "heading", "lift", *(f"{j.name}.{c}" for j in JOINTS for c in "xyzw"),
@@ -28,36 +26,31 @@ def content(figure: Figure, aspect: str) -> str:
     return changed(figure, gazes=()).digest if aspect == "place" and figure.gazes else figure.digest
 
 
-def reads(bake: "Bake", figure: Figure, aspect: str) -> tuple[Any, ...]:
+def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on: what lies where it goes, too."""
     return (bake.scene.frames, bake.scene.rate, [p.digest for p in _ground(bake, figure)])
 
 
-def _ground(bake: "Bake", figure: Figure) -> tuple[Piece, ...]:
+def _ground(bake: Baking, figure: Figure) -> tuple[Piece, ...]:
     """All it could set foot on: a piece elsewhere on the stage is none of its business."""
     return bake.floor().within(reaches(figure))
 
 
-def since(bake: "Bake", figure: Figure) -> Frames:
-    """The frames it must be computed over, whichever of them are asked for."""
-    return bake.scene.frames
-
-
-def make(bake: "Bake", figure: Figure) -> Performance:
+def make(bake: Baking, figure: Figure) -> Performance:
     """The whole performance."""
     done = _bare(bake, figure)
     if not figure.gazes:
         return done
-    frames, fps = since(bake, figure), float(parse_rate(bake.scene.rate))
+    frames, fps = bake.scene.frames, float(parse_rate(bake.scene.rate))
     where = partial(bake.place, bare=True)
     return gaze(done, figure, frames.array().astype(np.float64), fps, where)
 
 
-def _bare(bake: "Bake", figure: Figure) -> Performance:
+def _bare(bake: Baking, figure: Figure) -> Performance:
     """The performance without its gazes: where it is, and what two who look at each other go by."""
 
     def perform_it() -> Performance:
-        frames, ground = since(bake, figure), _ground(bake, figure)
+        frames, ground = bake.scene.frames, _ground(bake, figure)
         where = partial(bake.place, t=frames.array(), bare=True)
         fps = float(parse_rate(bake.scene.rate))
         return perform(figure, lambda p: walkable_height(ground, p), frames, fps, where)
@@ -65,9 +58,9 @@ def _bare(bake: "Bake", figure: Figure) -> Performance:
     return bake.cache.get("bare", bake.key(figure, "place"), perform_it)
 
 
-def rows(bake: "Bake", figure: Figure, t: np.ndarray[Any, Any]) -> Floats:
+def rows(bake: Baking, figure: Figure, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns): the root, its heading unwrapped, and each joint's rotation in its parent's frame."""
-    first = since(bake, figure).first
+    first = bake.scene.frames.first
     whole = bake.cache.get("rows", bake.key(figure), lambda: _rows(bake.made(figure)))
     out = between(whole, first, t, jumps(figure))
     moments = np.asarray(t, dtype=np.float64)
@@ -93,7 +86,7 @@ def _heading(done: Performance) -> Floats:
     return np.asarray(np.degrees(np.unwrap(2 * np.arctan2(pose[:, 1], pose[:, 3]))))
 
 
-def facts(bake: "Bake", figure: Figure, frames: Frames, values: Floats) -> dict[str, Any]:
+def facts(bake: Baking, figure: Figure, frames: Frames, values: Floats) -> dict[str, Any]:
     """What it says about itself."""
     done = bake.performance(figure)
     # Each gaze with the first frame on which it does not reach what it looks at.
@@ -101,7 +94,7 @@ def facts(bake: "Bake", figure: Figure, frames: Frames, values: Floats) -> dict[
 
 
 def place(
-    bake: "Bake", figure: Figure, spot: OnFigure, t: np.ndarray[Any, Any], *, bare: bool = False
+    bake: Baking, figure: Figure, spot: OnFigure, t: np.ndarray[Any, Any], *, bare: bool = False
 ) -> Floats:
     """(n, 3) metres: a joint or landmark of it."""
     bare = bare or spot.joint == "root"
@@ -111,10 +104,10 @@ def place(
             (_bare(bake, figure) if bare else bake.performance(figure)).landmark(spot.joint, figure.stature)
         ),
     )  # fmt: skip
-    return between(there, since(bake, figure).first, t, jumps(figure))
+    return between(there, bake.scene.frames.first, t, jumps(figure))
 
 
-def stance(bake: "Bake", figure: Figure, spot: OnFigure) -> tuple[Floats, Floats | None]:
+def stance(bake: Baking, figure: Figure, spot: OnFigure) -> tuple[Floats, Floats | None]:
     """How it is turned over the scene: (n,) heading in degrees, and (n, 4) the joint's whole turn; none of its root."""
     heading = _heading(_bare(bake, figure))
     if spot.joint == "root":

@@ -4,14 +4,14 @@ A thing's key is the fingerprint of its own content, of what it reads of the sce
 all it is linked to: moving one key of a camera changes that camera's key and nothing else's.
 """
 
-from collections.abc import Sequence
-from types import ModuleType
 from typing import Any
 
 import numpy as np
 
 from heron.bake import cameras, figures, movers, perches, pieces
 from heron.bake.cache import CACHE, ResultCache
+from heron.bake.floor import Floor, floor_of
+from heron.bake.kind import Kind, Sampled, Started
 from heron.bake.samples import Floats, Samples
 from heron.errors import HeronError
 from heron.model import Model, fingerprint
@@ -30,11 +30,9 @@ from heron.timebase import Frames
 
 #: Raise it when a computation changes, so that what browsers keep is dropped.
 BAKE_VERSION = 8
-#: Each kind's module: COLUMNS; `reads`, `jumps`, `rows`, `facts`, `place`; and, where a frame cannot be
-#: computed alone, `since` and `make`.
-_KINDS: dict[type[Model], ModuleType] = {
-    Camera: cameras, Figure: figures, Mover: movers, Piece: pieces, Perch: perches,
-}  # fmt: skip
+_STARTED: dict[type[Model], Started] = {Camera: cameras, Figure: figures}
+_SAMPLED: dict[type[Model], Sampled] = {**_STARTED, Mover: movers, Perch: perches}
+_KINDS: dict[type[Model], Kind] = {**_SAMPLED, Piece: pieces}
 
 
 class Bake:
@@ -44,7 +42,7 @@ class Bake:
         self.scene = scene
         self.cache = cache
         self._keys: dict[tuple[str, Aspect], tuple[Model, str]] = {}
-        self._floor: pieces.Floor | None = None
+        self._floor: Floor | None = None
         self._items: dict[str, Model] = {}
 
     def key(self, item: Model, aspect: Aspect = "whole") -> str:
@@ -72,15 +70,15 @@ class Bake:
         found = self._items.get(link.id)
         return find(self.scene, link.table, link.id) if found is None else found
 
-    def floor(self) -> pieces.Floor:
+    def floor(self) -> Floor:
         """All that can be stood on."""
         if self._floor is None:
-            self._floor = pieces.floor_of(self.scene.pieces)
+            self._floor = floor_of(self.scene.pieces)
         return self._floor
 
     def made(self, item: Model) -> Any:
         """What a thing that must be computed from a start came to, over the frames that takes."""
-        kind = _KINDS[type(item)]
+        kind = _STARTED[type(item)]
         return self.cache.get(type(item).__name__, self.key(item), lambda: kind.make(self, item))
 
     def rows(self, item: Model, t: np.ndarray[Any, Any]) -> Floats:
@@ -89,7 +87,7 @@ class Bake:
         The same numbers to the bit in whatever order and company a frame is asked for. Between two
         frames nothing is blended across a jump of the thing itself.
         """
-        return np.asarray(_KINDS[type(item)].rows(self, item, t))
+        return _SAMPLED[type(item)].rows(self, item, t)
 
     def samples(self, item: Model, frames: Frames | None = None) -> Samples:
         """A thing over the scene's frames, which are kept; or over some of them.
@@ -101,7 +99,7 @@ class Bake:
         there = self.scene.frames if frames is None else frames
 
         def make() -> Samples:
-            kind = _KINDS[type(item)]
+            kind = _SAMPLED[type(item)]
             values = self.rows(item, there.array())
             if not np.isfinite(values).all():
                 wrong = kind.COLUMNS[int(np.flatnonzero(~np.isfinite(values).all(axis=0))[0])]
@@ -134,7 +132,7 @@ class Bake:
         item = self._named(spot)
         if bare and isinstance(item, Figure):
             return figures.place(self, item, spot, t, bare=True)  # type: ignore[arg-type]
-        return np.asarray(_KINDS[type(item)].place(self, item, spot, t))
+        return _KINDS[type(item)].place(self, item, spot, t)
 
     def track(self, spot: Spot) -> Track:
         """Where something is over the scene's frames, and how it is turned.
@@ -155,5 +153,4 @@ class Bake:
 
     def jumps(self, item: Model) -> list[int]:
         """Frames on which a thing is suddenly elsewhere, in order."""
-        found: Sequence[int] = _KINDS[type(item)].jumps(item)
-        return sorted(set(found))
+        return sorted(set(_KINDS[type(item)].jumps(item)))

@@ -1,9 +1,10 @@
 """Movers: their keyed pose."""
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
+from heron.bake.kind import Baking
 from heron.bake.samples import Floats
 from heron.curves import evaluate
 from heron.curves import jumps as channel_jumps
@@ -14,9 +15,6 @@ from heron.stage.mover import MIDDLE, Mover
 from heron.stage.reference import OnMover
 from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames, parse_rate
-
-if TYPE_CHECKING:
-    from heron.bake.graph import Bake
 
 #: The pose; then, of a bird, how far its body is sunk and each joint's rotation in its parent's frame.
 COLUMNS = (
@@ -30,13 +28,13 @@ def content(mover: Mover, aspect: str) -> str:
     return mover.digest
 
 
-def reads(bake: "Bake", mover: Mover, aspect: str) -> tuple[Any, ...]:
+def reads(bake: Baking, mover: Mover, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on."""
     # A bird beats its wings by the second, a rigid thing depends on its keys alone.
     return (bake.scene.frames, bake.scene.rate) if mover.shape == "heron" else (bake.scene.frames,)
 
 
-def _joints(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> tuple[Floats, Floats]:
+def _joints(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> tuple[Floats, Floats]:
     """A bird's joints at moments, (n, J, 4), and how far its body is sunk, (n,) metres."""
     fps = float(parse_rate(bake.scene.rate))
 
@@ -46,7 +44,7 @@ def _joints(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> tuple[Floats
     return bird_at(mover.id, where, np.asarray(t, dtype=np.float64), fps)
 
 
-def rows(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
+def rows(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns): its pose, metres and degrees, and its joints."""
     pose, n = base_pose(mover, t), len(t)
     if mover.shape != "heron":
@@ -55,12 +53,12 @@ def rows(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
     return np.column_stack([pose, sink, turns.reshape(n, -1)])
 
 
-def facts(bake: "Bake", mover: Mover, frames: Frames, values: Floats) -> dict[str, Any]:
+def facts(bake: Baking, mover: Mover, frames: Frames, values: Floats) -> dict[str, Any]:
     """What it says about itself."""
     return {"keys": mover.key_frames()}
 
 
-def place(bake: "Bake", mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) -> Floats:
+def place(bake: Baking, mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 3) metres: the middle of it; of a bird its head."""
     frames, at = bake.scene.frames, np.asarray(t)
     whole = at.dtype.kind == "i" or bool((at == np.floor(at)).all())
@@ -71,7 +69,7 @@ def place(bake: "Bake", mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) ->
     return np.asarray(kept[at.astype(np.int64) - frames.first])
 
 
-def _place(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
+def _place(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
     pose = base_pose(mover, t)
     own: Any = MIDDLE.get(mover.shape)
     if own is None:
@@ -80,7 +78,7 @@ def _place(bake: "Bake", mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
     return np.asarray(pose[:, :3] + turned)
 
 
-def stance(bake: "Bake", mover: Mover, spot: OnMover) -> tuple[Floats, Floats | None]:
+def stance(bake: Baking, mover: Mover, spot: OnMover) -> tuple[Floats, Floats | None]:
     """How it is turned over the scene: (n,) pan in degrees, and (n, 4) all of it."""
     pose = base_pose(mover, bake.scene.frames.array())
     return pose[:, 3], pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).quat

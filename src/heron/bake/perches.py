@@ -1,18 +1,16 @@
 """Perches: where they are, on the stage or on what they ride on."""
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
+from heron.bake.kind import Baking
 from heron.bake.samples import Floats
 from heron.optics import field_of_view
 from heron.stage.perch import Perch
 from heron.stage.reference import OnPerch
 from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames
-
-if TYPE_CHECKING:
-    from heron.bake.graph import Bake
 
 #: The pose, and the angle that is seen upright through the lens that was kept; 0 where none was.
 COLUMNS = ("x", "y", "z", "pan", "tilt", "roll", "vertical_deg")
@@ -23,12 +21,12 @@ def content(perch: Perch, aspect: str) -> str:
     return perch.digest
 
 
-def reads(bake: "Bake", perch: Perch, aspect: str) -> tuple[Any, ...]:
+def reads(bake: Baking, perch: Perch, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on."""
     return (bake.scene.frames, bake.scene.delivery.aspect, bake.scene.first_lens.on)
 
 
-def rows(bake: "Bake", perch: Perch, t: np.ndarray[Any, Any]) -> Floats:
+def rows(bake: Baking, perch: Perch, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns): x, y, z in metres on the stage, pan, tilt, roll in degrees, and the angle seen upright."""
     angle = 0.0
     if perch.focal is not None:
@@ -37,7 +35,7 @@ def rows(bake: "Bake", perch: Perch, t: np.ndarray[Any, Any]) -> Floats:
     return np.column_stack([pose(bake, perch, t), np.full(len(t), angle)])
 
 
-def pose(bake: "Bake", perch: Perch, t: np.ndarray[Any, Any]) -> Floats:
+def pose(bake: Baking, perch: Perch, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 6): x, y, z in metres on the stage, then pan, tilt, roll in degrees."""
     own = np.tile([perch.x, perch.y, perch.z, perch.pan, perch.tilt, perch.roll], (len(t), 1))
     if perch.rides is None:
@@ -72,17 +70,17 @@ def from_it(pose: Floats, place: Floats, heading: Floats) -> Floats:
     return out
 
 
-def facts(bake: "Bake", perch: Perch, frames: Frames, values: Floats) -> dict[str, Any]:
+def facts(bake: Baking, perch: Perch, frames: Frames, values: Floats) -> dict[str, Any]:
     """Nothing besides where it is."""
     return {}
 
 
-def place(bake: "Bake", perch: Perch, spot: OnPerch, t: np.ndarray[Any, Any]) -> Floats:
+def place(bake: Baking, perch: Perch, spot: OnPerch, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 3) metres."""
     return pose(bake, perch, t)[:, :3]
 
 
-def stance(bake: "Bake", perch: Perch, spot: OnPerch) -> tuple[Floats, Floats | None]:
+def stance(bake: Baking, perch: Perch, spot: OnPerch) -> tuple[Floats, Floats | None]:
     """How it is turned over the scene: (n,) pan in degrees, and (n, 4) all of it."""
     where = pose(bake, perch, bake.scene.frames.array())
     return where[:, 3], pan_tilt_roll(where[:, 3], where[:, 4], where[:, 5]).quat

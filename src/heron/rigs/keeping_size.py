@@ -1,25 +1,21 @@
 """The lens, or the reach of an arm, that keeps a subject's size: settled with the direction until both agree."""
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from heron.curves import evaluate
 from heron.rigs.place import pivot_line
 from heron.rigs.pose import Floats, Pose
 from heron.rigs.rigged import Step
+from heron.rigs.running import Run
 from heron.rigs.size_hold import ends_of, tall_in
 from heron.scene.layers import Arm, SizeHold
-
-if TYPE_CHECKING:
-    from heron.rigs.stack import Run
 
 #: Rounds in which lens (or reach) and direction settle, and when they have, as a share of the size: a hundredth of a
 #: pixel of a face in a picture 1080 high.
 _ROUNDS, _SETTLED = 12, 1e-5
 
 
-def lensed(run: "Run", layer: SizeHold, frames: slice, levelled: Pose, below: Floats) -> Floats:
+def lensed(run: Run, layer: SizeHold, frames: slice, levelled: Pose, below: Floats) -> Floats:
     asked = evaluate(layer.share, run.t[frames])
     low, high = run.context.lens_mm
     focal = below.copy()
@@ -61,7 +57,7 @@ def lensed(run: "Run", layer: SizeHold, frames: slice, levelled: Pose, below: Fl
 
 
 def reached(
-    run: "Run", layer: SizeHold, frames: slice, reaches: dict[str, Floats], focal: Floats
+    run: Run, layer: SizeHold, frames: slice, reaches: dict[str, Floats], focal: Floats
 ) -> dict[str, Floats]:
     arms = [(arm, part) for arm, part in run.by_kind.get(0, []) if isinstance(arm, Arm)]
     if not arms:
@@ -107,7 +103,7 @@ def reached(
     return {**reaches, arm.id: reach}
 
 
-def _share(run: "Run", layer: SizeHold, frames: slice, pose: Pose, focal: Floats) -> Floats:
+def _share(run: Run, layer: SizeHold, frames: slice, pose: Pose, focal: Floats) -> Floats:
     """(n,) the share over the layer's frames."""
     if layer.id not in run.ends:
         run.ends[layer.id] = np.stack([end[frames] for end in ends_of(layer, run.context)])
