@@ -2,7 +2,7 @@
 
 from heron.bake.cache import CACHE, OverlayCache, ResultCache
 from heron.bake.cameras import COLUMNS as CAMERA_COLUMNS
-from heron.bake.graph import BAKE_VERSION, Bake
+from heron.bake.graph import BAKE_VERSION, Bake, draft
 from heron.bake.samples import Samples, between
 
 __all__ = [
@@ -14,4 +14,5 @@ __all__ = [
     "ResultCache",
     "Samples",
     "between",
+    "draft",
 ]

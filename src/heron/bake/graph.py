@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from heron.bake import cameras, figures, movers, perches, pieces
-from heron.bake.cache import CACHE, ResultCache
+from heron.bake.cache import CACHE, OverlayCache, ResultCache
 from heron.bake.floor import Floor, floor_of
 from heron.bake.kind import Kind, Sampled, Started
 from heron.bake.samples import Floats, Samples
@@ -154,3 +154,8 @@ class Bake:
     def jumps(self, item: Model) -> list[int]:
         """Frames on which a thing is suddenly elsewhere, in order."""
         return sorted(set(_KINDS[type(item)].jumps(item)))
+
+
+def draft(scene: Scene) -> Bake:
+    """A scene that is only tried: what is known is read, and what it comes to pushes out nothing that is kept."""
+    return Bake(scene, OverlayCache(CACHE))

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import draft
 from heron.commands.base import Command, Outcome
 from heron.commands.rigs import refuse_loops
 from heron.errors import NotFound, Refused
@@ -40,7 +40,7 @@ class SetGaze(Command):
         after = replace(scene, "figures", figure)
         refuse_loops(after)
         said = f"{figure.name} looks at {spot_called(scene, at)} from {self.gaze.frames.first} to {self.gaze.frames.last}"
-        missed = Bake(after, OverlayCache(CACHE)).performance(figure).missed[gazes.index(self.gaze)]
+        missed = draft(after).performance(figure).missed[gazes.index(self.gaze)]
         if missed is not None:
             said += f"; at {missed} it is farther round than head and eyes can turn"
         return after, said

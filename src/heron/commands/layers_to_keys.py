@@ -1,6 +1,6 @@
 """A camera's layers as keys of its own."""
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import draft
 from heron.bake.cameras import rig_context
 from heron.curves.simplify import simplified
 from heron.model import changed
@@ -21,7 +21,7 @@ def as_keys(
     """The camera with its layers up to a stage as keys of its own; those after it go on as layers."""
     kept = [layer for layer in camera.layers if STAGES[layer.kind] > stage]
     gone = changed(camera, layers=tuple(layer for layer in camera.layers if STAGES[layer.kind] <= stage))
-    rigged = run(gone, rig_context(Bake(scene, OverlayCache(CACHE)), gone))
+    rigged = run(gone, rig_context(draft(scene), gone))
     first = scene.frames.first
     # Pan, tilt and roll to a hundredth of a degree for a millimetre.
     channels = {

@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from heron.bake import CACHE, Bake, OverlayCache, Samples
+from heron.bake import Bake, Samples, draft
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.fitting import fitted
 from heron.commands.keys import check_frame, put_between
@@ -46,7 +46,7 @@ class MatchZoom(Command):
         check_frame(scene, self.last)
         if self.last <= self.first:
             raise BadInput("A range ends after it begins.", "Give its first frame first.", field="last")
-        bake = Bake(scene, OverlayCache(CACHE))
+        bake = draft(scene)
         here = slice(self.first - scene.frames.first, self.last + 1 - scene.frames.first)
         samples = bake.samples(camera)
         at = bake.place(root_of(self.subject), scene.frames.array())

@@ -4,7 +4,7 @@ from typing import Literal
 
 import numpy as np
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import draft
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.keys import KeyHere, check_frame
 from heron.commands.matching import MatchZoom
@@ -36,7 +36,7 @@ class MendHitch(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
-        bake = Bake(scene, OverlayCache(CACHE))
+        bake = draft(scene)
         hit = next(
             (
                 h
@@ -114,7 +114,7 @@ class SwingKeys(Command):
         camera = open_camera(scene, self.camera)
         check_frame(scene, self.first)
         check_frame(scene, self.last)
-        end = Bake(scene, OverlayCache(CACHE)).rows(camera, np.array([self.last]))[0, :6]
+        end = draft(scene).rows(camera, np.array([self.last]))[0, :6]
         taken = {layer.id for layer in camera.layers}
         id_ = self.id if self.id not in taken else new_id("lay")
         pivot = root_of(self.subject)

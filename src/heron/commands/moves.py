@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import Bake, draft
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.fitting import fitted, rest_of
 from heron.commands.focusing import RackFocus, SetFocus
@@ -73,7 +73,7 @@ class MoveCamera(Command):
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
         self._check(scene, camera)
-        bake = Bake(scene, OverlayCache(CACHE))
+        bake = draft(scene)
         at = self.first if self.last is None else self.last
         begin = bake.rows(camera, np.array([self.first]))[0]
         pose, focal = begin[:6].copy(), float(begin[6])
@@ -366,9 +366,7 @@ class HoldCamera(Command):
         """A little on the way it looks and to the side, on top of what carries it."""
         if not (self.drift_m or self.drift_deg):
             return scene
-        pose = Bake(scene, OverlayCache(CACHE)).rows(find(scene, "cameras", self.camera), np.array([last]))[
-            0, :6
-        ]
+        pose = draft(scene).rows(find(scene, "cameras", self.camera), np.array([last]))[0, :6]
         target = moves.turned(
             moves.shifted(pose, "dolly", self.drift_m, float(pose[3])), "pan", self.drift_deg
         )

@@ -5,7 +5,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import draft
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.keys import check_frame
 from heron.commands.rigs import AddLayer, having, open_layer, run_as_before
@@ -145,5 +145,5 @@ class AddRailPoint(Command):
 
 
 def _height_of(scene: Scene, camera: Camera, frame: int) -> float:
-    there = Bake(scene, OverlayCache(CACHE)).rows(camera, np.array([frame]))
+    there = draft(scene).rows(camera, np.array([frame]))
     return round(float(there[0, 1]), 3)

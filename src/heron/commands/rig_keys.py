@@ -5,7 +5,7 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import draft
 from heron.bake.cameras import rig_context
 from heron.commands.base import Command, Outcome, open_camera
 from heron.commands.keys import check_frame
@@ -105,7 +105,7 @@ def _over(scene: Scene, camera: Camera, part: Frames, error: float) -> tuple[Cam
 
 
 def _run(scene: Scene, camera: Camera) -> Rigged:
-    return run(camera, rig_context(Bake(scene, OverlayCache(CACHE)), camera))
+    return run(camera, rig_context(draft(scene), camera))
 
 
 def _sized(camera: Camera) -> bool:

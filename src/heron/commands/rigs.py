@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from pydantic import Field, ValidationError
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import draft
 from heron.bake.cameras import rig_context
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.keys import check_frame
@@ -100,7 +100,7 @@ class AddLayer(Command):
         scene, camera, fit = _lens_for(scene, camera, self.layer)
         trial = replace(scene, "cameras", having(camera, [*camera.layers, self.layer]))
         refuse_loops(trial)
-        bake = Bake(scene, OverlayCache(CACHE))
+        bake = draft(scene)
         given = set(self.layer.model_fields_set)
         layer, remarks = solve_missing(bake, self._mounted(camera), self.layer, given, self.at)
         after = having(camera, [*camera.layers, layer])

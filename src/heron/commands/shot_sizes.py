@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from heron.bake import CACHE, Bake, OverlayCache, Samples
+from heron.bake import Samples, draft
 from heron.commands.base import Command, Outcome, capital, open_camera
 from heron.commands.glass import MountLens
 from heron.commands.keys import check_frame
@@ -207,7 +207,7 @@ class _Shot:
     def __init__(self, scene: Scene, camera: Camera, figure: Figure, frame: int) -> None:
         self.id, self.figure, self.frame = camera.id, figure, frame
         self.one = Frames(first=frame, last=frame)
-        bake = Bake(scene, OverlayCache(CACHE))
+        bake = draft(scene)
         self.eyes = bake.place(OnFigure(figure=figure.id, joint="eyes"), self.one.array())[0]
         self.watches = any(isinstance(one, Aim) and not one.off for one in camera.layers)
         #: Where across the frame it was, and stays.
@@ -217,7 +217,7 @@ class _Shot:
             self.keep = "key"
 
     def _here(self, scene: Scene) -> Samples:
-        return Bake(scene, OverlayCache(CACHE)).samples(find(scene, "cameras", self.id), self.one)
+        return draft(scene).samples(find(scene, "cameras", self.id), self.one)
 
     def place(self, scene: Scene) -> Floats:
         """(3,) metres: where the lens is."""

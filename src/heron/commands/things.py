@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import Bake, draft
 from heron.bake.cameras import rig_context
 from heron.commands.base import (
     Command,
@@ -366,7 +366,7 @@ class DeleteThings(Command):
 
 def rig_of(scene: Scene, frame: int) -> Callable[[Any], tuple[Rigged, int]]:
     """A camera of a scene run over it, changed or not, and the row of a frame."""
-    bake = Bake(scene, OverlayCache(CACHE))
+    bake = draft(scene)
 
     def rig(camera: Camera) -> tuple[Rigged, int]:
         return run(camera, rig_context(bake, camera)), frame - scene.frames.first

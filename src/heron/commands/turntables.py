@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import draft
 from heron.commands.base import Command, Outcome, capital, open_camera, unlocked
 from heron.commands.figures import AddAct
 from heron.commands.rigs import having, refuse_loops
@@ -55,7 +55,7 @@ class Turntable(Command):
             return self._subject(scene, span)
         arm = Arm(id=self.id, round=(self.round,), first=first, last=span.last, sun_rides=self.sun == "rides")
         given = {"id", "round", "first", "last", "sun_rides"}
-        arm, _ = solve_missing(Bake(scene, OverlayCache(CACHE)), camera, arm, given)
+        arm, _ = solve_missing(draft(scene), camera, arm, given)
         bearing = _once(arm.bearing_deg.rest, span, self.direction)
         # It faces what it goes round, and looks as high as it did: a root lies on the floor.
         arm = changed(arm, bearing_deg=bearing, pan_deg=Channel())

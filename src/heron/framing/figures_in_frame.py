@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from heron.bake import CACHE, Bake, OverlayCache, Samples
+from heron.bake import Samples, draft
 from heron.curves import evaluate
 from heron.framing.shot_size import EYES_AT, cut_at, eyes_and_cut, pair_off
 from heron.model import Id
@@ -29,7 +29,7 @@ class FiguresInFrame:
 
     def __init__(self, scene: Scene, camera: Id, figures: list[Figure], of: Figure, frame: int) -> None:
         self.scene, self.camera, self.figures, self.of, self.frame = scene, camera, figures, of, frame
-        self.bake, self.when = Bake(scene, OverlayCache(CACHE)), Frames(first=frame, last=frame)
+        self.bake, self.when = draft(scene), Frames(first=frame, last=frame)
         item: Camera = find(scene, "cameras", camera)
         focal = float(evaluate(item.focal, np.array([frame]))[0])
         wide, high = gate_size(item.lens, scene.delivery.aspect)
@@ -48,7 +48,7 @@ class FiguresInFrame:
         return self.at(OnFigure(figure=near.id, joint="head")), self.at(OnFigure(figure=far.id, joint="eyes"))
 
     def _samples(self, scene: Scene) -> Samples:
-        return Bake(scene, OverlayCache(CACHE)).samples(find(scene, "cameras", self.camera), self.when)
+        return draft(scene).samples(find(scene, "cameras", self.camera), self.when)
 
     def place(self, scene: Scene) -> Floats:
         """(3,) metres: where the lens is."""

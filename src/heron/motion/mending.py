@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from scipy.optimize import least_squares
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import draft
 from heron.curves import Channel, evaluate
 from heron.model import changed
 from heron.motion.hitches import FLOORS, Hitch, hitches
@@ -87,7 +87,7 @@ class _Try:
 
     def signals(self, camera: Camera) -> Signals:
         scene = replace(self.scene, "cameras", camera)
-        return signals(Bake(scene, OverlayCache(CACHE)), camera, self.spot)
+        return signals(draft(scene), camera, self.spot)
 
     def left(self, camera: Camera) -> Floats:
         """What is left of the third differences round about the hitch, in floors of each signal."""

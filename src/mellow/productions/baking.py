@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from heron.bake import CACHE, Bake, OverlayCache, Samples
+from heron.bake import Bake, Samples, draft
 from heron.cut import Clocks
 from heron.cut.layout import stage_step
 from heron.errors import NotFound
@@ -110,7 +110,7 @@ def tried(
 
     They are the rows of the bake after it, to the bit; what is computed for them is kept for nobody else.
     """
-    old, new = bake_of(before), Bake(after, OverlayCache(CACHE))
+    old, new = bake_of(before), draft(after)
     was = {item.id: item for item in baked_things(before)}  # type: ignore[attr-defined]
     out = {}
     for item in baked_things(after):

@@ -3,7 +3,7 @@
 from django.http import HttpResponse
 from ninja import Router
 
-from heron.bake import CACHE, Bake, OverlayCache
+from heron.bake import draft
 from heron.cut import lay_out
 from heron.errors import BadInput
 from heron.scene import Scene, diff, fine
@@ -50,11 +50,7 @@ def preview(request: Request, scene_id: int, payload: PreviewIn) -> HttpResponse
 
 
 def _strip(after: Scene, asked: Watched | None) -> StripOut | None:
-    return (
-        None
-        if asked is None
-        else strip_after(after, Bake(after, OverlayCache(CACHE)), asked.camera, asked.subject)
-    )
+    return None if asked is None else strip_after(after, draft(after), asked.camera, asked.subject)
 
 
 @router.get("{int:scene_id}/samples/{thing}")
