@@ -13,11 +13,11 @@ from heron.commands.keys import KeyHere, NewKey, SetKeys, check_frame, put_betwe
 from heron.commands.matching import MatchZoom
 from heron.commands.things import PutThing
 from heron.commands.view import View
-from heron.curves import Channel, Key, evaluate
+from heron.curves import Channel, Key
 from heron.curves.feel import Feel, feel_said, felt, progress
 from heron.curves.simplify import simplified
 from heron.errors import BadInput, Refused
-from heron.model import Id, changed
+from heron.model import Id
 from heron.rigs import moves
 from heron.scene import POSE, Camera, Scene, find, replace
 from heron.scene.document import called, spot_called
@@ -25,7 +25,6 @@ from heron.scene.focus import AtDistance
 from heron.scene.layers import STAGES
 from heron.scene.links import links
 from heron.stage.reference import AtPoint, OnFigure, Spot
-from heron.timebase import parse_rate
 from heron.timebase.frames import FrameNumber
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -95,7 +94,7 @@ class MoveCamera(Command):
         elif self.what == "arc" and not _placing(camera):
             scene = self._round(scene, bake, pose)
         else:
-            scene = self._keyed(scene, pose, target)
+            scene = self.keyed(scene, pose, target)
         return scene, self._said(scene, focal, focal)
 
     def reads(self) -> frozenset[str]:
@@ -186,7 +185,7 @@ class MoveCamera(Command):
         put = _put(self.camera, self.first, pose, target, "key" if keyed else "rest")
         return put.apply(scene)[0] if put else scene
 
-    def _keyed(self, scene: Scene, pose: Floats, target: Floats) -> Scene:
+    def keyed(self, scene: Scene, pose: Floats, target: Floats) -> Scene:
         """Keys on the channels that bring the camera from one pose to the other, whoever's they are."""
         assert self.last is not None
         camera = find(scene, "cameras", self.camera)
@@ -304,74 +303,6 @@ class MoveCamera(Command):
         if self.last is None:
             return f"{who} {does}"
         return f"{who} {does} from {self.first} to {self.last}{feel_said(self.feel, self.over, self.settle)}"
-
-
-class HoldCamera(Command):
-    """A camera stands still for some time, or all but still: with a little drift it is alive.
-
-    One that is carried stands still on what carries it: the numbers of its layers are held. Keys that come later go on after it, unless they are to stay.
-    """
-
-    kind: Literal["camera.hold"] = "camera.hold"
-    camera: Id
-    first: FrameNumber
-    seconds: float = Field(gt=0.0, le=3600.0)
-    #: Metres it goes on the way it looks, and degrees it pans, over the hold.
-    drift_m: float = Field(default=0.0, ge=-100.0, le=100.0)
-    drift_deg: float = Field(default=0.0, ge=-360.0, le=360.0)
-    later: Literal["goes on after", "stays"] = "goes on after"
-
-    def apply(self, scene: Scene) -> Outcome:
-        camera = open_camera(scene, self.camera)
-        count = max(round(self.seconds * float(parse_rate(scene.rate))), 1)
-        last = self.first + count
-        check_frame(scene, self.first)
-        check_frame(scene, last)
-        layers = {layer.id for layer in camera.layers}
-        names = [
-            spec.name
-            for spec in camera.specs()
-            if {spec.name, spec.name.rpartition(".")[0]} & {*POSE, *layers}
-        ]
-        held = {
-            name: self._held(scene, channel, count)
-            for name in names
-            if (channel := camera.channel(name)).keys
-        }
-        scene = self._drifted(replace(scene, "cameras", camera.with_channels(held)), last)
-        how = "stands"
-        if self.drift_m or self.drift_deg:
-            parts = [
-                f"{abs(self.drift_m):.3g} m {'in' if self.drift_m > 0 else 'out'}" if self.drift_m else "",
-                f"{abs(self.drift_deg):.3g}° to the {'left' if self.drift_deg > 0 else 'right'}"
-                if self.drift_deg
-                else "",
-            ]
-            how = f"all but stands, drifting {' and '.join(part for part in parts if part)},"
-        return scene, f"{capital(called(camera))} {how} for {self.seconds:.3g} s from {self.first}"
-
-    def _held(self, scene: Scene, channel: Channel, count: int) -> Channel:
-        """A channel that keeps its value for so many frames, what comes later moved on by them or not."""
-        value = float(evaluate(channel, np.array([self.first]))[0])
-        if self.later == "goes on after":
-            keys = [
-                changed(key, frame=key.frame + count) if key.frame > self.first else key
-                for key in channel.keys
-            ]
-            check_frame(scene, max(key.frame for key in keys))
-            channel = changed(channel, keys=tuple(keys))
-        return put_between(channel, felt(self.first, self.first + count, value, value, "constant"))
-
-    def _drifted(self, scene: Scene, last: int) -> Scene:
-        """A little on the way it looks and to the side, on top of what carries it."""
-        if not (self.drift_m or self.drift_deg):
-            return scene
-        pose = draft(scene).rows(find(scene, "cameras", self.camera), np.array([last]))[0, :6]
-        target = moves.turned(
-            moves.shifted(pose, "dolly", self.drift_m, float(pose[3])), "pan", self.drift_deg
-        )
-        move = MoveCamera(camera=self.camera, what="dolly", first=self.first, last=last, feel="constant")
-        return move._keyed(scene, pose, target)
 
 
 def _put(camera: str, frame: int, pose: Floats, target: Floats, keep: Any) -> PutThing | None:

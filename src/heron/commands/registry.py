@@ -14,6 +14,7 @@ from heron.commands import (
     focusing,
     gazing,
     glass,
+    holding,
     jumping,
     key_edits,
     keys,
@@ -68,7 +69,7 @@ AnyCommand = Annotated[
     | passes.NamePass
     | perches.SavePerch
     | perches.SetPerch
-    | moves.HoldCamera
+    | holding.HoldCamera
     | cues.AddCue
     | cues.SetCue
     | cues.ShiftFrames
