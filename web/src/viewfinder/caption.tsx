@@ -45,7 +45,9 @@ export function Caption() {
         <>
           {shown && <b className="text-base">{shown.name}</b>}
           <Letter letter={camera.letter} size={24} />
-          <b className="truncate text-base">{camera.name}</b>
+          <b className="truncate text-base" title={camera.name}>
+            {camera.name}
+          </b>
           <span className="text-lg font-semibold whitespace-nowrap">
             {Number(row[at.focal_mm].toFixed(1))} mm
           </span>

@@ -98,7 +98,7 @@ export function RigSection({ camera }: { camera: Camera }) {
         </Menu>
       }
     >
-      {table && <Turntable camera={camera} onDone={() => setTable(false)} />}
+      {table && <Turntable onDone={() => setTable(false)} />}
       {camera.layers.length === 0 ? (
         <Starts camera={camera} />
       ) : (

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { Camera, Problem } from "../../api/types";
+import type { Problem } from "../../api/types";
 import { type Table, useView } from "../../store/view";
 import { Button } from "../../ui/button";
 import { Choice } from "../../ui/choice";
@@ -14,10 +14,14 @@ const NO_TIME: Problem = {
 };
 
 /** How a turntable turns, and then the press that says what it goes round. */
-export function Turntable({ camera, onDone }: { camera: Camera; onDone: () => void }) {
+export function Turntable({ onDone }: { onDone: () => void }) {
   const table = useView((s) => s.table);
   const picking = useView((s) => s.picking === "turntable");
   const was = useRef(false);
+  // What it goes round can be pointed at from the beginning; the numbers may be changed before.
+  useEffect(() => {
+    if (useView.getState().picking !== "turntable") pickFor("turntable");
+  }, []);
   useEffect(() => {
     // Once it is pointed at, or left, there is nothing more to choose.
     if (was.current && !picking) onDone();
@@ -67,17 +71,9 @@ export function Turntable({ camera, onDone }: { camera: Camera; onDone: () => vo
           onSet={(sun) => set({ sun })}
         />
       )}
-      <div className="flex gap-1">
-        <Button
-          tone="main"
-          className="flex-1"
-          disabled={camera.locked}
-          on={picking}
-          onClick={() => pickFor("turntable")}
-        >
-          Click what to go round…
-        </Button>
-        <Button onClick={onDone}>Close</Button>
+      <div className="flex items-center gap-1">
+        <p className="flex-1 text-sm font-semibold">Now click what to go round.</p>
+        <Button onClick={() => useView.setState({ picking: null })}>Close</Button>
       </div>
     </div>
   );

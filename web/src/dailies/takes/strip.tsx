@@ -45,7 +45,8 @@ export function Strip({
           className={`absolute top-1 bottom-1 overflow-hidden border-r border-paper px-1 text-xs leading-6 ${part.name ? "bg-well" : "bg-mat"} ${looped && looped.first <= part.first && part.last <= looped.last ? "outline outline-slate" : ""}`}
           style={{ left: share(part.first), width: share(part.last + 1 - part.first) }}
         >
-          {part.name}
+          {/* The playhead passes behind the name. */}
+          <span className="relative z-10 bg-inherit">{part.name}</span>
         </div>
       ))}
       {whole.remarks.map((one) => (
