@@ -1,9 +1,12 @@
 """The log of changes: undo, redo and the stale check over it, and telling other windows."""
 
 import asyncio
+import base64
 import json
+import struct
 import threading
 
+import numpy as np
 import pytest
 from client import Desk
 from django.core.management import call_command
@@ -207,9 +210,55 @@ def test_the_answer_brings_the_samples_that_are_looked_at(desk):
     }
     answer = desk.post("commands", body).json()
     assert list(answer["samples"]) == ["cam-a"]
-    import base64
-
     assert base64.b64decode(answer["samples"]["cam-a"]) == desk.get("/samples/cam-a").content
+
+
+def test_one_key_among_many_is_answered_with_the_frames_that_it_moves(desk):
+    """Laid over the samples that the desk has, they are the whole ones to the bit."""
+    around = {
+        "x": 3,
+        "y": 2,
+        "z": 4,
+        "pan": 30,
+        "tilt": 5,
+        "roll": 1,
+        "focal": 40,
+        "aperture": 5,
+        "exposure": 0,
+    }
+    keys = [
+        {"thing": "cam-a", "channel": name, "frame": 1001 + 3 * i, "value": value + (i % 7) / 10}
+        for name, value in around.items()
+        for i in range(100)
+    ]
+    assert desk.do(kind="keys.set", keys=keys, force=True).status_code == 200
+    whole = desk.get("/samples/cam-a").content
+    key = desk.get().json()["keys"]["cam-a"]
+    moved = {"kind": "keys.set", "keys": [{**keys[50], "value": 5}]}
+    answer = desk.post("commands", {"seen": desk.seen, "look": ["cam-a"], "command": moved})
+    assert len(answer.content) < 60_000
+    head, part = unpack(base64.b64decode(answer.json()["samples"]["cam-a"]))
+    # Within two keys on either side of the one on 1151: a neighbour's handles answer to it.
+    assert head["onto"] == key and 1145 <= head["first"] < 1151 < head["last"] <= 1157
+    _, laid = unpack(whole)
+    laid[head["first"] - 1001 : head["last"] - 1000] = part
+    np.testing.assert_array_equal(laid, unpack(desk.get("/samples/cam-a").content)[1])
+    # The patch names the one channel of the one camera.
+    patch = answer.json()["patch"]
+    assert patch["items"] == {} and list(patch["parts"]["cameras"]["cam-a"]) == ["x"]
+
+
+def unpack(content):
+    """Header and rows with every column, of packed samples."""
+    (length,) = struct.unpack_from("<I", content)
+    head = json.loads(content[4 : 4 + length])
+    count = head["last"] - head["first"] + 1
+    rows = np.zeros((count, len(head["columns"])), dtype="<f4")
+    moving = [i for i in range(len(head["columns"])) if str(i) not in head["still"]]
+    for i, value in head["still"].items():
+        rows[:, int(i)] = value
+    rows[:, moving] = np.frombuffer(content[4 + length :], dtype="<f4").reshape(count, len(moving))
+    return head, rows
 
 
 @pytest.mark.django_db(transaction=True)

@@ -113,6 +113,11 @@ class Bake:
 
         return self.cache.get("samples", self.key(item), make) if whole else make()
 
+    def known(self, item: Model) -> Samples | None:
+        """A thing's samples over the scene's frames, if they are kept."""
+        found: Samples | None = self.cache.peek("samples", self.key(item))
+        return found
+
     def performance(self, figure: Figure) -> Performance:
         """A figure over the scene's frames."""
         done: Performance = self.made(figure)

@@ -37,16 +37,31 @@ class Samples:
         values = self.values[:, [self.columns.index(name) for name in kept]]
         return Samples(kept, self.frames, values, self.facts)
 
-    def packed(self) -> bytes:
+    def since(self, before: "Samples") -> "Samples":
+        """The frames from the first to the last that are others than before; all, where that is most of them."""
+        if (before.columns, before.frames) != (self.columns, self.frames):
+            return self
+        differ = np.flatnonzero((self.values != before.values).any(axis=1))
+        first, end = (int(differ[0]), int(differ[-1]) + 1) if len(differ) else (0, 1)
+        if 2 * (end - first) > len(self.values):
+            return self
+        frames = Frames(first=self.frames.first + first, last=self.frames.first + end - 1)
+        return Samples(self.columns, frames, self.values[first:end], self.facts)
+
+    def packed(self, onto: str = "") -> bytes:
         """Wire form: header length (uint32), JSON header padded to 4 bytes, float32 rows.
 
         Columns that never change are said once, in the header's `still`; rows hold the others.
+
+        Args:
+            onto: the key of samples that these are laid over; what these say of the thing counts.
         """
         values = self.values.astype("<f4")
         moves = np.any(values != values[0], axis=0)
         header = {
             "still": {int(i): float(values[0, i]) for i in np.flatnonzero(~moves)},
             "columns": self.columns, "first": self.frames.first, "last": self.frames.last, "facts": self.facts,
+            **({"onto": onto} if onto else {}),
         }  # fmt: skip
         text = json.dumps(header, allow_nan=False).encode()
         text += b" " * (-len(text) % 4)

@@ -70,11 +70,28 @@ def samples(scene: Scene, thing: str) -> bytes:
     Raises:
         NotFound: no such thing.
     """
+    return _cut(scene) if thing == CUT else bake_of(scene).samples(_baked(scene, thing)).packed()
+
+
+def samples_since(before: Scene, after: Scene, thing: str) -> bytes:
+    """The packed samples of something that was there before: where those are known, only the frames that differ.
+
+    Raises:
+        NotFound: no such thing.
+    """
     if thing == CUT:
-        return _cut(scene)
+        return _cut(after)
+    new, old = bake_of(after).samples(_baked(after, thing)), bake_of(before)
+    was = _baked(before, thing)
+    known = old.known(was)
+    part = new if known is None else new.since(known)
+    return part.packed(onto="" if part is new else old.key(was))
+
+
+def _baked(scene: Scene, thing: str) -> Model:
     for item in baked_things(scene):
         if item.id == thing:  # type: ignore[attr-defined]
-            return bake_of(scene).samples(item).packed()
+            return item
     raise NotFound(f"There is nothing called {thing:.60} on this stage.", "Load the scene again.")
 
 

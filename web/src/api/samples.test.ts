@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { placesOf, rowAt, showTimecode, unpackCut, unpackSamples, unsealed } from "./samples";
+import { laidOver, placesOf, rowAt, showTimecode, unpackCut, unpackSamples, unsealed } from "./samples";
 
 /** Packed as the core packs: header length, header, float32 rows of the columns that move. */
 function packed(header: object, rows: number[]): ArrayBuffer {
@@ -72,4 +72,32 @@ it("writes timecode with its own separator", () => {
 
 it("opens sealed bytes", () => {
   expect([...new Uint8Array(unsealed("AAH/"))]).toEqual([0, 1, 255]);
+});
+
+it("lays some frames over what was there, though other columns move in them", () => {
+  // On 102 alone y moves, and pan stands at what it is there.
+  const part = unpackSamples(
+    packed(
+      { ...HEADER, first: 102, last: 102, facts: { keys: [] }, still: { 0: 5, 2: 20, 3: 7 }, onto: "key" },
+      [8],
+    ),
+  );
+  const laid = laidOver(SAMPLES, part);
+  expect([101, 102, 103].map((frame) => [...rowAt(laid, frame)])).toEqual([
+    [1, 1.5, 10, 100],
+    [5, 8, 20, 7],
+    [3, 1.5, 30, 300],
+  ]);
+  expect(laid.facts).toEqual({ keys: [] });
+  // What was there is not written over.
+  expect([...rowAt(SAMPLES, 102)]).toEqual([2, 1.5, 20, 200]);
+});
+
+it("lays frames over in which the same columns move", () => {
+  const part = unpackSamples(packed({ ...HEADER, first: 103, last: 103, onto: "key" }, [4, 40, 400]));
+  const laid = laidOver(SAMPLES, part);
+  expect([102, 103].map((frame) => [...rowAt(laid, frame)])).toEqual([
+    [2, 1.5, 20, 200],
+    [4, 1.5, 40, 400],
+  ]);
 });

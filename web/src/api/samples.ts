@@ -12,6 +12,8 @@ export interface Samples {
   moving: number[];
   values: Float32Array;
   facts: Record<string, unknown>;
+  /** The key of the samples that these frames are laid over; none of a thing's whole samples. */
+  onto?: string;
 }
 
 /** The bytes of a base64 text. */
@@ -96,7 +98,29 @@ export function unpackSamples(buffer: ArrayBuffer): Samples {
     last: header.last as number,
     values: new Float32Array(buffer, body),
     facts: header.facts as Record<string, unknown>,
+    onto: header.onto as string | undefined,
   };
+}
+
+/** Samples with some frames of them replaced. */
+export function laidOver(whole: Samples, part: Samples): Samples {
+  const { still, width } = whole;
+  const changes = new Set([...whole.moving, ...part.moving]);
+  for (let i = 0; i < width; i++) if (part.still[i] !== still[i] && !part.moving.includes(i)) changes.add(i);
+  const moving = [...changes].sort((a, b) => a - b);
+  const same = moving.length === whole.moving.length;
+  const values = same
+    ? whole.values.slice()
+    : new Float32Array((whole.last - whole.first + 1) * moving.length);
+  const [first, last] = same ? [part.first, part.last] : [whole.first, whole.last];
+  for (let frame = first; frame <= last; frame++) {
+    const row = rowOn(frame < part.first || frame > part.last ? whole : part, frame);
+    const at = (frame - whole.first) * moving.length;
+    moving.forEach((column, n) => {
+      values[at + n] = row[column];
+    });
+  }
+  return { ...whole, moving, values, facts: part.facts };
 }
 
 export function unpackCut(buffer: ArrayBuffer): CutTable {

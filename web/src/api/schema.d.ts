@@ -2168,7 +2168,8 @@ export interface components {
          * ChangedOut
          * @description What a change came to: apply the patch, fetch what has a new key and did not come with it.
          *
-         *     `samples` are packed samples in base64 of what changed among the things that are looked at.
+         *     `samples` are packed samples in base64 of what changed among the things that are looked at. With `onto` in their
+         *     header they are some frames, to be laid over the samples of that key; whoever has others fetches the whole.
          */
         ChangedOut: {
             /** Can Redo */
@@ -2185,7 +2186,7 @@ export interface components {
             keys: {
                 [key: string]: string;
             };
-            patch: components["schemas"]["Patch"];
+            patch: components["schemas"]["FinePatch"];
             /** Revision */
             revision: number;
             /** Samples */

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { rowAt, type Samples, unpackCut, unpackSamples } from "../api/samples";
+import { laidOver, rowAt, type Samples, unpackCut, unpackSamples } from "../api/samples";
 import type { CameraColumn, CutTable, MoverColumn } from "../api/types";
 import { useDocument } from "./document";
 
@@ -77,7 +77,11 @@ export function takeIn(thing: string, key: string, content: ArrayBuffer): void {
     cutKey = key;
     return;
   }
-  const samples = unpackSamples(content);
+  const came = unpackSamples(content);
+  const known = kept.get(thing);
+  // Some frames of it, over samples that are not here: the whole is fetched then.
+  if (came.onto && known?.key !== came.onto) return;
+  const samples = came.onto && known ? laidOver(known.samples, came) : came;
   if ("gain" in samples.columns) cameraPlaces ??= samples.columns as Places<CameraColumn>;
   else if ("sink" in samples.columns) moverPlaces ??= samples.columns as Places<MoverColumn>;
   kept.set(thing, { key, samples });

@@ -6,6 +6,7 @@ from django.http import HttpResponse, StreamingHttpResponse
 from ninja import Router
 from pydantic import Field
 
+from heron.scene.patch import fine
 from mellow.actors import Request
 from mellow.productions import baking, log, models, rows, watching
 from mellow.productions.api.curves import looked_curves
@@ -102,8 +103,14 @@ def _changed(request: Request, done: log.Done, asked: CommandIn | TurnIn) -> Htt
     was = baking.keys(done.before)
     seen = [thing for thing in asked.look if thing in keys and keys[thing] != was.get(thing)]
     return answered(ChangedOut(
-        revision=done.row.revision, sentence=done.sentence, patch=done.patch, keys=keys,
-        samples={thing: sealed(baking.samples(done.scene, thing)) for thing in seen},
+        revision=done.row.revision, sentence=done.sentence, patch=fine(done.patch, done.before), keys=keys,
+        samples={
+            thing: sealed(
+                baking.samples_since(done.before, done.scene, thing) if thing in was
+                else baking.samples(done.scene, thing)
+            )
+            for thing in seen
+        },
         curves=looked_curves(done.before, done.scene, asked.curves),
         can_undo=can_undo, can_redo=can_redo,
     ))  # fmt: skip

@@ -91,12 +91,13 @@ class CurvesOut(BaseModel):
 class ChangedOut(BaseModel):
     """What a change came to: apply the patch, fetch what has a new key and did not come with it.
 
-    `samples` are packed samples in base64 of what changed among the things that are looked at.
+    `samples` are packed samples in base64 of what changed among the things that are looked at. With `onto` in their
+    header they are some frames, to be laid over the samples of that key; whoever has others fetches the whole.
     """
 
     revision: int
     sentence: str
-    patch: Patch
+    patch: FinePatch
     keys: dict[str, str]
     samples: dict[str, str]
     #: By thing and channel, those of what is looked at that are others now.
