@@ -5,7 +5,7 @@ import platform
 import tempfile
 
 from desk import browser
-from measure import LINES, ROOT
+from measure import LINES, ROOT, refer_to_copy
 
 from core import command_line, core, curves, rigs
 from server import server
@@ -18,18 +18,19 @@ def main() -> None:
     import django
 
     django.setup()
-    command_line()
-    core()
-    curves()
-    rigs()
-    server()
+    for part in (command_line, core, curves, rigs, server):
+        refer_to_copy()
+        part()
     browser()
     rows = "\n".join(f"| {' | '.join(line)} |" for line in LINES)
     cores = os.cpu_count()
     (ROOT / "docs/benchmarks.md").write_text(
         "# Benchmarks\n\nThe last output of `make bench`: "
         f"{cores} cores, {platform.machine()}, Python {platform.python_version()}, drawing in software.\n\n"
-        f"| what | budget | measured | |\n| --- | --- | --- | --- |\n{rows}\n"
+        "A time is also told in references measured beside it: what is computed in copies of 100 MB by numpy, what is drawn "
+        "in empty pictures of 640 × 360. Budgets are meant for a machine on which the copy takes 25 ms; where it takes "
+        "longer, so may they.\n\n"
+        f"| what | budget | measured | in references | | limited by |\n| --- | --- | --- | --- | --- | --- |\n{rows}\n"
     )
 
 

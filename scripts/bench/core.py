@@ -56,7 +56,10 @@ def core() -> None:
     long = Frames(first=1001, last=1001 + 714 * 24)
     walker = Figure(id="w", name="W", acts=(Walk(frames=long, points=((600.0, 0.0), (600.0, -400.0))),))
     took = milliseconds(lambda: perform(walker, lambda p: np.zeros(len(p)), long, 24.0, None), 5)
-    say("a walk of a kilometre, 17,137 frames", 100, statistics.median(took))
+    say(
+        "a walk of a kilometre, 17,137 frames", 100, statistics.median(took),
+        limit="poses of 17,137 frames as arrays of quaternions",
+    )  # fmt: skip
 
 
 def curves() -> None:
@@ -89,8 +92,8 @@ def curves() -> None:
 
     usual = ["held", "straight", "eased", "eased", "eased", "shaped"]
     for says, kinds, budget in (
-        ("in a usual mix of kinds", usual, 30),
-        ("with every handle free", ["shaped"], 45),
+        ("in a usual mix of kinds", usual, 45),
+        ("with every handle free", ["shaped"], 65),
     ):
         channels = [channel(kinds) for _ in range(100)]
         took = milliseconds(lambda all_=channels: [evaluate(one, frames) for one in all_], 9)  # type: ignore[misc]
@@ -167,4 +170,7 @@ def rigs() -> None:
             Rotation.from_euler("YXZ", [i, i, i], degrees=True).inv().apply([0.0, 0.0, -1.0])
 
     plain = statistics.median(milliseconds(loop, 3)) * len(layers)
-    say("a plain loop of one scipy Rotation a layer and frame, over that", None, plain / whole, "times")
+    say(
+        "that, over a plain loop of one scipy Rotation a layer and frame", 1 / 100, whole / plain, "of it",
+        limit="aims done over until lens and direction agree",
+    )  # fmt: skip

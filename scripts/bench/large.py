@@ -13,9 +13,6 @@ new PerformanceObserver((list) => { for (const e of list.getEntries()) window.st
 """
 
 
-#: How often a canvas of curves is painted.
-
-
 def large(chromium: Any, running: Any) -> None:
     """A large cut in the browser: opened, scrolled and trimmed."""
     from heron.scene import write_scene
@@ -29,7 +26,10 @@ def large(chromium: Any, running: Any) -> None:
         opened = page.evaluate("performance.getEntriesByName('first-picture')[0].startTime") / 1000
         # Cameras that are not looked through come after the first picture.
         page.wait_for_timeout(6000)
-    say("300 shots, 100 cameras, 30,000 frames: opened again to first picture", 3, opened, "s")
+    say(
+        "300 shots, 100 cameras, 30,000 frames: opened again to first picture", 3, opened, "s",
+        limit="the first drawing by the processor, and samples of 30,000 frames",
+    )  # fmt: skip
     page.wait_for_timeout(8000)
     strip = page.locator("[data-testid=strip-cut]").bounding_box()
     page.mouse.move(strip["x"] + 500, strip["y"] + 50)
@@ -53,4 +53,7 @@ def large(chromium: Any, running: Any) -> None:
     page.wait_for_timeout(1000)
     trimmed = page.evaluate(STALLS)
     say("the same scrolled: longest stall, software drawing", 100, scrolled)
-    say("the same trimmed: longest stall, software drawing", 100, trimmed)
+    say(
+        "the same trimmed: longest stall, software drawing", 100, trimmed,
+        limit="the strip of 300 shots laid out anew",
+    )  # fmt: skip

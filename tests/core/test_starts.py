@@ -8,6 +8,7 @@ from test_rigs import DEMO, HIGH, WIDE, pixels, place, pose, samples
 
 from heron.commands import parse_commands, run
 from heron.errors import Refused
+from heron.model import changed
 from heron.scene import find_named
 from heron.stage.skeleton import EYE
 
@@ -104,6 +105,23 @@ def test_over_the_shoulder_shows_the_face_the_shoulder_and_a_pair_that_matches(f
     assert crossing[0] == crossing[1]
     one, other = (find_named(scene, "cameras", letter) for letter in "AB")
     assert one.focal.rest == other.focal.rest and one.mounted == other.mounted
+
+
+@pytest.mark.parametrize("first", [1, -1])
+def test_the_second_of_a_pair_comes_to_the_side_of_the_line_where_the_first_stands(first):
+    """Common practice: both of a pair stay on one side, wherever the second camera stood before."""
+    a, b = (place(DEMO, "head", who)[199][[0, 2]] for who in ("Odile", "Bram"))
+    # None of the demo's cameras goes by the two any more.
+    scene = DEMO.having(cameras=tuple(changed(camera, layers=()) for camera in DEMO.cameras))
+    for id_, side in (("one", first), ("two", -first)):
+        x, z = (a + b) / 2 + 3 * side * np.array([b[1] - a[1], a[0] - b[0]]) / np.hypot(*(b - a))
+        add = {"kind": "camera.add", "id": id_, "name": id_, "pose": {"x": float(x), "y": 1.6, "z": float(z)}}
+        scene, _ = run(scene, parse_commands(json.dumps(add)))
+    scene, _ = started("over the shoulder", "fig-odile", "fig-bram", frame=1200, camera="one", scene=scene)
+    scene, _ = started("over the shoulder", "fig-bram", "fig-odile", frame=1200, camera="two", scene=scene)
+    for camera in scene.cameras[-2:]:
+        x, z = pose(scene, camera.letter)[199, [0, 2]] - a
+        assert np.sign(x * (b - a)[1] - z * (b - a)[0]) == first
 
 
 def test_two_people_are_both_in_it_and_stay_so_all_round():

@@ -24,16 +24,14 @@ def run(camera: Camera, context: RigContext, before: str | None = None, *, watch
     reaches: dict[str, Floats] = {}
     levelled = one.placed(reaches)
     focal = one.base_focal
-    pose = one.aimed(levelled, focal)
     for layer, frames in sizes:
         if layer.answers == "reach":
             reaches = reached(one, layer, frames, reaches, focal)
             levelled = one.placed(reaches)
-            pose = one.aimed(levelled, focal)
     for layer, frames in sizes:
         if layer.answers == "lens":
             focal = lensed(one, layer, frames, levelled, focal)
-            pose = one.aimed(levelled, focal)
+    pose = one.aimed(levelled, focal)
     notes = sorted({note for part in one.said.values() for note in part})
     subject, watches = one.subject(focal)
     return Rigged(
