@@ -105,7 +105,7 @@ export function Renderer() {
     state.room = room;
     const resting = !state.fresh;
     if (resting && accumulated.count === 0) setDpr(pixelRatio());
-    const moment = useMoment.getState().stage;
+    const { stage: moment, playing } = useMoment.getState();
     let again = state.fresh;
     /** Stand the stage as it is at a frame, with its shadows. */
     const stage = (frame: number) => {
@@ -113,6 +113,8 @@ export function Renderer() {
       const moved = poseStage(frame, again);
       again = false;
       if (!(moved && frame !== state.shaded) && !state.shadowStale) return;
+      // Where drawing is slow, shadows may be a picture late while things move.
+      if (playing && state.share < 1 && state.turn % 2) return;
       drawShadow(gl, scene);
       state.shaded = frame;
       state.shadowStale = false;
@@ -149,7 +151,7 @@ export function Renderer() {
       strayShadow(0, 0);
       state.turn += 1;
       // What plays is watched in the big one: the small one keeps up as it can.
-      const every = useMoment.getState().playing ? Math.max(state.every, 4) : state.every;
+      const every = playing ? Math.max(state.every, state.share < 1 ? 8 : 4) : state.every;
       if (state.shown) {
         stage(moment);
         drawPortraits(gl, scene, eye);
@@ -170,7 +172,7 @@ export function Renderer() {
       accumulated.mark(gl);
       state.fresh = false;
       accumulated.count = 0;
-      if (useMoment.getState().playing) slowDown();
+      if (playing) slowDown();
       else {
         state.last = 0;
         state.timer = window.setTimeout(invalidate, SETTLED_MS);
