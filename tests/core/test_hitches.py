@@ -87,6 +87,15 @@ def test_stalls_are_found_and_smooth_moves_are_let_be():
     assert hits / (hits + misses) >= 0.95 and alarms / len(FRESH) < 0.02
 
 
+def test_a_stall_is_as_severe_as_the_share_of_the_speed_that_is_missing():
+    steps = np.full(N - 1, 0.05)
+    steps[70:74] *= 0.25
+    place = np.stack([np.r_[-3, np.cumsum(steps) - 3], np.full(N, 1.6), np.full(N, 6.0)], axis=-1)
+    found = hitches(seen(place, np.zeros(N), np.zeros(N), np.full(N, 35.0)))
+    assert [h.kind for h in found] == ["stall"] and 1071 < found[0].first <= found[0].last < 1076
+    assert found[0].severity == pytest.approx(0.75, abs=0.01)
+
+
 def test_a_kick_is_one_and_what_the_subject_does_itself_is_none():
     move = smooth(np.random.default_rng(3))
     place = move[0].copy()
