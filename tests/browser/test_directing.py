@@ -167,6 +167,22 @@ def test_a_figure_looks_where_it_is_pointed_at(desk):
     assert len(gazes()) == 2
 
 
+def test_a_figure_points_ahead_of_where_it_stands_until_it_is_told_where(desk):
+    page = desk.page
+    desk.go(1100)
+    page.locator("[data-figure=Bram] text").click()
+    page.get_by_role("button", name="Add at this frame").click()
+    page.get_by_role("menuitem", name="Point").click()
+    desk.kept()
+    scene = Scene.model_validate(desk.scene())
+    bram = next(f for f in scene.figures if f.name == "Bram")
+    (point,) = [act for act in bram.acts if act.kind == "point"]
+    x, _, z, heading = Bake(scene, ResultCache()).rows(bram, np.array([1100]))[0, :4]
+    # Heading 0 looks along −Z and grows to the left.
+    way = np.array([-np.sin(np.radians(heading)), -np.cos(np.radians(heading))])
+    np.testing.assert_allclose([point.at.x - x, point.at.z - z], 5 * way, atol=0.03)
+
+
 def test_the_line_under_the_picture_gives_a_shot_its_size(desk):
     page = desk.page
     page.goto(f"{desk.server.url}/scene/{desk.id}?look=B&frame=1200")

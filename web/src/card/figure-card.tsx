@@ -5,8 +5,9 @@ import type { Act, Command, Does, Figure, NewAct, Problem, Spot } from "../api/t
 import { operate } from "../operate/session";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
-import { samplesOf, useVersion } from "../store/samples";
+import { rowOf, samplesOf, useVersion } from "../store/samples";
 import { endTry, send, tryOut } from "../store/sending";
+import { ahead, snap } from "../store/space";
 import type { Touched } from "../store/unsaved";
 import { complain, scrubStage, useView } from "../store/view";
 import { focusName } from "../store/words";
@@ -252,7 +253,7 @@ function PointsAt({
     ...scene.cameras.map((c): [string, Spot] => [`Camera ${c.letter}`, { kind: "camera", camera: c.id }]),
   ];
   const same = targets.findIndex(([, spot]) => JSON.stringify(spot) === JSON.stringify(at));
-  const place: Spot = { kind: "point", x: figure.x, y: 1.5, z: figure.z - 5, of: "" };
+  const place = before(figure);
   const options = [
     { value: "place", label: "a place" },
     ...targets.map(([label], i) => ({ value: String(i), label })),
@@ -315,7 +316,7 @@ function AddAct({ figure }: { figure: Figure }) {
           add((frames) => ({
             kind: "point",
             frames,
-            at: { kind: "point", x: figure.x, y: 1.5, z: figure.z - 5, of: "" },
+            at: before(figure),
           }))
         }
       >
@@ -332,4 +333,16 @@ function AddAct({ figure }: { figure: Figure }) {
       </MenuItem>
     </Menu>
   );
+}
+
+/** A place some metres before a figure as it stands now, at the height of a face: what is pointed at until it is moved. */
+function before(figure: Figure): Spot {
+  const [x, , z, heading] = rowOf(figure.id, useMoment.getState().stage) ?? [
+    figure.x,
+    0,
+    figure.z,
+    figure.heading,
+  ];
+  const [dx, dz] = ahead(heading);
+  return { kind: "point", x: snap(x + 5 * dx, false), y: 1.5, z: snap(z + 5 * dz, false), of: "" };
 }
