@@ -63,6 +63,23 @@ def test_the_picture_keeps_half_of_the_windows_width_whatever_opens(desk):
         wide(name)
 
 
+def test_what_is_chosen_shows_its_card_whatever_stood_there(desk):
+    page = desk.page
+    for name in ("History", "Dailies", "Shots"):
+        page.get_by_role("button", name=name, exact=True).click()
+        page.get_by_test_id("figure-card").wait_for(state="detached")
+        page.locator("[data-figure=Odile] text").click()
+        page.get_by_test_id("figure-card").wait_for()
+        page.keyboard.press("Escape")
+    # A move goes on with another camera, and makes way for a shot.
+    page.keyboard.press("1")
+    page.get_by_test_id("move").click()
+    page.keyboard.press("2")
+    page.get_by_label("Camera B is to").wait_for()
+    page.locator("[data-shot='010']").click()
+    page.get_by_test_id("shot-card").wait_for()
+
+
 def test_who_is_on_air_is_marked_and_changes_on_the_cuts_frame(desk):
     page = desk.page
     page.keyboard.press("c")

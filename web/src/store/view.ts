@@ -212,8 +212,13 @@ export function canPick(kind: Kind, pickable = useView.getState().pickable, lock
   return (by === null || pickable[by]) && (!locked || pickable.locked);
 }
 
+/** Panels that go on with what is chosen next, if it is of their kind. */
+const GOES_ON: Partial<Record<NonNullable<View["side"]>, Kind>> = { move: "camera", shots: "shot" };
+
+/** Choose things; their card takes the place of a panel that is of something else. */
 export function select(kind: Kind | null, ids: string[] = []): void {
   useView.setState((s) => ({
+    side: ids.length && s.side && GOES_ON[s.side] !== kind ? null : s.side,
     kind: ids.length ? kind : null,
     ids,
     lastCamera: kind === "camera" && ids.length ? ids[0] : s.lastCamera,
@@ -338,9 +343,13 @@ export function prune(): void {
       ...scene.shots,
     ].map((i) => i.id),
   );
-  const { ids, kind, through } = useView.getState();
+  const { ids, kind, side, through } = useView.getState();
   const kept = ids.filter((id) => there.has(id));
-  if (kept.length !== ids.length) select(kind, kept);
+  // Nobody chose anything: what stands at the side stays.
+  if (kept.length !== ids.length) {
+    select(kind, kept);
+    useView.setState({ side });
+  }
   if (typeof through === "object" && !there.has(through.camera)) useView.setState({ through: "rover" });
   if (through === "cut" && scene.shots.length === 0) useView.setState({ through: "rover" });
 }
