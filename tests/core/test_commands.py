@@ -185,3 +185,21 @@ def test_moving_a_figure_carries_its_walk():
         0
     ].figures[0]
     assert [p[0] for p in after.acts[0].points] == pytest.approx([p[0] + 1 for p in before.acts[0].points])
+
+
+@pytest.mark.parametrize(
+    ("range_", "reason", "remedy"),
+    [
+        ({"first": 1100, "last": 1090}, "A layer from 1100 to 1090 ends before it begins.", "Correct it and send it again."),
+        (
+            {"first": 1100, "last": 1110, "blend_in": 8, "blend_out": 8},
+            "The blends take 16 frames, but from 1100 to 1110 there are only 10.",
+            "Shorten them or lengthen the range.",
+        ),
+    ],
+)  # fmt: skip
+def test_a_rule_of_the_documents_says_its_own_remedy_or_the_plain_one(range_, reason, remedy):
+    layer = {"kind": "level", **range_}
+    with pytest.raises(BadInput) as refused:
+        parse_commands(json.dumps({"kind": "rig.add", "camera": "cam-a", "layer": layer}))
+    assert (refused.value.reason, refused.value.remedy) == (reason, remedy)
