@@ -21,7 +21,7 @@ from heron.stage.mover import Mover
 from heron.stage.skeleton import JOINTS, LANDMARKS
 from heron.timebase import Frames
 
-_SHAPE_VERSION = 4
+_SHAPE_VERSION = 5
 #: The clocks go under a name that no thing's id can be.
 CUT = "scene:cut"
 _BAKES: OrderedDict[int, Bake] = OrderedDict()

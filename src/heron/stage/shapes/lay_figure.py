@@ -6,7 +6,7 @@ import numpy as np
 
 from heron.stage.body.gestures import GRIP
 from heron.stage.figure import Figure
-from heron.stage.shapes.mesh import Floats, Mesh, about_x, about_z, egg, join, lathe, shade, slab
+from heron.stage.shapes.mesh import Floats, Mesh, about_x, about_z, egg, join, lathe, rounded, shade, slab
 from heron.stage.skeleton import ANKLE, FOREARM, HAND, INDEX, REST, UPPER_ARM
 
 _WOOD, _SEAM = "#cda876", "#9c7748"
@@ -23,8 +23,8 @@ def _limb(length: float, top: float, belly: float, end: float, colour: str, side
     )  # fmt: skip
 
 
-def _ball(radius: float, colour: str = _SEAM) -> Mesh:
-    return egg((radius, radius, radius), colour, 10)
+def _ball(radius: float, colour: str = _SEAM, sides: int = 10) -> Mesh:
+    return egg((radius, radius, radius), colour, sides)
 
 
 def lay_figure(figure: Figure) -> Mesh:
@@ -40,10 +40,10 @@ def lay_figure(figure: Figure) -> Mesh:
 
     put("pelvis", egg((0.088 * b, 0.060, 0.062 * b), legs, 14), (0, 0.012, 0))
     put("spine", egg((0.072 * b, 0.075, 0.055 * b), coat, 14), (0, 0.02, 0))
-    put("chest", egg((0.104 * b, 0.098, 0.068 * b), coat, 28, 0.16), (0, 0.045, 0))
+    put("chest", egg((0.104 * b, 0.098, 0.068 * b), coat, 44, 0.16), (0, 0.045, 0))
     put(
         "chest",
-        lathe([(0.030, 0.140), (0.043, 0.137), (0.050, 0.126), (0.052, 0.085)], look.trim, 26, (1.0, 0.92)),
+        lathe([(0.030, 0.140), (0.043, 0.137), (0.050, 0.126), (0.052, 0.085)], look.trim, 44, (1.0, 0.92)),
     )
     put("neck", lathe([(0.027, 0.052), (0.026, 0.02), (0.032, -0.012)], _WOOD, 10))
     _face(put, shade(coat, 0.42))
@@ -51,8 +51,8 @@ def lay_figure(figure: Figure) -> Mesh:
     _garment(put, look.garment, coat, look.trim, b)
 
     for side, sign in (("r", 1), ("l", -1)):
-        put(f"shoulder_{side}", _ball(0.034 * b, coat))
-        put(f"shoulder_{side}", _limb(UPPER_ARM, 0.029 * b, 0.031 * b, 0.023, coat))
+        put(f"shoulder_{side}", _ball(0.034 * b, coat, 18))
+        put(f"shoulder_{side}", _limb(UPPER_ARM, 0.029 * b, 0.031 * b, 0.023, coat, 18))
         put(f"elbow_{side}", _ball(0.0235))
         put(f"elbow_{side}", _limb(FOREARM, 0.022, 0.0245 * b, 0.0165, coat))
         put(f"elbow_{side}", lathe([(0.0195, -0.112), (0.0215, -0.118), (0.0205, -0.138)], look.trim, 10))
@@ -110,7 +110,9 @@ def _headwear(put, kind: str, trim: str, coat: str) -> None:  # type: ignore[no-
         put(
             "neck",
             lathe(
-                [(0.030, 0.046), (0.041, 0.038), (0.048, 0.022), (0.046, 0.008), (0.036, -0.006)], trim, 22
+                rounded([(0.030, 0.046), (0.041, 0.038), (0.048, 0.022), (0.046, 0.008), (0.036, -0.006)]),
+                trim,
+                30,
             ),
         )
     elif kind == "bun":
@@ -122,9 +124,9 @@ def _face(put, hair: str) -> None:  # type: ignore[no-untyped-def]
     """A carved head: brows, lidded eyes, a nose, a mouth and ears, so that it reads from near at rest."""
     # One turned form from crown to chin, fuller at the brow than at the jaw.
     skull = lathe(
-        [(0.0, 0.120), (0.022, 0.117), (0.038, 0.106), (0.0465, 0.088), (0.0485, 0.068), (0.0470, 0.050), (0.0435, 0.034),
-         (0.0375, 0.018), (0.0295, 0.004), (0.0190, -0.007), (0.0, -0.012)],
-        _WOOD, 28, (1.0, 1.14),
+        rounded([(0.0, 0.120), (0.022, 0.117), (0.038, 0.106), (0.0465, 0.088), (0.0485, 0.068), (0.0470, 0.050), (0.0435, 0.034),
+         (0.0375, 0.018), (0.0295, 0.004), (0.0190, -0.007), (0.0, -0.012)]),
+        _WOOD, 36, (1.0, 1.14),
     )  # fmt: skip
     put("head", skull, (0, 0, -0.002))
     put("head", egg((0.014, 0.007, 0.009), _WOOD, 16), (0, 0.001, -0.0285))
@@ -144,8 +146,8 @@ def _face(put, hair: str) -> None:  # type: ignore[no-untyped-def]
         12,
     )
     put("head", nose.turned(about_x(-14)), (0, 0.036, -0.0510))
-    put("head", egg((0.0118, 0.0019, 0.0040), "#8a4f3c", 14), (0, 0.0205, -0.0420))
-    put("head", egg((0.0088, 0.0024, 0.0044), shade(_WOOD, 0.92), 12), (0, 0.0165, -0.0415))
+    put("head", egg((0.0118, 0.0019, 0.0040), "#8a4f3c", 14), (0, 0.0205, -0.0430))
+    put("head", egg((0.0088, 0.0024, 0.0044), shade(_WOOD, 0.92), 12), (0, 0.0165, -0.0422))
 
 
 def _smooth(u: Floats) -> Floats:

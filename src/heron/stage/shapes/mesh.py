@@ -2,9 +2,11 @@
 
 import math
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
+from scipy.interpolate import PchipInterpolator
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
@@ -115,6 +117,15 @@ def lathe(profile: Profile, colour: str, sides: int = 12, squash: tuple[float, f
         [np.stack([a, c, b], -1).reshape(-1, 3), np.stack([b, c, d], -1).reshape(-1, 3)]
     )
     return _made(points.reshape(-1, 3), normals.reshape(-1, 3), triangles, colour)
+
+
+def rounded(profile: Profile, times: int = 3) -> Profile:
+    """A profile through the same points, with others between them along a curve that goes no farther out than they do."""
+    points = np.array(profile, dtype=np.float64)
+    along = np.r_[0.0, np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))]
+    curve = PchipInterpolator(along, points)
+    at = np.concatenate([np.linspace(a, b, times, endpoint=False) for a, b in pairwise(along)])
+    return [(float(r), float(y)) for r, y in (*curve(at), points[-1])]
 
 
 def egg(radii: tuple[float, float, float], colour: str, sides: int = 12, taper: float = 0.0) -> Mesh:
