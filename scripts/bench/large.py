@@ -55,5 +55,5 @@ def large(chromium: Any, running: Any) -> None:
     say("the same scrolled: longest stall, software drawing", 100, scrolled)
     say(
         "the same trimmed: longest stall, software drawing", 100, trimmed,
-        limit="the strip of 300 shots laid out anew",
+        limit="the strip of 300 shots laid out again",
     )  # fmt: skip

@@ -284,7 +284,7 @@ class SetShot(Command):
             )
         return replace(scene, "shots", changed(shot, **update)), "; ".join(
             said
-        ) or f"Left shot {shot.name} as it was"
+        ) or f"Shot {shot.name} is unchanged"
 
 
 class DeleteShot(Command):

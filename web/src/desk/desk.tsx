@@ -95,7 +95,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
       const repairs = useDocument.getState().repairs;
       if (repairs.length)
         notice(
-          `This scene was mended as it was opened: ${repairs.join("; ")}.`,
+          `This scene was repaired when it was opened: ${repairs.join("; ")}.`,
           "Check these keys.",
           false,
           true,

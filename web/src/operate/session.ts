@@ -194,7 +194,7 @@ function begin(): void {
   playThrough(first, last, step);
 }
 
-/** Throw away what was counted or recorded. */
+/** Discard what was counted or recorded. */
 export function drop(): void {
   window.clearInterval(counting);
   const { thing, first } = useOperate.getState();

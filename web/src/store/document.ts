@@ -34,7 +34,7 @@ interface DocumentState {
   unkept: boolean;
   /** What the last change was, as the history says it. */
   said: string;
-  /** What was mended in the scene as it was opened. */
+  /** What was repaired when the scene was opened. */
   repairs: string[];
 }
 

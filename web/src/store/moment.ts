@@ -13,7 +13,7 @@ interface Moment {
   shot: number;
   gap: boolean;
   playing: boolean;
-  /** A range to play round and round, in the clock it was set on. */
+  /** A range to play in a loop, in the clock it was set on. */
   loop: { clock: Clock; first: number; last: number } | null;
   looping: boolean;
   /** How fast it plays: all of real time, a half, a quarter. */

@@ -329,7 +329,7 @@ export function swapPictures(): void {
   else if (camera) lookThrough({ camera });
 }
 
-/** Let go of what is no longer there. */
+/** Drop from the selection what has gone. */
 export function prune(): void {
   const scene = useDocument.getState().scene;
   if (!scene) return;

@@ -178,7 +178,7 @@ export async function goBy(
 export const ride = (camera: string, figure: string, how: "eyes" | "facing") =>
   complainOf(send({ kind: "rig.ride", id: newId("lay"), camera, figure, how, frame: stage() }));
 
-/** Once round what was pointed at; then it is played round and round, without a frame twice. */
+/** Once round what was pointed at; then it is played in a loop that shows no frame twice. */
 async function turntable(camera: string, id: string, round: Subject): Promise<void> {
   const { table } = useView.getState();
   const first = stage();

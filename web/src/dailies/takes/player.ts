@@ -12,7 +12,7 @@ export interface Player {
   toggle(): void;
 }
 
-/** Plays some frames by the clock, round and round a range; a frame that is late is left out, never delayed. */
+/** Plays some frames by the clock, in a loop over a range; a frame that is late is left out, never delayed. */
 export function usePlayer(count: number, perSecond: number, range: { first: number; last: number }): Player {
   const [frame, setFrame] = useState(0);
   const [speed, setSpeed] = useState(0);
