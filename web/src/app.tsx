@@ -15,7 +15,7 @@ const SceneList = lazy(() =>
 const first = readPlace();
 if (first) {
   import("./desk/desk").catch(() => undefined);
-  import("./viewfinder/picture").catch(() => undefined);
+  import("./picture/picture").catch(() => undefined);
   expectScene(first.scene, first.look);
 }
 

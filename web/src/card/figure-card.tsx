@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { CircleDot, Copy, Plus, Trash2 } from "lucide-react";
 import { catalogue } from "../api/queries";
 import type { Act, Command, Does, Figure, NewAct, Problem, Spot } from "../api/types";
-import { operate } from "../operate/session";
+import { operate } from "../operating/session";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
 import { rowOf, samplesOf, useVersion } from "../store/samples";

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { CircleDot, Diamond, Trash2 } from "lucide-react";
 import { catalogue } from "../api/queries";
 import { type Mover, POSE } from "../api/types";
-import { operate } from "../operate/session";
+import { operate } from "../operating/session";
 import { keysOf } from "../store/keys";
 import { useMoment } from "../store/moment";
 import { useVersion } from "../store/samples";

@@ -1,8 +1,8 @@
 import { Suspense, useEffect, useState } from "react";
+import { Picture } from "../picture/picture";
+import { fixPixelRatio } from "../picture/renderer/redraw";
 import { useDocument } from "../store/document";
 import { openScene } from "../store/sending";
-import { Picture } from "../viewfinder/picture";
-import { fixPixelRatio } from "../viewfinder/renderer/redraw";
 import { drawFrame, fits, type How } from "./drawn";
 import { work } from "./working";
 

@@ -1,8 +1,8 @@
+import { drawThrough, opening } from "../picture/renderer/opening";
+import { onDrawn, redraw } from "../picture/renderer/redraw";
 import { goStage } from "../store/moment";
 import { samplesOf } from "../store/samples";
 import { type Looks, useView } from "../store/view";
-import { drawThrough, opening } from "../viewfinder/renderer/opening";
-import { onDrawn, redraw } from "../viewfinder/renderer/redraw";
 
 /** How a frame is drawn: once; so many times; or as often as fits so many seconds. */
 export type How =

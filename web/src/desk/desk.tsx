@@ -1,7 +1,7 @@
 import { lazy, type RefObject, Suspense, useEffect, useRef, useState } from "react";
 import { Group, Panel, type PanelImperativeHandle, Separator } from "react-resizable-panels";
 import { Assembly } from "../assembly/assembly";
-import { useOperate } from "../operate/state";
+import { useOperate } from "../operating/state";
 import { Plan } from "../plan/plan";
 import { useDocument } from "../store/document";
 import { afterFirstPicture } from "../store/first";
@@ -208,7 +208,7 @@ function Side({ of }: { of: View["side"] }) {
 }
 
 const UnderMenu = lazy(() =>
-  fetched(() => import("../viewfinder/hand/under")).then((m) => ({ default: m.UnderMenu })),
+  fetched(() => import("../viewfinder/under")).then((m) => ({ default: m.UnderMenu })),
 );
 
 /** The menu of a right press, once there was one. */

@@ -1,15 +1,23 @@
 import { CircleDot, Gamepad2, X } from "lucide-react";
 import { useEffect, useState } from "react";
+import type { Works } from "../operating/hand";
+import { pluggedIn, useScreenPad } from "../operating/pad";
+import { letGoOfIt, record, showPad } from "../operating/session";
+import {
+  COUNT_IN,
+  cannot,
+  operatedItem,
+  passRange,
+  useOperate,
+  WORKS,
+  ZOOM_REMEDY,
+} from "../operating/state";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { Button } from "../ui/button";
 import { nextSpeed } from "../verbs/navigation";
-import type { Works } from "./hand";
-import { pluggedIn, useScreenPad } from "./pad";
 import { Passes } from "./passes";
 import { ScreenPad } from "./screen-pad";
-import { letGoOfIt, record, showPad } from "./session";
-import { COUNT_IN, cannot, operatedItem, passRange, useOperate, WORKS, ZOOM_REMEDY } from "./state";
 
 /** Whether a gamepad is plugged in; browsers tell once a button of it was pressed. */
 function usePad(): boolean {

@@ -3,6 +3,7 @@ import { Check, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { catalogue } from "../api/queries";
 import type { ChannelSpec, Does, Pass } from "../api/types";
+import { seconds } from "../operating/state";
 import { useDocument } from "../store/document";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain } from "../store/view";
@@ -11,7 +12,6 @@ import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { labelOf } from "../verbs/keys";
-import { seconds } from "./state";
 
 type Measure = ChannelSpec["measure"];
 

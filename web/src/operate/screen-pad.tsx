@@ -1,6 +1,6 @@
 import { useRef } from "react";
+import { BUTTONS, useScreenPad } from "../operating/pad";
 import { useHold } from "../ui/hold";
-import { BUTTONS, useScreenPad } from "./pad";
 
 /** How far a stick can be pushed, pixels. */
 const REACH = 26;

@@ -1,6 +1,6 @@
 import { CircleDot, Diamond, EyeOff, Lock } from "lucide-react";
-import { operate } from "../operate/session";
-import { useOperate } from "../operate/state";
+import { operate } from "../operating/session";
+import { useOperate } from "../operating/state";
 import { useDocument } from "../store/document";
 import { keysOf } from "../store/keys";
 import { useMoment } from "../store/moment";

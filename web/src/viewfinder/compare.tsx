@@ -1,10 +1,10 @@
 import { useEffect } from "react";
+import { sideBySide } from "../picture/sight";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { complain, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { compareLenses, mountLens } from "../verbs/glass";
-import { sideBySide } from "./sight";
 
 /** What is said under each of the pictures when lenses are compared. */
 export function CompareLabels({ width, height }: { width: number; height: number }) {

@@ -1,7 +1,7 @@
+import { sideBySide } from "../picture/sight";
 import { itemOf, useDocument } from "../store/document";
 import { useView } from "../store/view";
 import { Letter } from "../ui/badge";
-import { sideBySide } from "./sight";
 
 /** What is said under the frames at an edge that is trimmed. */
 export function EdgeLabels({ width, height }: { width: number; height: number }) {

@@ -1,13 +1,13 @@
 import { Columns2, EyeOff, Replace } from "lucide-react";
 import { useLayoutEffect, useRef } from "react";
+import { redraw } from "../picture/renderer/redraw";
+import { small } from "../picture/renderer/small";
 import { itemOf, useDocument } from "../store/document";
 import { usePreferences } from "../store/preferences";
 import { insetCamera, swapPictures, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { useHold } from "../ui/hold";
 import type { Rect } from "./layout";
-import { redraw } from "./renderer/redraw";
-import { small } from "./renderer/small";
 
 const NARROWEST = 110;
 

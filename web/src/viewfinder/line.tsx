@@ -1,4 +1,4 @@
-import { useOperate } from "../operate/state";
+import { useOperate } from "../operating/state";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";

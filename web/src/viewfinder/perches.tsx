@@ -2,6 +2,7 @@ import { Bookmark, Camera as CameraIcon, Plus } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useEffect, useRef } from "react";
 import type { Perch } from "../api/types";
+import { portray } from "../picture/renderer/portraits";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
@@ -10,7 +11,6 @@ import { cameraSeen, select, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Popped } from "../ui/menu";
 import { cameraFromPerch, goToPerch, perchAngle, perchPose, savePerch } from "../verbs/perches";
-import { portray } from "./renderer/portraits";
 
 /** Saved views: listed by name and group, each with a small picture of what is seen from there now. */
 export function Perches() {

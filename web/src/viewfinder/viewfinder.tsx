@@ -2,7 +2,7 @@ import { Maximize2, Minimize2, PictureInPicture2, Plus, Scan } from "lucide-reac
 import { Tabs } from "radix-ui";
 import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
-import { Recording } from "../operate/recording";
+import { overscan } from "../picture/sight";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
@@ -25,9 +25,9 @@ import { LinesPanel, WORDS } from "./lines-panel";
 import { MissingBar } from "./missing-bar";
 import { Perches } from "./perches";
 import { Placements } from "./placement";
-import { overscan } from "./sight";
+import { Recording } from "./recording";
 
-const Picture = lazy(() => fetched(() => import("./picture")).then((m) => ({ default: m.Picture })));
+const Picture = lazy(() => fetched(() => import("../picture/picture")).then((m) => ({ default: m.Picture })));
 
 /** What to look through: the rover, each camera, the cut. */
 function LookTabs() {

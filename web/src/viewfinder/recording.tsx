@@ -1,9 +1,9 @@
 import { useEffect, useRef } from "react";
+import { letGoOfIt, mouseOver, operatorKey, padGone } from "../operating/session";
+import { useOperate } from "../operating/state";
 import { useMoment } from "../store/moment";
 import { useView } from "../store/view";
 import { buttonAt, keyboardIsOn } from "../ui/left-behind";
-import { letGoOfIt, mouseOver, operatorKey, padGone } from "./session";
-import { useOperate } from "./state";
 
 /** Over the picture while somebody operates: the count-in, what is recorded, and the mouse that is the hand. */
 export function Recording() {

@@ -1,12 +1,12 @@
-import { itemOf, useDocument } from "../../store/document";
-import type { Kind } from "../../store/view";
-import { cameraSeen, lookThrough, select, toggleSide, useView } from "../../store/view";
-import { MenuAt } from "../../ui/menu-at";
-import { meantCamera, newCamera } from "../../verbs/cameras";
-import { focusOn } from "../../verbs/glass";
-import { newId } from "../../verbs/new-id";
-import { addLayer } from "../../verbs/rig";
-import { duplicateSelected, frameSelected, removeSelected } from "../../verbs/things";
+import { itemOf, useDocument } from "../store/document";
+import type { Kind } from "../store/view";
+import { cameraSeen, lookThrough, select, toggleSide, useView } from "../store/view";
+import { MenuAt } from "../ui/menu-at";
+import { meantCamera, newCamera } from "../verbs/cameras";
+import { focusOn } from "../verbs/glass";
+import { newId } from "../verbs/new-id";
+import { addLayer } from "../verbs/rig";
+import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
 
 /** What a right press was on: a thing, or nothing. */
 export interface Under {
