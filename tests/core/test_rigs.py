@@ -115,6 +115,22 @@ def test_an_aim_puts_it_there_by_opencvs_projection(x, y, roll):
         np.testing.assert_allclose(at, [(x + 1) / 2 * WIDE, (1 - y) / 2 * HIGH], atol=1e-3)
 
 
+def test_a_late_aim_starts_afresh_where_the_camera_cuts_by_a_held_key():
+    """What the camera did before the cut leaves no trace after it."""
+    after = []
+    for x in (-8.0, 5.0):
+        keys = [
+            {"thing": "cam-a", "channel": "x", "frame": 1001, "value": x, "after": "held"},
+            {"thing": "cam-a", "channel": "x", "frame": 1150, "value": 0.0},
+        ]
+        aim = layer_from(DEMO, {"kind": "aim", "at": ["Odile/head"], "lag_s": 0.5})
+        commands = [{"kind": "keys.set", "keys": keys}, {"kind": "rig.add", "camera": "cam-a", "layer": aim}]
+        scene = run(DEMO, parse_commands(json.dumps(commands)))[0]
+        after.append(pose(scene, "A")[:, 3])
+    assert abs(after[0][148] - after[1][148]) > 10
+    np.testing.assert_allclose(after[0][149:], after[1][149:], atol=1e-9)
+
+
 def test_several_are_held_by_the_middle_of_their_box():
     scene = ridden(
         {
