@@ -123,7 +123,7 @@ def test_a_late_aim_starts_afresh_where_the_camera_cuts_by_a_held_key():
             {"thing": "cam-a", "channel": "x", "frame": 1001, "value": x, "after": "held"},
             {"thing": "cam-a", "channel": "x", "frame": 1150, "value": 0.0},
         ]
-        aim = layer_from(DEMO, {"kind": "aim", "at": ["Odile/head"], "lag_s": 0.5})
+        aim = layer_from(DEMO, {"kind": "aim", "at": ["Odile/head"], "x": 0, "y": 0, "lag_s": 0.5})
         commands = [{"kind": "keys.set", "keys": keys}, {"kind": "rig.add", "camera": "cam-a", "layer": aim}]
         scene = run(DEMO, parse_commands(json.dumps(commands)))[0]
         after.append(pose(scene, "A")[:, 3])
