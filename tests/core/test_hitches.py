@@ -16,7 +16,7 @@ from heron.errors import HeronError
 from heron.framing.project import project
 from heron.model import changed
 from heron.motion.found import found_in
-from heron.motion.hitches import hitches
+from heron.motion.hitches import ROUND, _usual, hitches
 from heron.motion.mending import MOST, mend
 from heron.motion.signals import Signals
 from heron.motion.strip import COLUMNS, LIMITS, beyond, strip
@@ -94,6 +94,19 @@ def test_a_stall_is_as_severe_as_the_share_of_the_speed_that_is_missing():
     found = hitches(seen(place, np.zeros(N), np.zeros(N), np.full(N, 35.0)))
     assert [h.kind for h in found] == ["stall"] and 1071 < found[0].first <= found[0].last < 1076
     assert found[0].severity == pytest.approx(0.75, abs=0.01)
+
+
+def test_what_is_usual_about_a_window_is_numpys_third_quartile():
+    """The windows themselves are left out, and what lies outside the move."""
+    rng = np.random.default_rng(8)
+    jerk = rng.exponential(size=(3, 60))
+    which = rng.integers(0, 3, 40)
+    first = rng.integers(0, 55, 40)
+    last = np.minimum(first + rng.integers(0, 5, 40), 59)
+    found = _usual(jerk, which, first, last)
+    for k, a, b, value in zip(which, first, last, found, strict=True):
+        beside = np.r_[jerk[k, max(a - ROUND, 0) : a], jerk[k, b + 1 : b + 1 + ROUND]]
+        assert value == pytest.approx(np.quantile(beside, 0.75), abs=1e-12)
 
 
 def test_a_kick_is_one_and_what_the_subject_does_itself_is_none():
