@@ -125,6 +125,8 @@ def lens(page: Any, url: str, pk: int) -> None:
     first, whole = [], []
     for _ in range(5):
         page.wait_for_selector("canvas[data-drawings='64']", timeout=60_000)
+        # What was asked of the processor before is done by then.
+        page.wait_for_timeout(1500)
         first.append(page.evaluate(NEXT_PICTURE))
         begun = time.perf_counter()
         page.wait_for_selector("canvas[data-drawings='64']", timeout=60_000)
@@ -212,6 +214,8 @@ def browser() -> None:
         lens(page, running.url, pk)
         dense(page, running)
         drawn(page, running.url, pk)
+        # Nobody looks at a picture meanwhile that would be refined beside the frames.
+        page.goto("about:blank")
         renders(running, page, pk)
         page.close()
         large(chromium, running)
