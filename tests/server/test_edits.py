@@ -22,7 +22,7 @@ def forget():
 def test_a_command_is_kept_and_its_patch_is_the_change(desk):
     answer = desk.do(kind="camera.set", camera="cam-a", focal=50).json()
     assert answer["sentence"] == "Set camera A to 50 mm"
-    assert answer["patch"]["items"]["cameras"]["cam-a"]["focal"]["rest"] == 50
+    assert answer["patch"]["parts"]["cameras"]["cam-a"]["focal"]["rest"] == 50
     forget()
     assert desk.scene()["cameras"][0]["focal"]["rest"] == 50
 
