@@ -115,8 +115,8 @@ def test_an_aim_puts_it_there_by_opencvs_projection(x, y, roll):
         np.testing.assert_allclose(at, [(x + 1) / 2 * WIDE, (1 - y) / 2 * HIGH], atol=1e-3)
 
 
-def test_a_late_aim_starts_afresh_where_the_camera_cuts_by_a_held_key():
-    """What the camera did before the cut leaves no trace after it."""
+def test_a_late_aim_starts_afresh_after_a_jump_of_held_keys():
+    """What the camera did before it leaves no trace after it."""
     after = []
     for x in (-8.0, 5.0):
         keys = [
