@@ -253,7 +253,7 @@ function PointsAt({
     ...scene.cameras.map((c): [string, Spot] => [`Camera ${c.letter}`, { kind: "camera", camera: c.id }]),
   ];
   const same = targets.findIndex(([, spot]) => JSON.stringify(spot) === JSON.stringify(at));
-  const place = before(figure);
+  const place = aheadOf(figure);
   const options = [
     { value: "place", label: "a place" },
     ...targets.map(([label], i) => ({ value: String(i), label })),
@@ -316,7 +316,7 @@ function AddAct({ figure }: { figure: Figure }) {
           add((frames) => ({
             kind: "point",
             frames,
-            at: before(figure),
+            at: aheadOf(figure),
           }))
         }
       >
@@ -336,7 +336,7 @@ function AddAct({ figure }: { figure: Figure }) {
 }
 
 /** A place some metres before a figure as it stands now, at the height of a face: what is pointed at until it is moved. */
-function before(figure: Figure): Spot {
+function aheadOf(figure: Figure): Spot {
   const [x, , z, heading] = rowOf(figure.id, useMoment.getState().stage) ?? [
     figure.x,
     0,
