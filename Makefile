@@ -56,7 +56,7 @@ dev: setup build
 	$(BIN)/python manage.py demo & cd web && npm run dev
 
 types: setup
-	$(BIN)/python manage.py openapi web/src/api/openapi.json
+	$(BIN)/python manage.py openapi web/src/api
 	cd web && npm run --silent types
 	$(BIN)/python scripts/check_current.py --write
 

@@ -13,28 +13,26 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "mellow.settings")
 
 
 def main() -> int:
-    """Compare the stored API schema, TypeScript types and scene schema with fresh ones."""
+    """Compare the stored API schema, catalogue, TypeScript types and scene schema with fresh ones."""
     import django
 
     django.setup()
     from heron.scene import Scene
-    from mellow.api import api
+    from mellow.made import made
 
-    stale = []
-    fresh = json.dumps(api.get_openapi_schema(), indent=1, sort_keys=True, default=str) + "\n"
-    stored = ROOT / "web/src/api/openapi.json"
-    if stored.read_text() != fresh:
-        stale.append("web/src/api/openapi.json")
+    fresh = made()
+    desk = ROOT / "web/src/api"
+    stale = [f"web/src/api/{name}" for name, text in fresh.items() if (desk / name).read_text() != text]
     with tempfile.TemporaryDirectory() as folder:
-        source, made = Path(folder) / "openapi.json", Path(folder) / "schema.d.ts"
-        source.write_text(fresh)
+        source, types = Path(folder) / "openapi.json", Path(folder) / "schema.d.ts"
+        source.write_text(fresh["openapi.json"])
         subprocess.run(
-            ["npx", "openapi-typescript", str(source), "--default-non-nullable=false", "-o", str(made)],
+            ["npx", "openapi-typescript", str(source), "--default-non-nullable=false", "-o", str(types)],
             cwd=ROOT / "web",
             check=True,
             capture_output=True,
         )
-        if made.read_text() != (ROOT / "web/src/api/schema.d.ts").read_text():
+        if types.read_text() != (desk / "schema.d.ts").read_text():
             stale.append("web/src/api/schema.d.ts")
     document = json.dumps(Scene.model_json_schema(), indent=1) + "\n"
     path = ROOT / "docs/scene.schema.json"

@@ -5,7 +5,7 @@ import json
 import cv2
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 from scipy import integrate, signal
 from scipy.spatial.transform import Rotation
@@ -586,6 +586,19 @@ def changed_camera(scene, camera):
 
 
 @settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@example(
+    [
+        ({"kind": "size", "of": "Bram"}, None, None, 0),
+        (KINDS[13], None, None, 0),
+        (KINDS[1], None, None, 0),
+        (KINDS[7], 1048, None, 0),
+    ],
+    1259,
+    "key",
+    0,
+)
+@example([(KINDS[9], None, None, 8), (KINDS[6], None, 1241, 8), (KINDS[8], None, None, 0)], 1269, "key", 0)
+@example([(KINDS[12], None, None, 0), (KINDS[12], 1096, 1259, 0)], 1296, "key", 0)
 @given(STACKS, st.integers(1010, 1300), st.sampled_from(["key", "path"]), st.integers(0, 10**6))
 def test_a_camera_under_any_stack_is_put_where_the_hand_says(stack, frame, keep, seed):
     """Be here: the pose it then has is the one asked for, and what was not asked for stays."""
@@ -600,8 +613,12 @@ def test_a_camera_under_any_stack_is_put_where_the_hand_says(stack, frame, keep,
         after = run(scene, parse_commands(json.dumps(command)))[0]
     except Refused as refused:
         assert refused.remedy
-        # Only a level layer has nothing to solve for.
-        assert "is kept" in str(refused)
+        # Only a level layer has nothing to solve for; a calm zone and a lens that holds a size answer to each other so
+        # that a hair's breadth can turn the camera by degrees.
+        calm = {"aim", "size"} <= {layer["kind"] for layer, *_ in stack} and any(
+            layer.get("how") == "calm" for layer, *_ in stack
+        )
+        assert "is kept" in str(refused) or (calm and "layers keep it" in str(refused))
         return
     found = pose(after)[frame - FIRST]
     np.testing.assert_allclose(found[:3], [asked[n] for n in "xyz"], atol=1e-5)

@@ -21,12 +21,10 @@ from heron.rigs.describe import clause, sentence
 from heron.scene import Camera, Scene, find_named, write_scene
 from heron.scene.document import spot_called
 from heron.scene.layers import LAYERS, in_order
+from heron.scene.links import subject_field
 from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch, OnPiece, Spot
 from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS
 from heron.timebase.frames import parse_frames
-
-#: Fields that name what a layer goes by, and whether there may be several.
-_SUBJECTS = {"at": True, "round": True, "on": False, "of": False}
 
 
 def subject(scene: Scene, words: Any) -> Spot:
@@ -81,6 +79,7 @@ def layer_from(scene: Scene, words: Any) -> dict[str, Any]:
         raise BadInput("A layer is an object with a kind.", f"Kinds are {', '.join(kinds)}.", field="kind")
     kind = kinds[words["kind"]]
     channels = {spec.name for spec in kind.CHANNELS}
+    names = subject_field(kind)
     out: dict[str, Any] = {"id": new_id("lay")}
     for name, value in words.items():
         if name in channels:
@@ -93,8 +92,8 @@ def layer_from(scene: Scene, words: Any) -> dict[str, Any]:
         elif name in ("from", "as") and kind.__name__ == "SizeHold":
             if name == "as":
                 out["measured"] = value
-        elif name in _SUBJECTS and name in kind.model_fields:
-            many = _SUBJECTS[name]
+        elif names is not None and name == names.name:
+            many = names.several
             if many and value == "above":
                 out[name] = []
                 continue

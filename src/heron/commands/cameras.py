@@ -8,7 +8,7 @@ from pydantic import Field
 
 from heron.bake import Bake
 from heron.commands.base import Command, Outcome, all_called, free_name, open_camera
-from heron.commands.fitting import fitted, rest_of
+from heron.commands.fitting import fitted, key_said, with_value
 from heron.commands.keys import check_frame
 from heron.commands.things import Ids, chosen_things
 from heron.curves import Channel
@@ -131,6 +131,8 @@ class SetCamera(Command):
     focal: float | None = Field(default=None, ge=SHORTEST_MM, le=LONGEST_MM)
     hidden: bool | None = None
     locked: bool | None = None
+    #: A focal length that has a key here changes that key.
+    frame: FrameNumber | None = None
     #: Do it though the lens cannot.
     force: bool = False
 
@@ -156,8 +158,10 @@ class SetCamera(Command):
         if self.squeeze is not None:
             said.append(f"Set camera {camera.letter}'s squeeze to {self.squeeze:g}")
         if self.focal is not None:
-            update["focal"] = rest_of(camera, "focal", self.focal)
-            said.append(f"Set camera {camera.letter} to {self.focal:g} mm")
+            update["focal"] = with_value(camera, "focal", self.focal, self.frame)
+            said.append(
+                f"Set camera {camera.letter} to {self.focal:g} mm{key_said(camera, 'focal', self.frame)}"
+            )
         if self.group is not None:
             update["group"] = self.group
             said.append(

@@ -135,7 +135,7 @@ class SetAct(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
-        kept = _without(figure, self.index)
+        kept = without_act(figure, self.index)
         was = figure.acts[self.index]
         kept = _making_room(scene, figure, kept, self.act, was.frames.first, self)
         acts = tuple(sorted([*kept, self.act], key=lambda a: a.frames.first))
@@ -176,7 +176,7 @@ class DeleteAct(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
-        kept = _without(figure, self.index)
+        kept = without_act(figure, self.index)
         gone = figure.acts[self.index]
         said = f"{figure.name} no longer does “{gone.kind}” at {gone.frames}"
         return replace(scene, "figures", changed(figure, acts=tuple(kept))), said
@@ -224,7 +224,7 @@ def _fitted(scene: Scene, figure: Figure, act: AnyAct) -> AnyAct:
     return changed(act, frames=Frames(first=first, last=last))
 
 
-def _without(figure: Figure, index: int) -> list[AnyAct]:
+def without_act(figure: Figure, index: int) -> list[AnyAct]:
     if index >= len(figure.acts):
         raise Refused(
             f"{figure.name} does only {len(figure.acts)} things.", "Choose one of them.", field="index"

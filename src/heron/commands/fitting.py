@@ -5,26 +5,36 @@ from typing import Any
 from heron.commands.base import Outcome, title
 from heron.curves import Channel
 from heron.errors import Alternative, BadInput, BeyondLens, Refused
+from heron.model import changed
 from heron.optics.kit import reach_breach
 from heron.scene import Camera, Scene, replace
 from heron.scene.limits import breaches, mounted_lens
 
 
-def rest_of(camera: Camera, name: str, value: float) -> Channel:
-    """A channel without keys at a new value, given as it is shown.
+def with_value(camera: Camera, name: str, value: float, frame: int | None = None) -> Channel:
+    """A channel at a new value, given as it is shown: its key on a frame has it, or, without keys, all of it.
 
     Raises:
-        Refused: it has keys.
+        Refused: it has keys, and none on that frame.
     """
     spec, channel = camera.spec(name), camera.channel(name)
-    if channel.keys:
+    key = None if frame is None else channel.key_at(frame)
+    if channel.keys and key is None:
         raise Refused(
             f"{title(camera)} has keys on its {spec.label.lower()}.", "Set a key on it instead.", field=name
         )
     wrong = spec.complaint(value)
     if wrong:
         raise BadInput(f"{wrong}.", "Correct it and send it again.", field=name)
+    if key is not None:
+        return channel.with_keys(changed(key, value=spec.kept(value)))
     return channel.at_rest(spec.kept(value))
+
+
+def key_said(camera: Camera, name: str, frame: int | None) -> str:
+    """Behind a new value of a channel: the key that has it, if one has."""
+    keyed = frame is not None and camera.channel(name).key_at(frame) is not None
+    return f" on the key at {frame}" if keyed else ""
 
 
 def fitted(scene: Scene, before: Camera, after: Camera, said: str, *, force: bool) -> Outcome:

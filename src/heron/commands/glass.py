@@ -6,7 +6,7 @@ from pydantic import Field
 
 from heron.bake import Bake
 from heron.commands.base import Command, Outcome, open_camera, title
-from heron.commands.fitting import fitted, rest_of
+from heron.commands.fitting import fitted, key_said, with_value
 from heron.commands.keys import check_frame
 from heron.errors import BadInput, Refused
 from heron.framing import keep_size
@@ -135,6 +135,8 @@ class SetGlass(Command):
     confusion_mm: float | None = Field(default=None, ge=0.001, le=1.0)
     #: The film back's own circle of confusion again.
     own_confusion: bool = False
+    #: A stop or an exposure that has a key here changes that key; then nothing gives for it.
+    frame: FrameNumber | None = None
     force: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
@@ -142,14 +144,14 @@ class SetGlass(Command):
         update: dict[str, Any] = {}
         said = []
         if self.aperture is not None:
-            update["aperture"] = rest_of(camera, "aperture", self.aperture)
-            said.append(f"f/{self.aperture:g}")
-            update |= self._given(
-                camera, stops_between(camera.stop(camera.aperture.rest), self.aperture), said
-            )
+            update["aperture"] = with_value(camera, "aperture", self.aperture, self.frame)
+            said.append(f"f/{self.aperture:g}{key_said(camera, 'aperture', self.frame)}")
+            if not camera.aperture.keys:
+                stops = stops_between(camera.stop(camera.aperture.rest), self.aperture)
+                update |= self._given(camera, stops, said)
         if self.exposure is not None:
-            update["exposure"] = rest_of(camera, "exposure", self.exposure)
-            said.append(f"{self.exposure:+g} stops")
+            update["exposure"] = with_value(camera, "exposure", self.exposure, self.frame)
+            said.append(f"{self.exposure:+g} stops{key_said(camera, 'exposure', self.frame)}")
         words = {
             "shutter_deg": "shutter {:g}°", "iso": "ISO {:g}", "near_m": "near {:g} m", "far_m": "far {:g} m",
             "confusion_mm": "circle of confusion {:g} mm",

@@ -7,10 +7,11 @@ from pydantic import Field
 
 from heron.bake import Bake, draft
 from heron.commands.base import Command, Outcome, capital, open_camera
-from heron.commands.fitting import fitted, rest_of
+from heron.commands.fitting import fitted, with_value
 from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.keys import KeyHere, NewKey, SetKeys, check_frame, put_between
 from heron.commands.matching import MatchZoom
+from heron.commands.move_kinds import KINDS, VERBS, What
 from heron.commands.things import PutThing
 from heron.commands.view import View
 from heron.curves import Channel, Key
@@ -28,18 +29,6 @@ from heron.stage.reference import AtPoint, OnFigure, Spot
 from heron.timebase.frames import FrameNumber
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-What = Literal[
-    "pan", "tilt", "roll", "dolly", "truck", "boom", "zoom", "arc", "close in", "swing onto", "look as", "straighten", "upright",
-    "dolly zoom", "view",
-]  # fmt: skip
-#: Unit, and the words for more than nothing and for less.
-_WORDS = {
-    "pan": ("pans", "°", "to the left", "to the right"), "tilt": ("tilts", "°", "up", "down"),
-    "roll": ("rolls", "°", "counter-clockwise", "clockwise"), "dolly": ("dollies", " m", "in", "out"),
-    "truck": ("trucks", " m", "to the right", "to the left"), "boom": ("booms", " m", "up", "down"),
-    "zoom": ("zooms", " mm", "in", "out"), "arc": ("goes", "°", "to the right", "to the left"),
-    "close in": ("closes in", " m", "", ""), "dolly zoom": ("dolly-zooms", " mm", "in", "out"),
-}  # fmt: skip
 #: What an arc's keys may be off by, metres and degrees: within this a picture does not show it.
 _ARC_M, _ARC_DEG = 0.001, 0.01
 
@@ -130,11 +119,11 @@ class MoveCamera(Command):
                 )  # fmt: skip
             if self.over and self.settle < 2:
                 raise BadInput("An overshoot settles in two frames or more.", "Give it more.", field="settle")
-        if self.what in ("arc", "close in", "swing onto", "look as", "dolly zoom") and self.of is None:
+        if KINDS[self.what].of and self.of is None:
             raise BadInput(f"To {self.what} takes a subject.", "Name it.", field="of")
         if self.what == "view" and self.to is None and self.perch is None:
             raise BadInput("Choose a view to go to.", "Name a place or a perch.", field="to")
-        if self.what in _WORDS and self.amount == 0:
+        if KINDS[self.what].unit and self.amount == 0:
             raise BadInput("This moves nothing.", "Give it an amount.", field="amount")
         if self.what == "arc" and self.last is not None and _placing(camera):
             kinds = [k for k in _placing(camera) if k not in ("arm", "trail")]
@@ -259,7 +248,7 @@ class MoveCamera(Command):
             if camera.focal.keys:
                 key = NewKey(thing=self.camera, channel="focal", frame=self.first, value=to)
                 return SetKeys(keys=(key,), force=self.force).apply(scene)[0]
-            set_ = camera.with_channels({"focal": rest_of(camera, "focal", to)})
+            set_ = camera.with_channels({"focal": with_value(camera, "focal", to)})
             return fitted(scene, camera, set_, "", force=self.force)[0]
         keys = felt(self.first, self.last, focal, to, self.feel, over=self.over, settle=self.settle)
         after = camera.with_channels({"focal": put_between(camera.focal, keys)})
@@ -279,19 +268,19 @@ class MoveCamera(Command):
     def _said(self, scene: Scene, focal: float, to: float) -> str:
         who = capital(called(find(scene, "cameras", self.camera)))
         of = spot_called(scene, self.of) if self.of is not None else ""
-        if self.what in _WORDS:
-            verb, unit, more, less = _WORDS[self.what]
-            size, way = f"{abs(self.amount):.4g}{unit}", more if self.amount > 0 else less
+        kind = KINDS[self.what]
+        if kind.unit:
+            size = f"{abs(self.amount):.4g}{'' if kind.unit == '°' else ' '}{kind.unit}"
+            verb, way = VERBS[self.what], kind.ways[self.amount < 0]
             if self.what == "close in":
-                verb = "closes in on" if self.amount > 0 else "backs off from"
-                does = f"{verb} {of} by {size}"
+                does = f"{verb if self.amount > 0 else 'backs off from'} {of} by {size}"
             elif self.what == "arc":
-                does = f"goes {size} round {of} {way}"
+                does = f"{verb} {size} round {of} {way}"
+            elif self.what == "dolly zoom":
+                does = f"{verb} {size} {'in' if self.amount > 0 else 'out'}, keeping {of} as large"
             else:
                 by = f" in {spot_called(scene, self.by)}'s directions" if self.by is not None else ""
                 does = f"{verb} {size} {way}{by}"
-            if self.what == "dolly zoom":
-                does = f"{verb} {size} {way}, keeping {of} as large"
             if self.what in ("zoom", "dolly zoom"):
                 does += f", {focal:.4g} to {to:.4g} mm"
         else:

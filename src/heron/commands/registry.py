@@ -6,6 +6,7 @@ from typing import Annotated, Any
 from pydantic import Field, TypeAdapter, ValidationError
 
 from heron.commands import (
+    acting,
     binding,
     cameras,
     cues,
@@ -27,6 +28,7 @@ from heron.commands import (
     pasting,
     perches,
     pieces,
+    pointed,
     rails,
     riding,
     rig_keys,
@@ -85,6 +87,11 @@ AnyCommand = Annotated[
     | cameras.ShowCameras
     | rigs.AddLayer
     | rigs.SetLayer
+    | pointed.PointRig
+    | pointed.PointLayer
+    | pointed.LookAt
+    | acting.BeginAct
+    | acting.PointElsewhere
     | rigs.TakeLayer
     | rigs.OrderLayer
     | rails.DrawRail

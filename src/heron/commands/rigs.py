@@ -7,7 +7,7 @@ from pydantic import Field, ValidationError
 from heron.bake import draft
 from heron.bake.cameras import rig_context
 from heron.commands.base import Command, Outcome, capital, open_camera
-from heron.commands.keys import check_frame
+from heron.commands.keys import NewKey, SetKeys, check_frame
 from heron.commands.solve_missing import solve_missing
 from heron.curves import Channel
 from heron.errors import BadInput, NotFound, Refused, from_validation
@@ -20,8 +20,7 @@ from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import called, rings, spot_called
 from heron.scene.layers import STAGES, AnyLayer, Arm, Carrier, Layer, Rail, SizeHold, in_order
 from heron.scene.limits import mounted_lens
-from heron.scene.links import links
-from heron.stage.reference import Reference
+from heron.scene.links import links, renamed
 from heron.timebase.frames import FrameNumber
 
 
@@ -119,13 +118,15 @@ class AddLayer(Command):
 
 
 class SetLayer(Command):
-    """Change a layer: its fields by name, and numbers that have no keys, as they are shown."""
+    """Change a layer: its fields by name, and its numbers, as they are shown."""
 
     kind: Literal["rig.set"] = "rig.set"
     camera: Id
     layer: Id
     fields: dict[str, Any] = Field(default_factory=dict, max_length=20)
     numbers: dict[str, float] = Field(default_factory=dict, max_length=20)
+    #: Numbers that have keys get one here.
+    frame: FrameNumber | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
@@ -133,7 +134,10 @@ class SetLayer(Command):
         if layer.locked and set(self.fields) != {"locked"}:
             open_layer(scene, self.camera, self.layer)
         new = self._with_fields(layer)
+        keyed = [name for name in self.numbers if new.channel(name).keys] if self.frame is not None else []
         for name, value in self.numbers.items():
+            if name in keyed:
+                continue
             spec = new.spec(name)
             wrong = spec.complaint(value)
             if wrong:
@@ -142,7 +146,7 @@ class SetLayer(Command):
             if channel.keys:
                 raise Refused(f"{spec.label} has keys.", "Set a key at this frame instead.", field=name)
             new = changed(new, **{name: channel.at_rest(value)})
-        if new is layer:
+        if new is layer and not keyed:
             raise BadInput(
                 "Nothing to set was named.", "Name a field or a number of the layer.", field="layer"
             )
@@ -150,7 +154,18 @@ class SetLayer(Command):
         layers = [new if one.id == layer.id else one for one in camera.layers]
         after = replace(scene, "cameras", having(camera, layers))
         refuse_loops(after)
-        return after, self._said(scene, camera, new)
+        return self._keyed(after, keyed) if keyed else (after, self._said(scene, camera, new))
+
+    def _keyed(self, scene: Scene, names: list[str]) -> Outcome:
+        """Keys on numbers of the layer at the frame."""
+        assert self.frame is not None
+        keys = tuple(
+            NewKey(
+                thing=self.camera, channel=f"{self.layer}.{name}", frame=self.frame, value=self.numbers[name]
+            )
+            for name in names
+        )
+        return SetKeys(keys=keys).apply(scene)
 
     def _with_fields(self, layer: Any) -> Any:
         barred = {"id", "kind", *(spec.name for spec in layer.CHANNELS)} & set(self.fields)
@@ -243,7 +258,7 @@ class CopyRig(Command):
         # What is locked on the camera that gets it stays as it is.
         kept = [layer for layer in target.layers if layer.locked]
         given = [layer for layer in source.layers if layer not in kept]
-        layers = [changed(_onto(layer, self.instead), id=new_id("lay")) for layer in given]
+        layers = [changed(renamed(layer, self.instead), id=new_id("lay")) for layer in given]
         after = replace(scene, "cameras", having(target, [*kept, *layers]))
         refuse_loops(after)
         return after, f"Gave {called(target)} the rig of {called(source)}"
@@ -258,27 +273,6 @@ def run_as_before(was: Rail, now: Rail) -> Rail:
         return now
     by = curve(now.points).length / curve(was.points).length
     return changed(now, metres=now.metres.mapped(lambda v: v * by))
-
-
-def _onto(layer: Layer, instead: dict[str, str]) -> Any:
-    """A layer with other subjects than it had."""
-
-    def swapped(value: Any) -> Any:
-        if isinstance(value, tuple):
-            return tuple(swapped(one) for one in value)
-        if not isinstance(value, Reference):
-            return value
-        update = {
-            name: instead[was]
-            for name in ("figure", "mover", "piece", "camera")
-            if (was := getattr(value, name, None)) in instead
-        }
-        return changed(value, **update) if update else value
-
-    update = {
-        name: swapped(getattr(layer, name)) for name in ("on", "of", "at", "round") if hasattr(layer, name)
-    }
-    return changed(layer, **update)
 
 
 def _named(layer: Layer) -> list[str]:

@@ -38,6 +38,12 @@ SIZES: dict[str, str] = {
     "single": "medium", "over the shoulder": "medium", "side track": "full", "front lead": "medium full",
     "from behind": "medium full", "rise and reveal": "medium full", "two-shot": "medium full", "orbit": "medium full",
 }  # fmt: skip
+#: What each is called with the names of whom it is of, and how many they are: of either number where there are two.
+LABELS: dict[str, tuple[str, tuple[int, ...]]] = {
+    "single": ("Single of {}", (1,)), "front lead": ("Lead, in front of {}", (1,)), "side track": ("Track beside {}", (1,)),
+    "from behind": ("Follow behind {}", (1,)), "rise and reveal": ("Rise and reveal beyond {}", (1,)), "orbit": ("Orbit {}", (1, 2)),
+    "over the shoulder": ("Over {} to {}", (2,)), "two-shot": ("Two-shot of {}", (2,)),
+}  # fmt: skip
 #: A whole figure is usually shot at this focal length on a back near 36 mm wide: common practice.
 WHOLE_FIGURE_MM = 40.0
 #: Where a subject sits, and how late an operator is, seconds: common practice.

@@ -7,6 +7,8 @@ from pydantic import Field
 from heron.bake import draft
 from heron.commands.base import Command, Outcome, capital, open_camera, unlocked
 from heron.commands.figures import AddAct
+from heron.commands.pointed import subject
+from heron.commands.pointing import Pointed
 from heron.commands.rigs import having, refuse_loops
 from heron.commands.solve_missing import solve_missing
 from heron.curves import Channel, Key
@@ -30,7 +32,7 @@ class Turntable(Command):
 
     kind: Literal["rig.turntable"] = "rig.turntable"
     camera: Id
-    round: Spot
+    round: Pointed
     seconds: float = Field(gt=0.0, le=3600.0)
     direction: Literal["left", "right"] = "left"
     turns: Literal["camera", "subject"] = "camera"
@@ -41,6 +43,7 @@ class Turntable(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         camera = open_camera(scene, self.camera)
+        round_ = subject(scene, self.round, "turntable")
         first = scene.frames.first if self.first is None else self.first
         count = round(self.seconds * float(parse_rate(scene.rate)))
         if count < 2:
@@ -52,8 +55,8 @@ class Turntable(Command):
             )  # fmt: skip
         span = Frames(first=first, last=first + count - 1)
         if self.turns == "subject":
-            return self._subject(scene, span)
-        arm = Arm(id=self.id, round=(self.round,), first=first, last=span.last, sun_rides=self.sun == "rides")
+            return self._subject(scene, round_, span)
+        arm = Arm(id=self.id, round=(round_,), first=first, last=span.last, sun_rides=self.sun == "rides")
         given = {"id", "round", "first", "last", "sun_rides"}
         arm, _ = solve_missing(draft(scene), camera, arm, given)
         bearing = _once(arm.bearing_deg.rest, span, self.direction)
@@ -62,14 +65,14 @@ class Turntable(Command):
         after = having(camera, [*camera.layers, arm])
         trial = replace(scene, "cameras", after)
         refuse_loops(trial)
-        who = spot_called(scene, self.round)
+        who = spot_called(scene, round_)
         with_sun = ", and the sun with it" if self.sun == "rides" else ""
         return (
             trial,
             f"{capital(called(camera))} goes once round {who} in {count} frames, to the {self.direction}{with_sun}",
         )
 
-    def _subject(self, scene: Scene, span: Frames) -> Outcome:
+    def _subject(self, scene: Scene, on: Spot, span: Frames) -> Outcome:
         said = f"in {span.count} frames, to the {self.direction}"
         if self.sun == "rides":
             raise Refused(
@@ -77,13 +80,13 @@ class Turntable(Command):
                 "Let the sun stay, or turn the camera.",
                 field="sun",
             )
-        if isinstance(self.round, OnFigure):
+        if isinstance(on, OnFigure):
             spin = Spin(frames=span, turns=1 if self.direction == "left" else -1)
-            figure: Figure = find(scene, "figures", self.round.figure)
+            figure: Figure = find(scene, "figures", on.figure)
             after, _ = AddAct(figure=figure.id, act=spin).apply(scene)
             return after, f"{figure.name} is turned once round {said}"
-        if isinstance(self.round, OnMover):
-            mover: Mover = find(scene, "movers", self.round.mover)
+        if isinstance(on, OnMover):
+            mover: Mover = find(scene, "movers", on.mover)
             unlocked(mover)
             return self._mover(scene, mover, span), f"{mover.name} turns once round {said}"
         raise Refused(

@@ -6,8 +6,14 @@ import numpy as np
 
 from heron.curves.channel import Channel
 from heron.curves.evaluate import evaluate
-from heron.curves.handles import drawn_handles
+from heron.curves.handles import CUT_AFTER, CUT_BEFORE, HELD, OVER_AFTER, OVER_BEFORE, drawn_handles
 from heron.curves.segments import Floats, segments
+
+#: What is sent of each key of a curve, in this order; and what the bits mean.
+KEY_NUMBERS = ("frame", "value", "backX", "backY", "outX", "outY", "bits", "shown")
+BITS = {
+    "cutBefore": CUT_BEFORE, "cutAfter": CUT_AFTER, "overBefore": OVER_BEFORE, "overAfter": OVER_AFTER, "held": HELD,
+}  # fmt: skip
 
 
 @dataclass(frozen=True)

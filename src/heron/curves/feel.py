@@ -10,6 +10,9 @@ from heron.curves.evaluate import evaluate
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: The same speed all along; gathering speed; coming to rest; both.
 Feel = Literal["constant", "soft start", "soft end", "soft"]
+FEELS: dict[Feel, str] = {
+    "soft": "soft at both ends", "constant": "at one speed", "soft start": "gathering speed", "soft end": "coming to rest",
+}  # fmt: skip
 #: An overshoot goes back past its end by this share of itself before it rests, over this share of its settling: 3 frames
 #: down and 4 up of 7 (common practice; how far back is ours).
 _BACK, _DOWN = 1 / 3, 3 / 7
@@ -49,7 +52,4 @@ def feel_said(feel: Feel, over: float, settle: int) -> str:
     """A feel at the end of a sentence."""
     if over:
         return f", {over * 100:.3g} % too far and settling in {settle} frames"
-    return {
-        "constant": ", at one speed", "soft start": ", gathering speed", "soft end": ", coming to rest",
-        "soft": ", soft at both ends",
-    }[feel]  # fmt: skip
+    return f", {FEELS[feel]}"

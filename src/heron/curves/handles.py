@@ -14,6 +14,8 @@ _HAIR = 1e-6
 
 #: What is the matter with a handle, as bits: shortened to its segment; makes the curve leave the two values.
 CUT_BEFORE, CUT_AFTER, OVER_BEFORE, OVER_AFTER = 1, 2, 4, 8
+#: The value is held from the key on.
+HELD = 16
 
 
 @dataclass(frozen=True)

@@ -42,6 +42,7 @@ class ChannelSpec(Model):
     group: Group
     usual: float | None = None
 
+    @computed_field  # type: ignore[prop-decorator]
     @cached_property
     def span(self) -> tuple[float, float]:
         """Its lowest and highest value as they are kept."""

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 import numpy as np
+from pydantic import ValidationError
 
 from heron.curves import evaluate
 from heron.errors import Refused
@@ -19,10 +20,16 @@ Ints = np.ndarray[Any, np.dtype[np.intp]]
 #: A subject cannot be placed farther out than this, halves of the frame: the range of a placement's channels.
 _FARTHEST = 10.0
 #: Metres and degrees within which it is there, and rounds to come there: what has a past answers a little less.
-_THERE, _ROUNDS = 1e-7, 16
+_THERE, _ROUNDS, _MORE_ROUNDS = 1e-7, 16, 48
+#: How much of a correction may be taken: less than the least would not arrive.
+_LEAST, _MOST = 0.1, 2.0
 
 
 Values = dict[str, tuple[Floats, Floats]]
+
+
+class _BehindIt(Refused):
+    """No placement has the subject where this way of solving puts it; another way may."""
 
 
 def solve_channels(
@@ -56,13 +63,26 @@ def solve_channels(
     if isinstance(thing, Mover) or not thing.layers:
         return {name: (evaluate(thing.channel(name), frames), value) for name, value in wanted.items()}
     # A key on a channel without keys moves all of it too: then what a layer left behind goes with that layer.
-    for with_ended in (whole, not whole):
-        found, off = _settled(
-            thing, frames, wanted, rig, apply, whole=with_ended, keeps_subject=keeps_subject
-        )
-        if off < 100 * _THERE:
-            return found
-    raise Refused(
+    beyond: _BehindIt | None = None
+    for learns in (False, True):
+        for with_ended in (whole, not whole):
+            try:
+                found, off = _settled(
+                    thing,
+                    frames,
+                    wanted,
+                    rig,
+                    apply,
+                    whole=with_ended,
+                    keeps_subject=keeps_subject,
+                    learns=learns,
+                )
+            except _BehindIt as refused:
+                beyond = refused
+                continue
+            if off < 100 * _THERE:
+                return found
+    raise beyond or Refused(
         f"The camera's layers keep it from this position {'at this frame' if len(frames) == 1 else 'at all of these frames'}.",
         "Change the layer's own numbers, or switch it off here.",
         field="layer",
@@ -78,8 +98,14 @@ def _settled(
     *,
     whole: bool,
     keeps_subject: bool,
+    learns: bool,
 ) -> tuple[Values, float]:
-    """The channels, and by how much the pose is still off (metres or degrees)."""
+    """The channels, and by how much the pose is still off (metres or degrees).
+
+    What answers to a new pose by itself, a calm aim above all, can turn each correction into one too much: with `learns`
+    how much of the next one to take is learned from what came of the last (Aitken's relaxation of a vector; Irons and
+    Tuck 1969), over more rounds.
+    """
     run, first = rig(thing)
     rows = slice(first, first + len(frames))
     seen = np.array([v[rows] for v in run.pose])
@@ -90,7 +116,8 @@ def _settled(
     aims = ["own" if not now else "placement" if directed else "answers" for now in watches]
     found: Values = {}
     off = np.inf
-    for _ in range(_ROUNDS):
+    share, before = np.ones(len(frames)), np.zeros((6, len(frames)))
+    for turn in range(_MORE_ROUNDS if learns else _ROUNDS):
         each = [
             _channels(
                 thing, int(frame), run, first + k, [float(v) for v in goal[:, k]], whole=whole, aim=aims[k]
@@ -98,7 +125,11 @@ def _settled(
             for k, frame in enumerate(frames)
         ]
         found = _together(thing, frames, each)
-        there, j = rig(apply(found))
+        try:
+            there, j = rig(apply(found))
+        except ValidationError:
+            # Farther away than anything can be.
+            return found, np.inf
         missing = asked - np.array([v[j : j + len(frames)] for v in there.pose])
         missing[3:] = (missing[3:] + 180.0) % 360.0 - 180.0
         if not directed:
@@ -106,7 +137,12 @@ def _settled(
         off = float(np.abs(missing).max())
         if off < _THERE:
             break
-        goal = goal + missing
+        if turn and learns:
+            came = missing - before
+            size = np.maximum((came**2).sum(axis=0), 1e-18)
+            share = np.clip(-share * (before * came).sum(axis=0) / size, _LEAST, _MOST)
+        before = missing
+        goal = goal + share * missing
     return found, off
 
 
@@ -235,7 +271,7 @@ def _placement(
     pose = [np.array([value]) for value in (0.0, 0.0, 0.0, *own, float(step.below[5][row]))]
     x, y, ahead = seen(v, pose, (run.half[0][i : i + 1], run.half[1][i : i + 1]))  # type: ignore[arg-type]
     if ahead[0] <= 1e-6 or max(abs(x[0]), abs(y[0])) > _FARTHEST:
-        raise Refused(
+        raise _BehindIt(
             "Looking so far away would leave what the camera watches behind.",
             "Turn it less, or switch its aim off first.",
             field="layer",

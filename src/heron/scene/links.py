@@ -7,7 +7,7 @@ content key of a thing, the order of baking, and the refusal of loops.
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cache
-from typing import Any, Literal, get_args, get_type_hints
+from typing import Annotated, Any, Literal, get_args, get_origin, get_type_hints
 
 from heron.model import Model, changed
 from heron.stage.reference import LinkTo, Reference, Role, Tables
@@ -39,6 +39,8 @@ class _Field:
     may_be_none: bool
     #: Whether the model says from which frame its links count.
     framed: bool
+    #: Whether it may hold several.
+    several: bool
 
 
 def _scan(hint: Any) -> Iterator[Any]:
@@ -48,6 +50,11 @@ def _scan(hint: Any) -> Iterator[Any]:
     for part in get_args(hint):
         if part is not hint:
             yield from _scan(part)
+
+
+def _origin(hint: Any) -> Any:
+    """What a field holds, without the marks on it."""
+    return get_origin(get_args(hint)[0] if get_origin(hint) is Annotated else hint)
 
 
 @cache
@@ -62,8 +69,25 @@ def _fields(kind: type[Model]) -> tuple[_Field, ...]:
         role = next((p for p in parts if isinstance(p, Role)), None)
         inner = [p for p in parts if isinstance(p, type) and issubclass(p, Model) and p is not kind]
         if link or any(_fields(p) for p in inner):
-            found.append(_Field(name, link, role, type(None) in parts, hasattr(kind, "frame_of")))
+            found.append(
+                _Field(
+                    name, link, role, type(None) in parts, hasattr(kind, "frame_of"), _origin(hint) is tuple
+                )
+            )
     return tuple(found)
+
+
+@dataclass(frozen=True)
+class SubjectField:
+    """The field of a layer that names what it goes by, and whether that may be several things."""
+
+    name: str
+    several: bool
+
+
+def subject_field(kind: type[Model]) -> SubjectField | None:
+    """Which field of a kind of layer names what it goes by; none where it goes by nothing, or by what its parts name."""
+    return next((SubjectField(one.name, one.several) for one in _fields(kind) if one.role), None)
 
 
 def has_links(kind: type[Model]) -> bool:
@@ -137,6 +161,21 @@ def without(
                 new.append(None)
             else:
                 new.append(one)
+        if any(a is not b for a, b in zip(new, value if many else (value,), strict=True)):
+            update[field.name] = tuple(new) if many else new[0]
+    return changed(item, **update) if update else item
+
+
+def renamed(item: Model, names: dict[str, str]) -> Any:
+    """The item with other things in place of those it names, anywhere in it: `names` says which for which."""
+    update: dict[str, Any] = {}
+    for field in _fields(type(item)):
+        value = getattr(item, field.name)
+        many = isinstance(value, tuple)
+        new = [
+            renamed(one, names) if isinstance(one, Model) else names.get(one, one) if field.link else one
+            for one in (value if many else (value,))
+        ]
         if any(a is not b for a, b in zip(new, value if many else (value,), strict=True)):
             update[field.name] = tuple(new) if many else new[0]
     return changed(item, **update) if update else item

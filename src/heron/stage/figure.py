@@ -10,6 +10,8 @@ from heron.stage.reference import Role, Spot
 from heron.timebase.frames import Frames
 
 Point2 = tuple[Metres, Metres]
+#: Frames that an act and a look take before anyone says otherwise. The numbers are ours.
+ACT_FRAMES, LOOK_FRAMES = 36, 48
 
 
 class Look(Model):

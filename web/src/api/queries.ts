@@ -1,7 +1,7 @@
-import { queryOptions, useQuery } from "@tanstack/react-query";
+import { queryOptions } from "@tanstack/react-query";
 import { ask, client } from "./client";
 import { unpackStrip } from "./samples";
-import type { Catalogue, News } from "./types";
+import type { News } from "./types";
 
 async function must<T>(call: Parameters<typeof ask<T>>[0]): Promise<T> {
   const { data, problem } = await ask(call);
@@ -12,12 +12,6 @@ async function must<T>(call: Parameters<typeof ask<T>>[0]): Promise<T> {
 export const sceneList = queryOptions({
   queryKey: ["scenes"],
   queryFn: () => must(client.GET("/api/scenes")),
-});
-
-export const catalogue = queryOptions({
-  queryKey: ["catalogue"],
-  queryFn: async () => (await must(client.GET("/api/catalogue"))) as Catalogue,
-  staleTime: Number.POSITIVE_INFINITY,
 });
 
 export const history = (sceneId: number, revision: number) =>
@@ -91,9 +85,3 @@ export const productionKit = queryOptions({
   queryKey: ["kit"],
   queryFn: () => must(client.GET("/api/kit")),
 });
-
-/** A rate as people say it. */
-export function useRateName(): (rate: string) => string {
-  const names = useQuery(catalogue).data?.rate_names;
-  return (rate) => names?.[rate] ?? rate.replace("/1", "");
-}

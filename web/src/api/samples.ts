@@ -1,3 +1,4 @@
+import { catalogue } from "./catalogue";
 import type { CutTable } from "./types";
 
 /** A thing over frames, as the core baked it: rows of numbers by column name. */
@@ -32,19 +33,13 @@ export interface DrawnCurve {
   high: number;
 }
 
-/** What stands for each key of a drawn curve, in this order. */
+const { numbers, bits } = catalogue.drawn_key;
+/** Where each number of a key of a drawn curve stands, and how many they are. */
 export const KEY = {
-  frame: 0,
-  value: 1,
-  backX: 2,
-  backY: 3,
-  outX: 4,
-  outY: 5,
-  bits: 6,
-  shown: 7,
-  size: 8,
-} as const;
-export const BITS = { cutBefore: 1, cutAfter: 2, overBefore: 4, overAfter: 8, held: 16 } as const;
+  ...Object.fromEntries(numbers.map((name, i) => [name, i])),
+  size: numbers.length,
+} as Record<(typeof numbers)[number] | "size", number>;
+export const BITS = bits;
 
 /** Where the numbers of the key on a frame begin. */
 export function keyOn(keys: Float32Array, frame: number): number {

@@ -1691,6 +1691,26 @@ export interface components {
             z: number;
         };
         /**
+         * BeginAct
+         * @description Give a figure something to do from a frame on, as long as it usually takes, or as there is time for.
+         */
+        BeginAct: {
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "talk" | "turn" | "point" | "stand";
+            /** Figure */
+            figure: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.begin";
+        };
+        /**
          * BeyondOut
          * @description Where no operator could follow.
          */
@@ -2096,6 +2116,11 @@ export interface components {
             columns: components["schemas"]["Columns"];
             /** Deliveries */
             deliveries: components["schemas"]["Delivery"][];
+            drawn_key: components["schemas"]["DrawnKeyOut"];
+            /** Feels */
+            feels: {
+                [key: string]: string;
+            };
             /** Film Backs */
             film_backs: components["schemas"]["PublishedBack"][];
             /** Followers */
@@ -2106,6 +2131,7 @@ export interface components {
                     number
                 ];
             };
+            hand: components["schemas"]["HandOut"];
             /** Hands */
             hands: {
                 [key: string]: [
@@ -2116,22 +2142,14 @@ export interface components {
             };
             /** Landmarks */
             landmarks: string[];
-            /** Layer Choices */
-            layer_choices: {
-                [key: string]: components["schemas"]["ChoiceOut"][];
-            };
-            /** Layer Idle */
-            layer_idle: {
-                [key: string]: components["schemas"]["IdleOut"][];
-            };
-            /** Layer Numbers */
-            layer_numbers: {
-                [key: string]: components["schemas"]["PlainOut"][];
-            };
             /** Layers */
             layers: {
-                [key: string]: components["schemas"]["ChannelSpec"][];
+                [key: string]: components["schemas"]["LayerOut"];
             };
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
+            /** Piece Kinds */
+            piece_kinds: ("box" | "post" | "wall" | "platform" | "ramp" | "backdrop" | "reeds")[];
             /** Rate Names */
             rate_names: {
                 [key: string]: string;
@@ -2139,14 +2157,16 @@ export interface components {
             /** Rates */
             rates: string[];
             /** Shot Sizes */
-            shot_sizes: string[];
+            shot_sizes: ("extreme close-up" | "close-up" | "medium close-up" | "medium" | "mid-thigh" | "medium full" | "full" | "wide" | "extreme wide")[];
             /** Simplified Within */
             simplified_within: {
                 [key: string]: number;
             };
-            /** Start Sizes */
-            start_sizes: {
-                [key: string]: string;
+            /** Starts */
+            starts: components["schemas"]["StartOut"][];
+            /** Working */
+            working: {
+                [key: string]: components["schemas"]["WorkingOut"][];
             };
         };
         /**
@@ -2285,6 +2305,14 @@ export interface components {
              */
             shown_as?: "itself" | "f-number" | "distance";
             /**
+             * Span
+             * @description Its lowest and highest value as they are kept.
+             */
+            readonly span: [
+                number,
+                number
+            ];
+            /**
              * Step
              * @default 0.1
              */
@@ -2387,7 +2415,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["LookAt"] | components["schemas"]["BeginAct"] | components["schemas"]["PointElsewhere"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -2697,6 +2725,18 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * DrawnKeyOut
+         * @description The numbers of each key of a drawn curve, in their order, and what the bits of the one called so mean.
+         */
+        DrawnKeyOut: {
+            /** Bits */
+            bits: {
+                [key: string]: number;
+            };
+            /** Numbers */
+            numbers: ("frame" | "value" | "backX" | "backY" | "outX" | "outY" | "bits" | "shown")[];
         };
         /**
          * DuplicateThings
@@ -3203,6 +3243,30 @@ export interface components {
             kind: "pieces.group";
         };
         /**
+         * HandOut
+         * @description How far a hand goes in a second, and over the whole picture.
+         */
+        HandOut: {
+            /** Count In S */
+            count_in_s: number;
+            /** Focus Times */
+            focus_times: number;
+            /** Lift M */
+            lift_m: number;
+            /** Over */
+            over: number;
+            /** Over Focus Times */
+            over_focus_times: number;
+            /** Over Zoom Times */
+            over_zoom_times: number;
+            /** Turn Deg */
+            turn_deg: number;
+            /** Walk M */
+            walk_m: number;
+            /** Zoom Times */
+            zoom_times: number;
+        };
+        /**
          * Head
          * @description The newest revision of a scene.
          */
@@ -3465,6 +3529,26 @@ export interface components {
             widest?: number;
         };
         /**
+         * LayerOut
+         * @description A kind of rig layer: what it is called, and the field that names what it goes by, where it has one.
+         */
+        LayerOut: {
+            /** Channels */
+            channels: components["schemas"]["ChannelSpec"][];
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Idle */
+            idle: components["schemas"]["IdleOut"][];
+            /** Label */
+            label: string;
+            /** Numbers */
+            numbers: components["schemas"]["PlainOut"][];
+            /** Several */
+            several: boolean;
+            /** Subject */
+            subject: string | null;
+        };
+        /**
          * LeftBehind
          * @description Keys of one thing at one frame, how many frames to move them, and that in words.
          */
@@ -3646,6 +3730,27 @@ export interface components {
             trim?: string;
         };
         /**
+         * LookAt
+         * @description Have a figure look at what a hand points at: from a frame on, or in place of what a look of it has.
+         */
+        LookAt: {
+            /** Figure */
+            figure: string;
+            /** Frame */
+            frame: number;
+            /** Gaze */
+            gaze?: string | null;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.look";
+            /** On */
+            on: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
+        };
+        /**
          * MatchZoom
          * @description A dolly zoom by hand: the lens goes with the distance over a range, or the distance with the lens, so that a
          *     subject keeps the size it has at its first frame.
@@ -3811,7 +3916,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "pan" | "tilt" | "roll" | "dolly" | "truck" | "boom" | "zoom" | "arc" | "close in" | "swing onto" | "look as" | "straighten" | "upright" | "dolly zoom" | "view";
+            what: "pan" | "tilt" | "roll" | "dolly" | "truck" | "boom" | "zoom" | "arc" | "close in" | "dolly zoom" | "swing onto" | "look as" | "straighten" | "upright" | "view";
         };
         /**
          * MoveKeys
@@ -3846,6 +3951,34 @@ export interface components {
              * @default 0
              */
             up?: number;
+        };
+        /**
+         * MoveOut
+         * @description A kind of move of a camera; its ways are empty where it has no amount.
+         */
+        MoveOut: {
+            /** Directions */
+            directions: boolean;
+            /** Of */
+            of: boolean;
+            /** Says */
+            says: string;
+            /** Turns */
+            turns: boolean;
+            /** Unit */
+            unit: string;
+            /** Usual */
+            usual: number;
+            /** Ways */
+            ways: [
+                string,
+                string
+            ];
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "pan" | "tilt" | "roll" | "dolly" | "truck" | "boom" | "zoom" | "arc" | "close in" | "dolly zoom" | "swing onto" | "look as" | "straighten" | "upright" | "view";
         };
         /**
          * MoveShot
@@ -4529,6 +4662,79 @@ export interface components {
             kind: "point";
         };
         /**
+         * PointElsewhere
+         * @description Have a figure that points do so at something else; where nothing is named, at a place ahead of it.
+         */
+        PointElsewhere: {
+            /** Figure */
+            figure: string;
+            /** Frame */
+            frame: number;
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.point";
+            /** On */
+            on?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+        };
+        /**
+         * PointLayer
+         * @description Have a layer that is there go by what a hand points at, or by that as well.
+         */
+        PointLayer: {
+            /**
+             * Also
+             * @default false
+             */
+            also?: boolean;
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.subject";
+            /** Layer */
+            layer: string;
+            /** On */
+            on: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
+        };
+        /**
+         * PointRig
+         * @description Have a camera go by what a hand points at: a layer of a kind, or a ride on somebody.
+         *
+         *     A camera that watches something already comes to what it watches next over some frames from the one that is shown.
+         */
+        PointRig: {
+            /** Camera */
+            camera: string;
+            /** Frame */
+            frame: number;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "aim" | "trail" | "carrier" | "arm" | "size" | "eyes" | "facing";
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig.point";
+            /** Mount */
+            mount?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** On */
+            on: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
+        };
+        /**
          * Pose
          * @description Where a camera stands and looks: metres on the stage, degrees.
          */
@@ -4581,7 +4787,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["LookAt"] | components["schemas"]["BeginAct"] | components["schemas"]["PointElsewhere"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -5421,6 +5627,8 @@ export interface components {
              * @default false
              */
             force?: boolean;
+            /** Frame */
+            frame?: number | null;
             /** Gate */
             gate?: ("fit" | "fill" | "width" | "height") | null;
             /** Group */
@@ -5549,6 +5757,8 @@ export interface components {
              * @default false
              */
             force?: boolean;
+            /** Frame */
+            frame?: number | null;
             /**
              * Hold
              * @default iso
@@ -5592,7 +5802,7 @@ export interface components {
         };
         /**
          * SetLayer
-         * @description Change a layer: its fields by name, and numbers that have no keys, as they are shown.
+         * @description Change a layer: its fields by name, and its numbers, as they are shown.
          */
         SetLayer: {
             /** Camera */
@@ -5601,6 +5811,8 @@ export interface components {
             fields?: {
                 [key: string]: unknown;
             };
+            /** Frame */
+            frame?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6202,6 +6414,23 @@ export interface components {
             kind: "stand";
         };
         /**
+         * StartOut
+         * @description What a camera's rig can be started as: called with the names in place of `{}`, its size, and of how many it can be.
+         */
+        StartOut: {
+            /** Figures */
+            figures: number[];
+            /** Label */
+            label: string;
+            /**
+             * Shot
+             * @enum {string}
+             */
+            shot: "single" | "two-shot" | "over the shoulder" | "side track" | "front lead" | "from behind" | "rise and reveal" | "orbit";
+            /** Size */
+            size: string;
+        };
+        /**
          * StartRig
          * @description Give a camera a rig by what the shot is, in place of the one it has, focused on whom it is of.
          *
@@ -6691,7 +6920,7 @@ export interface components {
              */
             kind: "rig.turntable";
             /** Round */
-            round: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            round: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
             /** Seconds */
             seconds: number;
             /**
@@ -6874,6 +7103,21 @@ export interface components {
              * @default true
              */
             packs?: boolean;
+        };
+        /**
+         * WorkingOut
+         * @description A way of working something by hand, and the channels that it changes.
+         */
+        WorkingOut: {
+            /** Channels */
+            channels: string[];
+            /** Label */
+            label: string;
+            /**
+             * Works
+             * @enum {string}
+             */
+            works: "look" | "lift" | "ground" | "zoom" | "focus" | "all" | "drive" | "rise" | "lead";
         };
     };
     responses: never;

@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { catalogue } from "../api/queries";
+import { catalogue } from "../api/catalogue";
 import {
   type Act,
   type Camera,
@@ -75,7 +74,7 @@ export function ActBlock({ figure, act, index }: { figure: Figure; act: Act; ind
 export function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | "mover" }) {
   const along = useAlong();
   const hold = useFrameHold();
-  const specs = useQuery(catalogue).data?.channels[kind];
+  const specs = catalogue.channels[kind];
   const drag = (frame: number) =>
     hold(() => {
       select(kind, [thing.id]);

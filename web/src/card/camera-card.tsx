@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { Copy, Diamond, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
-import { catalogue } from "../api/queries";
+import { catalogue } from "../api/catalogue";
 import { type Camera, type Does, POSE } from "../api/types";
 import { useDocument } from "../store/document";
 import { keysOf } from "../store/keys";
@@ -37,7 +36,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
   const stage = useMoment((s) => s.stage);
   useVersion(camera.id);
   const seen = useView((s) => typeof s.through === "object" && s.through.camera === camera.id);
-  const specs = useQuery(catalogue).data?.channels.camera;
+  const specs = catalogue.channels.camera;
   const row = cameraRow(camera.id, stage);
   const pose = poseOf(camera.id, stage);
   const set = (command: Omit<Does<"camera.set">, "kind" | "camera">, at?: number) =>

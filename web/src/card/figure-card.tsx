@@ -1,13 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { CircleDot, Copy, Plus, Trash2 } from "lucide-react";
-import { catalogue } from "../api/queries";
-import type { Act, Command, Does, Figure, NewAct, Problem, Spot } from "../api/types";
+import { catalogue } from "../api/catalogue";
+import type { Act, Command, Does, Figure, Spot } from "../api/types";
 import { operate } from "../operating/session";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
-import { rowOf, samplesOf, useVersion } from "../store/samples";
+import { samplesOf, useVersion } from "../store/samples";
 import { endTry, send, tryOut } from "../store/sending";
-import { ahead, snap } from "../store/space";
 import type { Touched } from "../store/unsaved";
 import { complain, scrubStage, useView } from "../store/view";
 import { focusName } from "../store/words";
@@ -26,7 +24,7 @@ type Fact = { metres?: number; speed?: number; steps?: number; step_m?: number; 
 const plain = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
 
 export function FigureCard({ figure }: { figure: Figure }) {
-  const landmarks = useQuery(catalogue).data?.landmarks ?? [];
+  const landmarks = catalogue.landmarks;
   const joint = useView((s) => s.joint);
   const stage = useMoment((s) => s.stage);
   useVersion(figure.id);
@@ -226,23 +224,15 @@ function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index:
           onSet={(heading, at) => set({ ...act, heading }, at)}
         />
       )}
-      {act.kind === "point" && (
-        <PointsAt figure={figure} at={act.at} onSet={(next, seen) => set({ ...act, at: next }, seen)} />
-      )}
+      {act.kind === "point" && <PointsAt figure={figure} index={index} at={act.at} />}
     </div>
   );
 }
 
 /** What a figure points at: something, which the arm then follows, or a place. */
-function PointsAt({
-  figure,
-  at,
-  onSet,
-}: {
-  figure: Figure;
-  at: Spot;
-  onSet: (at: Spot, seen?: number) => Promise<Problem | null>;
-}) {
+function PointsAt({ figure, index, at }: { figure: Figure; index: number; at: Spot }) {
+  const set = (on: Spot | null, seen?: number) =>
+    send({ kind: "figure.point", figure: figure.id, index, on, frame: useMoment.getState().stage }, seen);
   const scene = useDocument((s) => s.shown);
   if (!scene) return null;
   const targets: [string, Spot][] = [
@@ -253,7 +243,6 @@ function PointsAt({
     ...scene.cameras.map((c): [string, Spot] => [`Camera ${c.letter}`, { kind: "camera", camera: c.id }]),
   ];
   const same = targets.findIndex(([, spot]) => JSON.stringify(spot) === JSON.stringify(at));
-  const place = aheadOf(figure);
   const options = [
     { value: "place", label: "a place" },
     ...targets.map(([label], i) => ({ value: String(i), label })),
@@ -266,7 +255,7 @@ function PointsAt({
         value={at.kind === "point" ? "place" : same < 0 ? "other" : String(same)}
         options={options}
         onSet={async (value) => {
-          if (value !== "other") complain(await onSet(value === "place" ? place : targets[Number(value)][1]));
+          if (value !== "other") complain(await set(value === "place" ? null : targets[Number(value)][1]));
         }}
       />
       {at.kind === "point" &&
@@ -277,22 +266,26 @@ function PointsAt({
             value={at[axis]}
             unit="m"
             step={0.05}
-            onSet={(v, seen) => onSet({ ...at, of: "", [axis]: v }, seen)}
+            onSet={(v, seen) => set({ ...at, of: "", [axis]: v }, seen)}
           />
         ))}
     </>
   );
 }
 
-/** Frames something takes before anyone says otherwise. */
-const USUAL_LENGTH = 35;
+type Begun = Does<"figure.begin">["does"];
+const BEGUN: [Begun, string, string][] = [
+  ["talk", "Talk", "With its hands"],
+  ["turn", "Turn", "To face another way"],
+  ["point", "Point", "At a place, or at something it then follows"],
+  ["stand", "Stand", "Whatever it does otherwise"],
+];
 
 function AddAct({ figure }: { figure: Figure }) {
-  const add = async (make: (frames: { first: number; last: number }) => NewAct) => {
-    const first = useMoment.getState().stage;
-    const act = make({ first, last: first + USUAL_LENGTH });
-    complain(await send({ kind: "figure.act", figure: figure.id, act, when_free: true }));
-  };
+  const begin = async (does: Begun) =>
+    complain(
+      await send({ kind: "figure.begin", figure: figure.id, does, frame: useMoment.getState().stage }),
+    );
   return (
     <Menu
       trigger={
@@ -301,48 +294,14 @@ function AddAct({ figure }: { figure: Figure }) {
         </Button>
       }
     >
-      <MenuItem note="With its hands" onSelect={() => add((frames) => ({ kind: "talk", frames }))}>
-        Talk
-      </MenuItem>
-      <MenuItem
-        note="To face another way"
-        onSelect={() => add((frames) => ({ kind: "turn", frames, heading: figure.heading + 90 }))}
-      >
-        Turn
-      </MenuItem>
-      <MenuItem
-        note="At a place, or at something it then follows"
-        onSelect={() =>
-          add((frames) => ({
-            kind: "point",
-            frames,
-            at: aheadOf(figure),
-          }))
-        }
-      >
-        Point
-      </MenuItem>
-      <MenuItem
-        note="Whatever it does otherwise"
-        onSelect={() => add((frames) => ({ kind: "stand", frames }))}
-      >
-        Stand
-      </MenuItem>
+      {BEGUN.map(([does, label, note]) => (
+        <MenuItem key={does} note={note} onSelect={() => begin(does)}>
+          {label}
+        </MenuItem>
+      ))}
       <MenuItem note="Click points on the plan" onSelect={() => useView.setState({ tool: "walk" })}>
         Walk
       </MenuItem>
     </Menu>
   );
-}
-
-/** A place some metres before a figure as it stands now, at the height of a face: what is pointed at until it is moved. */
-function aheadOf(figure: Figure): Spot {
-  const [x, , z, heading] = rowOf(figure.id, useMoment.getState().stage) ?? [
-    figure.x,
-    0,
-    figure.z,
-    figure.heading,
-  ];
-  const [dx, dz] = ahead(heading);
-  return { kind: "point", x: snap(x + 5 * dx, false), y: 1.5, z: snap(z + 5 * dz, false), of: "" };
 }

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { CircleDot, Diamond, Trash2 } from "lucide-react";
-import { catalogue } from "../api/queries";
+import { catalogue } from "../api/catalogue";
 import { type Mover, POSE } from "../api/types";
 import { operate } from "../operating/session";
 import { keysOf } from "../store/keys";
@@ -22,7 +21,7 @@ import { Section } from "./section";
 export function MoverCard({ mover }: { mover: Mover }) {
   const stage = useMoment((s) => s.stage);
   useVersion(mover.id);
-  const specs = useQuery(catalogue).data?.channels.mover;
+  const specs = catalogue.channels.mover;
   const pose = poseOf(mover.id, stage);
   const keys = keysOf(mover);
   const here = keys.some((k) => k.frame === stage);

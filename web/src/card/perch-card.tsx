@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { Camera as CameraIcon, Lock, LockOpen, Trash2 } from "lucide-react";
-import { catalogue } from "../api/queries";
+import { catalogue } from "../api/catalogue";
 import { type Perch, POSE } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -26,7 +25,7 @@ export function PerchCard({ perch }: { perch: Perch }) {
   const set = (more: object, at?: number) =>
     send({ kind: "perch.set", perch: perch.id, frame: stage, ...more }, at);
   const carriers = subjectsOf(scene, "root");
-  const specs = useQuery(catalogue).data?.channels.camera;
+  const specs = catalogue.channels.camera;
   const on = perch.rides;
   const rides = on?.kind === "figure" ? on.figure : on?.kind === "mover" ? on.mover : on ? "other" : "";
   return (

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Eye, EyeOff, Lock, Plus } from "lucide-react";
+import { catalogue, rateName } from "../api/catalogue";
 import { ask, client } from "../api/client";
-import { catalogue, useRateName } from "../api/queries";
 import type { Camera, Command, Delivery, Does, Scene } from "../api/types";
 import { rate, useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
@@ -21,8 +20,6 @@ const line = "flex min-w-0 items-center gap-2 rounded-[3px] px-1 py-0.5 text-lef
 
 /** The scene itself, and everything on its stage by name. */
 export function SceneCard({ scene }: { scene: Scene }) {
-  const choices = useQuery(catalogue).data;
-  const rateName = useRateName();
   const set = (what: Partial<Omit<Extract<Command, { kind: "scene.set" }>, "kind">>, at?: number) =>
     send({ kind: "scene.set", ...what }, at);
   const groups = Object.entries(Object.groupBy(scene.pieces, (p) => p.group || ""));
@@ -33,7 +30,7 @@ export function SceneCard({ scene }: { scene: Scene }) {
         <Choice
           label="Frames a second"
           value={scene.rate}
-          options={(choices?.rates ?? [scene.rate]).map((r) => ({ value: r, label: rateName(r) }))}
+          options={catalogue.rates.map((r) => ({ value: r, label: rateName(r) }))}
           onSet={async (rate) => complain(await set({ rate }))}
         />
         <NumberField
@@ -74,7 +71,7 @@ export function SceneCard({ scene }: { scene: Scene }) {
       <Light scene={scene} />
       <Section title="Delivery aspect">
         <div className="flex flex-wrap gap-1">
-          {choices?.deliveries.map((d) => (
+          {catalogue.deliveries.map((d) => (
             <button
               type="button"
               key={d.label}
@@ -224,7 +221,7 @@ function Eyes({ of, cameras }: { of: string; cameras: Camera[] }) {
 
 /** Film back and lens that every new camera gets. */
 function FirstLens({ scene }: { scene: Scene }) {
-  const backs = useQuery(catalogue).data?.film_backs ?? [];
+  const backs = catalogue.film_backs;
   const set = (what: Omit<Does<"scene.set">, "kind">, at?: number) =>
     send({ kind: "scene.set", ...what }, at);
   const { on, focal_mm } = scene.first_lens;

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
-import { catalogue } from "../api/queries";
+import { catalogue } from "../api/catalogue";
 import type { ChannelSpec, Does } from "../api/types";
 import { Button } from "../ui/button";
 import { Menu, MenuItem, Popped } from "../ui/menu";
@@ -12,7 +11,7 @@ import { copyPicked, editKeys, matchZoom, picked, shiftFrames, withPicked } from
 export function More({ spec }: { spec: ChannelSpec }) {
   const [about, setAbout] = useState<"first" | "middle" | "last">("first");
   const [error, setError] = useState<number | null>(null);
-  const usual = useQuery(catalogue).data?.simplified_within ?? {};
+  const usual = catalogue.simplified_within;
   const within = error ?? usual[spec.measure] ?? 0;
   const scaled = (more: Partial<Does<"keys.scale">>) =>
     ({ kind: "keys.scale", keys: picked(), about, ...more }) as const;

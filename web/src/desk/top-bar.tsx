@@ -1,5 +1,5 @@
 import { FileDown, History, Keyboard, Link2, List, Moon, Redo2, Sun, Undo2 } from "lucide-react";
-import { useRateName } from "../api/queries";
+import { rateName } from "../api/catalogue";
 import { beginRender, MOVIE, PICTURES } from "../dailies/asking";
 import { JobsButton } from "../dailies/jobs-button";
 import { useDocument } from "../store/document";
@@ -45,7 +45,6 @@ async function copyLink(): Promise<void> {
 export function TopBar({ onLeave }: { onLeave: () => void }) {
   const scene = useDocument((s) => s.scene);
   const busy = useDocument((s) => s.busy > 0);
-  const rateName = useRateName();
   const unkept = useDocument((s) => s.unkept);
   const canUndo = useDocument((s) => s.canUndo);
   const canRedo = useDocument((s) => s.canRedo);

@@ -1,17 +1,10 @@
 import { CircleDot, Gamepad2, X } from "lucide-react";
 import { useEffect, useState } from "react";
-import type { Works } from "../operating/hand";
+import { catalogue } from "../api/catalogue";
+import { WORKING, type Works } from "../operating/hand";
 import { pluggedIn, useScreenPad } from "../operating/pad";
 import { letGoOfIt, record, showPad } from "../operating/session";
-import {
-  COUNT_IN,
-  cannot,
-  operatedItem,
-  passRange,
-  useOperate,
-  WORKS,
-  ZOOM_REMEDY,
-} from "../operating/state";
+import { cannot, operatedItem, passRange, useOperate, ZOOM_REMEDY } from "../operating/state";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { Button } from "../ui/button";
@@ -66,7 +59,7 @@ export function OperatePanel() {
             tone={ready ? "wrong" : "main"}
             tip={
               ready
-                ? `Counts ${COUNT_IN} in, then records ${first} to ${last} while it plays`
+                ? `Counts ${catalogue.hand.count_in_s} in, then records ${first} to ${last} while it plays`
                 : "Ends the pass and keeps it"
             }
             hint="Enter"
@@ -105,8 +98,8 @@ export function OperatePanel() {
               e.currentTarget.blur();
             }}
           >
-            {WORKS[thing.table].map((one) => (
-              <option key={one.value} value={one.value}>
+            {WORKING[thing.table].map((one) => (
+              <option key={one.works} value={one.works}>
                 {one.label}
               </option>
             ))}

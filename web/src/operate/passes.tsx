@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Check, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { catalogue } from "../api/queries";
+import { catalogue } from "../api/catalogue";
 import type { ChannelSpec, Does, Pass } from "../api/types";
 import { seconds } from "../operating/state";
 import { useDocument } from "../store/document";
@@ -48,8 +47,7 @@ export function Passes({ thing, figure }: { thing: string; figure: boolean }) {
 }
 
 function OnePass({ pass, figure }: { pass: Pass; figure: boolean }) {
-  const specs = useQuery(catalogue).data;
-  const kinds = specs?.channels.camera;
+  const kinds = catalogue.channels.camera;
   const [within, setWithin] = useState<Partial<Record<Measure, number>>>({});
   const names = pass.tracks.map((track) => track.channel);
   const length = pass.tracks[0].hand.length;
@@ -93,7 +91,7 @@ function OnePass({ pass, figure }: { pass: Pass; figure: boolean }) {
             unit={spec.kept_unit}
             digits={3}
             step={0.001}
-            value={within[spec.measure] ?? specs?.simplified_within[spec.measure] ?? 0}
+            value={within[spec.measure] ?? catalogue.simplified_within[spec.measure] ?? 0}
             onTry={(one) => one > 0 && show(use({ within: { ...within, [spec.measure]: one } }))}
             onSet={async (one) => {
               const next = { ...within, [spec.measure]: one };

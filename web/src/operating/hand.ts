@@ -1,5 +1,8 @@
+import { catalogue } from "../api/catalogue";
+
+export const WORKING = catalogue.working;
 /** What a hand works: of a camera, of a mover that is driven or lifted, of a figure that is led. */
-export type Works = "look" | "lift" | "ground" | "zoom" | "focus" | "all" | "drive" | "rise" | "lead";
+export type Works = (typeof WORKING)[string][number]["works"];
 
 /** How far a hand has brought things from where they stood: metres and degrees; lens and focus as logarithms of ratios. */
 export interface Hand {
@@ -25,17 +28,7 @@ export interface Push {
 
 export const NO_PUSH: Push = { look: [0, 0], move: [0, 0], lift: 0, zoom: 0, focus: 0 };
 
-/** What a full push comes to in a second: degrees, metres, and ratios of focal length and of distance. */
-const TURN = 40;
-const WALK = 1.2;
-const LIFT = 0.7;
-const ZOOM = Math.log(2);
-const FOCUS = Math.log(3);
-
-/** What moving over the whole picture comes to, beside the angle it shows: shares of the distance, and ratios. */
-const OVER = 0.6;
-const OVER_ZOOM = Math.log(3);
-const OVER_FOCUS = Math.log(6);
+const FEEL = catalogue.hand;
 
 const degToRad = (degrees: number) => (degrees * Math.PI) / 180;
 
@@ -59,15 +52,19 @@ export function pairAs(works: Works, x: number, y: number): Push {
 
 /** Where a hand is after pushing for some seconds; `heading` is what right and ahead go by, degrees. */
 export function pushed(hand: Hand, push: Push, seconds: number, heading: number): Hand {
-  const floor = overFloor(heading, push.move[0] * WALK * seconds, push.move[1] * WALK * seconds);
+  const floor = overFloor(
+    heading,
+    push.move[0] * FEEL.walk_m * seconds,
+    push.move[1] * FEEL.walk_m * seconds,
+  );
   return {
     x: hand.x + floor.x,
     z: hand.z + floor.z,
-    y: hand.y + push.lift * LIFT * seconds,
-    pan: hand.pan - push.look[0] * TURN * seconds,
-    tilt: hand.tilt + push.look[1] * TURN * seconds,
-    zoom: hand.zoom + push.zoom * ZOOM * seconds,
-    focus: hand.focus + push.focus * FOCUS * seconds,
+    y: hand.y + push.lift * FEEL.lift_m * seconds,
+    pan: hand.pan - push.look[0] * FEEL.turn_deg * seconds,
+    tilt: hand.tilt + push.look[1] * FEEL.turn_deg * seconds,
+    zoom: hand.zoom + push.zoom * Math.log(FEEL.zoom_times) * seconds,
+    focus: hand.focus + push.focus * Math.log(FEEL.focus_times) * seconds,
   };
 }
 
@@ -80,7 +77,7 @@ export interface Seen {
 
 /** Where a hand is after the mouse went over shares of the picture, right and up: what is looked at goes with it. */
 export function dragged(hand: Hand, works: Works, right: number, up: number, seen: Seen): Hand {
-  const wide = 2 * Math.tan(degToRad(seen.across / 2)) * seen.distance * OVER;
+  const wide = 2 * Math.tan(degToRad(seen.across / 2)) * seen.distance * FEEL.over;
   const push = pairAs(works, right, up);
   const floor = overFloor(seen.heading, push.move[0] * wide, push.move[1] * wide);
   return {
@@ -89,23 +86,16 @@ export function dragged(hand: Hand, works: Works, right: number, up: number, see
     y: hand.y + push.lift * wide,
     pan: hand.pan - push.look[0] * seen.across,
     tilt: hand.tilt + push.look[1] * seen.across,
-    zoom: hand.zoom + push.zoom * OVER_ZOOM,
-    focus: hand.focus + push.focus * OVER_FOCUS,
+    zoom: hand.zoom + push.zoom * Math.log(FEEL.over_zoom_times),
+    focus: hand.focus + push.focus * Math.log(FEEL.over_focus_times),
   };
 }
 
-/** The numbers that a hand changes, by their channels. */
-export const NUMBERS: Record<Works, string[]> = {
-  look: ["pan", "tilt"],
-  lift: ["x", "y", "z"],
-  ground: ["x", "z"],
-  zoom: ["focal"],
-  focus: ["focus.distance"],
-  all: ["x", "y", "z", "pan", "tilt", "focal", "focus.distance"],
-  drive: ["x", "z", "pan"],
-  rise: ["y"],
-  lead: ["x", "z"],
-};
+/** The channels that a hand changes. */
+export const numbersOf = (works: Works): string[] =>
+  Object.values(WORKING)
+    .flat()
+    .find((one) => one.works === works)?.channels ?? [];
 
 const BY: Record<string, keyof Hand> = { focal: "zoom", "focus.distance": "focus" };
 

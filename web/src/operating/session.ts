@@ -1,3 +1,4 @@
+import { catalogue } from "../api/catalogue";
 import type { Does } from "../api/types";
 import { useDocument } from "../store/document";
 import { goStage, pause, playThrough, useMoment } from "../store/moment";
@@ -6,22 +7,9 @@ import { lastSentence, send } from "../store/sending";
 import { useUnsaved } from "../store/unsaved";
 import { cameraSeen, complain, lookThrough, notice, useView } from "../store/view";
 import { newId } from "../verbs/new-id";
-import { brought, dragged, NO_PUSH, NUMBERS, pairAs, pushed, STILL, touchedBy } from "./hand";
+import { brought, dragged, NO_PUSH, numbersOf, pairAs, pushed, STILL, touchedBy, WORKING } from "./hand";
 import { added, padNow, pluggedIn, pushOf, useScreenPad } from "./pad";
-import {
-  COUNT_IN,
-  cannot,
-  limits,
-  operatedItem,
-  passRange,
-  useOperate,
-  WORKS,
-  type Worked,
-  ZOOM_REMEDY,
-} from "./state";
-
-/** How a new pass is smoothed, seconds of the stage. */
-const SMOOTH_S = 0.25;
+import { cannot, limits, operatedItem, passRange, useOperate, type Worked, ZOOM_REMEDY } from "./state";
 
 /** Take something in hand, or let go of it when it is in hand already. */
 export function operate(thing: Worked): void {
@@ -39,7 +27,7 @@ export function operate(thing: Worked): void {
   // A camera that something carries is worked on top of that.
   const onTop = "layers" in item && item.layers.some((layer) => !layer.off);
   useView.setState({ side: null });
-  useOperate.setState({ thing, works: WORKS[thing.table][0].value, onTop, phase: "ready", hand: STILL });
+  useOperate.setState({ thing, works: WORKING[thing.table][0].works, onTop, phase: "ready", hand: STILL });
 }
 
 export function letGoOfIt(): void {
@@ -68,7 +56,7 @@ function numbersAt(row: Float32Array): Record<string, number> {
   const from = goesOnTop() || !start ? row : start;
   const within = limits();
   return Object.fromEntries(
-    NUMBERS[works].map((name) => [name, brought(name, from[columns[ROW[name] ?? name]], hand, within)]),
+    numbersOf(works).map((name) => [name, brought(name, from[columns[ROW[name] ?? name]], hand, within)]),
   );
 }
 
@@ -92,7 +80,7 @@ workBy((thing, row) => {
 function heading(row: Float32Array): number {
   const { thing, works, hand } = useOperate.getState();
   if (thing?.table === "cameras" || works === "drive") {
-    const turns = NUMBERS[works].includes("pan") ? hand.pan : 0;
+    const turns = numbersOf(works).includes("pan") ? hand.pan : 0;
     return (goesOnTop() || !start ? row : start)[columns.pan] + turns;
   }
   const seen = cameraSeen();
@@ -128,7 +116,7 @@ function note(at: number, row: Float32Array): void {
     kept.base[name].push(own);
   }
   const { works, hand } = useOperate.getState();
-  for (const name of touchedBy(NUMBERS[works], hand)) ever.add(name);
+  for (const name of touchedBy(numbersOf(works), hand)) ever.add(name);
 }
 
 /** The mouse went over shares of the picture while it records. */
@@ -172,7 +160,7 @@ function countIn(): void {
   if (thing?.table === "cameras" && cameraSeen() !== thing.id) lookThrough({ camera: thing.id });
   const { first, last } = passRange();
   goStage(first);
-  useOperate.setState({ phase: "counting", count: COUNT_IN, first, last, hand: STILL });
+  useOperate.setState({ phase: "counting", count: catalogue.hand.count_in_s, first, last, hand: STILL });
   counting = window.setInterval(() => {
     const { count } = useOperate.getState();
     if (count > 1) useOperate.setState({ count: count - 1 });
@@ -220,7 +208,7 @@ async function keep(): Promise<void> {
   // From where it stood, what the hand left alone stood still, though it would have moved.
   const stood = (name: string) =>
     !goesOnTop() && base[name].some((one) => Math.abs(one - base[name][0]) > 1e-4);
-  const names = NUMBERS[works].filter((name) => ever.has(name) || stood(name));
+  const names = numbersOf(works).filter((name) => ever.has(name) || stood(name));
   if (ever.size === 0) {
     useOperate.setState({ phase: "ready", hand: STILL });
     touch([thing.id]);
@@ -237,7 +225,6 @@ async function keep(): Promise<void> {
     at: at.map((one) => Number(one.toFixed(4))),
     hand: names.map((name) => ({ channel: name, by: by[name].map((one) => tidy(name, one)) })),
     on_top: goesOnTop(),
-    smooth_s: SMOOTH_S,
   };
   const problem = await send(command);
   useOperate.setState({ phase: "ready", hand: STILL });

@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { catalogue } from "../api/catalogue";
 import type { Camera, Figure, Mover } from "../api/types";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
@@ -31,24 +32,6 @@ export const useOperate = create<Operate>(() => ({
   hand: STILL,
 }));
 
-/** Seconds that are counted before a recording: time to bring the hand to the mouse. Common practice. */
-export const COUNT_IN = 3;
-export const WORKS: Record<Worked["table"], { value: Works; label: string }[]> = {
-  cameras: [
-    { value: "look", label: "pan and tilt" },
-    { value: "lift", label: "truck and boom" },
-    { value: "ground", label: "truck and dolly" },
-    { value: "zoom", label: "zoom" },
-    { value: "focus", label: "focus" },
-    { value: "all", label: "all of it, by gamepad" },
-  ],
-  movers: [
-    { value: "drive", label: "where it goes" },
-    { value: "rise", label: "how high it is" },
-  ],
-  figures: [{ value: "lead", label: "where they walk" }],
-};
-
 export function operatedItem(worked: Worked | null): Camera | Mover | Figure | null {
   const scene = useDocument.getState().scene;
   const items: (Camera | Mover | Figure)[] = worked && scene ? scene[worked.table] : [];
@@ -67,15 +50,21 @@ export function passRange(): { first: number; last: number } {
 export function limits(): Record<string, [number, number]> {
   const { thing } = useOperate.getState();
   const item = operatedItem(thing);
-  const out: Record<string, [number, number]> = { tilt: [-89.9, 89.9], "focus.distance": [1e-4, 10] };
-  const scene = useDocument.getState().scene;
-  const lens =
-    item && "mounted" in item ? scene?.lenses.find((one) => one.id === (item as Camera).mounted) : undefined;
-  if (lens) {
-    out.focal = [lens.shortest_mm, lens.longest_mm];
-    out["focus.distance"][1] = 1 / lens.nearest_m;
-  } else out.focal = [4, 2000];
-  return out;
+  const out = Object.fromEntries(
+    catalogue.channels.camera.map(({ name, span, most }): [string, [number, number]] => [
+      name,
+      most === null ? span : [-most, most],
+    ]),
+  );
+  const { lenses } = useDocument.getState().scene ?? { lenses: [] };
+  const lens = item && "mounted" in item ? lenses.find((one) => one.id === item.mounted) : undefined;
+  if (!lens) return out;
+  const distance = out["focus.distance"];
+  return {
+    ...out,
+    focal: [lens.shortest_mm, lens.longest_mm],
+    "focus.distance": [distance[0], 1 / lens.nearest_m],
+  };
 }
 
 /** Why the hand cannot work something here, if it cannot. */

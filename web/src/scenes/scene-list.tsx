@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { catalogue, rateName } from "../api/catalogue";
 import { ask, client } from "../api/client";
-import { catalogue, sceneList, useRateName } from "../api/queries";
+import { sceneList } from "../api/queries";
 import type { Problem } from "../api/types";
 import { Button } from "../ui/button";
 import { when } from "../ui/when";
@@ -10,8 +11,6 @@ import { when } from "../ui/when";
 
 export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
   const { data, error } = useQuery(sceneList);
-  const choices = useQuery(catalogue).data;
-  const rateName = useRateName();
   const queries = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
@@ -120,7 +119,7 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
           <label>
             <span className="text-faint">Frames a second</span>
             <select className="field w-full" value={rate} onChange={(e) => setRate(e.target.value)}>
-              {(choices?.rates ?? [rate]).map((r) => (
+              {catalogue.rates.map((r) => (
                 <option key={r} value={r}>
                   {rateName(r)}
                 </option>
@@ -136,7 +135,7 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
               onChange={(e) => setDelivery(e.target.value)}
             />
             <datalist id="deliveries">
-              {choices?.deliveries.map((d) => (
+              {catalogue.deliveries.map((d) => (
                 <option key={d.label} value={d.label} />
               ))}
             </datalist>

@@ -33,13 +33,11 @@ export function mountLens(
   return send({ kind: "camera.mount", camera, lens, keep, frame: stage(), ...chosenFigure() });
 }
 
-/** The command that gives a lens, stop or exposure a value here: on the key that is here, else for the whole scene. */
-export function glassCommand(camera: Camera, name: GlassName, value: number, force = false): Command {
-  const key = camera[name].keys.some((k) => k.frame === stage());
-  if (key) return setKeyOn(camera.id, name, stage(), value, force);
-  if (name === "focal") return { kind: "camera.set", camera: camera.id, focal: value, force };
-  const hold = name === "aperture" ? { hold: usePreferences.getState().hold } : {};
-  return { kind: "camera.glass", camera: camera.id, [name]: value, force, ...hold };
+/** The command that gives a lens, stop or exposure a value: on the key that is here, else for the whole scene. */
+export function glassCommand(camera: string, name: GlassName, value: number, force = false): Command {
+  if (name === "focal") return { kind: "camera.set", camera, focal: value, frame: stage(), force };
+  const { hold } = usePreferences.getState();
+  return { kind: "camera.glass", camera, [name]: value, hold, frame: stage(), force };
 }
 
 export const keyGlass = (camera: string, name: GlassName, value: number) =>

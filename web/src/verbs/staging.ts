@@ -1,3 +1,4 @@
+import { catalogue } from "../api/catalogue";
 import type { Does, PieceKind } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -6,8 +7,7 @@ import { type Point, useSpace } from "../store/space";
 import { complain, notice, select, type Tool, useView } from "../store/view";
 import { newId } from "./new-id";
 
-const SHAPES: PieceKind[] = ["box", "post", "wall", "platform", "ramp", "backdrop", "reeds"];
-export const isPiece = (tool: Tool): tool is PieceKind => (SHAPES as Tool[]).includes(tool);
+export const isPiece = (tool: Tool): tool is PieceKind => (catalogue.piece_kinds as Tool[]).includes(tool);
 
 /** A piece being drawn: shown as it will stand while the hand goes, put up where it lets go. */
 export function drawing(shape: PieceKind, start: Point) {

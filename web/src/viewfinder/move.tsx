@@ -13,15 +13,7 @@ import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { NumberField } from "../ui/number-field";
 import { subjectsOf } from "../verbs/subjects";
-import { choose, type Feel, MOVES, type Turn, useChosen } from "./moves-chosen";
-
-/** Ways to turn, and whether they take somebody. */
-const TURNS: { value: Turn; label: string; of?: boolean }[] = [
-  { value: "swing onto", label: "to face", of: true },
-  { value: "look as", label: "the same way as", of: true },
-  { value: "straighten", label: "level: no roll" },
-  { value: "upright", label: "upright: no roll, no tilt" },
-];
+import { choose, type Feel, MOVES, TURNS, useChosen } from "./moves-chosen";
 
 /** Feels of a move; the last goes too far by a share of the way, then comes back. */
 const MOVE_FEELS: { value: Feel; label: string }[] = [
@@ -65,7 +57,7 @@ function Sentence({ camera }: { camera: Camera }) {
   const [said, setSaid] = useState<{ text: string; wrong: boolean }>({ text: "", wrong: false });
 
   const move = MOVES.find((m) => m.what === what) ?? MOVES[0];
-  const takes = what === "turn" ? TURNS.find((one) => one.value === turn)?.of : move.of;
+  const takes = what === "turn" ? TURNS.find((one) => one.what === turn)?.of : move.of;
   const spots = subjectsOf(scene, "eyes");
   const of = spots.find((s) => s.value === whom) ?? spots[0];
   // Over the loop where one is set; else two seconds from here, as far as the scene goes.
@@ -80,7 +72,7 @@ function Sentence({ camera }: { camera: Camera }) {
   const perch = views.find((v) => v.value === where)?.value;
   const view = perch ? { perch } : { to: roverPose() };
   const untimed = what === "hold" || what === "jump";
-  const amount = amounts[what] ?? move.usual ?? 0;
+  const amount = amounts[what] ?? move.usual;
 
   const command = (): Command => {
     if (what === "hold")
@@ -100,7 +92,7 @@ function Sentence({ camera }: { camera: Camera }) {
       what: what === "turn" ? turn : what,
       ...(move.unit && { amount: back ? -amount : amount }),
       ...(takes && of && { of: of.spot }),
-      ...((what === "dolly" || what === "truck") && at && { by: at.spot }),
+      ...(move.directions && at && { by: at.spot }),
       ...(what === "view" && view),
       first,
       ...(timed && { last: first + count }),
@@ -136,7 +128,12 @@ function Sentence({ camera }: { camera: Camera }) {
         onSet={(to) => choose({ what: to, back: false })}
       />
       {what === "turn" && (
-        <Choice label="Which way" value={turn} options={TURNS} onSet={(to) => choose({ turn: to })} />
+        <Choice
+          label="Which way"
+          value={turn}
+          options={TURNS.map((one) => ({ value: one.what, label: one.says }))}
+          onSet={(to) => choose({ turn: to })}
+        />
       )}
       {takes && of && (
         <Choice label="Whom" value={of.value} options={spots} onSet={(whom) => choose({ whom })} />
@@ -156,7 +153,7 @@ function Sentence({ camera }: { camera: Camera }) {
           })}
         />
       )}
-      {move.ways && (
+      {move.unit && (
         <Choice
           label="Which way"
           value={back ? "1" : "0"}
@@ -164,7 +161,7 @@ function Sentence({ camera }: { camera: Camera }) {
           onSet={(to) => choose({ back: to === "1" })}
         />
       )}
-      {(what === "dolly" || what === "truck") && (
+      {move.directions && (
         <Choice
           label="In the directions of"
           value={by}

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { ChevronDown } from "lucide-react";
 import { useState } from "react";
-import { catalogue, glassAt } from "../api/queries";
-import type { Camera, ShotSize as Size } from "../api/types";
+import { catalogue } from "../api/catalogue";
+import { glassAt } from "../api/queries";
+import type { Camera } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { send } from "../store/sending";
@@ -24,7 +25,7 @@ export function ShotSize({ camera }: { camera: Camera }) {
     enabled: !playing,
     placeholderData: (was) => was,
   });
-  const sizes = (useQuery(catalogue).data?.shot_sizes ?? []) as Size[];
+  const sizes = catalogue.shot_sizes;
   if (!data || !figures?.length) return null;
   const single = figures.find((f) => f.id === whom)?.id ?? (data.size_of || figures[0].id);
   // Two people are one choice, by both ids.

@@ -4,8 +4,7 @@ import { cameraSeen, lookThrough, select, toggleSide, useView } from "../store/v
 import { MenuAt } from "../ui/menu-at";
 import { meantCamera, newCamera } from "../verbs/cameras";
 import { focusOn } from "../verbs/glass";
-import { newId } from "../verbs/new-id";
-import { addLayer } from "../verbs/rig";
+import { goBy } from "../verbs/rig";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
 
 /** What a right press was on: a thing, or nothing. */
@@ -62,21 +61,20 @@ function itemsFor({ kind, id }: Under): Item[] {
   )?.name;
   const figure = kind === "figure";
   const spot = figure
-    ? ({ kind: "figure", figure: id, joint: "head" } as const)
+    ? ({ kind: "figure", figure: id, joint: "eyes" } as const)
     : kind === "mover"
       ? ({ kind: "mover", mover: id } as const)
       : null;
-  const root = figure ? ({ kind: "figure", figure: id, joint: "root" } as const) : spot;
   return [
     { label: `Select ${name}`, act: pick },
-    ...(carry && camera && spot && root
+    ...(carry && camera && spot
       ? [
           {
             label: "Focus on",
-            act: () => focusOn(figure ? { kind: "figure", figure: id, joint: "eyes" } : spot),
+            act: () => focusOn(spot),
           },
-          { label: "Watch", act: () => addLayer(camera, { kind: "aim", id: newId("lay"), at: [spot] }) },
-          { label: "Follow", act: () => addLayer(camera, { kind: "trail", id: newId("lay"), of: root }) },
+          { label: "Watch", act: () => goBy(spot, "aim") },
+          { label: "Follow", act: () => goBy(spot, "trail") },
         ]
       : []),
     { label: "Frame with the rover", act: picked(frameSelected) },

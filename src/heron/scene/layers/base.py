@@ -81,6 +81,8 @@ class Layer(Keyed):
         off: switched off.
     """
 
+    #: What it is called, where that is not its kind.
+    LABEL: ClassVar[str] = ""
     CHANNELS: ClassVar[tuple[ChannelSpec, ...]] = (WEIGHT,)
     #: Fields that are a choice: each with its label and what its values are called.
     CHOICES: ClassVar[tuple[Choice, ...]] = ()

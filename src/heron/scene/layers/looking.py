@@ -56,6 +56,7 @@ class Aim(Layer):
 class SizeHold(Layer):
     """Keeps a figure's part this tall, as a share of the frame's height: the lens answers, or the arm's reach."""
 
+    LABEL = "Size hold"
     CHANNELS: ClassVar[tuple[ChannelSpec, ...]] = (
         WEIGHT,
         spec("share", "Share of the frame", "", 0.001, 20.0, 3, 0.01),

@@ -8,21 +8,40 @@ from ninja import Router
 
 from heron.bake import CAMERA_COLUMNS, figures, movers
 from heron.commands.key_edits import ERRORS
+from heron.commands.move_kinds import KINDS
 from heron.commands.shot_sizes import ShotSize
-from heron.commands.starts import SIZES
+from heron.commands.starts import LABELS, SIZES, Shot
+from heron.curves.drawing import BITS, KEY_NUMBERS
+from heron.curves.feel import FEELS
 from heron.formats.gltf import write_unit_pieces
+from heron.hand.working import FEEL, WORKING
 from heron.model import changed
 from heron.optics import DELIVERIES, FILM_BACKS, parse_delivery
 from heron.optics.delivery import Delivery
 from heron.rigs.describe import FOLLOWERS, HANDS
 from heron.scene import Camera
 from heron.scene.focus import Focus
-from heron.scene.layers import LAYERS
+from heron.scene.layers import LAYERS, Layer
+from heron.scene.links import subject_field
 from heron.stage.mover import Mover
+from heron.stage.piece import PieceKind
 from heron.timebase.rate import RATES, rate_name, show_rate
 from mellow.actors import Request
 from mellow.productions import baking
-from mellow.productions.api.shapes import Catalogue, ChoiceOut, Columns, IdleOut, PlainOut, Problem
+from mellow.productions.api.shapes import (
+    Catalogue,
+    ChoiceOut,
+    Columns,
+    DrawnKeyOut,
+    HandOut,
+    IdleOut,
+    LayerOut,
+    MoveOut,
+    PlainOut,
+    Problem,
+    StartOut,
+    WorkingOut,
+)
 
 router = Router()
 _FOCUS = [changed(spec, name=f"focus.{spec.name}") for spec in Focus.CHANNELS]
@@ -31,28 +50,38 @@ _FOCUS = [changed(spec, name=f"focus.{spec.name}") for spec in Focus.CHANNELS]
 @router.get("catalogue", response=Catalogue)
 def catalogue(request: Request) -> Catalogue:
     """Film backs, deliveries, rates, places on a body, and the table of channels."""
+    return everything()
+
+
+def everything() -> Catalogue:
+    """What there is to choose from; the desk is built with it."""
     return Catalogue(
         film_backs=list(FILM_BACKS), deliveries=list(DELIVERIES),
         rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
         channels={"camera": [*Camera.CHANNELS, *_FOCUS], "mover": list(Mover.CHANNELS)},
-        layers={kind.model_fields["kind"].default: list(kind.CHANNELS) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS, simplified_within=dict(ERRORS),
-        layer_choices={
-            kind.model_fields["kind"].default: [
-                ChoiceOut(field=one.field, label=one.label, values=list(one.values.items())) for one in kind.CHOICES
-            ]
-            for kind in LAYERS
+        layers={kind.model_fields["kind"].default: _layer(kind) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS,
+        simplified_within=dict(ERRORS), shot_sizes=list(get_args(ShotSize)), piece_kinds=list(get_args(PieceKind)), feels=FEELS,
+        starts=[
+            StartOut(shot=shot, label=LABELS[shot][0], figures=list(LABELS[shot][1]), size=SIZES[shot]) for shot in get_args(Shot)
+        ],
+        moves=[MoveOut(what=what, **asdict(kind)) for what, kind in KINDS.items()],
+        working={
+            table: [WorkingOut(works=one.works, label=one.label, channels=list(one.channels)) for one in ways]
+            for table, ways in WORKING.items()
         },
-        layer_numbers={
-            kind.model_fields["kind"].default: [PlainOut(**asdict(one)) for one in kind.NUMBERS] for kind in LAYERS
-        },
-        layer_idle={
-            kind.model_fields["kind"].default: [
-                IdleOut(field=field, value=value, channels=list(names)) for field, value, names in kind.IDLE
-            ]
-            for kind in LAYERS
-        },
-        shot_sizes=list(get_args(ShotSize)), start_sizes=SIZES,
+        hand=HandOut(**asdict(FEEL)), drawn_key=DrawnKeyOut(numbers=list(KEY_NUMBERS), bits=BITS),
         columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
+    )  # fmt: skip
+
+
+def _layer(kind: type[Layer]) -> LayerOut:
+    names = subject_field(kind)
+    return LayerOut(
+        label=kind.LABEL or str(kind.model_fields["kind"].default).capitalize(), channels=list(kind.CHANNELS),
+        subject=names and names.name, several=names is not None and names.several,
+        choices=[ChoiceOut(field=one.field, label=one.label, values=list(one.values.items())) for one in kind.CHOICES],
+        numbers=[PlainOut(**asdict(one)) for one in kind.NUMBERS],
+        idle=[IdleOut(field=field, value=value, channels=list(names)) for field, value, names in kind.IDLE],
     )  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from ninja import Router
 from heron.commands.base import find_any
 from heron.curves import Channel, ChannelSpec, Keyed
 from heron.curves.drawing import drawn_curve
+from heron.curves.handles import HELD
 from heron.optics.focus import FOCUS_RING
 from heron.scene import Scene
 from mellow.actors import Request
@@ -17,7 +18,6 @@ from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS, CurveOut, CurvesOut, answered, sealed
 
 router = Router()
-_HELD = 16
 _TABLES: tuple[Literal["cameras", "movers"], ...] = ("cameras", "movers")
 
 
@@ -62,7 +62,7 @@ def _marks(spec: ChannelSpec) -> list[tuple[float, float]]:
 
 def _drawn(spec: ChannelSpec, channel: Channel) -> CurveOut:
     drawn = drawn_curve(channel)
-    held = np.array([_HELD * (key.after == "held") for key in channel.keys])
+    held = np.array([HELD * (key.after == "held") for key in channel.keys])
     keys = np.array([(key.frame, key.value) for key in channel.keys]).reshape(-1, 2)
     shown = np.array([spec.shown(key.value) for key in channel.keys])
     content = np.column_stack([keys, drawn.handles[:, :4], drawn.handles[:, 4] + held, shown])

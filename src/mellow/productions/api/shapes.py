@@ -10,13 +10,20 @@ from pydantic import BaseModel, Field
 from heron.bake import CAMERA_COLUMNS
 from heron.bake.movers import COLUMNS as MOVER_COLUMNS
 from heron.commands import AnyCommand
+from heron.commands.move_kinds import What
+from heron.commands.shot_sizes import ShotSize
+from heron.commands.starts import Shot
 from heron.curves import ChannelSpec
+from heron.curves.drawing import BITS, KEY_NUMBERS
+from heron.curves.feel import Feel
 from heron.framing import Clipped, FigureFocus
 from heron.framing.sizing import MOST_LENSES
+from heron.hand.working import Works
 from heron.model import Model, Name
 from heron.optics import Delivery, PublishedBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import FinePatch, Patch, Scene
+from heron.stage.piece import PieceKind
 from heron.timebase import Frames, Rate
 from heron.timebase.frames import FrameNumber
 
@@ -287,6 +294,70 @@ class IdleOut(BaseModel):
     channels: list[str]
 
 
+class LayerOut(BaseModel):
+    """A kind of rig layer: what it is called, and the field that names what it goes by, where it has one."""
+
+    label: str
+    subject: str | None
+    several: bool
+    channels: list[ChannelSpec]
+    #: Fields that are a choice, numbers without keys, and what does nothing while a field has a value.
+    choices: list[ChoiceOut]
+    numbers: list[PlainOut]
+    idle: list[IdleOut]
+
+
+class MoveOut(BaseModel):
+    """A kind of move of a camera; its ways are empty where it has no amount."""
+
+    what: What
+    says: str
+    unit: str
+    usual: float
+    ways: tuple[str, str]
+    of: bool
+    turns: bool
+    directions: bool
+
+
+class StartOut(BaseModel):
+    """What a camera's rig can be started as: called with the names in place of `{}`, its size, and of how many it can be."""
+
+    shot: Shot
+    label: str
+    size: str
+    figures: list[int]
+
+
+class WorkingOut(BaseModel):
+    """A way of working something by hand, and the channels that it changes."""
+
+    works: Works
+    label: str
+    channels: list[str]
+
+
+class HandOut(BaseModel):
+    """How far a hand goes in a second, and over the whole picture."""
+
+    turn_deg: float
+    walk_m: float
+    lift_m: float
+    zoom_times: float
+    focus_times: float
+    over: float
+    over_zoom_times: float
+    over_focus_times: float
+    count_in_s: int
+
+
+class DrawnKeyOut(BaseModel):
+    """The numbers of each key of a drawn curve, in their order, and what the bits of the one called so mean."""
+
+    numbers: list[Literal[KEY_NUMBERS]]  # type: ignore[valid-type]
+    bits: dict[Literal[tuple(BITS)], int]  # type: ignore[valid-type]
+
+
 class Catalogue(BaseModel):
     """What there is to choose from; the table of channels and the columns of samples, by kind of thing."""
 
@@ -297,21 +368,24 @@ class Catalogue(BaseModel):
     rate_names: dict[str, str]
     landmarks: list[str]
     channels: dict[str, list[ChannelSpec]]
-    #: By kind of rig layer.
-    layers: dict[str, list[ChannelSpec]]
+    #: By kind.
+    layers: dict[str, LayerOut]
     #: An operator's hand in words: millimetres, degrees and hertz.
     hands: dict[str, tuple[float, float, float]]
     followers: dict[str, tuple[float, float, float]]
     #: What simplified keys may be off by unless asked otherwise, by measure.
     simplified_within: dict[str, float]
-    #: By kind of layer: fields that are a choice, numbers without keys, and what does nothing while a field has a value.
-    layer_choices: dict[str, list[ChoiceOut]]
-    layer_numbers: dict[str, list[PlainOut]]
-    layer_idle: dict[str, list[IdleOut]]
     #: From near to far.
-    shot_sizes: list[str]
-    #: By what a camera's rig can be started as.
-    start_sizes: dict[str, str]
+    shot_sizes: list[ShotSize]
+    starts: list[StartOut]
+    moves: list[MoveOut]
+    #: How moves begin and end.
+    feels: dict[Feel, str]
+    #: By table.
+    working: dict[str, list[WorkingOut]]
+    hand: HandOut
+    piece_kinds: list[PieceKind]
+    drawn_key: DrawnKeyOut
     columns: Columns
 
 

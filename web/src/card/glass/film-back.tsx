@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { ArrowLeftRight } from "lucide-react";
-import { catalogue } from "../../api/queries";
+import { catalogue } from "../../api/catalogue";
 import type { Camera } from "../../api/types";
 import { send } from "../../store/sending";
 import { complain } from "../../store/view";
@@ -9,7 +8,7 @@ import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 
 export function FilmBack({ camera }: { camera: Camera }) {
-  const backs = useQuery(catalogue).data?.film_backs ?? [];
+  const backs = catalogue.film_backs;
   const { back, gate } = camera.lens;
   const chosen = backs.find((b) => b.back.width_mm === back.width_mm && b.back.height_mm === back.height_mm);
   const set = (next: { width_mm: number; height_mm: number; name: string }, at?: number) =>

@@ -33,10 +33,10 @@ export function GlassField({ camera, name, label, value, ...look }: Props) {
             value={value}
             {...look}
             disabled={camera.locked}
-            onTry={free ? (next) => tryOut(glassCommand(camera, name, next, true), stage) : undefined}
+            onTry={free ? (next) => tryOut(glassCommand(camera.id, name, next, true), stage) : undefined}
             onSet={(next, at) => {
               endTry();
-              return send(glassCommand(camera, name, next), at);
+              return send(glassCommand(camera.id, name, next), at);
             }}
             remedy={glassRemedy(camera, name)}
           />

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { ChevronDown, ChevronUp, Diamond, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
-import { catalogue } from "../../api/queries";
+import { catalogue } from "../../api/catalogue";
 import type { Camera, ChannelSpec, Layer } from "../../api/types";
 import { useDocument } from "../../store/document";
 import { rate, useMoment } from "../../store/moment";
@@ -11,7 +10,7 @@ import { Button } from "../../ui/button";
 import { Choice } from "../../ui/choice";
 import { NumberField } from "../../ui/number-field";
 import { deleteKeys, setKeyOn } from "../../verbs/keys";
-import { channelOf, NAMES, numberCommand, setFields } from "../../verbs/rig";
+import { channelOf, numberCommand, setFields } from "../../verbs/rig";
 import { Fold } from "../section";
 import { Legs } from "./legs";
 import { RailPoints } from "./rail-points";
@@ -19,22 +18,19 @@ import { Subjects } from "./subjects";
 
 /** One layer opened: its numbers, each keyed by its diamond, its range and blends, and what can be done with it. */
 export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }) {
-  const { data: table } = useQuery(catalogue);
-  const specs = table?.layers[layer.kind] ?? [];
+  const kind = catalogue.layers[layer.kind];
   const value = (field: string) => (layer as unknown as Record<string, unknown>)[field];
   const still = new Set(
-    (table?.layer_idle[layer.kind] ?? [])
-      .filter((one) => value(one.field) === one.value)
-      .flatMap((one) => one.channels),
+    kind.idle.filter((one) => value(one.field) === one.value).flatMap((one) => one.channels),
   );
   const values = useValues(camera, layer);
   const frames = useDocument((s) => s.scene?.frames);
   const shut = camera.locked || layer.locked;
   const set = (fields: Record<string, unknown>, at?: number) => setFields(camera.id, layer.id, fields, at);
-  const choices = (table?.layer_choices[layer.kind] ?? []).filter(
+  const choices = kind.choices.filter(
     ({ field }) => field !== "together" || (layer.kind === "aim" && layer.at.length > 1),
   );
-  const numbers = specs.filter((spec) => !still.has(spec.name));
+  const numbers = kind.channels.filter((spec) => !still.has(spec.name));
   const number = (spec: ChannelSpec) => (
     <LayerNumber
       key={spec.name}
@@ -102,7 +98,7 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
       {layer.kind === "rail" && <RailPoints camera={camera} layer={layer} shut={shut} />}
       {numbers.filter((spec) => !folded(spec)).map(number)}
       <div className="grid grid-cols-2 gap-x-2 gap-y-1.5">
-        {(table?.layer_numbers[layer.kind] ?? [])
+        {kind.numbers
           .filter((one) => !still.has(one.field))
           .map((one) => (
             <NumberField
@@ -151,7 +147,7 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
           </Button>
         ))}
         <Button
-          tip={`Take the ${NAMES[layer.kind].toLowerCase()} off`}
+          tip={`Take the ${kind.label.toLowerCase()} off`}
           disabled={shut}
           onClick={async () => complain(await send({ kind: "rig.take", camera: camera.id, layer: layer.id }))}
         >
@@ -164,7 +160,7 @@ export function LayerNumbers({ camera, layer }: { camera: Camera; layer: Layer }
 
 /** Ready hands, from tripod to running; each is only its three numbers. */
 function Hands({ camera, layer }: { camera: Camera; layer: Extract<Layer, { kind: "breath" }> }) {
-  const hands = useQuery(catalogue).data?.hands ?? {};
+  const hands = catalogue.hands;
   const now = Object.entries(hands).find(
     ([, [mm, turn, hertz]]) =>
       layer.place_mm.rest === mm && layer.turn_deg.rest === turn && layer.hertz.rest === hertz,
@@ -194,7 +190,7 @@ function Hands({ camera, layer }: { camera: Camera; layer: Extract<Layer, { kind
 
 /** How operators follow, from close and steady to far and loose; each is only its three numbers. */
 function Followers({ camera, layer }: { camera: Camera; layer: Extract<Layer, { kind: "trail" }> }) {
-  const followers = useQuery(catalogue).data?.followers ?? {};
+  const followers = catalogue.followers;
   const keyed = [layer.distance_m, layer.lag_s, layer.lag_height_s].some((c) => c.keys.length);
   const now = Object.entries(followers).find(
     ([, [far, late, up]]) =>

@@ -1,7 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useState } from "react";
-import { catalogue } from "../../api/queries";
 import type { Camera } from "../../api/types";
 import { useDocument } from "../../store/document";
 import { useMoment } from "../../store/moment";
@@ -30,14 +28,12 @@ import { Turntable } from "./turntable";
 export function RigSection({ camera }: { camera: Camera }) {
   const [open, setOpen] = useState<string | null>(null);
   const [table, setTable] = useState(false);
-  const hands = useQuery(catalogue).data?.hands ?? {};
   const perches = useDocument((s) => s.scene?.perches) ?? [];
   const loop = useMoment((s) => s.loop);
   const range = loop?.clock === "stage" ? { first: loop.first, last: loop.last } : null;
   const facts = samplesOf(camera.id)?.facts;
   const parts = new Map((facts?.rig as [string, string][] | undefined) ?? []);
   const notes = (facts?.notes as [number, string][] | undefined) ?? [];
-  const calm = Object.entries(hands).find(([name]) => name.includes("calm"))?.[1];
   return (
     <Section
       title="Layers"
@@ -75,17 +71,7 @@ export function RigSection({ camera }: { camera: Camera }) {
           </MenuItem>
           <MenuItem
             note="An operator's small movements"
-            onSelect={() =>
-              addLayer(camera.id, {
-                kind: "breath",
-                id: newId("lay"),
-                ...(calm && {
-                  place_mm: { rest: calm[0], keys: [] },
-                  turn_deg: { rest: calm[1], keys: [] },
-                  hertz: { rest: calm[2], keys: [] },
-                }),
-              })
-            }
+            onSelect={() => addLayer(camera.id, { kind: "breath", id: newId("lay") })}
           >
             Breathe
           </MenuItem>
@@ -157,7 +143,7 @@ function Starts({ camera }: { camera: Camera }) {
   const on = camera.focus.on;
   const first = on.kind === "figure" ? on.figure : "";
   const figures = [...(scene?.figures ?? [])].sort((a, b) => Number(b.id === first) - Number(a.id === first));
-  const starts = startsFor(figures, useQuery(catalogue).data?.start_sizes ?? {});
+  const starts = startsFor(figures);
   if (starts.length === 0)
     return (
       <p className="text-xs text-faint">Moved by its keys alone. Add a layer to watch, follow or ride.</p>

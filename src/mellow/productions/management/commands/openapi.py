@@ -1,22 +1,21 @@
-"""`manage.py openapi`: the API's schema as JSON, from which the desk's types are made."""
+"""`manage.py openapi`: the API's schema, and what there is to choose from, as JSON the desk is built from."""
 
-import json
 from pathlib import Path
 from typing import Any
 
 from django.core.management import BaseCommand
 
-from mellow.api import api
+from mellow.made import made
 
 
 class Command(BaseCommand):
-    """Writes the schema to a file."""
+    """Writes them into a folder."""
 
-    help = "Write the API's OpenAPI schema."
+    help = "Write the API's OpenAPI schema and its catalogue."
 
     def add_arguments(self, parser: Any) -> None:
-        parser.add_argument("out", type=Path)
+        parser.add_argument("folder", type=Path)
 
     def handle(self, *args: Any, **options: Any) -> None:
-        text = json.dumps(api.get_openapi_schema(), indent=1, sort_keys=True, default=str)
-        options["out"].write_text(text + "\n", encoding="utf-8")
+        for name, text in made().items():
+            (options["folder"] / name).write_text(text, encoding="utf-8")
