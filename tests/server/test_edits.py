@@ -8,7 +8,7 @@ from strategies import runs
 
 from heron.demo import slack_tide
 from mellow.actors import Actor
-from mellow.productions import models, rows
+from mellow.productions import models, open_scenes, rows
 from mellow.productions.api.scenes import production
 
 DEMO = slack_tide().model_dump(mode="json")
@@ -16,7 +16,7 @@ DEMO = slack_tide().model_dump(mode="json")
 
 def forget():
     """As after a restart: nothing is remembered but what is on the disk."""
-    rows.forget()
+    open_scenes.forget()
 
 
 def test_a_command_is_kept_and_its_patch_is_the_change(desk):

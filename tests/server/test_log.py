@@ -14,7 +14,7 @@ from django.db import connection
 
 from heron.demo import slack_tide
 from mellow.actors import Actor, permit
-from mellow.productions import log, models, rows, watching
+from mellow.productions import log, models, open_scenes, rows, watching
 from mellow.productions.api.scenes import production
 
 DEMO = slack_tide().model_dump(mode="json")
@@ -196,7 +196,7 @@ def test_two_processes_writing_at_once_both_are_kept(desk, monkeypatch):
 
     monkeypatch.setattr(rows, "save", beaten)
     assert desk.do(kind="camera.set", camera="cam-a", name="Mine").status_code == 200
-    rows.forget()
+    open_scenes.forget()
     names = {c["id"]: c["name"] for c in desk.scene()["cameras"]}
     assert (names["cam-a"], names["cam-c"]) == ("Mine", "Theirs")
     assert desk.revision() == 2
@@ -290,7 +290,7 @@ def test_whoever_watches_hears_of_each_change_and_of_the_end(row):
 
     first, last = asyncio.run(heard())
     assert first == "event: change\ndata: 1\n\n" and last.startswith("event: gone")
-    assert watching._EARS == {}
+    assert not open_scenes.opened(row.pk).ears
 
 
 def test_a_stored_scene_of_version_2_opens_and_its_old_edits_can_be_undone(desk):
@@ -316,7 +316,7 @@ def test_a_stored_scene_of_version_2_opens_and_its_old_edits_can_be_undone(desk)
         as_it_was(patch["items"]["figures"]["fig-bram"])
     change.version = 2
     change.save()
-    rows.forget()
+    open_scenes.forget()
     scene = desk.scene()
     assert scene["figures"][1]["holds"] == "nothing"
     assert [c["aperture"]["rest"] for c in scene["cameras"]] == pytest.approx(
@@ -333,7 +333,7 @@ def test_deleting_a_scene_is_all_or_nothing(desk, monkeypatch):
     monkeypatch.setattr(models.Scene, "delete", crash)
     assert desk.client.delete(f"/api/scenes/{desk.id}").status_code == 500
     monkeypatch.undo()
-    rows.forget()
+    open_scenes.forget()
     assert desk.scene() == DEMO
     assert desk.client.delete(f"/api/scenes/{desk.id}").status_code == 200
     assert desk.get().status_code == 404 and models.Camera.objects.count() == 0
@@ -346,7 +346,7 @@ def test_5000_pieces_are_written_in_few_statements(db, django_assert_max_num_que
     desk = Desk(rows.create(production(), scene).pk)
     with django_assert_max_num_queries(80):
         assert desk.do(kind="things.move", ids=[p["id"] for p in pieces], dx=1).status_code == 200
-    rows.forget()
+    open_scenes.forget()
     assert {p["x"] for p in desk.scene()["pieces"]} == {base.pieces[5].x + 1}
     assert models.Piece.objects.get(uid="p7").revision == 1
 

@@ -9,7 +9,7 @@ from django.db import DatabaseError, OperationalError, connection
 from django.test import Client
 
 from heron.demo import slack_tide
-from mellow.productions import models, rows
+from mellow.productions import models, open_scenes, rows
 
 DEMO = slack_tide().model_dump(mode="json")
 
@@ -95,7 +95,7 @@ def test_storage_that_cannot_is_a_plain_sentence_and_nothing_is_half_kept(desk, 
     with connection.execute_wrapper(fail):
         body = told(desk.do(kind="things.delete", ids=["cam-b"]), status)
     assert body["title"].startswith(says) and body["not_kept"] is True and body["remedy"]
-    rows.forget()
+    open_scenes.forget()
     assert desk.scene() == DEMO and desk.revision() == 0
 
 

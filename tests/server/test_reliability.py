@@ -28,7 +28,7 @@ from mellow.dailies import media, packing, work
 from mellow.dailies.models import Take, TakeFrame
 from mellow.dailies.queue import SignedJson
 from mellow.pictures import read_png
-from mellow.productions import models, rows
+from mellow.productions import models, open_scenes, rows
 from mellow.productions.api.scenes import production
 from mellow.streaming import send_file
 
@@ -235,7 +235,7 @@ def test_a_scene_with_keys_beyond_the_stage_opens_mended(db):
     camera = models.Camera.objects.get(scene=row, uid="cam-b")
     camera.params["x"] = {"rest": 12_345.0, "keys": []}
     camera.save()
-    rows.forget()
+    open_scenes.forget()
     answer = Client(headers={"host": "127.0.0.1"}).get(f"/api/scenes/{row.pk}").json()
     found = next(one for one in answer["scene"]["cameras"] if one["id"] == "cam-b")
     assert found["x"]["rest"] == 10_000.0 and "beyond 10000 m" in answer["repairs"][0]

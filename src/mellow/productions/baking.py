@@ -2,9 +2,7 @@
 
 import json
 import struct
-from collections import OrderedDict
 from functools import lru_cache
-from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -24,19 +22,15 @@ from heron.timebase import Frames
 _SHAPE_VERSION = 5
 #: The clocks go under a name that no thing's id can be.
 CUT = "scene:cut"
-_BAKES: OrderedDict[int, Bake] = OrderedDict()
-_KEEP = 16
-_LOCK = Lock()
+#: Beside a document's fields, where no field can be called so.
+_BAKE = "bake of it"
 
 
 def bake_of(scene: Scene) -> Bake:
-    """A stored scene to be baked; asked again for the same document, the same."""
-    with _LOCK:
-        found = _BAKES.get(id(scene))
-        if found is None or found.scene is not scene:
-            found = _BAKES[id(scene)] = Bake(scene)
-            while len(_BAKES) > _KEEP:
-                _BAKES.popitem(last=False)
+    """A stored scene to be baked; asked again for the same document, the same, as long as that is kept."""
+    found: Bake | None = scene.__dict__.get(_BAKE)
+    if found is None:
+        found = scene.__dict__.setdefault(_BAKE, Bake(scene))
     return found
 
 

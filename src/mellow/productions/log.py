@@ -4,8 +4,6 @@ Each change is one transaction. Commands are run before it begins, so that nothi
 others wait for the storage; if somebody else has written meanwhile, it is run again on what they left.
 """
 
-import threading
-from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
@@ -20,12 +18,11 @@ from heron.scene.lookup import validate_scene
 from mellow.actors import Actor, permit
 from mellow.problems import Stale
 from mellow.productions import models, rows, watching
+from mellow.productions.open_scenes import opened
 
 Kind, State = models.Change.Kind, models.Change.State
 #: How often a change is tried again on what another process has just written.
 TRIES = 20
-#: Changes of one scene in this process take turns.
-_TURNS: defaultdict[int, threading.Lock] = defaultdict(threading.Lock)
 
 
 @dataclass(frozen=True)
@@ -132,7 +129,7 @@ def _own(row: models.Scene, actor: Actor, state: str) -> Any:
 
 def _change(scene_id: int, actor: Actor, work: Callable[[models.Scene, Scene], _Wanted]) -> Done:
     permit(actor, "edit")
-    with _TURNS[scene_id]:
+    with opened(scene_id).turn:
         for _ in range(TRIES):
             row = rows.scene_row(scene_id)
             if row.frozen_at is not None:

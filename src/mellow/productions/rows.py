@@ -1,7 +1,5 @@
 """The scene document from rows, and back by what changed."""
 
-import threading
-from collections import OrderedDict
 from typing import Any
 
 from django.db import transaction
@@ -15,18 +13,13 @@ from heron.scene.document import TABLES
 from heron.scene.repairs import repaired
 from heron.scene.upgrades import SETTINGS, VERSION, upgrade
 from mellow.productions import models
+from mellow.productions.open_scenes import forget, opened
 
 _ROWS: dict[str, type[Any]] = {
     "figures": models.Figure, "movers": models.Mover, "pieces": models.Piece, "perches": models.Perch,
     "lenses": models.Lens, "cameras": models.Camera, "shots": models.Shot, "cues": models.Cue,
     "passes": models.Pass,
 }  # fmt: skip
-#: Scenes as last read or written, by row and revision, so that an edit need not read all rows.
-_SEEN: OrderedDict[int, tuple[int, Scene]] = OrderedDict()
-_KEEP = 16
-_LOCK = threading.Lock()
-#: What was mended in a scene as it was read, by row.
-REPAIRS: dict[int, list[str]] = {}
 #: Columns of a scene's row that follow from its settings.
 _OWN = ("name", "rate", "first", "last", "settings", "version")
 
@@ -45,10 +38,9 @@ def scene_row(scene_id: int) -> models.Scene:
 
 def load(row: models.Scene) -> Scene:
     """The document of a scene."""
-    with _LOCK:
-        seen = _SEEN.get(row.pk)
-    if seen and seen[0] == row.revision:
-        return seen[1]
+    kept = opened(row.pk).kept
+    if kept and kept[0] == row.revision:
+        return kept[1]
     tables = {
         table: [
             upgrade(table, params, version)
@@ -83,24 +75,13 @@ def _repaired(row: models.Scene, settings: Any, tables: Any, error: ValidationEr
         scene = Scene.model_validate({**settings, **mended})
     except ValidationError:
         raise from_validation(error, f"The stored scene “{row.name}”") from None
-    with _LOCK:
-        REPAIRS[row.pk] = told
+    opened(row.pk).repairs = told
     return scene
 
 
 def remember(row: models.Scene, scene: Scene) -> None:
     """Keep a document for the row's revision."""
-    with _LOCK:
-        _SEEN[row.pk] = (row.revision, scene)
-        _SEEN.move_to_end(row.pk)
-        while len(_SEEN) > _KEEP:
-            _SEEN.popitem(last=False)
-
-
-def forget() -> None:
-    """As after a restart: remember nothing but what is on the disk."""
-    with _LOCK:
-        _SEEN.clear()
+    opened(row.pk).kept = (row.revision, scene)
 
 
 @transaction.atomic
@@ -109,8 +90,7 @@ def create(production: models.Production, scene: Scene) -> models.Scene:
     row = models.Scene(production=production, settings={})
     _fill(row, scene)
     row.save()
-    with _LOCK:
-        _SEEN.pop(row.pk, None)
+    forget(row.pk)
     _write_items(row, scene, diff(scene.having(**dict.fromkeys(TABLES, ())), scene))
     return row
 

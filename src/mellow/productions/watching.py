@@ -1,35 +1,29 @@
 """Telling everyone who has a scene open that it changed."""
 
 import asyncio
-import threading
-from collections import defaultdict
 from collections.abc import AsyncIterator
 
 from mellow.productions import models
+from mellow.productions.open_scenes import Ear, opened
 
 #: How long until another process's change is noticed, seconds.
 LOOK_EVERY_S = 0.5
 #: A line now and then keeps the connection open.
 BREATHE_EVERY_S = 15.0
-_Ear = tuple[asyncio.AbstractEventLoop, asyncio.Event]
-_EARS: defaultdict[int, set[_Ear]] = defaultdict(set)
-_LOCK = threading.Lock()
 
 
 def tell(scene_id: int) -> None:
     """Wake everyone in this process who watches a scene; from any thread."""
-    with _LOCK:
-        ears = list(_EARS.get(scene_id, ()))
-    for loop, event in ears:
+    for loop, event in list(opened(scene_id).ears):
         if not loop.is_closed():
             loop.call_soon_threadsafe(event.set)
 
 
 async def revisions(scene_id: int, seen: int) -> AsyncIterator[str]:
     """Server-sent events (WHATWG HTML): each newer revision as it comes, then the end when the scene is gone."""
-    ear: _Ear = (asyncio.get_running_loop(), asyncio.Event())
-    with _LOCK:
-        _EARS[scene_id].add(ear)
+    ear: Ear = (asyncio.get_running_loop(), asyncio.Event())
+    ears = opened(scene_id).ears
+    ears.add(ear)
     try:
         yield "retry: 1000\n\n"
         quiet = 0.0
@@ -50,7 +44,4 @@ async def revisions(scene_id: int, seen: int) -> AsyncIterator[str]:
                 quiet += LOOK_EVERY_S
             ear[1].clear()
     finally:
-        with _LOCK:
-            _EARS[scene_id].discard(ear)
-            if not _EARS[scene_id]:
-                del _EARS[scene_id]
+        ears.discard(ear)

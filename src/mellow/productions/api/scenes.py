@@ -11,6 +11,7 @@ from mellow.actors import Request, permit
 from mellow.productions import baking, log, models, rows
 from mellow.productions.api.opened import row_for
 from mellow.productions.api.shapes import REFUSALS, Head, NewScene, SceneLine, SceneOut, answered
+from mellow.productions.open_scenes import opened
 
 router = Router()
 
@@ -80,6 +81,6 @@ def _opened(request: Request, row: models.Scene) -> HttpResponse:
             keys=baking.keys(scene),
             can_undo=can_undo,
             can_redo=can_redo,
-            repairs=rows.REPAIRS.get(row.pk, []),
+            repairs=opened(row.pk).repairs,
         )
     )
