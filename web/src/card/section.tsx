@@ -23,21 +23,43 @@ function useFold(title: string): [boolean, () => void] {
   ];
 }
 
+function FoldButton({
+  title,
+  open,
+  toggle,
+  look,
+  says,
+}: {
+  title: string;
+  open: boolean;
+  toggle: () => void;
+  look: string;
+  says?: string;
+}) {
+  return (
+    <button
+      type="button"
+      aria-expanded={open}
+      className={`flex items-center gap-0.5 ${look}`}
+      onClick={toggle}
+    >
+      {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
+      {title}
+      {says && <span className="ml-1 truncate text-xs">{says}</span>}
+    </button>
+  );
+}
+
 /** Less used numbers of a list, folded away behind a line that says what they are. */
 export function Fold({ title, folded, children }: { title: string; folded: string; children: ReactNode }) {
   const [open, toggle] = useFold(title);
   return (
     <>
-      <button
-        type="button"
-        aria-expanded={open}
-        className="flex items-center gap-0.5 text-sm text-faint hover:text-ink"
-        onClick={toggle}
-      >
-        {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
-        {title}
-        {!open && <span className="ml-1 truncate text-xs">{folded}</span>}
-      </button>
+      <FoldButton
+        {...{ title, open, toggle }}
+        says={open ? "" : folded}
+        look="text-sm text-faint hover:text-ink"
+      />
       {open && children}
     </>
   );
@@ -52,15 +74,7 @@ export function Section({ title, children, side, folded }: Props) {
     <section className="border-b border-line px-3 py-2.5">
       <div className="mb-1.5 flex items-center justify-between gap-2 last:mb-0">
         {folds ? (
-          <button
-            type="button"
-            aria-expanded={open}
-            className="heading flex items-center gap-0.5"
-            onClick={toggle}
-          >
-            {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
-            {title}
-          </button>
+          <FoldButton {...{ title, open, toggle }} look="heading" />
         ) : (
           <h2 className="heading">{title}</h2>
         )}

@@ -5,7 +5,7 @@ import type { Point } from "../store/space";
 import { leavePose, type Touched, tryPose } from "../store/unsaved";
 import { complain } from "../store/view";
 import type { Hand } from "../ui/hold";
-import type { Carried } from "../verbs/carry";
+import type { By, Carried } from "../verbs/carry";
 import type { Grab } from "./grab";
 
 interface Also {
@@ -51,7 +51,7 @@ export function placing(
 }
 
 /** Something carried over the plan by a hand that took it at a place. */
-export function carriedOver(what: Carried | null, from: Point, click: (hand: Hand) => void): Grab | null {
+export function carriedOver(what: Carried<By> | null, from: Point, click: (hand: Hand) => void): Grab | null {
   if (!what) return null;
   const by = (at: Point, hand: Hand) => ({
     dx: at[0] - from[0],

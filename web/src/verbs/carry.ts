@@ -16,17 +16,17 @@ export interface By {
   through?: boolean;
 }
 
-/** Something carried by hand, on the plan or in the picture: shown as it goes, done where it is let go. */
-export interface Carried {
+/** Something carried or turned by hand, on the plan or in the picture: shown as it goes, done where it is let go. */
+export interface Carried<T> {
   pick(): void;
-  show(by: By): void;
-  keep(by: By): Promise<unknown>;
+  show(by: T): void;
+  keep(by: T): Promise<unknown>;
 }
 
 const stage = () => useMoment.getState().stage;
 
 /** A command tried wherever the hand is, and done where it lets go. */
-export function trying(pick: () => void, command: (by: By) => Command): Carried {
+export function trying<T>(pick: () => void, command: (by: T) => Command): Carried<T> {
   return {
     pick,
     show: (by) => tryOut(command(by), stage()),
@@ -36,6 +36,13 @@ export function trying(pick: () => void, command: (by: By) => Command): Carried 
     },
   };
 }
+
+/** A camera stays unsaved where it has keys, until it is decided what happens to its path. */
+const posing = <T>(id: string, pick: () => void, pose: (by: T) => Touched): Carried<T> => ({
+  pick,
+  show: (by) => tryPose(id, pose(by)),
+  keep: (by) => leavePose(id, pose(by)),
+});
 
 /** Which pieces a hand on this one takes along: its group, unless it is selected alone. */
 function together(piece: string): string[] {
@@ -56,20 +63,19 @@ export const put = (thing: string, touched: Touched): Does<"thing.put"> => ({
 });
 
 /** What happens to something that is carried; null for what is not carried by hand. */
-export function carry(kind: Kind, id: string): Carried | null {
+export function carry(kind: Kind, id: string): Carried<By> | null {
   const pick = () => select(kind, [id]);
   if (kind === "camera") {
     const start = poseOf(id, stage());
     if (!start) return null;
-    // A camera stays unsaved where it has keys, until it is decided what happens to its path.
-    const pose = ({ dx, dy, dz, free }: By): Touched =>
-      dy ? { y: snap(start.y + dy, free) } : { x: snap(start.x + dx, free), z: snap(start.z + dz, free) };
-    return { pick, show: (by) => tryPose(id, pose(by)), keep: (by) => leavePose(id, pose(by)) };
+    return posing(id, pick, ({ dx, dy, dz, free }) =>
+      dy ? { y: snap(start.y + dy, free) } : { x: snap(start.x + dx, free), z: snap(start.z + dz, free) },
+    );
   }
   if (kind === "perch") {
     const row = rowOf(id, stage());
     if (!row) return null;
-    return trying(pick, ({ dx, dy, dz, free }) => ({
+    return trying<By>(pick, ({ dx, dy, dz, free }) => ({
       kind: "perch.set",
       perch: id,
       frame: stage(),
@@ -82,7 +88,7 @@ export function carry(kind: Kind, id: string): Carried | null {
     if (!figure) return null;
     const [x, z] = row ? [row[0], row[2]] : [figure.x, figure.z];
     // The end that counts here goes with the hand; with Shift all of the walk.
-    return trying(pick, ({ dx, dz, free, through }) => ({
+    return trying<By>(pick, ({ dx, dz, free, through }) => ({
       ...put(id, { x: snap(x + dx, free), z: snap(z + dz, free) }),
       keep: through ? "path" : "end",
     }));
@@ -90,7 +96,7 @@ export function carry(kind: Kind, id: string): Carried | null {
   if (kind === "mover" || kind === "piece") {
     const ids = kind === "piece" ? together(id) : [id];
     const by = ({ dx, dy, dz, free }: By) => ({ dx: snap(dx, free), dy: snap(dy, free), dz: snap(dz, free) });
-    return trying(
+    return trying<By>(
       () => select(kind, ids),
       (hand) => ({ kind: "things.move", ids, ...by(hand), climb: !hand.dy && !hand.through }),
     );
@@ -99,51 +105,16 @@ export function carry(kind: Kind, id: string): Carried | null {
 }
 
 /** Something turned by hand about its own upright, degrees to the left. */
-export function turnBy(
-  kind: Kind,
-  id: string,
-): { pick(): void; show(by: number): void; keep(by: number): unknown } | null {
+export function turnBy(kind: Kind, id: string): Carried<number> | null {
   const whole = (degrees: number) => Math.round(degrees * 2) / 2;
-  if (kind === "camera") {
-    const start = poseOf(id, stage());
-    if (!start) return null;
-    const pose = (by: number): Touched => ({ pan: whole(start.pan + by) });
-    return {
-      pick: () => select(kind, [id]),
-      show: (by) => tryPose(id, pose(by)),
-      keep: (by) => leavePose(id, pose(by)),
-    };
-  }
-  if (kind === "perch") {
-    const pan = rowOf(id, stage())?.[3];
-    if (pan === undefined) return null;
-    const command = (by: number): Command => ({
-      kind: "perch.set",
-      perch: id,
-      frame: stage(),
-      pan: whole(pan + by),
-    });
-    return {
-      pick: () => select(kind, [id]),
-      show: (by) => tryOut(command(by), stage()),
-      keep: async (by) => {
-        endTry();
-        return complain(await send(command(by)));
-      },
-    };
-  }
-  const faces = kind === "mover" ? poseOf(id, stage())?.pan : rowOf(id, stage())?.[3];
-  if (kind !== "piece" && (kind === "shot" || faces === undefined)) return null;
-  const command = (by: number): Command =>
-    kind === "piece"
-      ? { kind: "things.move", ids: together(id), turn: whole(by) }
-      : put(id, { pan: whole((faces ?? 0) + by) });
-  return {
-    pick: () => select(kind, kind === "piece" ? together(id) : [id]),
-    show: (by) => tryOut(command(by), stage()),
-    keep: async (by) => {
-      endTry();
-      return complain(await send(command(by)));
-    },
-  };
+  const pick = () => select(kind, kind === "piece" ? together(id) : [id]);
+  if (kind === "piece")
+    return trying(pick, (by) => ({ kind: "things.move", ids: together(id), turn: whole(by) }));
+  const faces = kind === "camera" || kind === "mover" ? poseOf(id, stage())?.pan : rowOf(id, stage())?.[3];
+  if (kind === "shot" || faces === undefined) return null;
+  if (kind === "camera") return posing(id, pick, (by) => ({ pan: whole(faces + by) }));
+  return trying(pick, (by) => {
+    const pan = whole(faces + by);
+    return kind === "perch" ? { kind: "perch.set", perch: id, frame: stage(), pan } : put(id, { pan });
+  });
 }

@@ -10,7 +10,7 @@ import { dropOverlay, endTry, send, tryOut } from "../../store/sending";
 import { leavePose, poseOf, subjectOf, type Touched, tryPose } from "../../store/unsaved";
 import { cameraSeen, complain, select, selectAlso, useView } from "../../store/view";
 import type { Hand, Held } from "../../ui/hold";
-import { type Carried, carry, turnBy } from "../../verbs/carry";
+import { type By, type Carried, carry, turnBy } from "../../verbs/carry";
 import { pointOut } from "../../verbs/rig";
 import { pointedAt } from "../pointed-at";
 import { sights, stand } from "../sight";
@@ -178,43 +178,32 @@ export function HandInPicture({
     };
   };
 
-  /** A body in the rover's picture, carried over the floor; with Shift, in height. */
-  const carrying = (what: Carried, at: Vector2, place: Vector3, upright: boolean): Held => {
+  /** A body in the rover's picture: shown as it goes with the hand, kept where it is let go. */
+  const taken = <T,>(what: Carried<T>, by: (hand: Hand) => T): Held => ({
+    move: (hand) => {
+      what.pick();
+      what.show(by(hand));
+    },
+    drop: (hand, moved) => (moved ? void what.keep(by(hand)) : click(hand)),
+    cancel: () => {
+      endTry();
+      dropOverlay();
+    },
+  });
+
+  /** Carried over the floor; with Shift, in height. */
+  const carrying = (what: Carried<By>, at: Vector2, place: Vector3, upright: boolean): Held => {
     const flat = onPlane(new Plane(new Vector3(0, 1, 0), -place.y), at);
     const lift = vertical(at, place);
-    const by = (hand: Hand) => {
+    return taken(what, (hand) => {
       if (upright) return { dx: 0, dy: lift(hand), dz: 0, free: hand.alt };
       const { x, z } = flat(...meant(hand));
       return { dx: x, dy: 0, dz: z, free: hand.alt };
-    };
-    return {
-      move: (hand) => {
-        what.pick();
-        what.show(by(hand));
-      },
-      drop: (hand, moved) => (moved ? void what.keep(by(hand)) : click(hand)),
-      cancel: () => {
-        endTry();
-        dropOverlay();
-      },
-    };
+    });
   };
 
-  /** A body in the rover's picture, turned with the hand. */
-  const turning = (what: NonNullable<ReturnType<typeof turnBy>>): Held => {
-    const by = (hand: Hand) => hand.dx * TURNS * (hand.alt ? FINE : 1);
-    return {
-      move: (hand) => {
-        what.pick();
-        what.show(by(hand));
-      },
-      drop: (hand, moved) => (moved ? void what.keep(by(hand)) : click(hand)),
-      cancel: () => {
-        endTry();
-        dropOverlay();
-      },
-    };
-  };
+  const turning = (what: Carried<number>): Held =>
+    taken(what, (hand) => hand.dx * TURNS * (hand.alt ? FINE : 1));
 
   const take = (e: ReactPointerEvent): Held | null => {
     const at = where(e.clientX, e.clientY);
