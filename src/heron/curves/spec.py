@@ -42,7 +42,6 @@ class ChannelSpec(Model):
     group: Group
     usual: float | None = None
 
-    @computed_field  # type: ignore[prop-decorator]
     @cached_property
     def span(self) -> tuple[float, float]:
         """Its lowest and highest value as they are kept."""
@@ -54,6 +53,11 @@ class ChannelSpec(Model):
     def kept_unit(self) -> str:
         """The unit of a difference between two values as they are kept."""
         return {"stops": "stops", "per metre": "1/m"}.get(self.measure, self.unit)
+
+    @property
+    def new_span(self) -> tuple[float, float]:
+        """The lowest and highest value that may be newly set, as they are kept."""
+        return self.span if self.most is None else (-self.most, self.most)
 
     def kept(self, shown: float) -> float:
         """A value as it is kept from one as it is shown."""

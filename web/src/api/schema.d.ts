@@ -2305,14 +2305,6 @@ export interface components {
              */
             shown_as?: "itself" | "f-number" | "distance";
             /**
-             * Span
-             * @description Its lowest and highest value as they are kept.
-             */
-            readonly span: [
-                number,
-                number
-            ];
-            /**
              * Step
              * @default 0.1
              */
@@ -3244,7 +3236,7 @@ export interface components {
         };
         /**
          * HandOut
-         * @description How far a hand goes in a second, and over the whole picture.
+         * @description How far a hand goes in a second, and over the whole picture; and how far each channel goes, as it is kept.
          */
         HandOut: {
             /** Count In S */
@@ -3253,6 +3245,13 @@ export interface components {
             focus_times: number;
             /** Lift M */
             lift_m: number;
+            /** Limits */
+            limits: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
             /** Over */
             over: number;
             /** Over Focus Times */

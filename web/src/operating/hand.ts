@@ -104,7 +104,7 @@ export function brought(
   name: string,
   from: number,
   hand: Hand,
-  limits: Record<string, [number, number]>,
+  limits: Record<string, readonly [number, number]>,
 ): number {
   const by = hand[BY[name] ?? (name as keyof Hand)];
   const free =

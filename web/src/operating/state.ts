@@ -47,15 +47,10 @@ export function passRange(): { first: number; last: number } {
 }
 
 /** What lens and neck allow: the numbers as channels keep them. */
-export function limits(): Record<string, [number, number]> {
+export function limits(): Record<string, readonly [number, number]> {
   const { thing } = useOperate.getState();
   const item = operatedItem(thing);
-  const out = Object.fromEntries(
-    catalogue.channels.camera.map(({ name, span, most }): [string, [number, number]] => [
-      name,
-      most === null ? span : [-most, most],
-    ]),
-  );
+  const out = catalogue.hand.limits;
   const { lenses } = useDocument.getState().scene ?? { lenses: [] };
   const lens = item && "mounted" in item ? lenses.find((one) => one.id === item.mounted) : undefined;
   if (!lens) return out;

@@ -44,7 +44,7 @@ from mellow.productions.api.shapes import (
 )
 
 router = Router()
-_FOCUS = [changed(spec, name=f"focus.{spec.name}") for spec in Focus.CHANNELS]
+_CAMERA = [*Camera.CHANNELS, *(changed(spec, name=f"focus.{spec.name}") for spec in Focus.CHANNELS)]
 
 
 @router.get("catalogue", response=Catalogue)
@@ -58,7 +58,7 @@ def everything() -> Catalogue:
     return Catalogue(
         film_backs=list(FILM_BACKS), deliveries=list(DELIVERIES),
         rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
-        channels={"camera": [*Camera.CHANNELS, *_FOCUS], "mover": list(Mover.CHANNELS)},
+        channels={"camera": _CAMERA, "mover": list(Mover.CHANNELS)},
         layers={kind.model_fields["kind"].default: _layer(kind) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS,
         simplified_within=dict(ERRORS), shot_sizes=list(get_args(ShotSize)), piece_kinds=list(get_args(PieceKind)), feels=FEELS,
         starts=[
@@ -69,7 +69,7 @@ def everything() -> Catalogue:
             table: [WorkingOut(works=one.works, label=one.label, channels=list(one.channels)) for one in ways]
             for table, ways in WORKING.items()
         },
-        hand=HandOut(**asdict(FEEL)), drawn_key=DrawnKeyOut(numbers=list(KEY_NUMBERS), bits=BITS),
+        hand=HandOut(**asdict(FEEL), limits={spec.name: spec.new_span for spec in _CAMERA}), drawn_key=DrawnKeyOut(numbers=list(KEY_NUMBERS), bits=BITS),
         columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
     )  # fmt: skip
 

@@ -338,7 +338,9 @@ class WorkingOut(BaseModel):
 
 
 class HandOut(BaseModel):
-    """How far a hand goes in a second, and over the whole picture."""
+    """How far a hand goes in a second, and over the whole picture; and how far each channel goes, as it is kept."""
+
+    limits: dict[str, tuple[float, float]]
 
     turn_deg: float
     walk_m: float
