@@ -94,6 +94,15 @@ def test_trims_ripple_or_leave_a_gap():
         one(DEMO, kind="shot.trim", shot="shot-010", last=1190, ripple=False)
 
 
+def test_every_cut_frame_has_its_label_and_so_has_the_one_past_the_last():
+    """SMPTE ST 12-1: frames of a second are counted from 0, and the label after …:23 is the next second's :00."""
+    alone = DEMO.having(shots=())
+    two = one(alone, kind="shot.add", camera="cam-a", stage={"first": 1001, "last": 1048})
+    clocks = Clocks(two)
+    labels = clocks.timecode_labels()
+    assert len(labels) == 49 and labels[23].tolist()[2:] == [0, 23] and labels[48].tolist()[2:] == [2, 0]
+
+
 def test_two_shots_may_show_the_same_action():
     clocks = Clocks(DEMO)
     both = [c for c in range(clocks.length) if clocks.to_stage(c) and clocks.to_stage(c)[1] == 1170]

@@ -176,6 +176,25 @@ def test_a_number_is_set_on_its_key_here_else_at_rest():
     ] and placed.y.rest == 0.2
 
 
+def test_what_was_done_is_said_by_name():
+    """The history is read by people: on and off are told apart, and a copy by the name it got."""
+
+    def said(scene, **command):
+        return run(scene, parse_commands(json.dumps(command)))
+
+    aim = done(DEMO, kind="rig.point", id="lay-a", camera="cam-b", how="aim", on=ODILE, frame=1001)
+    off, (told,) = said(aim, kind="rig.set", camera="cam-b", layer="lay-a", fields={"off": True})
+    assert told == "Switched camera B's aim off"
+    assert said(off, kind="rig.set", camera="cam-b", layer="lay-a", fields={"off": False})[1] == [
+        "Switched camera B's aim on"
+    ]
+    after, (told,) = said(DEMO, kind="things.duplicate", ids=["fig-odile"])
+    assert told == f"Duplicated Odile as {after.figures[-1].name}" and after.figures[-1].name not in (
+        "Odile",
+        "Bram",
+    )
+
+
 def test_a_rig_given_to_somebody_else_goes_by_them_in_all_it_names():
     legs = [
         {"to": {"kind": "perch", "perch": "per-a"}, "frames": 24},

@@ -20,7 +20,7 @@ from playwright.sync_api import Error
 from heron.commands import parse_commands, run
 from heron.dailies.asked import Render
 from heron.demo import slack_tide
-from mellow.dailies import browser, media, packing, written
+from mellow.dailies import browser, media, packing, tasks, written
 from mellow.dailies import desk as machine
 from mellow.dailies.models import Take, TakeFrame
 from mellow.dailies.queue import put as PUT
@@ -500,6 +500,18 @@ def test_the_shot_list_and_its_sheet(desk):
     sheet = desk.post("contact-sheet", {"pictures": {}})
     assert sheet.content.startswith(b"%PDF") and "slack-tide-shots.pdf" in sheet["Content-Disposition"]
     assert desk.post("contact-sheet", {"pictures": {"shot-010": "*"}}).status_code == 400
+
+
+def test_a_worker_is_sent_to_draw_and_once_all_is_drawn_to_pack(desk, monkeypatch):
+    sent = []
+    monkeypatch.setattr("mellow.dailies.queue.put", lambda task, *args: sent.append((task, args[0])) or True)
+    take = begin(desk)["id"]
+    assert sent == [(tasks.draw, take)]
+    draw(desk, take)
+    assert sent == [(tasks.draw, take), (tasks.pack, take)]
+    # Another of the same needs no drawing.
+    again = begin(desk)["id"]
+    assert sent[2:] == [(tasks.pack, again)]
 
 
 def test_a_queue_that_does_not_answer_is_said_and_the_take_waits(desk, monkeypatch):
