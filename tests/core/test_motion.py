@@ -2,6 +2,7 @@
 
 import json
 import math
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -154,6 +155,84 @@ def test_arms_swing_as_measured_in_walkers():
     # Against the leg of the same side.
     leg = made.feet["r"].ankle[steady, 2]
     assert np.corrcoef(forward, -(leg - made.root[steady, 2]))[0, 1] < -0.85
+
+
+WALKS = [(0.85, 1.7), (1.25, 1.7), (1.7, 1.7), (1.2, 1.2), (1.2, 2.0)]
+
+
+@pytest.fixture(params=WALKS, ids=str)
+def walker(request):
+    """Somebody of a stature who walks straight on at a speed, 96 frames a second; and the frames of steady strides."""
+    speed, tall = request.param
+    fps, seconds = 96, 8
+    path = Walk(frames=Frames(first=1, last=1 + seconds * fps), points=((0.0, -speed * (seconds - 0.45)),))
+    figure = Figure(id="p", name="P", stature=tall, acts=(path,))
+    made = perform(figure, lambda p: np.zeros(len(p)), Frames(first=1, last=800), fps, lambda spot: None)
+    down = made.feet["r"].planted
+    land, leave = (np.flatnonzero(np.diff(down.astype(int)) == way) + 1 for way in (1, -1))
+    land = land[(land > 2.2 * fps) & (land < 6.2 * fps)]
+    return speed, tall, fps, made, land, np.array([leave[leave > at][0] for at in land[:-1]])
+
+
+def strides(land):
+    return list(pairwise(land))
+
+
+def test_a_foot_is_down_as_long_and_lifted_as_high_as_measured(walker):
+    """Murray (1967) and Winter (1992), from memory: a foot is down for 0.65 of a stride at 0.85 m/s and 0.60 at 1.7; the
+    toes clear the floor by 1 to 3 cm in the middle of a swing. Sekiya and Nagasaki (1998), from memory: a step is 0.0065 m
+    for each step a minute, scaled here by stature^1.5, within 15 %."""
+    speed, tall, fps, made, land, leave = walker
+    share = np.mean((leave - land[:-1]) / np.diff(land))
+    expected = 0.65 - 0.05 * (speed * math.sqrt(1.7 / tall) - 0.85) / 0.85
+    assert share == pytest.approx(np.clip(expected, 0.58, 0.70), abs=0.015)
+    turn = Rotation.from_quat(made.poses[:, INDEX["ball_r"]])
+    toes = made.places[:, INDEX["ball_r"]] + turn.apply([0.0, -0.010 * tall, (0.088 - 0.75 * 0.152) * tall])
+    for (_, end), off in zip(strides(land), leave, strict=True):
+        middle = slice(off + (end - off) // 3, off + 2 * (end - off) // 3)
+        assert 0.01 < toes[middle, 1].min() < 0.03
+    step = np.ptp(made.root[[land[0], land[-1]], 2]) / (2 * (len(land) - 1))
+    a_minute = 120 * fps / np.mean(np.diff(land))
+    assert step / a_minute == pytest.approx(0.0065 * (tall / 1.7) ** 1.5, rel=0.15)
+
+
+def test_the_heel_comes_first_the_foot_rolls_over_and_the_toes_leave_last(walker):
+    """Perry (1992), from memory: the sole is 15 to 25° toes up at heel strike, flat within an eighth of the stride, and more
+    than 45° heel up at toe-off; the knee within 20° of straight in the middle of a stance, at most 60 to 70° bent in a
+    swing, and nearly 40° at toe-off."""
+    _, _, _, made, land, leave = walker
+    foot = made.feet["r"]
+    knee = -Rotation.from_quat(made.turns[:, INDEX["knee_r"]]).as_euler("XYZ", degrees=True)[:, 0]
+    for (begin, end), off in zip(strides(land), leave, strict=True):
+        assert 15 < foot.pitch[begin] < 25 and foot.pitch[off - 1] < -45
+        assert (np.abs(foot.pitch[begin + (end - begin) // 8 : begin + (end - begin) // 3]) < 1).all()
+        over = begin + np.argmin(np.abs(foot.ankle[begin:off, 2] - made.root[begin:off, 2]))
+        assert knee[over] < 20 and 45 < knee[off:end].max() < 70 and 20 < knee[off] < 45
+    assert knee.min() > 0
+
+
+def test_head_and_hips_move_as_a_walkers_do(walker):
+    """Saunders, Inman and Eberhart (1953) and Murray (1967), from memory: the body's middle rises by 3 to 6 cm at 1.7 m,
+    the more the faster; it goes 1.5 to 2.5 cm to either side, over the leg that bears it; the pelvis goes about 4° ahead with
+    either leg and drops about 4° on the other side; shoulders go against it."""
+    speed, tall, _, made, land, _ = walker
+    steady = slice(land[0], land[-1])
+    rise = np.ptp(made.places[steady, INDEX["head"], 1]) * 1.7 / tall
+    assert 0.025 < rise < 0.065 and (speed < 1.6 or rise > 0.045)
+    aside = made.pelvis[steady, 0] * 1.7 / tall
+    assert 0.03 < np.ptp(aside) < 0.05
+    right, left = (made.feet[side].planted[steady] for side in "rl")
+    assert aside[right & ~left].mean() > 0 > aside[left & ~right].mean()
+    pelvis, chest = (
+        Rotation.from_quat(made.poses[steady, INDEX[n]]).as_euler("YXZ", degrees=True)
+        for n in ("pelvis", "chest")
+    )
+    assert np.ptp(pelvis[:, 0]) == pytest.approx(8, abs=2.5) and np.ptp(pelvis[:, 2]) == pytest.approx(
+        8, abs=2
+    )
+    ahead = made.feet["r"].ankle[steady, 2] - made.feet["l"].ankle[steady, 2]
+    # Facing −Z, the right side goes ahead as the pelvis turns to the left.
+    assert np.corrcoef(pelvis[:, 0], -ahead)[0, 1] > 0.9 and np.corrcoef(chest[:, 0], -ahead)[0, 1] < -0.9
 
 
 def angle(a, b):

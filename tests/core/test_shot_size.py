@@ -30,7 +30,7 @@ def framed(low, high):
     [
         # Heights of Drillis and Contini, from memory: chin 0.870, shoulder 0.818, hip 0.530, knee 0.285.
         (0.88, 1.02, "extreme close-up"), (0.78, 1.05, "close-up"), (0.66, 1.06, "medium close-up"),
-        (0.40, 1.08, "medium"), (0.12, 1.1, "medium full"), (-0.1, 1.15, "full"), (-1.0, 1.8, "wide"), (-4.0, 4.0, "extreme wide"),
+        (0.45, 1.08, "medium"), (0.12, 1.1, "medium full"), (-0.1, 1.15, "full"), (-1.0, 1.8, "wide"), (-4.0, 4.0, "extreme wide"),
     ],
 )  # fmt: skip
 def test_a_shot_is_called_by_the_lowest_part_in_it(low, high, size):

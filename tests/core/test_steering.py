@@ -173,9 +173,7 @@ def test_going_round_keeps_the_size_and_a_look_after_it_moves_only_the_placement
     after, _ = done(scene, {**put, **dict(zip("xyz", turned.tolist(), strict=True))})
     now, _, _ = pose_at(after)
     assert np.linalg.norm([now[n] for n in "xyz"] - subject) == pytest.approx(np.linalg.norm(place - subject))
-    assert (now["pan"] - pose["pan"] - 90) % 360 == pytest.approx(0, abs=1e-6) or (
-        now["pan"] - pose["pan"] + 90
-    ) % 360 == pytest.approx(0, abs=1e-6)
+    assert abs((now["pan"] - pose["pan"] + 180) % 360 - 180) == pytest.approx(90, abs=1e-6)
     layer = find_named(after, "cameras", "A").layers[0]
     assert (layer.x.rest, layer.y.rest, layer.pan_deg.rest) == (-0.3, 0.3, 0.0)
     looked, (said,) = done(after, {**put, "pan": now["pan"] + 3, "tilt": now["tilt"]})

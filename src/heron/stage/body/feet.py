@@ -11,7 +11,16 @@ from heron.stage.skeleton import ANKLE, FOOT, INDEX, OFFSETS
 from heron.stage.turning import Turns, pan_tilt_roll
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-_HEEL_UP, _TOE_UP = -32.0, 16.0
+Ints = np.ndarray[Any, np.dtype[np.intp]]
+#: A foot leaves the floor up on its toes, and comes down heel first with the toes up, degrees; a stride of so many statures
+#: takes all of it (Perry 1992 and Winter 1991, from memory: heel strike at 15 to 25°, toe-off at 55 to 70°; less is kept
+#: here, for the toes of a lay figure are stiff).
+_HEEL_UP, _TOE_UP, _WHOLE_ROLL = -62.0, 20.0, 0.75
+_FOLD = -10.0
+#: Toes are down a tenth of a second after the heel; the last third of a stance rolls up, over so long at most.
+_SLAP_S, _ROLL_SHARE, _ROLL_S = 0.1, 0.38, 0.28
+#: How high a foot is lifted, shares of stature: toes clear the floor by 1 to 3 cm (Winter 1992, from memory).
+_LIFT, _LIFT_A_STRIDE, _TUCK = 0.009, 0.006, 0.022
 #: The sole, in shares of stature from under the ankle: heel behind, toes ahead, half as wide.
 HEEL, TOE, HALF_WIDE = 0.25 * FOOT, -0.75 * FOOT, 0.022
 #: Ground that bends less than this under a sole is flat enough to be stood on, metres.
@@ -107,30 +116,69 @@ def foot_over(steps: Steps, side: str, stature: float, t: Floats, ground: Ground
         return np.asarray(values[was] + e * (values[now] - values[was]))
 
     x, z, yaw, tilt, roll = (between(v) for v in (s.x, s.z, s.yaw, s.tilt, s.roll))
-    stride = np.hypot(s.x[now] - s.x[was], s.z[now] - s.z[was]) / stature
+    stride, ahead = _forward(s, was, now) / stature, _forward(s, now, nxt) / stature
     swing = u < 1
     arch = np.sin(np.pi * u)
-    y = between(s.y) + np.where(swing, (0.02 + 0.06 * np.minimum(stride, 1.0)) * stature * arch, 0.0)
+    across = np.minimum(np.hypot(s.x[now] - s.x[was], s.z[now] - s.z[was]) / stature, 1.0)
+    lifted = (_LIFT + _LIFT_A_STRIDE * across) * arch + _TUCK * _share(stride) * _early(u)
+    y = between(s.y) + np.where(swing, lifted * stature, 0.0)
     y = np.maximum(y, _over(x, z, yaw, y, u, stature, ground, fps))
-    # Up on the ball just before it leaves, toes up just before it comes down, then flat.
-    # A foot that was hardly down has had no time to come up on its ball.
-    rise = 0.16 * fps
-    stood = np.clip((s.lift[now] - s.land[was]) / rise, 0.0, 1.0)
-    in_air = np.minimum(1.0, stride / 0.5) * (
-        stood**2 * _HEEL_UP * (1 - u) ** 2 + _TOE_UP * 4 * u**2 * (1 - u)
+    pitch = np.where(
+        swing, _in_air(s, was, now, u, stride, fps), _on_floor(s, now, nxt, t, stride, ahead, fps)
     )
-    ahead = np.hypot(s.x[nxt] - s.x[now], s.z[nxt] - s.z[now]) / stature
-    since = np.clip((t - s.land[now]) / rise, 0.0, 1.0)
-    soon = np.where(nxt > now, np.minimum(np.clip(1 - (s.lift[nxt] - t) / rise, 0.0, 1.0), since), 0.0)
-    pitch = np.where(swing, in_air, np.minimum(1.0, ahead / 0.5) * _HEEL_UP * soon**2)
     flat = pan_tilt_roll(yaw, tilt, roll)
     lean = pan_tilt_roll(yaw, tilt + pitch, roll)
-    # The ball stays where it is while the heel comes up.
-    offset = OFFSETS[INDEX[f"ball_{side}"]] * stature
+    # The ball stays where it is while the heel comes up, and the heel while the toes come down.
+    ball, heel = OFFSETS[INDEX[f"ball_{side}"]], np.array([0.0, -ANKLE, HEEL])
+    about = np.where((pitch < 0)[:, None], ball, heel) * stature
     sole = np.stack([x, y, z], axis=-1)
     ankle = sole + flat.apply(np.array([0.0, ANKLE * stature, 0.0]))
-    ankle = ankle + flat.apply(offset) - lean.apply(offset)
+    ankle = ankle + flat.apply(about) - lean.apply(about)
     return Foot(ankle, lean.as_quat(), yaw, pitch, ~swing)
+
+
+def _forward(s: _Stances, a: Ints, b: Ints) -> Floats:
+    """(n,) metres from one stance to another the way the foot points there; nothing aside and backwards."""
+    cos, sin = _facing(s.yaw[b])
+    return np.maximum(-(s.x[b] - s.x[a]) * sin - (s.z[b] - s.z[a]) * cos, 0.0)
+
+
+def _share(stride: Floats) -> Floats:
+    """How much of a whole roll from heel to toes a stride in shares of stature takes."""
+    return np.minimum(stride / _WHOLE_ROLL, 1.0)
+
+
+def _pushed(stood: Floats, stride: Floats, fps: float) -> Floats:
+    """Degrees that the heel comes up before a stride; hardly down, a foot has had no time to come up on its ball."""
+    return _HEEL_UP * _share(stride) * np.clip(stood / (_ROLL_S * fps), 0.0, 1.0)
+
+
+def _in_air(s: _Stances, was: Ints, now: Ints, u: Floats, stride: Floats, fps: float) -> Floats:
+    """(n,) degrees of a foot in the air: from up on its toes to toes up for the heel to come down first."""
+    up = _pushed(s.lift[now] - s.land[was], stride, fps) * (1 - _soft(u / 0.7))
+    # The knee goes on bending for a while after the toes have left.
+    return up + _share(stride) * (_FOLD * _early(u) + _TOE_UP * _soft((u - 0.3) / 0.7))
+
+
+def _on_floor(
+    s: _Stances, now: Ints, nxt: Ints, t: Floats, stride: Floats, ahead: Floats, fps: float
+) -> Floats:
+    """(n,) degrees of a foot that is down: the toes come down on it, it stands flat, and rolls up on its ball."""
+    down = 1 - _soft((t - s.land[now]) / (_SLAP_S * fps))
+    stood = s.lift[nxt] - s.land[now]
+    rolls = np.maximum(np.minimum(_ROLL_SHARE * stood, _ROLL_S * fps), 1e-6)
+    rise = np.where(nxt > now, np.clip(1 - (s.lift[nxt] - t) / rolls, 0.0, 1.0), 0.0)
+    return _TOE_UP * _share(stride) * down + _pushed(stood, ahead, fps) * rise**1.5
+
+
+def _early(u: Floats) -> Floats:
+    """(n,) 0 to 1 and back within the first half of a swing."""
+    return np.asarray(np.sin(2 * np.pi * np.minimum(u, 0.5)) ** 2)
+
+
+def _soft(u: Floats) -> Floats:
+    u = np.clip(u, 0.0, 1.0)
+    return np.asarray(u * u * (3 - 2 * u))
 
 
 def _over(

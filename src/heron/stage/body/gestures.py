@@ -144,9 +144,10 @@ def _standing(s: Floats, swing: Floats, walking: Floats) -> Floats:
         row[:, 0], row[:, 1], row[:, 2] = pitch, yaw, roll
 
     put("spine", 0.6 * breath - 2.5 * walking, 0.0, 0.8 * sway)
-    put("chest", 0.8 * breath, -6.0 * stride, -0.6 * sway)
-    put("neck", 1.5 * walking, 3.0 * stride)
-    put("head", 0.5 * breath, 3.0 * stride + 1.5 * sway)
+    put("chest", 0.8 * breath, 8.0 * stride, -0.6 * sway)
+    put("neck", 1.5 * walking, -2.0 * stride)
+    put("head", 0.5 * breath, -2.0 * stride + 1.5 * sway)
+    # The shoulders go against the hips, and the head keeps the way.
     for side, sign in (("r", 1.0), ("l", -1.0)):
         # The arm goes forward with the other leg.
         ahead = sign * stride

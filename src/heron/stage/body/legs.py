@@ -3,7 +3,7 @@
 from typing import Any
 
 import numpy as np
-from scipy.ndimage import gaussian_filter1d, minimum_filter1d
+from scipy.ndimage import gaussian_filter1d, grey_erosion, minimum_filter1d
 
 from heron.stage.body.feet import Foot
 from heron.stage.skeleton import HIP, INDEX, OFFSETS
@@ -11,28 +11,31 @@ from heron.stage.turning import Turns, crossed, dotted, unit
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: A knee is never quite straight, so that it never snaps.
-_STRAIGHTEST = 0.985
+_STRAIGHTEST = 0.996
+#: The most that hips rise and sink, statures a second, and for how long at most.
+_RISES, _SETTLES_S = 0.34, 0.5
 
 
 def pelvis_height(
-    feet: dict[str, Foot], floor: Floats, side_at: dict[str, Floats], stature: float, fps: float
+    feet: dict[str, Foot], floor: Floats, hips: dict[str, Floats], stature: float, fps: float
 ) -> Floats:
     """(n,) metres: as high as both legs reach, eased over time.
 
     Args:
         floor: (n,) height under the root.
-        side_at: the horizontal place of each hip, (n, 2).
+        hips: the place of each hip joint were the pelvis on the floor, (n, 3).
     """
     reach = _STRAIGHTEST * sum(leg_lengths(stature))
-    limit = floor + HIP * stature - 0.006 * stature
+    limit = floor + HIP * stature - 0.002 * stature
     for side, foot in feet.items():
-        away = np.hypot(*(foot.ankle[:, [0, 2]] - side_at[side]).T)
-        limit = np.minimum(
-            limit, foot.ankle[:, 1] + np.sqrt(np.maximum(reach**2 - away**2, (0.3 * reach) ** 2))
-        )
-    # The least of the frames around, smoothed over as many: never more than the legs reach.
-    wide = max(1, round(0.12 * fps))
-    least = minimum_filter1d(limit, 2 * wide + 1, mode="nearest")
+        away = foot.ankle - hips[side]
+        high = np.sqrt(np.maximum(reach**2 - away[:, 0] ** 2 - away[:, 2] ** 2, (0.3 * reach) ** 2))
+        limit = np.minimum(limit, floor + away[:, 1] + high)
+    # It rises and sinks no quicker than this, then is smoothed over the least of as many frames: never more than they reach.
+    around = np.arange(-round(_SETTLES_S * fps), round(_SETTLES_S * fps) + 1)
+    least = grey_erosion(limit, structure=-_RISES * stature * np.abs(around) / fps, mode="nearest")
+    wide = max(1, round(0.05 * fps))
+    least = minimum_filter1d(least, 2 * wide + 1, mode="nearest")
     return np.asarray(gaussian_filter1d(least, wide / 2.5, truncate=2.5, mode="nearest"))
 
 

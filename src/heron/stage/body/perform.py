@@ -17,6 +17,12 @@ from heron.stage.turning import Turns, about, by_component, pan_tilt_roll, unit
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+#: The pelvis goes ahead with the leg that does, degrees for feet a stature apart: 4° to either side at a free speed
+#: (Saunders, Inman and Eberhart 1953, from memory).
+_PELVIS_YAW = -9.0
+#: On one leg the other side of the pelvis drops, degrees, and the weight comes over the leg, statures (the same; the
+#: body's middle goes 2 cm to either side).
+_PELVIS_LIST, _ASIDE = 4.0, 0.011
 
 
 @dataclass(frozen=True)
@@ -75,22 +81,28 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
     root = by_component(3, n)
     root[:, 0], root[:, 1], root[:, 2] = way.place[:, 0], floor, way.place[:, 1]
     hips = {side: OFFSETS[INDEX[f"hip_{side}"]] * tall for side in "rl"}
-    side_at = {side: (root + facing.apply(hips[side]))[:, [0, 2]] for side in "rl"}
-    height = pelvis_height(feet, floor, side_at, tall, fps)
     ahead = {side: np.sum((feet[side].ankle - root) * forward, axis=-1) / tall for side in "rl"}
     swing = ahead["l"] - ahead["r"]
+    bears = gaussian_filter1d(_bears(feet), 0.08 * fps, mode="nearest")
+    hip_turn = pan_tilt_roll(_PELVIS_YAW * swing, np.zeros(n), _PELVIS_LIST * bears)
+    aside = np.zeros((n, 3))
+    aside[:, 0] = _ASIDE * tall * bears
+    joints = {side: root + facing.apply(aside + hip_turn.apply(hips[side])) for side in "rl"}
+    height = pelvis_height(feet, floor, joints, tall, fps)
 
     local = by_component(4, len(JOINTS), n).swapaxes(0, 1)
     local[..., :3], local[..., 3] = 0.0, 1.0
     local[:, INDEX["root"]] = facing.as_quat()
-    local[:, INDEX["pelvis"]] = about("Y", 9.0 * swing).as_quat()
+    local[:, INDEX["pelvis"]] = hip_turn.as_quat()
     chest = root + np.array([0.0, 0.8 * tall, 0.0])
     angles, pointing = upper_body(figure, t, fps, way.walking, swing, chest, way.heading, where)
+    # The back stays upright over it.
+    angles[:, UPPER.index("spine"), 2] -= _PELVIS_LIST * bears
     for k, name in enumerate(UPPER):
         pitch, yaw, roll = (_still(angles[:, k, axis]) for axis in range(3))
         local[:, INDEX[name]] = pan_tilt_roll(yaw, pitch, roll).quat
 
-    lift = np.zeros((n, 3))
+    lift = aside
     lift[:, 1] = height - floor
     tree = Tree(local, root, lift, tall)
     tree.carry(TRUNK)
@@ -117,6 +129,11 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
     if spun is not None:
         _spin(tree, root, spun)
     return Performance(root, lift, local, tree.places, tree.poses, feet, way.facts, tuple(pointing))
+
+
+def _bears(feet: dict[str, Foot]) -> Floats:
+    """(n,) which leg bears the weight: 1 the right one alone, −1 the left one, 0 both."""
+    return np.asarray(feet["r"].planted.astype(float) - feet["l"].planted.astype(float))
 
 
 def _spun(figure: Figure, t: Floats) -> Floats | None:

@@ -20,8 +20,6 @@ Ground = Callable[[Floats], Floats]
 #: (n, 3) place of something else on the stage over the frames, metres.
 Where = Callable[[Spot], Floats]
 
-#: The share of a step during which both feet are down.
-BOTH_DOWN = 0.2
 TOE_OUT = 7.0
 #: How far to the side of its own shoulder an arm points in comfort, degrees: across the body, and outwards.
 REACH_ACROSS, REACH_OUT = -25.0, 85.0
@@ -232,9 +230,10 @@ class _Walker:
         def when(steps: Any) -> Floats:
             return np.asarray(first + (last - first) * interp(np.clip(steps / count, 0.0, 1.0), *pacing))
 
-        lift, land = when(k - 1.5 + BOTH_DOWN), when(k - 0.5)
+        both = pace.both_down(path.length / ((last - first) / self.fps), self.tall)
+        lift, land = when(k - 1.5 + both), when(k - 0.5)
         # The last foot closes up beside the other by the end.
-        lift[-1], land[-1] = when(np.array([count - 0.5 + BOTH_DOWN]))[0], last
+        lift[-1], land[-1] = when(np.array([count - 0.5 + both]))[0], last
         lead = "r" if off <= 0 else "l"
         trail = "l" if lead == "r" else "r"
         for side, which in ((lead, slice(0, None, 2)), (trail, slice(1, None, 2))):
