@@ -165,7 +165,7 @@ def walker(request):
     """Somebody of a stature who walks straight on at a speed, 96 frames a second; and the frames of steady strides."""
     speed, tall = request.param
     fps, seconds = 96, 8
-    path = Walk(frames=Frames(first=1, last=1 + seconds * fps), points=((0.0, -speed * (seconds - 0.45)),))
+    path = Walk(frames=Frames(first=1, last=1 + seconds * fps), points=((0.0, -speed * (seconds - 0.9)),))
     figure = Figure(id="p", name="P", stature=tall, acts=(path,))
     made = perform(figure, lambda p: np.zeros(len(p)), Frames(first=1, last=800), fps, lambda spot: None)
     down = made.feet["r"].planted
@@ -290,7 +290,7 @@ def test_nobody_is_asked_to_walk_or_turn_faster_than_a_person_does():
     # Alexander (1989), from memory: walking gives way to running at a Froude number of a half.
     froude = brisk_speed(1.86) ** 2 / (9.81 * 0.53 * 1.86)
     assert 0.3 < froude < 0.5
-    command["act"]["frames"]["last"] = 1010 + math.ceil((19.8 / brisk_speed(1.86) + 0.45) * 24) + 1
+    command["act"]["frames"]["last"] = 1010 + math.ceil((19.8 / brisk_speed(1.86) + 0.9) * 24) + 1
     run_one(scene, parse_commands(json.dumps(command))[0])
     turn = {"kind": "turn", "frames": {"first": 1010, "last": 1015}, "heading": 150}
     with pytest.raises(Refused, match=r"cannot turn .* hurried steps"):
@@ -305,7 +305,7 @@ def test_a_walk_without_an_end_takes_as_long_as_a_person_takes_or_until_the_scen
         command = {"kind": "figure.walk", "figure": "f", "points": [[0, z]], "first": first}
         return run_one(scene, parse_commands(json.dumps(command))[0])[0].figures[0].acts[0].frames
 
-    assert walked(-5, 1001).count == pytest.approx((5 / 1.25 + 0.45) * 24, abs=2)
+    assert walked(-5, 1001).count == pytest.approx((5 / 1.25 + 0.9) * 24, abs=2)
     # Behind it, it turns round first.
     assert walked(5, 1001).count > walked(-5, 1001).count + 30
     assert walked(-6, 1220).last == 1320

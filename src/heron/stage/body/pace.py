@@ -7,8 +7,10 @@ COMFORTABLE_SPEED = 1.25
 #: Step length over cadence, metres per step a minute: the walk ratio of Sekiya and
 #: Nagasaki (1998), from memory, for an adult of 1.7 m.
 WALK_RATIO = 0.0065
-#: Seconds a walk takes to get up to speed, and to stop.
-RAMP_S = 0.45
+#: Seconds a walk takes to get up to speed, and to stop: two to three steps (Brenière and Do 1986, from memory).
+RAMP_S = 0.9
+#: Before the first foot leaves, the weight comes over the other one for so long (the same, from memory).
+WEIGHT_FIRST_S = 0.25
 #: A person breaks into a run where v² / (g · leg) passes a half: Alexander (1989), from memory.
 RUNNING_FROUDE = 0.5
 #: A brisk walk, as a share of the speed at which running begins (common practice).

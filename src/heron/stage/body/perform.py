@@ -23,6 +23,8 @@ _PELVIS_YAW = -9.0
 #: On one leg the other side of the pelvis drops, degrees, and the weight comes over the leg, statures (the same; the
 #: body's middle goes 2 cm to either side).
 _PELVIS_LIST, _ASIDE = 4.0, 0.011
+#: Whoever sets off leans ahead, and back to stop: degrees for a metre a second² (common practice).
+_LEAN = 2.0
 
 
 @dataclass(frozen=True)
@@ -96,6 +98,7 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
     local[:, INDEX["pelvis"]] = hip_turn.as_quat()
     chest = root + np.array([0.0, 0.8 * tall, 0.0])
     angles, pointing = upper_body(figure, t, fps, way.walking, swing, chest, way.heading, where)
+    angles[:, UPPER.index("spine"), 0] -= np.clip(_LEAN * _quickens(way.place, way.heading, fps), -4.0, 4.0)
     # The back stays upright over it.
     angles[:, UPPER.index("spine"), 2] -= _PELVIS_LIST * bears
     for k, name in enumerate(UPPER):
@@ -129,6 +132,14 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
     if spun is not None:
         _spin(tree, root, spun)
     return Performance(root, lift, local, tree.places, tree.poses, feet, way.facts, tuple(pointing))
+
+
+def _quickens(place: Floats, heading: Floats, fps: float) -> Floats:
+    """(n,) metres a second², how quickly a body gathers speed the way it faces; less than nothing as it stops."""
+    ahead = np.radians(heading)
+    speed = np.gradient(place, axis=0) * fps
+    along = -speed[:, 0] * np.sin(ahead) - speed[:, 1] * np.cos(ahead)
+    return np.asarray(np.gradient(gaussian_filter1d(along, 0.12 * fps, mode="nearest")) * fps)
 
 
 def _bears(feet: dict[str, Foot]) -> Floats:

@@ -21,6 +21,8 @@ Ground = Callable[[Floats], Floats]
 Where = Callable[[Spot], Floats]
 
 TOE_OUT = 7.0
+#: Of a short way no more than this share is getting up to speed, and as much stopping.
+_RAMP_SHARE = 0.2
 #: How far to the side of its own shoulder an arm points in comfort, degrees: across the body, and outwards.
 REACH_ACROSS, REACH_OUT = -25.0, 85.0
 #: Turning to point leaves the thing so far to that side at most.
@@ -106,6 +108,8 @@ class _Walker:
         self.facing = np.full(n, figure.heading)
         self.walking = np.zeros(n)
         self.feet = {side: Steps() for side in "rl"}
+        #: When it last came to rest.
+        self.stands_until = -1e9
         for side in "rl":
             self._set_down(side, -1e9, -1e9 + 1, figure.heading)
 
@@ -119,6 +123,7 @@ class _Walker:
     def turn(self, to: float, first: float, last: float) -> None:
         """Turn on the spot to an unwrapped heading, stepping, within a range of frames."""
         delta = to - self.heading
+        self.stands_until = last
         count = pace.steps_to_turn(delta)
         after = self._from(first)
         if count:
@@ -189,7 +194,7 @@ class _Walker:
     def _stride(self, path: FloorPath, first: float, last: float) -> dict[str, float]:
         t, fps, tall = self.t, self.fps, self.tall
         span = max(last - first, 1e-6)
-        ramp = min(pace.RAMP_S * fps / span, 0.4)
+        ramp = min(pace.RAMP_S * fps / span, _RAMP_SHARE)
         dense = np.linspace(0.0, 1.0, 801)
         done = _ramped(dense, ramp)
         inside = slice(int(np.searchsorted(t, first)), int(np.searchsorted(t, last, side="right")))
@@ -232,6 +237,10 @@ class _Walker:
 
         both = pace.both_down(path.length / ((last - first) / self.fps), self.tall)
         lift, land = when(k - 1.5 + both), when(k - 0.5)
+        if self.stands_until < first:
+            # Out of standing the weight comes over the other foot first.
+            lift[0] = min(first + pace.WEIGHT_FIRST_S * self.fps, (first + land[0]) / 2)
+        self.stands_until = last
         # The last foot closes up beside the other by the end.
         lift[-1], land[-1] = when(np.array([count - 0.5 + both]))[0], last
         lead = "r" if off <= 0 else "l"
