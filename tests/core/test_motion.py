@@ -290,7 +290,7 @@ def test_nobody_is_asked_to_walk_or_turn_faster_than_a_person_does():
     # Alexander (1989), from memory: walking gives way to running at a Froude number of a half.
     froude = brisk_speed(1.86) ** 2 / (9.81 * 0.53 * 1.86)
     assert 0.3 < froude < 0.5
-    command["act"]["frames"]["last"] = 1010 + math.ceil((19.8 / brisk_speed(1.86) + 0.9) * 24) + 1
+    command["act"]["frames"]["last"] = 1010 + math.ceil((19.8 / brisk_speed(1.86) + 0.45) * 24) + 1
     run_one(scene, parse_commands(json.dumps(command))[0])
     turn = {"kind": "turn", "frames": {"first": 1010, "last": 1015}, "heading": 150}
     with pytest.raises(Refused, match=r"cannot turn .* hurried steps"):

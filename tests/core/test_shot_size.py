@@ -37,6 +37,21 @@ def test_a_shot_is_called_by_the_lowest_part_in_it(low, high, size):
     assert framed(low, high) == ("Ada", size)
 
 
+def test_a_heel_that_is_up_makes_no_full_shot_of_a_walker():
+    """Cut at the shin, a walk is a medium full on each of its frames, whichever foot leaves the floor."""
+    commands = [
+        {"kind": "figure.add", "id": "f", "name": "Ada", "stature": TALL, "x": 0, "z": 0, "heading": 180},
+        {"kind": "figure.walk", "figure": "f", "first": 1001, "points": [[0, 4]]},
+        {"kind": "camera.add", "id": "c", "focal": 50, "frame": 1001, "pose": {"x": 0, "y": 1, "z": 9, "pan": 0, "tilt": 0, "roll": 0}},
+        {"kind": "rig.start", "camera": "c", "shot": "front lead", "figures": ["f"], "frame": 1001},
+    ]  # fmt: skip
+    scene = run(empty_scene("S"), parse_commands(json.dumps(commands)))[0]
+    bake = Bake(scene, ResultCache())
+    assert {shot_size(bake, scene.cameras[0], frame) for frame in range(1030, 1075)} == {
+        ("Ada", "medium full")
+    }
+
+
 def test_without_a_head_in_it_a_shot_is_of_nobody():
     assert framed(1.1, 1.5) is None
     assert framed(0.0, 0.5) is None

@@ -44,7 +44,7 @@ def check_pace(scene: Scene, figure: Figure, act: Act, *, turning: bool = True) 
         points = np.array([start_of(figure, act), *act.points])
         metres = sum(FloorPath(part).length for part in at_corners(points))
         brisk = pace.brisk_speed(figure.stature)
-        needed = first + math.ceil((metres / brisk + (pace.RAMP_S if metres > 1 else 0.0)) * fps)
+        needed = first + math.ceil((metres / brisk + (pace.HURRIED_RAMP_S if metres > 1 else 0.0)) * fps)
         if last < needed:
             raise Refused(
                 f"{figure.name} cannot walk {metres:.1f} m from {first} to {last}: at a brisk walk that takes "

@@ -56,7 +56,8 @@ def shot_size(bake: Bake, camera: Camera, frame: int) -> tuple[str, str] | None:
         return None
     _, id_, name = best
     soles = [seen(id_, joint) for joint in ("sole_r", "sole_l")]
-    if any(inside for *_, inside in soles):
+    # A heel that is up behind somebody who walks makes no full shot: the foot that is down counts.
+    if min(soles, key=lambda sole: sole[1])[2]:
         share = abs(seen(id_, "crown")[1] - (soles[0][1] + soles[1][1]) / 2) / 2
         return name, "full" if share >= FULL else "wide" if share >= WIDE else "extreme wide"
     size = BY_LOWEST[0][1]

@@ -9,6 +9,8 @@ COMFORTABLE_SPEED = 1.25
 WALK_RATIO = 0.0065
 #: Seconds a walk takes to get up to speed, and to stop: two to three steps (Brenière and Do 1986, from memory).
 RAMP_S = 0.9
+#: In a hurry it takes one.
+HURRIED_RAMP_S = 0.45
 #: Before the first foot leaves, the weight comes over the other one for so long (the same, from memory).
 WEIGHT_FIRST_S = 0.25
 #: A person breaks into a run where v² / (g · leg) passes a half: Alexander (1989), from memory.
