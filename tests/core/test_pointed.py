@@ -84,7 +84,7 @@ def test_a_layer_takes_another_subject_or_one_more():
         "fig-bram",
         "root",
     ]
-    with pytest.raises(HeronError, match="A size goes by one thing"):
+    with pytest.raises(HeronError, match="A size layer has one subject"):
         done(held, kind="rig.subject", camera="cam-b", layer="lay-s", on=ODILE, also=True)
 
 

@@ -19,7 +19,7 @@ class MoveKind:
         ways: what more than nothing does, and less than nothing.
         of: whether it takes a subject.
         turns: whether it is a way of turning to something, without an amount.
-        directions: whether it can go by somebody's directions instead of the camera's.
+        directions: whether it can use somebody's directions instead of the camera's.
     """
 
     says: str
@@ -49,7 +49,7 @@ KINDS: dict[What, MoveKind] = {
     "upright": MoveKind("upright: no roll, no tilt", turns=True),
     "view": MoveKind("go to a view"),
 }  # fmt: skip
-#: A move as it was done.
+#: The verb for each in the history.
 VERBS: dict[str, str] = {
     "pan": "pans", "tilt": "tilts", "roll": "rolls", "dolly": "dollies", "truck": "trucks", "boom": "booms",
     "zoom": "zooms", "arc": "goes", "close in": "closes in on", "dolly zoom": "dolly-zooms",

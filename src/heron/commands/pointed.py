@@ -23,13 +23,12 @@ from heron.timebase.frames import FrameNumber
 
 #: An aim that is not a camera's first comes to its subject over so many frames. The number is ours.
 COMES_OVER = 12
-#: What follows a person, or goes round one, goes by the body as a whole; what watches one looks at the head (common
-#: practice).
+#: What follows or circles a person uses the body as a whole; what watches one looks at the head (common practice).
 _WHOLE = ("trail", "carrier", "turntable")
 
 
 def subject(scene: Scene, on: Pointed, kind: str) -> Any:
-    """What a layer of a kind goes by when a hand points there.
+    """The subject of a layer of a kind when a hand points there.
 
     Raises:
         Refused: nothing is there, or it has no size to hold.
@@ -52,7 +51,7 @@ def _person(on: Any, otherwise: str) -> OnFigure:
 
 
 class PointRig(Command):
-    """Have a camera go by what a hand points at: a layer of a kind, or a ride on somebody.
+    """Give a camera a layer whose subject is what a hand points at, or have it ride on somebody.
 
     A camera that watches something already comes to what it watches next over some frames from the one that is shown.
     """
@@ -92,7 +91,7 @@ class PointRig(Command):
 
 
 class PointLayer(Command):
-    """Have a layer that is there go by what a hand points at, or by that as well."""
+    """Change a layer's subject to what a hand points at, or add that to its subjects."""
 
     kind: Literal["rig.subject"] = "rig.subject"
     camera: Id
@@ -106,7 +105,7 @@ class PointLayer(Command):
         kind = getattr(layer, "kind", "")
         if found is None or (self.also and not found.several):
             raise Refused(
-                f"A {kind} goes by {'nothing' if found is None else 'one thing'}.",
+                f"A {kind} layer has {'no subject' if found is None else 'one subject'}.",
                 "Choose another layer.",
                 field="layer",
             )

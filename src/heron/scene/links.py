@@ -79,14 +79,14 @@ def _fields(kind: type[Model]) -> tuple[_Field, ...]:
 
 @dataclass(frozen=True)
 class SubjectField:
-    """The field of a layer that names what it goes by, and whether that may be several things."""
+    """The field of a layer that holds its subject, and whether it may have several."""
 
     name: str
     several: bool
 
 
 def subject_field(kind: type[Model]) -> SubjectField | None:
-    """Which field of a kind of layer names what it goes by; none where it goes by nothing, or by what its parts name."""
+    """The field of a kind of layer that holds its subject; none where it has none, or only its parts have."""
     return next((SubjectField(one.name, one.several) for one in _fields(kind) if one.role), None)
 
 

@@ -3529,7 +3529,7 @@ export interface components {
         };
         /**
          * LayerOut
-         * @description A kind of rig layer: what it is called, and the field that names what it goes by, where it has one.
+         * @description A kind of rig layer: what it is called, and the field that holds its subject, where it has one.
          */
         LayerOut: {
             /** Channels */
@@ -4681,7 +4681,7 @@ export interface components {
         };
         /**
          * PointLayer
-         * @description Have a layer that is there go by what a hand points at, or by that as well.
+         * @description Change a layer's subject to what a hand points at, or add that to its subjects.
          */
         PointLayer: {
             /**
@@ -4703,7 +4703,7 @@ export interface components {
         };
         /**
          * PointRig
-         * @description Have a camera go by what a hand points at: a layer of a kind, or a ride on somebody.
+         * @description Give a camera a layer whose subject is what a hand points at, or have it ride on somebody.
          *
          *     A camera that watches something already comes to what it watches next over some frames from the one that is shown.
          */

@@ -36,7 +36,7 @@ const LINES: Partial<Record<Picking, string>> = {
 export const lineOf = (pick: Picking): string =>
   LINES[pick] ?? POINTED.find((one) => one.pick === pick)?.line ?? "";
 
-/** Take up the tool that says whom a new layer goes by. */
+/** Take up the tool that says the subject of a new layer. */
 export function pickFor(what: Picking): void {
   if (!(cameraSeen() ?? meantCamera()))
     notice("No camera is chosen.", "Look through one, or select one first.");
@@ -91,7 +91,7 @@ export async function goBy(on: Pointed, how: Picking | null, place: Place | null
 type How = Does<"rig.point">["how"];
 type Place = { x: number; y: number; z: number };
 
-/** What a layer goes by, in its order. */
+/** The subjects of a layer, in their order. */
 export function spotsOf(layer: Layer): Spot[] {
   const { subject } = catalogue.layers[layer.kind];
   if (!subject) return [];
@@ -191,7 +191,7 @@ export async function swapSubject(camera: string, was: string, now: string): Pro
   complain(await send({ kind: "rig.copy", camera, to: camera, instead: { [was]: now } }));
 }
 
-/** Figures that a rig goes by. */
+/** Figures that are subjects of a rig. */
 export function subjectsOf(camera: Camera): string[] {
   const spots = camera.layers.flatMap(spotsOf);
   return [...new Set(spots.flatMap((spot) => (spot.kind === "figure" ? [spot.figure] : [])))];

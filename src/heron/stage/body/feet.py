@@ -12,15 +12,16 @@ from heron.stage.turning import Turns, pan_tilt_roll
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.intp]]
-#: A foot leaves the floor up on its toes, and comes down heel first with the toes up, degrees; a stride of so many statures
-#: takes all of it (Perry 1992 and Winter 1991, from memory: heel strike at 15 to 25°, toe-off at 55 to 70°; less is kept
-#: here, for the toes of a lay figure are stiff).
+#: A foot leaves the floor up on its toes, and comes down heel first with the toes up, degrees; a stride of this many
+#: statures uses the whole roll (Perry 1992 and Winter 1991, from memory: heel strike at 15 to 25°, toe-off at 55 to 70°;
+#: less is kept here, for the toes of a lay figure are stiff).
 _HEEL_UP, _TOE_UP, _WHOLE_ROLL = -62.0, 20.0, 0.75
-_FOLD = -10.0
+#: Just after it has left, the heel comes up farther and the foot is tucked up, so that the knee folds: degrees, statures.
+_FOLD, _TUCK = -10.0, 0.022
 #: Toes are down a tenth of a second after the heel; the last third of a stance rolls up, over so long at most.
 _SLAP_S, _ROLL_SHARE, _ROLL_S = 0.1, 0.38, 0.28
 #: How high a foot is lifted, shares of stature: toes clear the floor by 1 to 3 cm (Winter 1992, from memory).
-_LIFT, _LIFT_A_STRIDE, _TUCK = 0.009, 0.006, 0.022
+_LIFT, _LIFT_A_STRIDE = 0.009, 0.006
 #: The sole, in shares of stature from under the ankle: heel behind, toes ahead, half as wide.
 HEEL, TOE, HALF_WIDE = 0.25 * FOOT, -0.75 * FOOT, 0.022
 #: Ground that bends less than this under a sole is flat enough to be stood on, metres.

@@ -31,7 +31,7 @@ TURN_FIRST = 55.0
 
 
 def step_length(speed: float, stature: float) -> float:
-    """Metres of one step of a walk, from its speed and the walker's stature: the walk ratio goes by its power of 1.5."""
+    """Metres of one step of a walk, from its speed and the walker's stature: the walk ratio scales with stature to the power of 1.5."""
     step = math.sqrt(60 * WALK_RATIO * speed) * math.pow(stature / 1.7, 0.75)
     return min(step, _LONGEST_STEP * stature)
 

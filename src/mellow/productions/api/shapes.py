@@ -295,7 +295,7 @@ class IdleOut(BaseModel):
 
 
 class LayerOut(BaseModel):
-    """A kind of rig layer: what it is called, and the field that names what it goes by, where it has one."""
+    """A kind of rig layer: what it is called, and the field that holds its subject, where it has one."""
 
     label: str
     subject: str | None
