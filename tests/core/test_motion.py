@@ -235,6 +235,12 @@ def test_head_and_hips_move_as_a_walkers_do(walker):
     assert np.corrcoef(pelvis[:, 0], -ahead)[0, 1] > 0.9 and np.corrcoef(chest[:, 0], -ahead)[0, 1] < -0.9
 
 
+@pytest.mark.parametrize("last", [1001, 1002])
+def test_a_scene_of_a_frame_or_two_has_its_figures(last):
+    made = acts(Walk(frames=Frames(first=1001, last=1020), points=((0.0, -1.0),)), last=last)
+    assert len(made.places) == last - 1000 and np.isfinite(made.places).all()
+
+
 def angle(a, b):
     cos = np.sum(a * b, -1) / np.linalg.norm(a, axis=-1) / np.linalg.norm(b, axis=-1)
     return np.degrees(np.arccos(np.clip(cos, -1, 1)))

@@ -136,6 +136,8 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
 
 def _quickens(place: Floats, heading: Floats, fps: float) -> Floats:
     """(n,) metres a second², how quickly a body gathers speed the way it faces; less than nothing as it stops."""
+    if len(place) < 2:
+        return np.zeros(len(place))
     ahead = np.radians(heading)
     speed = np.gradient(place, axis=0) * fps
     along = -speed[:, 0] * np.sin(ahead) - speed[:, 1] * np.cos(ahead)
