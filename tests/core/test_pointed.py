@@ -7,6 +7,8 @@ import pytest
 
 from heron.bake import Bake, ResultCache
 from heron.commands import parse_commands, run
+from heron.commands.move_kinds import KINDS
+from heron.commands.starts import LABELS
 from heron.demo import slack_tide
 from heron.errors import HeronError
 from heron.scene import Scene, find
@@ -174,6 +176,50 @@ def test_a_number_is_set_on_its_key_here_else_at_rest():
         (1050, 0.1),
         (1100, 0.3),
     ] and placed.y.rest == 0.2
+
+
+def test_a_turntable_goes_round_the_whole_body_or_turns_it():
+    table = {"kind": "rig.turntable", "camera": "cam-b", "round": ODILE, "seconds": 2, "first": 1240}
+    after = done(DEMO, id="lay-t", **table)
+    arm = next(one for one in find(after, "cameras", "cam-b").layers if one.id == "lay-t")
+    assert arm.round[0].joint == "root"
+    assert find(done(DEMO, turns="subject", **table), "figures", "fig-odile").acts[-2].kind == "spin"
+
+
+@pytest.mark.parametrize("shot", LABELS)
+def test_a_start_is_offered_for_as_many_people_as_it_takes(shot):
+    label, counts = LABELS[shot]
+    assert label.count("{}") in (1, *counts)
+    people = ["fig-bram", "fig-odile"]
+    for count in (1, 2):
+        if count in counts:
+            done(DEMO, kind="rig.start", camera="cam-b", shot=shot, figures=people[:count], frame=1200)
+    if 1 not in counts:
+        with pytest.raises(HeronError, match="takes two figures"):
+            done(DEMO, kind="rig.start", camera="cam-b", shot=shot, figures=people[:1], frame=1200)
+    assert set(counts) <= {1, 2}
+
+
+def test_every_kind_of_move_is_a_way_to_turn_or_has_an_amount_but_going_to_a_view():
+    assert {what for what, kind in KINDS.items() if not kind.unit} == {
+        what for what, kind in KINDS.items() if kind.turns
+    } | {"view"}
+    assert {what for what, kind in KINDS.items() if kind.directions} == {"dolly", "truck"}
+    for what, kind in KINDS.items():
+        if kind.unit:
+            of = {"of": ODILE} if kind.of else {}
+            move = {
+                "kind": "camera.move",
+                "camera": "cam-b",
+                "what": what,
+                "first": 1170,
+                "last": 1200,
+                "force": True,
+                **of,
+            }
+            assert done(DEMO, **move, amount=kind.usual) != DEMO
+            with pytest.raises(HeronError, match="moves nothing"):
+                done(DEMO, **move)
 
 
 def test_what_was_done_is_said_by_name():
