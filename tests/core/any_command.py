@@ -24,7 +24,7 @@ TABLES = ("figures", "movers", "pieces", "cameras", "lenses", "perches", "shots"
 #: Which table a field's id is of, where its name does not say it.
 OF = {
     "mounted": "lenses", "playhead": "frames", "before": "shots", "thing": "cameras", "id": "new", "copies": "new",
-    "also": "figures", "to": "cameras", "layer": "layers", "gaze": "gazes", "perches": "perches",
+    "also": "figures", "to": "cameras", "layer": "layers", "act": "acts", "ids": "acts_or_things", "perches": "perches",
 }  # fmt: skip
 #: Fields that hold a stage frame.
 FRAMES = {"frame", "first", "last", "playhead", "to", "at"}
@@ -35,8 +35,9 @@ def ids(table: str) -> tuple[str, ...]:
     """Ids of the film's things, by table; of all of them for a table that there is not."""
     if table == "layers":
         return tuple(layer.id for camera in SCENE.cameras for layer in camera.layers)
-    if table == "gazes":
-        return tuple(gaze.id for figure in SCENE.figures for gaze in figure.gazes)
+    if table in ("acts", "acts_or_things"):
+        acts = tuple(act.id or "" for figure in SCENE.figures for act in figure.acts)
+        return acts if table == "acts" else (*acts, *ids("all"))
     if table == "new":
         return ("new-1", "new-2", "pas-1")
     tables = (table,) if table in TABLES else TABLES

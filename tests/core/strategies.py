@@ -89,7 +89,7 @@ commands = st.one_of(
     command("figure.add", id=st.just("fig-new"), name=st.sampled_from(["Odile", "Third"]), x=metres, z=metres),
     command("figure.walk", figure=figures, first=frames, points=st.lists(st.tuples(metres, metres), min_size=1, max_size=4)),
     command("figure.act", figure=figures, act=st.fixed_dictionaries({"kind": st.just("point"), "frames": st.just({"first": 1240, "last": 1260}), "at": focus_on})),
-    command("figure.act.delete", figure=figures, index=st.integers(0, 3)),
+    command("figure.act.delete", figure=figures, ids=st.sampled_from([["act-1"], ["act-2"], ["act-1", "act-3"]])),
     command("pieces.group", ids=st.lists(pieces, min_size=1, max_size=3, unique=True), group=st.sampled_from(["", "Props"])),
     command("piece.set", piece=pieces, width=st.sampled_from([-1, 0, 1e-200, 0.001, 9])),
     command("scene.set", frames=st.fixed_dictionaries({"first": st.just(FIRST), "last": st.integers(1290, 1400)})),

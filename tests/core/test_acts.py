@@ -6,7 +6,7 @@ import pytest
 
 from heron.commands import parse_commands, run, run_one
 from heron.demo import slack_tide
-from heron.errors import BadInput, Refused
+from heron.errors import Refused
 
 DEMO = slack_tide()
 
@@ -20,15 +20,15 @@ def act(kind="talk", first=1100, last=1135, **more):
 
 
 def frames(scene, figure=0):
-    return [(a.kind, a.frames.first, a.frames.last) for a in scene.figures[figure].acts]
+    return [(a.kind, a.frames.first, a.frames.last) for a in scene.figures[figure].acts if a.LANE != "look"]
 
 
 def test_an_act_waits_for_what_is_under_way_and_ends_before_what_comes():
     # Odile walks 1009–1186 and talks from 1192: five free frames between.
     after = one(DEMO, kind="figure.act", figure="fig-odile", act=act(), when_free=True)
     assert frames(after)[1] == ("talk", 1187, 1191)
-    # Asked for plainly, it is where it was asked for, or refused.
-    with pytest.raises(BadInput, match="cannot talk from 1100 while it still has to walk until 1186"):
+    # Asked for plainly, it is where it was asked for, or refused: the walk would have to arrive by 1117.
+    with pytest.raises(Refused, match=r"cannot walk 10\.1 m from 1009 to 1117"):
         one(DEMO, kind="figure.act", figure="fig-odile", act=act(), when_free=False)
 
 
@@ -38,19 +38,19 @@ def test_a_walk_that_meets_what_comes_next_offers_to_move_that_on():
         "kind": "figure.walk",
         "figure": "fig-bram",
         "first": 1151,
-        "speed": 0.6,
+        "speed": 0.5,
         "points": [[0.15, -7.0]],
     }
-    with pytest.raises(Refused, match="does something else from 1236 on: talk") as refused:
+    with pytest.raises(Refused, match="does something else at 1236–1266: talk") as refused:
         one(DEMO, **long)
-    assert frames(DEMO, 1)[1][1] == 1236 and refused.value.remedy.startswith("Move what comes after it too")
+    assert frames(DEMO, 1)[1][1] == 1236 and refused.value.remedy.startswith("Move what comes after it along")
     (way,) = refused.value.alternatives
     longer = one(DEMO, kind="scene.set", frames={"first": 1001, "last": 1420})
     after, _ = run(longer, parse_commands(json.dumps(way.commands)))
-    (_, walk, talk, point) = frames(after, 1)
+    (_, walk, point, talk) = frames(after, 1)
     assert walk[0] == "walk" and talk[:2] == ("talk", walk[2] + 1)
-    # What lay between them stays as it was.
-    assert point[1] - talk[2] == frames(DEMO, 1)[2][1] - frames(DEMO, 1)[1][2]
+    # What is on another lane stays where it was.
+    assert point == frames(DEMO, 1)[2]
 
 
 def test_in_time_of_its_own_an_act_is_as_asked():

@@ -19,8 +19,9 @@ from heron.demo import slack_tide
 from heron.errors import HeronError
 from heron.model import changed
 from heron.scene import find
+from heron.stage.acts.body import Walk
 from heron.stage.body import perform
-from heron.stage.figure import Figure, Walk, reaches
+from heron.stage.figure import Figure, reaches
 from heron.stage.skeleton import INDEX
 from heron.timebase import Frames
 
@@ -117,8 +118,8 @@ def test_packed_samples_say_still_columns_once():
         # A look that goes elsewhere moves the head that is focused on; those who look at it follow where he stands.
         (
             {
-                "kind": "figure.gaze", "figure": "fig-bram",
-                "gaze": {"id": "gaz-bram-1146", "at": {"kind": "point", "x": 3, "y": 1, "z": -12}, "frames": {"first": 1146, "last": 1200}},
+                "kind": "figure.act.set", "figure": "fig-bram",
+                "act": {"kind": "look_at", "id": "gaz-bram-1146", "at": {"kind": "point", "x": 3, "y": 1, "z": -12}, "frames": {"first": 1146, "last": 1200}},
             },
             {"fig-bram", "cam-c", "cam-h"},
         ),

@@ -43,17 +43,19 @@ def test_cues_stand_in_order_each_on_its_own_frame_and_by_its_own_name():
 
 def test_a_cue_moves_with_the_act_it_is_set_on_until_it_is_let_go():
     # Bram's turn begins at 1118 and is his first act.
-    scene, said = do(cued(), kind="cue.set", cue="cue-a", figure="fig-bram", act=0, end="first")
+    scene, said = do(
+        cued(), kind="cue.set", cue="cue-a", figure="fig-bram", act=cued().figures[1].acts[0].id, end="first"
+    )
     assert said == "The cue “Cue 1” goes with the start of Bram's turn"
     turn = scene.figures[1].acts[0].model_dump(mode="json")
     later = {**turn, "frames": {"first": 1125, "last": 1160}}
-    ask = {"kind": "figure.act.set", "figure": "fig-bram", "index": 0, "act": later}
+    ask = {"kind": "figure.act.set", "figure": "fig-bram", "act": later}
     after, said = do(scene, **ask)
     assert after.cues[0].frame == 1125 and said.endswith("1 cue moved along")
     free, _ = do(scene, kind="cue.set", cue="cue-a", free=True)
     assert do(free, **ask)[0].cues[0].frame == 1118
-    with pytest.raises(HeronError, match="does only 3 things"):
-        do(scene, kind="cue.set", cue="cue-a", figure="fig-bram", act=9)
+    with pytest.raises(HeronError, match="Bram has no act none"):
+        do(scene, kind="cue.set", cue="cue-a", figure="fig-bram", act="none")
 
 
 def test_cues_are_handed_over_as_markers_on_the_clips_that_show_them():

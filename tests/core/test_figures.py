@@ -4,8 +4,10 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
+from heron.stage.acts.body import Talk, Turn, Walk
+from heron.stage.acts.hands import PointAt
 from heron.stage.body import INDEX, perform
-from heron.stage.figure import Figure, PointAt, Talk, Turn, Walk
+from heron.stage.figure import Figure
 from heron.stage.piece import Piece, walkable_height
 from heron.stage.reference import AtPoint
 from heron.timebase import Frames

@@ -20,9 +20,15 @@ BRAM_EYES = {"kind": "figure", "figure": "fig-bram", "joint": "eyes"}
 
 def looking(who, at, first, last, scene=DEMO, **rest):
     command = {
-        "kind": "figure.gaze",
+        "kind": "figure.act",
         "figure": f"fig-{who.lower()}",
-        "gaze": {"id": f"gaz-{who.lower()}", "at": at, "frames": {"first": first, "last": last}, **rest},
+        "act": {
+            "kind": "look_at",
+            "id": f"gaz-{who.lower()}",
+            "at": at,
+            "frames": {"first": first, "last": last},
+            **rest,
+        },
     }
     return run(scene, parse_commands(json.dumps(command)))
 
@@ -120,10 +126,10 @@ def test_amounts_and_weight_share_out_the_turn():
 
 def test_as_many_looks_as_a_figure_may_have():
     figure, one = find_named(DEMO, "figures", "Bram"), find_named(DEMO, "figures", "Bram").gazes[0].plain
-    many = [{**one, "id": f"g{i}"} for i in range(201)]
-    assert len(type(figure).model_validate({**figure.plain, "gazes": many[:200]}).gazes) == 200
-    with pytest.raises(ValueError, match="200"):
-        type(figure).model_validate({**figure.plain, "gazes": many})
+    many = [{**one, "id": f"g{i}"} for i in range(501)]
+    assert len(type(figure).model_validate({**figure.plain, "acts": many[:500]}).gazes) == 500
+    with pytest.raises(ValueError, match="500"):
+        type(figure).model_validate({**figure.plain, "acts": many})
     for amount in ("weight", "eyes", "head", "chest"):
         for wrong in (1.01, -0.01):
             with pytest.raises(HeronError, match=amount.capitalize()):

@@ -14,7 +14,7 @@ from heron.demo import slack_tide
 from heron.errors import BadInput, BeyondLens, Refused
 from heron.model import Id
 from heron.scene import POSE, find
-from heron.stage.figure import Turn, Walk
+from heron.stage.acts.body import Turn, Walk
 
 DEMO = slack_tide()
 

@@ -17,6 +17,7 @@ from heron.model import changed
 from heron.scene import Scene, empty_scene, find, read_scene, write_scene
 from heron.scene.lookup import validate_scene
 from heron.scene.upgrades import VERSION, upgrade
+from heron.stage.figure import Figure
 
 DEMO = slack_tide()
 PIECE = DEMO.pieces[5]
@@ -34,7 +35,8 @@ MOST = {"figures": 200, "movers": 200, "lenses": 200, "pieces": 5000, "cameras":
 def full(table):
     """A scene with a table as full as it may be."""
     first = getattr(DEMO, table)[0].model_dump()
-    first.pop("gazes", None)
+    if "acts" in first:
+        first["acts"] = [act for act in first["acts"] if act["kind"] != "look_at"]
     items = [{**first, "id": f"x{i}", "name": f"N {i}"} for i in range(MOST[table])]
     if table == "cameras":
         items = [{**c, "letter": letters(i), "mounted": None, "focus": {}} for i, c in enumerate(items)]
@@ -219,6 +221,20 @@ def test_content_of_version_2_means_what_it_meant():
     assert upgrade("settings", {"cut_start": " ٠1:00:00:00"}, 2)["cut_start"] == "01:00:00:00"
     assert upgrade("cameras", {"name": "\u200b"}, 2)["name"] == "Nameless"
     assert upgrade("cameras", old, VERSION) is old
+
+
+def test_looks_of_version_3_are_acts_of_their_own_lane():
+    look = {
+        "id": "gaz-1",
+        "at": {"kind": "point", "x": 0, "y": 1, "z": 2},
+        "frames": {"first": 5, "last": 9},
+        "head": 0.5,
+    }
+    turn = {"kind": "turn", "id": None, "heading": 30, "frames": {"first": 7, "last": 40}}
+    old = {"id": "fig-a", "name": "A", "acts": [turn], "gazes": [look]}
+    figure = Figure.model_validate(upgrade("figures", old, 3))
+    assert [(act.kind, act.id) for act in figure.acts] == [("look_at", "gaz-1"), ("turn", "act-1")]
+    assert (figure.gazes[0].head, figure.gazes[0].at.z, "gazes" in old) == (0.5, 2, True)
 
 
 def test_model_copy_is_no_way_round_the_rules():

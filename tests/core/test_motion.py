@@ -13,9 +13,11 @@ from heron.demo import slack_tide
 from heron.errors import Refused
 from heron.model import changed
 from heron.scene import empty_scene
+from heron.stage.acts.body import Turn, Walk
+from heron.stage.acts.hands import PointAt
 from heron.stage.body import INDEX, JOINTS, perform
 from heron.stage.body.pace import brisk_speed
-from heron.stage.figure import Figure, PointAt, Turn, Walk
+from heron.stage.figure import Figure
 from heron.stage.piece import Piece, walkable_height
 from heron.stage.reference import AtPoint
 from heron.timebase import Frames

@@ -98,7 +98,7 @@ def test_people_look_each_other_in_the_eyes_as_long_as_a_look_usually_takes():
     # Near its end a look lasts as long as the scene does.
     late = done(DEMO, kind="figure.look", figure="fig-bram", on=head, frame=DEMO.frames.last - 3, id="gaz-1")
     assert next(one for one in find(late, "figures", "fig-bram").gazes if one.id == "gaz-1").frames.count == 4
-    again = done(looks, kind="figure.look", figure="fig-bram", on=BOAT, frame=1001, gaze="gaz-1")
+    again = done(looks, kind="figure.look", figure="fig-bram", on=BOAT, frame=1001, act="gaz-1")
     now = next(one for one in find(again, "figures", "fig-bram").gazes if one.id == "gaz-1")
     assert now.at.kind == "mover" and now.frames == gaze.frames
 
@@ -115,21 +115,21 @@ def test_a_figure_points_and_turns_from_the_way_it_faces():
     assert turned.heading == 180.0
     elsewhere = done(
         points,
-        kind="figure.point",
+        kind="figure.look",
         figure="fig-a",
-        index=0,
+        act=act.id,
         frame=1010,
         on={"kind": "point", "x": 0, "y": 0, "z": 0},
     )
     assert elsewhere.figures[0].acts[0].at.y == 0 and elsewhere.figures[0].acts[0].frames == act.frames
-    back = done(elsewhere, kind="figure.point", figure="fig-a", index=0, frame=1001)
+    back = done(elsewhere, kind="figure.look", figure="fig-a", act=act.id, frame=1001)
     assert back.figures[0].acts[0].at == act.at
-    with pytest.raises(HeronError, match="does not point there"):
+    with pytest.raises(HeronError, match="A talk goes by nothing"):
         done(
-            done(scene, kind="figure.begin", figure="fig-a", does="talk", frame=1010),
-            kind="figure.point",
+            done(scene, kind="figure.begin", id="t", figure="fig-a", does="talk", frame=1010),
+            kind="figure.look",
             figure="fig-a",
-            index=0,
+            act="t",
             frame=1010,
         )
 
@@ -183,7 +183,7 @@ def test_a_turntable_goes_round_the_whole_body_or_turns_it():
     after = done(DEMO, id="lay-t", **table)
     arm = next(one for one in find(after, "cameras", "cam-b").layers if one.id == "lay-t")
     assert arm.round[0].joint == "root"
-    assert find(done(DEMO, turns="subject", **table), "figures", "fig-odile").acts[-2].kind == "spin"
+    assert find(done(DEMO, turns="subject", **table), "figures", "fig-odile").body[-2].kind == "spin"
 
 
 @pytest.mark.parametrize("shot", LABELS)

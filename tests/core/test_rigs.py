@@ -643,13 +643,12 @@ def test_exact_placements_hold_when_the_walk_is_slowed_or_hurried():
             np.testing.assert_allclose(
                 pixels(found.values[i], found.columns, head[i]), [0.3335 * WIDE, 0.3335 * HIGH], atol=1e-2
             )
-    acts = paced.figures[0].acts
-    assert acts[1].frames == scene.figures[0].acts[1].frames  # hurried, she waits
+    assert paced.figures[0].body[1].frames == scene.figures[0].body[1].frames  # hurried, she waits
     slow = run(
         scene, parse_commands(json.dumps({"kind": "figure.pace", "figure": "fig-odile", "speed": 1.1}))
     )
     assert (
-        slow[0].figures[0].acts[1].frames.first == slow[0].figures[0].acts[0].frames.last + 1
+        slow[0].figures[0].body[1].frames.first == slow[0].figures[0].body[0].frames.last + 1
         and "later" in slow[1][0]
     )
 

@@ -69,7 +69,7 @@ def test_handles_of_a_third_are_a_hermite_and_long_ones_are_shortened():
 def test_a_key_is_shaped_on_one_side_and_keeps_its_handle_and_what_it_goes_with():
     at = {"thing": "cam-b", "channel": "x", "frame": 1170}
     commands = [
-        {"kind": "keys.bind", "keys": [at], "figure": "fig-odile", "act": 0, "end": "last"},
+        {"kind": "keys.bind", "keys": [at], "figure": "fig-odile", "act": "act-1", "end": "last"},
         {"kind": "keys.shape", "keys": [at], "handle_after": [12, -0.2]},
         {"kind": "keys.set", "keys": [{**at, "value": -1.5}]},
     ]

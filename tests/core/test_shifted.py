@@ -67,7 +67,7 @@ def test_talking_hands_go_with_their_act():
     figure = scene.figures[0]
     act = figure.acts[-1].model_dump(mode="json")
     act["frames"] = {"first": 1107, "last": 1137}
-    later = one(scene, {"kind": "figure.act.set", "figure": "a", "index": len(figure.acts) - 1, "act": act})
+    later = one(scene, {"kind": "figure.act.set", "figure": "a", "act": act})
     hand = [
         Bake(s, ResultCache()).place(OnFigure(figure="a", joint="wrist_r"), s.frames.array())
         for s in (scene, later)

@@ -100,8 +100,8 @@ def test_a_rise_reveals_what_is_beyond():
 
 def bound(end="last", frame=1180):
     return done(
-        kind="keys.bind", keys=[{"thing": "cam-f", "channel": "all", "frame": frame}], figure="fig-odile", act=0,
-        end=end, named="act-walk",
+        kind="keys.bind", keys=[{"thing": "cam-f", "channel": "all", "frame": frame}], figure="fig-odile", act=DEMO.figures[0].acts[0].id,
+        end=end,
     )  # fmt: skip
 
 

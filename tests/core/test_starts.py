@@ -149,9 +149,9 @@ def test_two_people_are_both_in_it_and_stay_so_all_round():
 
 def test_an_orbit_goes_round_evenly_however_they_turn_meanwhile():
     odile = find_named(DEMO, "figures", "Odile")
-    turn = next(i for i, act in enumerate(odile.acts) if act.kind == "turn")
+    turn = next(act.id for act in odile.acts if act.kind == "turn")
     stays = run(
-        DEMO, parse_commands(json.dumps({"kind": "figure.act.delete", "figure": odile.id, "index": turn}))
+        DEMO, parse_commands(json.dumps({"kind": "figure.act.delete", "figure": odile.id, "ids": [turn]}))
     )[0]
     paths = [
         pose(started("orbit", odile.id, "fig-bram", frame=1280, scene=one)[0])[279:, [0, 2]]

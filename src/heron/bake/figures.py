@@ -8,6 +8,8 @@ import numpy as np
 from heron.bake.kind import Baking
 from heron.bake.samples import Floats, between
 from heron.model import changed
+from heron.scene.links import links
+from heron.stage.acts.look import LookAt
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.figure import Figure, reaches
 from heron.stage.piece import Piece, walkable_height
@@ -23,7 +25,9 @@ _FIRST_TURN = 5
 
 def content(figure: Figure, aspect: str) -> str:
     """The fingerprint of its own content; of where it is, without its gazes: they turn it where it stands."""
-    return changed(figure, gazes=()).digest if aspect == "place" and figure.gazes else figure.digest
+    if aspect != "place" or not figure.gazes:
+        return figure.digest
+    return changed(figure, acts=tuple(act for act in figure.acts if not isinstance(act, LookAt))).digest
 
 
 def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
@@ -34,6 +38,12 @@ def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
 def _ground(bake: Baking, figure: Figure) -> tuple[Piece, ...]:
     """All it could set foot on: a piece elsewhere on the stage is none of its business."""
     return bake.floor().within(reaches(figure))
+
+
+def _seats(bake: Baking, figure: Figure) -> dict[str, Piece]:
+    """The pieces it sits on."""
+    found = [bake.item(link) for link in links(figure) if link.table == "pieces"]
+    return {piece.id: piece for piece in found if isinstance(piece, Piece)}
 
 
 def make(bake: Baking, figure: Figure) -> Performance:
@@ -53,7 +63,7 @@ def _bare(bake: Baking, figure: Figure) -> Performance:
         frames, ground = bake.scene.frames, _ground(bake, figure)
         where = partial(bake.place, t=frames.array(), bare=True)
         fps = float(parse_rate(bake.scene.rate))
-        return perform(figure, lambda p: walkable_height(ground, p), frames, fps, where)
+        return perform(figure, lambda p: walkable_height(ground, p), frames, fps, where, _seats(bake, figure))
 
     return bake.cache.get("bare", bake.key(figure, "place"), perform_it)
 
@@ -89,8 +99,11 @@ def _heading(done: Performance) -> Floats:
 def facts(bake: Baking, figure: Figure, frames: Frames, values: Floats) -> dict[str, Any]:
     """What it says about itself."""
     done = bake.performance(figure)
-    # Each gaze with the first frame on which it does not reach what it looks at.
-    return {"acts": done.facts, "gazes": list(done.missed)}
+    # Of each act what it comes to; of a look the first frame on which it does not reach.
+    missed = {one.id: at for one, at in zip(figure.gazes, done.missed, strict=False) if at is not None}
+    others = [act for act in figure.acts if not isinstance(act, LookAt)]
+    acts = {act.id: fact for act, fact in zip(others, done.facts, strict=True) if fact}
+    return {"acts": acts, "missed": missed}
 
 
 def place(

@@ -14,7 +14,6 @@ from heron.commands.registry import parse_commands, run, run_one
 from heron.commands.rig_keys import RigToKeys
 from heron.commands.rigs import SetLayer
 from heron.commands.turntables import Turntable
-from heron.commands.walking import PaceWalk
 from heron.errors import BadInput, NotFound
 from heron.model import new_id
 from heron.rigs.describe import clause, sentence
@@ -23,7 +22,7 @@ from heron.scene.document import spot_called
 from heron.scene.layers import LAYERS, in_order
 from heron.scene.links import subject_field
 from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch, OnPiece, Spot
-from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS
+from heron.stage.skeleton import INDEX, LANDMARKS
 from heron.timebase.frames import parse_frames
 
 
@@ -287,36 +286,4 @@ def do_seen(args: argparse.Namespace) -> None:
     say(out)
 
 
-def do_joints(args: argparse.Namespace) -> None:
-    """`heron joints`."""
-    scene = read(args.scene)
-    figure = find_named(scene, "figures", args.figure)
-    frames = within(scene, parse_frames(args.frames))
-    bake = Bake(scene)
-    rows = bake.rows(figure, frames.array())
-    done = bake.performance(figure)
-    at = slice(frames.first - scene.frames.first, frames.last - scene.frames.first + 1)
-    places = {joint.name: done.places[at, INDEX[joint.name]] for joint in JOINTS}
-    places |= {name: done.landmark(name, figure.stature)[at] for name in LANDMARKS}
-    say(
-        [
-            {
-                "frame": frame, "root": [float(v) for v in rows[i, :3]], "heading_deg": float(rows[i, 3]),
-                "joints": {name: [float(v) for v in place[i]] for name, place in places.items()},
-            }
-            for i, frame in enumerate(frames.each())
-        ]
-    )  # fmt: skip
-
-
-def do_walk(args: argparse.Namespace) -> None:
-    """`heron walk`."""
-    scene = read(args.scene)
-    figure = find_named(scene, "figures", args.figure)
-    speed = number(args.speed, "speed", 0.05, 10.0)
-    scene, told = run_one(scene, PaceWalk(figure=figure.id, speed=speed))
-    Path(args.out).write_text(write_scene(scene), encoding="utf-8")
-    say({"out": args.out, "done": [told]})
-
-
-__all__ = ["do_explain", "do_joints", "do_rig", "do_seen", "do_walk", "do_watch", "subject"]
+__all__ = ["do_explain", "do_rig", "do_seen", "do_watch", "subject"]

@@ -1,79 +1,110 @@
 """Something new for a figure to do, as it usually is; it is changed from there."""
 
+import math
 from typing import Any, Literal
 
-import numpy as np
 from pydantic import Field
 
-from heron.bake import draft
+from heron.commands.acts import AddAct
 from heron.commands.base import Command, Outcome
-from heron.commands.figures import AddAct, SetAct, without_act
 from heron.commands.keys import check_frame
-from heron.errors import Refused
-from heron.model import Id
+from heron.commands.pacing import standing_at
+from heron.errors import BadInput, Refused
+from heron.model import Id, new_id
 from heron.scene import Scene, find
-from heron.stage.figure import ACT_FRAMES, Act, Figure, PointAt, Stand, Talk, Turn
-from heron.stage.reference import AtPoint, Spot
-from heron.timebase import MAX_FRAMES, Frames
+from heron.stage.acts import ACT_FRAMES, KINDS, Act, AnyAct
+from heron.stage.acts.body import Sit, Turn
+from heron.stage.acts.face import Express, Expression
+from heron.stage.body.travel import seat_on
+from heron.stage.figure import Figure
+from heron.stage.piece import walkable_height
+from heron.stage.reference import AtPoint
+from heron.timebase import Frames, parse_rate
 from heron.timebase.frames import FrameNumber
 
 #: What is pointed at until something is named: so far ahead, at the height of a face, metres.
 AHEAD_M, FACE_M = 5.0, 1.5
+#: What is reached for until something is named: so far ahead, and at what height, shares of stature.
+_IN_REACH, _REACH_UP = 0.36, 0.68
 #: How far one turns until something is said, degrees to the left.
 _QUARTER = 90.0
+#: A seat is looked for so far away, metres.
+_SEAT_WITHIN_M = 4.0
+#: Acts that go where they are told are drawn on the plan.
+_DRAWN = ("walk", "run")
 
 
 class BeginAct(Command):
     """Give a figure something to do from a frame on, as long as it usually takes, or as there is time for."""
 
     kind: Literal["figure.begin"] = "figure.begin"
+    id: Id = Field(default_factory=lambda: new_id("act"))
     figure: Id
-    does: Literal["talk", "turn", "point", "stand"]
+    does: str = Field(max_length=40)
+    expression: Expression | None = None
     frame: FrameNumber
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         check_frame(scene, self.frame)
-        frames = Frames(first=self.frame, last=self.frame + ACT_FRAMES - 1)
-        act: Act
-        if self.does == "turn":
-            act = Turn(frames=frames, heading=_stance(scene, figure, self.frame)[2] + _QUARTER)
-        elif self.does == "point":
-            act = PointAt(frames=frames, at=_ahead(scene, figure, self.frame))
-        else:
-            act = Talk(frames=frames) if self.does == "talk" else Stand(frames=frames)
-        return AddAct(figure=figure.id, act=act, when_free=True).apply(scene)
+        kind = next((k for k in KINDS if kind_name(k) == self.does), None)
+        if kind is None or self.does in _DRAWN:
+            raise BadInput(
+                f"{self.does!r} is nothing that begins at once.", "Choose another act.", field="does"
+            )
+        return AddAct(figure=figure.id, act=self._usual(scene, figure, kind), when_free=True).apply(scene)
+
+    def _usual(self, scene: Scene, figure: Figure, kind: type[Act]) -> AnyAct:
+        fps = float(parse_rate(scene.rate))
+        count = ACT_FRAMES if kind.USUAL_S == Act.USUAL_S else math.ceil(kind.USUAL_S * fps)
+        update: dict[str, Any] = {
+            "id": self.id, "kind": self.does, "frames": Frames(first=self.frame, last=self.frame + count - 1),
+        }  # fmt: skip
+        if kind is Turn:
+            update["heading"] = standing_at(scene, figure, self.frame)[2] + _QUARTER
+        elif kind is Sit:
+            update["on"] = _nearest_seat(scene, figure, self.frame)
+        elif kind is Express:
+            update["expression"] = self.expression or "joy"
+        elif self.does == "reach":
+            update["at"] = ahead_of(
+                scene, figure, self.frame, _IN_REACH * figure.stature, _REACH_UP * figure.stature
+            )
+        elif "at" in kind.model_fields:
+            update["at"] = ahead_of(scene, figure, self.frame)
+        return kind.model_validate(update)  # type: ignore[return-value]
 
 
-class PointElsewhere(Command):
-    """Have a figure that points do so at something else; where nothing is named, at a place ahead of it."""
-
-    kind: Literal["figure.point"] = "figure.point"
-    figure: Id
-    index: int = Field(ge=0, le=MAX_FRAMES)
-    on: Spot | None = None
-    frame: FrameNumber
-
-    def apply(self, scene: Scene) -> Outcome:
-        figure: Figure = find(scene, "figures", self.figure)
-        check_frame(scene, self.frame)
-        without_act(figure, self.index)
-        act = figure.acts[self.index]
-        if not isinstance(act, PointAt):
-            raise Refused(f"{figure.name} does not point there.", "Choose an act that points.", field="index")
-        at = self.on or _ahead(scene, figure, self.frame)
-        new = PointAt(id=act.id, frames=act.frames, at=at)
-        return SetAct(figure=figure.id, index=self.index, act=new).apply(scene)
+def kind_name(kind: type[Act]) -> str:
+    """What a kind of act is called in documents."""
+    return str(kind.model_fields["kind"].default)
 
 
-def _stance(scene: Scene, figure: Figure, frame: int) -> tuple[float, float, float]:
-    """Where a figure stands, x and z in metres, and the way it faces, degrees."""
-    row: Any = draft(scene).rows(figure, np.array([frame]))[0]
-    return float(row[0]), float(row[2]), float(row[3])
+def ahead_of(scene: Scene, figure: Figure, frame: int, far: float = AHEAD_M, high: float = FACE_M) -> AtPoint:
+    """A place before a figure as it stands at a frame, to a centimetre."""
+    x, z, heading = standing_at(scene, figure, frame)
+    turn = math.radians(heading)
+    return AtPoint(
+        x=round(x - far * math.sin(turn), 2), y=round(high, 2), z=round(z - far * math.cos(turn), 2)
+    )
 
 
-def _ahead(scene: Scene, figure: Figure, frame: int) -> AtPoint:
-    """A place before a figure as it stands, to a centimetre."""
-    x, z, heading = _stance(scene, figure, frame)
-    turn = np.radians(heading)
-    return AtPoint(x=round(x - AHEAD_M * np.sin(turn), 2), y=FACE_M, z=round(z - AHEAD_M * np.cos(turn), 2))
+def _nearest_seat(scene: Scene, figure: Figure, frame: int) -> str:
+    """What somebody can sit on and is nearest.
+
+    Raises:
+        Refused: nothing near by is a seat.
+    """
+    x, z, _ = standing_at(scene, figure, frame)
+    found = []
+    for piece in scene.pieces:
+        seat = seat_on(piece, x, z, figure.stature, lambda p: walkable_height(scene.pieces, p))
+        if seat is not None:
+            found.append((math.hypot(seat[0][0] - x, seat[0][1] - z), piece.id))
+    if not found or min(found)[0] > _SEAT_WITHIN_M:
+        raise Refused(
+            f"Nothing within {_SEAT_WITHIN_M:g} m of {figure.name} is a seat.",
+            f"Put up a box {0.26 * figure.stature:.2f} m high, or walk to one first.",
+            field="does",
+        )
+    return min(found)[1]

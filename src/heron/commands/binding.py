@@ -2,18 +2,16 @@
 
 from typing import Literal
 
-from pydantic import Field
-
+from heron.commands.acts import act_of
 from heron.commands.base import Command, Outcome
 from heron.commands.keys import Found, KeysAt, each_key, found_keys, told
 from heron.curves import Channel
 from heron.curves.channel import Bound, Key
-from heron.errors import Refused
-from heron.model import Id, changed, new_id
+from heron.model import Id, changed
 from heron.scene import Scene, find, replace
 from heron.scene.cue import Cue
-from heron.stage.figure import Act, Figure
-from heron.timebase.frames import MAX_FRAMES
+from heron.stage.acts.base import Act
+from heron.stage.figure import Figure
 
 _WORDS = {"first": "start", "last": "end"}
 
@@ -24,11 +22,9 @@ class BindKeys(Command):
     kind: Literal["keys.bind"] = "keys.bind"
     keys: KeysAt
     figure: Id | None = None
-    #: Which of its acts, counted from 0.
-    act: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
+    #: Which of its acts.
+    act: Id | None = None
     end: Literal["first", "last"] = "first"
-    #: The name the act takes if it has none yet.
-    named: Id = Field(default_factory=lambda: new_id("act"))
 
     def apply(self, scene: Scene) -> Outcome:
         found = found_keys(scene, self.keys)
@@ -36,20 +32,11 @@ class BindKeys(Command):
         if self.figure is None or self.act is None:
             return _all_bound(scene, found, None), f"Let {what} stay where they are in time"
         figure: Figure = find(scene, "figures", self.figure)
-        if self.act >= len(figure.acts):
-            raise Refused(
-                f"{figure.name} does only {len(figure.acts)} things.", "Choose one of them.", field="act"
-            )
-        act = figure.acts[self.act]
-        if act.id is None:
-            act = changed(act, id=self.named)
-            acts = [act if i == self.act else one for i, one in enumerate(figure.acts)]
-            scene = replace(scene, "figures", changed(figure, acts=tuple(acts)))
-        assert act.id is not None
-        bound = Bound(figure=figure.id, act=act.id, end=self.end)
+        act = act_of(figure, self.act)
+        bound = Bound(figure=figure.id, act=self.act, end=self.end)
         return (
             _all_bound(scene, found, bound),
-            f"Bound {what} to the {_WORDS[self.end]} of {figure.name}'s {act.kind}",
+            f"Bound {what} to the {_WORDS[self.end]} of {figure.name}'s {act.LABEL.lower()}",
         )
 
     def reads(self) -> frozenset[str]:

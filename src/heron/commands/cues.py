@@ -4,6 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from heron.commands.acts import act_of
 from heron.commands.base import Command, Outcome, free_name, refuse_taken
 from heron.commands.keys import ChannelName, check_frame, keyed_thing, named_channels
 from heron.curves import Channel
@@ -48,8 +49,8 @@ class SetCue(Command):
     name: Name | None = None
     frame: FrameNumber | None = None
     figure: Id | None = None
-    #: Which of its acts, counted from 0.
-    act: int | None = Field(default=None, ge=0)
+    #: Which of its acts.
+    act: Id | None = None
     end: Literal["first", "last"] = "first"
     free: bool = False
 
@@ -82,20 +83,15 @@ class SetCue(Command):
         return frozenset({self.figure} if self.figure else ())
 
 
-def _bound(scene: Scene, id_: str, at: int | None, end: Literal["first", "last"]) -> tuple[Scene, Bound, str]:
+def _bound(scene: Scene, id_: str, at: str | None, end: Literal["first", "last"]) -> tuple[Scene, Bound, str]:
     figure: Figure = find(scene, "figures", id_)
-    if at is None or at >= len(figure.acts):
-        raise Refused(
-            f"{figure.name} does only {len(figure.acts)} things.", "Choose one of them.", field="act"
-        )
-    act = figure.acts[at]
-    if act.id is None:
-        act = changed(act, id=new_id("act"))
-        acts = tuple(act if i == at else one for i, one in enumerate(figure.acts))
-        scene = replace(scene, "figures", changed(figure, acts=acts))
-    assert act.id is not None
+    act = act_of(figure, at or "")
     word = {"first": "start", "last": "end"}[end]
-    return scene, Bound(figure=id_, act=act.id, end=end), f"the {word} of {figure.name}'s {act.kind}"
+    return (
+        scene,
+        Bound(figure=id_, act=act.id or "", end=end),
+        f"the {word} of {figure.name}'s {act.LABEL.lower()}",
+    )
 
 
 class ShiftFrames(Command):

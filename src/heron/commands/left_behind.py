@@ -6,7 +6,8 @@ from heron.commands.keys import KeyAt
 from heron.model import Model
 from heron.scene import Scene
 from heron.scene.document import called
-from heron.stage.figure import Act, Figure
+from heron.stage.acts.base import Act
+from heron.stage.figure import Figure
 
 _WORDS = {"first": ("start", "starts"), "last": ("end", "ends")}
 
@@ -41,11 +42,9 @@ def left_behind(before: Scene, after: Scene) -> list[LeftBehind]:
 
 
 def _pairs(was: Figure, now: Figure) -> list[tuple[Act, Act]]:
-    """Acts before and after: in their order, as far as they are of one kind."""
-    if len(was.acts) != len(now.acts):
-        return []
-    pairs = zip(was.acts, now.acts, strict=True)
-    return [(old, new) for old, new in pairs if old.kind == new.kind]
+    """Acts that are there before and after."""
+    then = {act.id: act for act in was.acts}
+    return [(then[act.id], act) for act in now.acts if act.id in then]
 
 
 def _keyed(scene: Scene) -> tuple[Any, ...]:
@@ -73,7 +72,7 @@ def _said(
     late = "early" if by > 0 else "late"
     sentence = (
         f"{len(keys)} key{'s' if len(keys) != 1 else ''} of {called(thing)} stood on the {word} of {figure.name}'s "
-        f"{act.kind}, which now {verb} at {to}: at {frame} {'they are' if len(keys) != 1 else 'it is'} "
+        f"{act.LABEL.lower()}, which now {verb} at {to}: at {frame} {'they are' if len(keys) != 1 else 'it is'} "
         f"{abs(by)} frame{'s' if abs(by) != 1 else ''} {late}"
     )
     return LeftBehind(thing=thing.id, frame=frame, by=by, keys=keys, sentence=sentence)

@@ -27,7 +27,9 @@ from heron.scene import POSE, Camera, Scene, find, replace
 from heron.scene.document import called
 from heron.scene.focus import FocusMark, Pulled
 from heron.scene.passes import MOST_FRAMES, PULL, ZOOM, OfCamera, OfFigure, OfMover, Pass, Track
-from heron.stage.figure import Act, Figure, Turn, Walk
+from heron.stage.acts.base import Act
+from heron.stage.acts.body import Run, Turn, Walk
+from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.reference import Tables
 from heron.timebase import Frames, parse_rate
@@ -290,7 +292,7 @@ def _led(scene: Scene, figure: Figure, one: Pass, hand: dict[str, Floats], fps: 
     """A figure that walks where it was led."""
     if not {"x", "z"} <= hand.keys():
         raise Refused(f"{one.name} does not say where {figure.name} goes.", "Record its way.", field="id")
-    going = [a for a in figure.acts if isinstance(a, Walk | Turn)]
+    going = [a for a in figure.acts if isinstance(a, Walk | Run | Turn)]
     under_way = next((a for a in going if a.frames.first < one.first <= a.frames.last), None)
     if under_way is not None:
         raise Refused(

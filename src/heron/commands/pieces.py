@@ -9,7 +9,7 @@ from heron.commands.things import Ids, chosen_things, things_called
 from heron.errors import BadInput
 from heron.model import Colour, Degrees, Id, Label, Metres, Name, Size, changed, new_id
 from heron.scene import Scene, find, replace
-from heron.stage.figure import Point2
+from heron.stage.acts.body import Point2
 from heron.stage.fresh import FRESH, drawn, sized
 from heron.stage.piece import Finish, Piece, PieceKind, support
 

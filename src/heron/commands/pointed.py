@@ -4,8 +4,9 @@ from typing import Any, Literal
 
 from pydantic import Field
 
+from heron.commands.acting import ahead_of
+from heron.commands.acts import AddAct, SetAct, act_of
 from heron.commands.base import Command, Outcome, open_camera
-from heron.commands.gazing import SetGaze
 from heron.commands.keys import check_frame
 from heron.commands.pointing import PieceAt, Pointed
 from heron.commands.riding import Ride
@@ -16,7 +17,9 @@ from heron.scene import Camera, Scene, find
 from heron.scene.focus import AtDistance, Pulled
 from heron.scene.layers import Aim, Arm, Carrier, Layer, SizeHold, Trail
 from heron.scene.links import subject_field
-from heron.stage.figure import LOOK_FRAMES, Figure, Gaze
+from heron.stage.acts.body import Sit
+from heron.stage.acts.look import LookAt
+from heron.stage.figure import LOOK_FRAMES, Figure
 from heron.stage.reference import OnFigure, OnPiece, Spot
 from heron.timebase import Frames
 from heron.timebase.frames import FrameNumber
@@ -117,27 +120,38 @@ class PointLayer(Command):
         return SetLayer(camera=self.camera, layer=self.layer, fields={found.name: value}).apply(scene)
 
 
-class LookAt(Command):
-    """Have a figure look at what a hand points at: from a frame on, or in place of what a look of it has."""
+class PointAct(Command):
+    """Have an act of a figure go by what a hand points at: what it looks at, points at, reaches for or sits on.
+
+    Where no act is named, it begins to look there from a frame on. Where nothing is pointed at, it points ahead.
+    """
 
     kind: Literal["figure.look"] = "figure.look"
     figure: Id
-    on: Pointed
+    on: Pointed | None = None
     frame: FrameNumber
-    gaze: Id | None = None
-    id: Id = Field(default_factory=lambda: new_id("gaz"))
+    act: Id | None = None
+    id: Id = Field(default_factory=lambda: new_id("act"))
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
-        at: Spot = subject(scene, self.on, "look")
-        if isinstance(at, OnFigure) and at.joint == "head":
-            # Whom somebody looks at, they look in the eyes.
-            at = changed(at, joint="eyes")
-        was = next((one for one in figure.gazes if one.id == self.gaze), None)
+        check_frame(scene, self.frame)
+        was: Any = act_of(figure, self.act) if self.act else None
+        if isinstance(was, Sit):
+            if not isinstance(self.on, PieceAt):
+                raise Refused("That is no seat.", "Point at a piece to sit on.", field="on")
+            return SetAct(figure=figure.id, act=changed(was, on=self.on.piece)).apply(scene)
+        at: Spot = subject(scene, self.on, "look") if self.on else ahead_of(scene, figure, self.frame)
         if was is None:
-            check_frame(scene, self.frame)
             last = min(self.frame + LOOK_FRAMES - 1, scene.frames.last)
-            return SetGaze(
-                figure=figure.id, gaze=Gaze(id=self.id, at=at, frames=Frames(first=self.frame, last=last))
-            ).apply(scene)
-        return SetGaze(figure=figure.id, gaze=changed(was, at=at)).apply(scene)
+            act = LookAt(id=self.id, at=_in_the_eyes(at), frames=Frames(first=self.frame, last=last))
+            return AddAct(figure=figure.id, act=act).apply(scene)
+        if not hasattr(was, "at"):
+            raise Refused(f"A {was.LABEL.lower()} goes by nothing.", "Choose another act.", field="act")
+        at = _in_the_eyes(at) if isinstance(was, LookAt) else at
+        return SetAct(figure=figure.id, act=changed(was, at=at)).apply(scene)
+
+
+def _in_the_eyes(at: Spot) -> Spot:
+    """Whom somebody looks at, they look in the eyes."""
+    return changed(at, joint="eyes") if isinstance(at, OnFigure) and at.joint == "head" else at

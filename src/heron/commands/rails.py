@@ -16,7 +16,7 @@ from heron.rigs.rail import curve, smoothed
 from heron.scene import Camera, Scene, replace
 from heron.scene.document import called
 from heron.scene.layers import Rail
-from heron.stage.figure import Point2
+from heron.stage.acts.body import Point2
 from heron.timebase import Frames, parse_rate
 from heron.timebase.frames import FrameNumber
 

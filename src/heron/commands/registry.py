@@ -7,13 +7,13 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from heron.commands import (
     acting,
+    acts,
     binding,
     cameras,
     cues,
     figures,
     flying,
     focusing,
-    gazing,
     glass,
     holding,
     jumping,
@@ -89,9 +89,8 @@ AnyCommand = Annotated[
     | rigs.SetLayer
     | pointed.PointRig
     | pointed.PointLayer
-    | pointed.LookAt
+    | pointed.PointAct
     | acting.BeginAct
-    | acting.PointElsewhere
     | rigs.TakeLayer
     | rigs.OrderLayer
     | rails.DrawRail
@@ -122,12 +121,13 @@ AnyCommand = Annotated[
     | figures.AddFigure
     | figures.SetFigure
     | figures.WalkFigure
-    | figures.AddAct
+    | acts.AddAct
+    | acts.SetAct
+    | acts.MoveActs
+    | acts.SplitAct
+    | acts.CopyActs
+    | acts.DeleteAct
     | walking.PaceWalk
-    | figures.SetAct
-    | figures.DeleteAct
-    | gazing.SetGaze
-    | gazing.TakeGaze
     | movers.AddMover
     | movers.SetMover
     | pieces.AddPiece

@@ -32,8 +32,9 @@ from heron.rigs.stack import run
 from heron.scene import POSE, Camera, Scene, letter_after, replace
 from heron.scene.document import called, spot_called
 from heron.scene.layers import STAGES, Aim
+from heron.stage.acts.body import Run, Walk
 from heron.stage.body.carry import carried, moved_end
-from heron.stage.figure import Figure, Walk
+from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece, support
 from heron.stage.reference import Tables
@@ -198,7 +199,7 @@ class PutThing(Command):
         if self.keep == "end":
             moved, said = moved_end(figure, self.frame, there)
             for act in moved.acts:
-                if isinstance(act, Walk):
+                if isinstance(act, Walk | Run):
                     check_pace(scene, moved, act)
             return moved, said
         return carried(figure, now, there), f"Moved {figure.name}"

@@ -5,8 +5,8 @@ from typing import Any, Literal
 from pydantic import Field
 
 from heron.bake import draft
+from heron.commands.acts import AddAct
 from heron.commands.base import Command, Outcome, capital, open_camera, unlocked
-from heron.commands.figures import AddAct
 from heron.commands.pointed import subject
 from heron.commands.pointing import Pointed
 from heron.commands.rigs import having, refuse_loops
@@ -17,7 +17,8 @@ from heron.model import Id, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.scene.document import called, spot_called
 from heron.scene.layers import Arm
-from heron.stage.figure import Figure, Spin
+from heron.stage.acts.body import Spin
+from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.reference import OnFigure, OnMover, Spot
 from heron.timebase import Frames, parse_rate

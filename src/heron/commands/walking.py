@@ -6,14 +6,16 @@ import numpy as np
 from pydantic import Field
 
 from heron.commands.base import Command, Outcome
-from heron.commands.pacing import check_pace, heading_at, start_of
-from heron.errors import Refused
+from heron.commands.pacing import check_pace, standing_at
+from heron.errors import BadInput, Refused
 from heron.model import Id, changed
 from heron.scene import Scene, find, replace
+from heron.stage.acts.body import Run, Walk
 from heron.stage.body.travel import frames_to_walk
-from heron.stage.figure import Figure, Walk
+from heron.stage.figure import Figure
+from heron.stage.lanes import BLENDED
 from heron.timebase import Frames, parse_rate
-from heron.timebase.frames import MAX_FRAMES
+from heron.timebase.frames import FrameNumber
 
 
 class PaceWalk(Command):
@@ -21,33 +23,64 @@ class PaceWalk(Command):
 
     kind: Literal["figure.pace"] = "figure.pace"
     figure: Id
-    speed: float = Field(ge=0.05, le=10.0)
-    #: Which of its acts, counted from 0; left out, every walk.
-    index: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
+    #: Metres a second.
+    speed: float | None = Field(default=None, ge=0.05, le=10.0)
+    #: In place of a speed, the frame by which it arrives.
+    arrive: FrameNumber | None = None
+    #: Which of its acts; left out, every walk, or the last one that begins before it is to arrive.
+    id: Id | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
-        walks = [i for i, act in enumerate(figure.acts) if isinstance(act, Walk) and self.index in (None, i)]
+        walks = [
+            i
+            for i, act in enumerate(figure.acts)
+            if isinstance(act, Walk | Run) and self.id in (None, act.id)
+        ]
+        if (self.speed is None) == (self.arrive is None):
+            raise BadInput(
+                "A walk is paced by its speed or by when it arrives.", "Give one of them.", field="speed"
+            )
+        if self.arrive is not None:
+            walks = [i for i in walks if figure.acts[i].frames.first < self.arrive][-1:]
         if not walks:
-            raise Refused(f"{figure.name} has no walk to pace.", "Draw one first.", field="index")
+            raise Refused(f"{figure.name} has no walk to pace.", "Draw one first.", field="id")
         fps, said = float(parse_rate(scene.rate)), []
         acts: list[Any] = list(figure.acts)
         for i in walks:
             act = acts[i]
-            points = np.array([start_of(changed(figure, acts=tuple(acts)), act), *act.points])
             trial = changed(figure, acts=tuple(acts))
-            heading = heading_at(replace(scene, "figures", trial), trial, act.frames.first)
-            last = act.frames.first + frames_to_walk(points, heading, self.speed, fps)
+            x, z, heading = standing_at(scene, trial, act.frames.first)
+            last = self.arrive
+            if self.speed is not None:
+                points = np.array([(x, z), *act.points])
+                last = act.frames.first + frames_to_walk(
+                    points, heading, self.speed, fps, runs=isinstance(act, Run)
+                )
+            assert last is not None
             acts[i] = changed(act, frames=Frames(first=act.frames.first, last=last))
-            pushed = 0
-            for j in range(i + 1, len(acts)):
-                by = max(acts[j - 1].frames.last + 1 - acts[j].frames.first, 0)
-                if by == 0:
-                    break
-                span = acts[j].frames
-                acts[j] = changed(acts[j], frames=Frames(first=span.first + by, last=span.last + by))
-                pushed = max(pushed, by)
-            check_pace(scene, changed(figure, acts=tuple(acts[:i])), acts[i])
+            pushed = _pushed(acts, i, act.frames.last)
+            before = [one for j, one in enumerate(acts) if j < i or one.LANE != "body"]
+            check_pace(
+                scene, changed(figure, acts=tuple(one for one in before if one is not acts[i])), acts[i]
+            )
             said.append(f"to {last}" + (f", what follows is {pushed} f later" if pushed else ""))
         after = replace(scene, "figures", changed(figure, acts=tuple(acts)))
-        return after, f"{figure.name} walks at {self.speed:g} m/s: {'; '.join(said)}"
+        how = f"walks at {self.speed:g} m/s: {'; '.join(said)}" if self.speed else f"arrives at {self.arrive}"
+        return after, f"{figure.name} {how}"
+
+
+def _pushed(acts: list[Any], i: int, ended: int) -> int:
+    """Move on what follows an act that now ends later, as far as it must, overlaps and all; by how many frames at most."""
+    pushed, end, was = 0, acts[i].frames.last, ended
+    for j in range(i + 1, len(acts)):
+        span = acts[j].frames
+        if acts[j].LANE not in BLENDED:
+            continue
+        over = max(was - span.first + 1, 0) if acts[j].LANE == "body" else 0
+        by = max(end + 1 - over - span.first, 0)
+        if by == 0:
+            break
+        acts[j] = changed(acts[j], frames=Frames(first=span.first + by, last=span.last + by))
+        pushed, end, was = max(pushed, by), acts[j].frames.last, span.last
+    return pushed

@@ -4,10 +4,10 @@ from functools import cache
 from typing import Any
 
 from heron.commands import AnyCommand, run
+from heron.commands.acts import AddAct
 from heron.commands.cameras import AddCamera, Pose, SetCamera
-from heron.commands.figures import AddAct, AddFigure
+from heron.commands.figures import AddFigure
 from heron.commands.focusing import RackFocus, SetFocus
-from heron.commands.gazing import SetGaze
 from heron.commands.glass import MountLens, SetGlass
 from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.movers import AddMover
@@ -24,7 +24,10 @@ from heron.demo.set_pieces import set_pieces
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
 from heron.scene.layers import Aim, Breath, Carrier, Flight, Leg, Level, Rail, Trail
-from heron.stage.figure import Gaze, Look, PointAt, Talk, Turn, Walk
+from heron.stage.acts.body import Talk, Turn, Walk
+from heron.stage.acts.hands import PointAt
+from heron.stage.acts.look import LookAt
+from heron.stage.figure import Look
 from heron.stage.reference import AtPoint, OnFigure, OnMover, OnPerch, Spot
 from heron.timebase import Frames
 
@@ -58,8 +61,8 @@ def _gazes() -> list[AnyCommand]:
     odile, bram, heron = OnFigure(figure="fig-odile"), OnFigure(figure="fig-bram"), OnMover(mover="mov-heron")
 
     def looks(figure: str, at: Spot, first: int, last: int) -> AnyCommand:
-        return SetGaze(
-            figure=figure, gaze=Gaze(id=f"gaz-{figure[4:]}-{first}", at=at, frames=_f(first, last))
+        return AddAct(
+            figure=figure, act=LookAt(id=f"gaz-{figure[4:]}-{first}", at=at, frames=_f(first, last))
         )
 
     return [

@@ -3,7 +3,8 @@
 1   no lens kit, stop, focus or exposure: the defaults say what it meant
 2   a stop was kept as its f-number; a figure pointed at a place given by x, y and z; names could
     hold characters that cannot be seen; the start of the cut could be written loosely
-3   today's
+3   what a figure looks at was a list of its own beside its acts; acts had no ids unless something went with them
+4   today's
 """
 
 import math
@@ -13,7 +14,7 @@ from typing import Any, Final
 
 from heron.model import legible
 
-VERSION: Final = 3
+VERSION: Final = 4
 #: The scene's own fields, beside its tables.
 SETTINGS = "settings"
 Content = dict[str, Any]
@@ -84,6 +85,15 @@ def _start(table: str, content: Content) -> Content:
     return content
 
 
+def _lanes(table: str, content: Content) -> Content:
+    if table == "figures" and "gazes" in content:
+        gazes = content.pop("gazes")
+        looks = [{"kind": "look_at", **one} if isinstance(one, dict) else one for one in gazes]
+        content["acts"] = [*content.get("acts", ()), *looks]
+    return content
+
+
 _STEPS: dict[int, tuple[Callable[[str, Content], Content], ...]] = {
     2: (_stops, _pointing, _names, _start),
+    3: (_lanes,),
 }

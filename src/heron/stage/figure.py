@@ -1,17 +1,21 @@
 """A figure: who it is, where it starts, and what it does in turn."""
 
-from typing import Annotated, Any, ClassVar, Literal
+from itertools import count
+from typing import Any, ClassVar, Literal
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
-from heron.model import Colour, Degrees, Id, Metres, Model, Name, new_id
-from heron.stage.reference import Role, Spot
-from heron.timebase.frames import Frames
+from heron.model import Colour, Degrees, Id, Metres, Model, Name, changed
+from heron.stage.acts import Act, AnyAct
+from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack
+from heron.stage.acts.look import LookAt
+from heron.stage.lanes import crowded, on_lane
 
-Point2 = tuple[Metres, Metres]
-#: Frames that an act and a look take before anyone says otherwise. The numbers are ours.
-ACT_FRAMES, LOOK_FRAMES = 36, 48
+#: Frames that a look takes before anyone says otherwise. The number is ours.
+LOOK_FRAMES = 48
+#: Somebody who sits down goes no farther than this to do it, metres.
+_TO_A_SEAT_M = 5.0
 
 
 class Look(Model):
@@ -24,82 +28,6 @@ class Look(Model):
     garment: Literal["plain", "coat", "skirt"] = "plain"
 
 
-class Act(Model):
-    """Something a figure does over a range of frames; it is named once something goes with it."""
-
-    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id"})
-
-    id: Id | None = None
-    frames: Frames
-
-
-class Walk(Act):
-    """Walks from where it stands through points on the floor, (x, z) in metres."""
-
-    kind: Literal["walk"] = "walk"
-    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
-
-
-class Turn(Act):
-    """Turns on the spot to face a heading, degrees, positive to the left of −Z."""
-
-    kind: Literal["turn"] = "turn"
-    heading: Degrees
-
-
-class Talk(Act):
-    """Talks with its hands."""
-
-    kind: Literal["talk"] = "talk"
-
-
-class PointAt(Act):
-    """Points at a place on the stage, or at something, which the arm then follows."""
-
-    kind: Literal["point"] = "point"
-    at: Annotated[Spot, Role("points at", moves=True, bare=True, left="{} points at where it was")]
-
-    def frame_of(self, _: str) -> int | None:
-        """The frame from which what it points at counts."""
-        return self.frames.first
-
-
-class Spin(Act):
-    """Is turned evenly, as on a turntable, so many times round; positive to its left. After it faces as before."""
-
-    kind: Literal["spin"] = "spin"
-    turns: int = Field(default=1, ge=-50, le=50)
-
-    @model_validator(mode="after")
-    def _turns(self) -> "Spin":
-        if self.turns == 0:
-            raise ValueError("a turntable turns at least once; give it 1 to the left, or -1 to the right")
-        return self
-
-
-class Stand(Act):
-    """Stands."""
-
-    kind: Literal["stand"] = "stand"
-
-
-class Gaze(Model):
-    """Looks at something over a range, whatever else it does: shares of the turn that eyes, head and chest make."""
-
-    id: Id = Field(default_factory=lambda: new_id("gaz"))
-    at: Annotated[Spot, Role("looks at", turns=True, bare=True, left="the look of {} stays where it was")]
-    frames: Frames
-    weight: float = Field(default=1.0, ge=0.0, le=1.0)
-    eyes: float = Field(default=1.0, ge=0.0, le=1.0)
-    head: float = Field(default=0.75, ge=0.0, le=1.0)
-    chest: float = Field(default=0.15, ge=0.0, le=1.0)
-
-    def frame_of(self, _: str) -> int | None:
-        """The frame from which what it looks at counts."""
-        return self.frames.first
-
-
-AnyAct = Annotated[Walk | Turn | Talk | PointAt | Spin | Stand, Field(discriminator="kind")]
 Idle = Literal["stand", "talk", "point"]
 Holds = Literal["nothing", "oar"]
 
@@ -120,18 +48,38 @@ class Figure(Model):
     heading: Degrees = 0.0
     idle: Idle = "stand"
     holds: Holds = "nothing"
+    #: By their first frames, those of all lanes together.
     acts: tuple[AnyAct, ...] = Field(default=(), max_length=500)
-    #: In the order in which they run: a later one takes over from an earlier one.
-    gazes: tuple[Gaze, ...] = Field(default=(), max_length=200)
+
+    @field_validator("acts")
+    @classmethod
+    def _in_order(cls, acts: tuple[Act, ...]) -> tuple[Act, ...]:
+        taken = {act.id for act in acts if act.id}
+        if len(taken) < sum(act.id is not None for act in acts):
+            raise ValueError("two acts have the same id; give each its own")
+        free = (name for n in count(1) if (name := f"act-{n}") not in taken)
+        named = [act if act.id else changed(act, id=next(free)) for act in acts]
+        return tuple(sorted(named, key=lambda act: act.frames.first))
+
+    @property
+    def gazes(self) -> tuple[LookAt, ...]:
+        """What it looks at, in the order in which the looks run: a later one takes over from an earlier one."""
+        return tuple(act for act in self.acts if isinstance(act, LookAt))
+
+    @property
+    def body(self) -> tuple[Act, ...]:
+        """What its body does, in order."""
+        return tuple(on_lane(self.acts, "body"))
 
     @model_validator(mode="after")
     def _in_turn(self) -> "Figure":
-        for one, two in zip(self.acts, self.acts[1:], strict=False):
-            if two.frames.first <= one.frames.last:
-                raise ValueError(
-                    f"{self.name} cannot {two.kind} from {two.frames.first} while it still has to "
-                    f"{one.kind} until {one.frames.last}; start later or shorten the other"
-                )
+        found = crowded(self.acts)
+        if found:
+            one, two = found
+            raise ValueError(
+                f"{self.name} cannot {two.LABEL.lower()} from {two.frames.first} while it still has to "
+                f"{one.LABEL.lower()} until {one.frames.last}; start later or shorten the other"
+            )
         return self
 
 
@@ -140,8 +88,13 @@ def reaches(figure: Figure) -> np.ndarray[Any, np.dtype[np.float64]]:
 
     A walk's curve swings wide of its points by a share of a leg at most; feet, by a share of the stature.
     """
-    points = [(figure.x, figure.z), *(p for act in figure.acts if isinstance(act, Walk) for p in act.points)]
+    points = [
+        (figure.x, figure.z),
+        *(p for act in figure.acts if isinstance(act, Walk | Run) for p in act.points),
+    ]
     places = np.array(points)
     longest = np.hypot(*np.diff(places, axis=0).T).max(initial=0.0)
-    by = figure.stature + 0.25 * longest
+    goes = sum(act.far for act in figure.acts if isinstance(act, StepAside | WalkBack))
+    seats = sum(isinstance(act, Sit) for act in figure.acts)
+    by = figure.stature + 0.25 * longest + goes + _TO_A_SEAT_M * seats
     return np.concatenate([places.min(axis=0) - by, places.max(axis=0) + by])

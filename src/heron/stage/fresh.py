@@ -2,7 +2,8 @@
 
 import math
 
-from heron.stage.figure import Look, Point2
+from heron.stage.acts.body import Point2
+from heron.stage.figure import Look
 from heron.stage.piece import Piece, PieceKind, into, place_on
 
 #: Height, thickness (of what is drawn along its length, or a post's least width), metres, and colour.

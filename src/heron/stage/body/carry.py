@@ -3,7 +3,9 @@
 import math
 
 from heron.model import changed
-from heron.stage.figure import Act, Figure, Point2, Turn, Walk
+from heron.stage.acts.base import Act
+from heron.stage.acts.body import Point2, Run, Turn, Walk
+from heron.stage.figure import Figure
 
 #: Where somebody stands and faces: x, z in metres, heading in degrees.
 Standing = tuple[float, float, float]
@@ -20,7 +22,7 @@ def carried(figure: Figure, now: Standing, there: Standing) -> Figure:
 
     acts: list[Act] = []
     for act in figure.acts:
-        if isinstance(act, Walk):
+        if isinstance(act, Walk | Run):
             acts.append(changed(act, points=tuple(moved(*p) for p in act.points)))
         elif isinstance(act, Turn):
             acts.append(changed(act, heading=act.heading + there[2] - now[2]))
@@ -37,7 +39,7 @@ def moved_end(figure: Figure, frame: int, there: Standing) -> tuple[Figure, str]
     Returns:
         the figure, and what was done as a sentence.
     """
-    walks = [i for i, act in enumerate(figure.acts) if isinstance(act, Walk)]
+    walks = [i for i, act in enumerate(figure.acts) if isinstance(act, Walk | Run)]
     done = [i for i in walks if figure.acts[i].frames.last <= frame]
     x, z, heading = there
     if not done:
@@ -45,6 +47,6 @@ def moved_end(figure: Figure, frame: int, there: Standing) -> tuple[Figure, str]
         return changed(figure, x=x, z=z, heading=heading), said
     i = done[-1]
     walk = figure.acts[i]
-    assert isinstance(walk, Walk)
+    assert isinstance(walk, Walk | Run)
     acts = (*figure.acts[:i], changed(walk, points=(*walk.points[:-1], (x, z))), *figure.acts[i + 1 :])
     return changed(figure, acts=acts), f"Moved where {figure.name} walks to; the walk starts where it did"

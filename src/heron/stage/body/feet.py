@@ -1,16 +1,18 @@
 """Feet from steps: on the ground as it lies under them, and over what lies between two steps."""
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 
-from heron.stage.body.travel import Ground, Steps
+from heron.stage.body.steps import Steps
 from heron.stage.skeleton import ANKLE, FOOT, INDEX, OFFSETS
-from heron.stage.turning import Turns, pan_tilt_roll
+from heron.stage.turning import Turns, about, pan_tilt_roll
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+Ground = Callable[[Floats], Floats]
 Ints = np.ndarray[Any, np.dtype[np.intp]]
 #: A foot leaves the floor up on its toes, and comes down heel first with the toes up, degrees; a stride of this many
 #: statures uses the whole roll (Perry 1992 and Winter 1991, from memory: heel strike at 15 to 25°, toe-off at 55 to 70°;
@@ -22,6 +24,10 @@ _FOLD, _TUCK = -10.0, 0.022
 _SLAP_S, _ROLL_SHARE, _ROLL_S = 0.1, 0.38, 0.28
 #: How high a foot is lifted, shares of stature: toes clear the floor by 1 to 3 cm (Winter 1992, from memory).
 _LIFT, _LIFT_A_STRIDE = 0.009, 0.006
+#: A foot that runs is lifted so high, statures, and so much more for each metre a second; highest at 0.4 of its swing,
+#: where the heel is up by so many degrees; it comes down flatter, and goes on with so much of the way (ours, by eye).
+_RUN_LIFT, _RUN_LIFT_A_SPEED, _RUN_PEAK = 0.07, 0.016, 0.756
+_RUN_FOLD, _FLATTER, _STILL_GOES = -74.0, 0.7, 0.34
 #: The sole, in shares of stature from under the ankle: heel behind, toes ahead, half as wide.
 HEEL, TOE, HALF_WIDE = 0.25 * FOOT, -0.75 * FOOT, 0.022
 #: Ground that bends less than this under a sole is flat enough to be stood on, metres.
@@ -59,6 +65,7 @@ class _Stances:
     yaw: Floats
     tilt: Floats
     roll: Floats
+    run: Floats
 
 
 def _facing(yaw: Floats) -> tuple[Floats, Floats]:
@@ -95,7 +102,7 @@ def _set_down(steps: Steps, stature: float, ground: Ground) -> _Stances:
     top = height[:, :5].max(axis=1)[first, k]
     return _Stances(
         np.array(steps.lift), np.array(steps.land), place[:, 0], np.where(found, own[first, k], top), place[:, 1],
-        yaw, np.where(found, tilt[first, k], 0.0), np.where(found, roll[first, k], 0.0),
+        yaw, np.where(found, tilt[first, k], 0.0), np.where(found, roll[first, k], 0.0), np.array(steps.run),
     )  # fmt: skip
 
 
@@ -111,7 +118,9 @@ def foot_over(steps: Steps, side: str, stature: float, t: Floats, ground: Ground
     was = np.maximum(now - 1, 0)
     nxt = np.minimum(now + 1, len(s.lift) - 1)
     u = np.clip((t - s.lift[now]) / (s.land[now] - s.lift[now]), 0.0, 1.0)
-    e = u * u * (3 - 2 * u)
+    run = s.run[now]
+    # A foot that runs is still on its way when it comes down.
+    e = u * u * (3 - 2 * u) + _STILL_GOES * run * u * u * (u - 1)
 
     def between(values: Floats) -> Floats:
         return np.asarray(values[was] + e * (values[now] - values[was]))
@@ -122,10 +131,13 @@ def foot_over(steps: Steps, side: str, stature: float, t: Floats, ground: Ground
     arch = np.sin(np.pi * u)
     across = np.minimum(np.hypot(s.x[now] - s.x[was], s.z[now] - s.z[was]) / stature, 1.0)
     lifted = (_LIFT + _LIFT_A_STRIDE * across) * arch + _TUCK * _share(stride) * _early(u)
+    if run.any():
+        quick = np.hypot(s.x[now] - s.x[was], s.z[now] - s.z[was]) * fps / (s.land[now] - s.land[was])
+        lifted += run * ((_RUN_LIFT + _RUN_LIFT_A_SPEED * quick) * np.sin(np.pi * u**_RUN_PEAK) - lifted)
     y = between(s.y) + np.where(swing, lifted * stature, 0.0)
     y = np.maximum(y, _over(x, z, yaw, y, u, stature, ground, fps))
     pitch = np.where(
-        swing, _in_air(s, was, now, u, stride, fps), _on_floor(s, now, nxt, t, stride, ahead, fps)
+        swing, _in_air(s, was, now, u, stride, run, fps), _on_floor(s, now, nxt, t, stride, ahead, fps)
     )
     flat = pan_tilt_roll(yaw, tilt, roll)
     lean = pan_tilt_roll(yaw, tilt + pitch, roll)
@@ -154,11 +166,14 @@ def _pushed(stood: Floats, stride: Floats, fps: float) -> Floats:
     return _HEEL_UP * _share(stride) * np.clip(stood / (_ROLL_S * fps), 0.0, 1.0)
 
 
-def _in_air(s: _Stances, was: Ints, now: Ints, u: Floats, stride: Floats, fps: float) -> Floats:
+def _in_air(s: _Stances, was: Ints, now: Ints, u: Floats, stride: Floats, run: Floats, fps: float) -> Floats:
     """(n,) degrees of a foot in the air: from up on its toes to toes up for the heel to come down first."""
-    up = _pushed(s.lift[now] - s.land[was], stride, fps) * (1 - _soft(u / 0.7))
+    pushed = _pushed(s.lift[now] - s.land[was], stride, fps)
+    toes = _TOE_UP * _share(stride) * (1 - _FLATTER * run)
     # The knee goes on bending for a while after the toes have left.
-    return up + _share(stride) * (_FOLD * _early(u) + _TOE_UP * _soft((u - 0.3) / 0.7))
+    walk = pushed * (1 - _soft(u / 0.7)) + _share(stride) * _FOLD * _early(u) + toes * _soft((u - 0.3) / 0.7)
+    tucked = pushed + (_RUN_FOLD - pushed) * _soft(u / 0.3)
+    return walk + run * (tucked + (toes - tucked) * _soft((u - 0.3) / 0.6) - walk)
 
 
 def _on_floor(
@@ -169,7 +184,9 @@ def _on_floor(
     stood = s.lift[nxt] - s.land[now]
     rolls = np.maximum(np.minimum(_ROLL_SHARE * stood, _ROLL_S * fps), 1e-6)
     rise = np.where(nxt > now, np.clip(1 - (s.lift[nxt] - t) / rolls, 0.0, 1.0), 0.0)
-    return _TOE_UP * _share(stride) * down + _pushed(stood, ahead, fps) * rise**1.5
+    return (
+        _TOE_UP * _share(stride) * (1 - _FLATTER * s.run[now]) * down + _pushed(stood, ahead, fps) * rise**1.5
+    )
 
 
 def _early(u: Floats) -> Floats:
@@ -202,3 +219,12 @@ def _over(
 def turned(foot: Foot) -> Turns:
     """The foot's whole turn on the stage."""
     return Turns(foot.turn)
+
+
+def on_toes(foot: Foot, side: str, up: Floats, stature: float) -> Foot:
+    """The foot with its heel up by so many degrees, (n,); its ball stays where it is."""
+    ball = OFFSETS[INDEX[f"ball_{side}"]] * stature
+    flat = Turns(foot.turn)
+    lean = flat * about("X", -up)
+    ankle = foot.ankle + flat.apply(ball) - lean.apply(ball)
+    return replace(foot, ankle=ankle, turn=lean.quat, pitch=foot.pitch - up)

@@ -11,10 +11,11 @@ from typing import Any
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
-from heron.stage.body.gestures import eased
+from heron.stage.acts.look import LookAt
 from heron.stage.body.perform import Performance
-from heron.stage.body.tree import ARMS, Tree, raise_arm
-from heron.stage.figure import Figure, Gaze
+from heron.stage.body.tree import ARMS, Tree
+from heron.stage.body.weights import eased
+from heron.stage.figure import Figure
 from heron.stage.reference import Spot
 from heron.stage.skeleton import INDEX, LANDMARKS
 from heron.stage.turning import Turns, about, angles_of, pan_tilt_roll, slerp
@@ -51,6 +52,8 @@ class _Now:
     fps: float
     tree: Tree
     target: Floats
+    #: (n, 2) degrees a head is raised and turned by what else it does.
+    nodded: Floats
 
 
 def gaze(
@@ -64,6 +67,7 @@ def gaze(
     """
     turns, places, poses = (np.copy(v, order="K") for v in (done.turns, done.places, done.poses))
     missed: list[int | None] = []
+    nodded = np.zeros((len(t), 2)) if done.nodded is None else done.nodded
     for one in figure.gazes:
         part = _span(one, t, fps)
         if part is None:
@@ -71,24 +75,24 @@ def gaze(
             continue
         tree = Tree(turns[part], done.root[part], done.pelvis[part], figure.stature)
         tree.places[:], tree.poses[:] = places[part], poses[part]
-        off, came_round = _look(one, _Now(t[part], fps, tree, where(one.at, t[part])))
+        off, came_round = _look(one, _Now(t[part], fps, tree, where(one.at, t[part]), nodded[part]))
         if came_round:
-            for arm in done.pointing:
-                raise_arm(tree, replace(arm, target=arm.target[part], weight=arm.weight[part]))
+            for goal in done.goals:
+                goal.part(part).apply(tree)
             tree.carry(ARMS)
         turns[part], places[part], poses[part] = tree.local, tree.places, tree.poses
         missed.append(int(t[part][int(np.argmax(off))]) if off.any() else None)
     return replace(done, turns=turns, places=places, poses=poses, missed=tuple(missed))
 
 
-def _span(one: Gaze, t: Floats, fps: float) -> slice | None:
+def _span(one: LookAt, t: Floats, fps: float) -> slice | None:
     """The frames on which a gaze counts, with those in which it lets go."""
     first = int(max(one.frames.first - t[0], 0))
     stop = int(min(one.frames.stop - t[0] + sum(CHEST_S) * fps + 1, len(t)))
     return slice(first, stop) if stop > first else None
 
 
-def _share(one: Gaze, now: _Now, timing: tuple[float, float], amount: float) -> Floats:
+def _share(one: LookAt, now: _Now, timing: tuple[float, float], amount: float) -> Floats:
     """(n,) how far a part of the body has come to look: it begins at the first frame and lets go after the last."""
     after, takes = timing
     rise = eased((now.t - one.frames.first - after * now.fps) / (takes * now.fps))
@@ -96,7 +100,7 @@ def _share(one: Gaze, now: _Now, timing: tuple[float, float], amount: float) -> 
     return np.asarray(one.weight * amount * rise * fall)
 
 
-def _look(one: Gaze, now: _Now) -> tuple[np.ndarray[Any, np.dtype[np.bool_]], bool]:
+def _look(one: LookAt, now: _Now) -> tuple[np.ndarray[Any, np.dtype[np.bool_]], bool]:
     """Turn chest, head and eyes; (n,) where the eyes do not reach it though they should, and if the chest turned."""
     tree = now.tree
     came_round = _turn_chest(one, now)
@@ -112,6 +116,8 @@ def _look(one: Gaze, now: _Now) -> tuple[np.ndarray[Any, np.dtype[np.bool_]], bo
     # What the acts do with the head is theirs to say; only what is added is evened.
     yaw, rise = (b + _evened(a - b, now.fps) for a, b in ((yaw, was[0]), (rise, was[1])))
     yaw, rise = np.clip(yaw, -NECK_ROUND, NECK_ROUND), np.clip(rise, -NECK_DOWN, NECK_UP)
+    # A nod is a nod, whatever is looked at.
+    yaw, rise = yaw + head * now.nodded[:, 1], rise + head * now.nodded[:, 0]
     turned = pan_tilt_roll(yaw, rise, was[2])
     still = np.broadcast_to(np.array([0.0, 0.0, 0.0, 1.0]), turned.quat.shape)
     low = Turns(slerp(still, turned.quat, np.full(len(yaw), _IN_NECK)))
@@ -120,7 +126,7 @@ def _look(one: Gaze, now: _Now) -> tuple[np.ndarray[Any, np.dtype[np.bool_]], bo
     return _turn_eyes(one, now), came_round
 
 
-def _turn_chest(one: Gaze, now: _Now) -> bool:
+def _turn_chest(one: LookAt, now: _Now) -> bool:
     share = _share(one, now, CHEST_S, one.chest)
     if not share.any():
         return False
@@ -132,7 +138,7 @@ def _turn_chest(one: Gaze, now: _Now) -> bool:
     return True
 
 
-def _turn_eyes(one: Gaze, now: _Now) -> np.ndarray[Any, np.dtype[np.bool_]]:
+def _turn_eyes(one: LookAt, now: _Now) -> np.ndarray[Any, np.dtype[np.bool_]]:
     tree, share = now.tree, _share(one, now, EYES_S, one.eyes)
     tree.carry(_EYES)
     head = Turns(tree.poses[:, _HEAD])

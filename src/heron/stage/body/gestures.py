@@ -5,13 +5,21 @@ raises a hanging arm forward, bends an elbow, and lifts the face.
 """
 
 import hashlib
-from dataclasses import dataclass
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
-from heron.stage.body.travel import Where, pointing_side
-from heron.stage.figure import Act, Figure, PointAt, Talk
+from heron.stage.acts.base import Act
+from heron.stage.acts.body import Talk
+from heron.stage.acts.hands import PointAt, Reach
+from heron.stage.body.arms import ArmGoal, PalmOn, Pointing
+from heron.stage.body.hands import gesture
+from heron.stage.body.heads import IN_HEAD
+from heron.stage.body.postures import Posture
+from heron.stage.body.travel import Travel, Where, pointing_side
+from heron.stage.body.weights import eased, lane_weights
+from heron.stage.figure import Figure
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: Joints above the hips that bend, in the order of the tree.
@@ -20,37 +28,16 @@ UPPER = (
     "clavicle_l", "shoulder_l", "elbow_l", "wrist_l", "knuckle_l",
 )  # fmt: skip
 _AT = {name: i for i, name in enumerate(UPPER)}
-#: Seconds over which one gesture blends into another.
-BLEND_S = 0.35
 #: Who turns to point turns eyes and head first, the shoulder after, then the feet: seconds of each (common practice).
 HEAD_S, ARM_AFTER_S, ARM_S = 0.45, 0.15, 0.6
 #: The upper arm of a walker swings through 32°, 24 back and 8 forward, at a free speed; the elbow bends from
 #: about 20° behind to 45° ahead: Murray, Sepic and Barnard (1967), from memory.
 SHOULDER_SWING, SHOULDER_MIDDLE = 32.0, -8.0
 ELBOW_SWING, ELBOW_MIDDLE = 25.0, 32.0
+#: In a run the arms are bent and swing farther, and the trunk leans ahead, degrees (ours, by eye).
+RUN_SHOULDER, RUN_ELBOW, RUN_LEAN = 36.0, 14.0, 4.0
 #: The step length, in shares of stature, at that speed.
 _FREE_STEP = 0.44
-
-
-@dataclass(frozen=True)
-class Pointing:
-    """An arm that points: which, where to (n, 3) metres, and how far it is raised, (n,) 0 to 1."""
-
-    side: str
-    target: Floats
-    weight: Floats
-
-
-def eased(u: Floats) -> Floats:
-    """0 to 1 with soft ends."""
-    u = np.clip(u, 0.0, 1.0)
-    return np.asarray(u * u * (3 - 2 * u))
-
-
-def weight(act: Act, t: Floats, fps: float) -> Floats:
-    """(n,) how far an act is under way: 0 outside, 1 well inside."""
-    blend = min(BLEND_S * fps, act.frames.count / 2)
-    return eased(np.minimum(t - act.frames.first + 1, act.frames.stop - t) / max(blend, 1e-6))
 
 
 def _for(act: Act, t: Floats, fps: float, after: float, takes: float) -> Floats:
@@ -60,38 +47,43 @@ def _for(act: Act, t: Floats, fps: float, after: float, takes: float) -> Floats:
 
 
 def upper_body(
-    figure: Figure, t: Floats, fps: float, walking: Floats, swing: Floats, chest: Floats, heading: Floats, where: Where,
-) -> tuple[Floats, list[Pointing]]:  # fmt: skip
-    """(n, 14, 3) angles of `UPPER`, and the arms that point.
+    figure: Figure, t: Floats, fps: float, way: Travel, swing: Floats, chest: Floats, where: Where,
+    body: list[tuple[Act, Floats]], posture: tuple[Posture, dict[str, Floats]], nodded: Floats,
+) -> tuple[Floats, list[ArmGoal]]:  # fmt: skip
+    """(n, 14, 3) angles of `UPPER`, and the arms that go somewhere.
 
     Args:
-        walking: (n,) weight of walking.
+        way: how much it walks and runs, and the way it faces.
         swing: (n,) how far the left foot is ahead of the right, in shares of stature.
         chest: (n, 3) place of the shoulders, metres.
-        heading: (n,) degrees.
+        body: the acts of the body and how far each is under way.
+        posture: what they do to trunk and arms, and how much of it counts in the arms.
+        nodded: (n, 2) degrees a head is raised and turned by what it does.
     """
+    heading, walking = way.heading, way.walking
     # By the time since the scene began: a scene that begins at another number looks the same.
     seconds = (t - t[0]) / fps
     seed = int(hashlib.sha256(figure.id.encode()).hexdigest()[:8], 16) % 1000 / 1000 * 20
-    out = _standing(seconds + seed, swing, walking)
+    out = _standing(seconds + seed, swing, walking, way.running)
     talk, points = np.zeros(len(t)), np.zeros(len(t))
-    said = seconds.copy()
-    pointing: list[Pointing] = []
+    said, energy = seconds.copy(), np.ones(len(t))
+    goals: list[ArmGoal] = []
     looks: list[tuple[Floats, Floats, Floats]] = []
     side = pointing_side(figure)
-    for act in figure.acts:
+    for act, share in body:
         if isinstance(act, Talk):
-            share = weight(act, t, fps)
             # Hands follow their own act, wherever it is moved to.
-            said = np.where(share > talk, (t - act.frames.first) / fps, said)
+            said = np.where(share > talk, (t - act.frames.first) * act.speed / fps, said)
+            energy = np.where(share > talk, act.energy, energy)
             talk = np.maximum(talk, share)
-        elif isinstance(act, PointAt):
+    for act in figure.acts:
+        if isinstance(act, PointAt):
             target = where(act.at)
             yaw, rise = _towards(target - chest, heading, int(np.clip(act.frames.last - t[0], 0, len(t) - 1)))
             # An arm goes up once the body has come round far enough for it.
             near = eased((135.0 - np.abs(yaw)) / 45.0)
             arm = _for(act, t, fps, ARM_AFTER_S, ARM_S) * near
-            pointing.append(Pointing(side, target, arm))
+            goals.append(Pointing(side, target, arm))
             points = np.maximum(points, arm)
             looks.append((_for(act, t, fps, 0.0, HEAD_S), yaw, rise))
     free = np.clip(1 - walking - talk - points, 0.0, 1.0)
@@ -100,9 +92,11 @@ def upper_body(
     elif figure.idle == "point":
         turn = np.radians(heading)
         ahead = chest + 20.0 * np.stack([-np.sin(turn), np.zeros(len(t)), -np.cos(turn)], axis=-1)
-        pointing.append(Pointing(side, ahead, free))
+        goals.append(Pointing(side, ahead, free))
     if talk.any():
-        _blend(out, _talking(said + seed), talk)
+        _blend(out, _talking(said + seed, energy), talk)
+    _posed(out, *posture)
+    goals += _handled(out, figure, t, fps, where)
     for share, yaw, rise in looks:
         twist = np.clip(yaw * 0.25, -22.0, 22.0)
         head = np.clip(yaw - twist, -70.0, 70.0)
@@ -116,7 +110,53 @@ def upper_body(
     if figure.holds == "oar":
         for name, angles in _gripping(len(t)).items():
             out[:, _AT[name]] = angles
-    return out, pointing
+        goals = [goal for goal in goals if goal.side == "r"]
+    for i, axis in ((0, 0), (1, 1)):
+        out[:, _AT["head"], axis] += IN_HEAD * nodded[:, i]
+        out[:, _AT["neck"], axis] += (1 - IN_HEAD) * nodded[:, i]
+    return out, goals
+
+
+def _posed(out: Floats, posture: Posture, counts: dict[str, Floats]) -> None:
+    """Trunk and arms as a posture has them."""
+    for name, angles in posture.arms.items():
+        out[:, _AT[name]] += counts[name][:, None] * (angles - out[:, _AT[name]])
+    for name, angles in posture.turns.items():
+        if name in _AT:
+            out[:, _AT[name]] += angles
+
+
+def _handled(out: Floats, figure: Figure, t: Floats, fps: float, where: Where) -> list[ArmGoal]:
+    """Arms as the acts of the hands have them, laid over each other in order; the palms that go somewhere."""
+    goals: list[ArmGoal] = []
+    for act, share in lane_weights(figure.acts, "hands", t, fps):
+        span = np.flatnonzero(share > 0)
+        if isinstance(act, PointAt) or not len(span):
+            continue
+        part = slice(int(span[0]), int(span[-1]) + 1)
+        target = where(act.at) if isinstance(act, Reach) else np.zeros((len(t), 3))
+        one = gesture(act, part, t, figure.stature, fps, target)
+        if one is None:
+            continue
+        w = share[part, None]
+        for name, angles in one.arms.items():
+            row = out[part, _AT[name]]
+            row += w * (angles - row)
+        for name, angles in one.turns.items():
+            out[part, _AT[name]] += w * angles
+        for palm in one.palms:
+            goals.append(_spread(palm, part, share))
+    return goals
+
+
+def _spread(palm: PalmOn, part: slice, share: Floats) -> PalmOn:
+    """A palm that goes somewhere over part of the frames, over all of them."""
+    n = len(share)
+    target, come, weight = np.zeros((n, 3)), np.zeros(n), np.zeros(n)
+    target[part], come[part] = palm.target, palm.come
+    weight[part] = palm.weight * share[part]
+    target[: part.start], target[part.stop :] = palm.target[0], palm.target[-1]
+    return replace(palm, target=target, come=come, weight=weight)
 
 
 def _blend(out: Floats, gesture: dict[str, Floats], share: Floats) -> None:
@@ -131,8 +171,8 @@ def _rows(n: int, pitch: Any = 0.0, yaw: Any = 0.0, roll: Any = 0.0) -> Floats:
     return out
 
 
-def _standing(s: Floats, swing: Floats, walking: Floats) -> Floats:
-    """Standing easy; and as far as feet are apart, the arms against them."""
+def _standing(s: Floats, swing: Floats, walking: Floats, running: Floats) -> Floats:
+    """Standing easy; and as far as feet are apart, the arms against them, more so and bent in a run."""
     n = len(s)
     out = np.zeros((n, len(UPPER), 3))
     breath = np.sin(2 * np.pi * 0.24 * s)
@@ -143,7 +183,7 @@ def _standing(s: Floats, swing: Floats, walking: Floats) -> Floats:
         row = out[:, _AT[name]]
         row[:, 0], row[:, 1], row[:, 2] = pitch, yaw, roll
 
-    put("spine", 0.6 * breath - 2.5 * walking, 0.0, 0.8 * sway)
+    put("spine", 0.6 * breath - 2.5 * walking - RUN_LEAN * running, 0.0, 0.8 * sway)
     put("chest", 0.8 * breath, 8.0 * stride, -0.6 * sway)
     put("neck", 1.5 * walking, -2.0 * stride)
     put("head", 0.5 * breath, -2.0 * stride + 1.5 * sway)
@@ -156,12 +196,18 @@ def _standing(s: Floats, swing: Floats, walking: Floats) -> Floats:
             0.0, sign * (8.0 - 3.0 * walking),
         )  # fmt: skip
         put(f"elbow_{side}", 12.0 * (1 - walking) + walking * (ELBOW_MIDDLE + ELBOW_SWING / 2 * ahead))
+        for name, middle, swings in (
+            (f"shoulder_{side}", -10.0, RUN_SHOULDER),
+            (f"elbow_{side}", 88.0, RUN_ELBOW),
+        ):
+            row = out[:, _AT[name], 0]
+            row += running * (middle + swings * ahead - row)
         put(f"wrist_{side}", 4.0)
         put(f"knuckle_{side}", 10.0 + 6.0 * walking)
     return out
 
 
-def _talking(s: Floats) -> dict[str, Floats]:
+def _talking(s: Floats, energy: Floats) -> dict[str, Floats]:
     n = len(s)
 
     def wave(hertz: float, shift: float) -> Floats:
@@ -174,11 +220,11 @@ def _talking(s: Floats) -> dict[str, Floats]:
         "head": _rows(
             n, 2.5 * wave(0.8, 0.2) + 1.5 * wave(1.3, 0.9), 4.0 * wave(0.29, 1.1), 2.0 * wave(0.41, 0.0)
         ),
-        "shoulder_r": _rows(n, 12.0 + 16.0 * lift, -6.0, 14.0 + 6.0 * wave(0.7, 0.0)),
-        "elbow_r": _rows(n, 55.0 + 38.0 * lift + 6.0 * wave(1.6, 0.0), 14.0),
+        "shoulder_r": _rows(n, 12.0 + 16.0 * energy * lift, -6.0, 14.0 + 6.0 * wave(0.7, 0.0)),
+        "elbow_r": _rows(n, 55.0 + 38.0 * energy * lift + 6.0 * wave(1.6, 0.0), 14.0),
         "wrist_r": _rows(n, 10.0 * wave(1.2, 0.5), 20.0),
-        "shoulder_l": _rows(n, 10.0 + 13.0 * other, 6.0, -12.0 + 5.0 * wave(0.6, 1.0)),
-        "elbow_l": _rows(n, 40.0 + 40.0 * other + 5.0 * wave(1.4, 1.0), -14.0),
+        "shoulder_l": _rows(n, 10.0 + 13.0 * energy * other, 6.0, -12.0 + 5.0 * wave(0.6, 1.0)),
+        "elbow_l": _rows(n, 40.0 + 40.0 * energy * other + 5.0 * wave(1.4, 1.0), -14.0),
         "wrist_l": _rows(n, 10.0 * wave(1.0, 2.0), -20.0),
     }
 

@@ -1,22 +1,33 @@
 """A figure's acts as joint rotations over frames."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Any
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
-from heron.stage.body.feet import Foot, foot_over, turned
-from heron.stage.body.gestures import UPPER, Pointing, upper_body
+from heron.stage.acts.body import Spin
+from heron.stage.body.arms import ArmGoal
+from heron.stage.body.feet import Foot, foot_over, on_toes, turned
+from heron.stage.body.gestures import UPPER, upper_body
+from heron.stage.body.heads import head_gestures
 from heron.stage.body.legs import bend_leg, pelvis_height
-from heron.stage.body.travel import Ground, Where, travel
-from heron.stage.body.tree import ARMS, LEGS, TRUNK, Tree, raise_arm
-from heron.stage.figure import Figure, Spin
-from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS, OFFSETS
+from heron.stage.body.postures import folded
+from heron.stage.body.reaching import lean_to_reach
+from heron.stage.body.running import running_height
+from heron.stage.body.travel import Ground, Travel, Where, travel
+from heron.stage.body.tree import ARMS, LEGS, TRUNK, Tree
+from heron.stage.body.weights import lane_weights
+from heron.stage.figure import Figure
+from heron.stage.piece import Piece
+from heron.stage.skeleton import HIP, INDEX, JOINTS, LANDMARKS, OFFSETS
 from heron.stage.turning import Turns, about, by_component, pan_tilt_roll, unit
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+_NONE: Mapping[str, Piece] = MappingProxyType({})
 #: The pelvis goes ahead with the leg that does, degrees for feet a stature apart: 4° to either side at a free speed
 #: (Saunders, Inman and Eberhart 1953, from memory).
 _PELVIS_YAW = -9.0
@@ -48,8 +59,10 @@ class Performance:
     poses: Floats
     feet: dict[str, Foot]
     facts: list[dict[str, float]]
-    #: Arms that point, which follow where the chest turns.
-    pointing: tuple[Pointing, ...] = ()
+    #: Arms that go somewhere, whichever way the chest turns.
+    goals: tuple[ArmGoal, ...] = ()
+    #: (n, 2) degrees a head is raised and turned by what it does, whatever it looks at.
+    nodded: Floats | None = None
     #: For each gaze the first frame on which it does not reach; None where it does.
     missed: tuple[int | None, ...] = ()
 
@@ -63,41 +76,64 @@ class Performance:
         return np.asarray(self.places[:, i] + turned)
 
 
-def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: Where) -> Performance:
+def perform(
+    figure: Figure,
+    ground: Ground,
+    frames: Frames,
+    fps: float,
+    where: Where,
+    pieces: Mapping[str, Piece] = _NONE,
+) -> Performance:
     """Bake a figure's performance.
 
     Args:
         ground: height under (n, 2) points.
         where: (n, 3) place of something else on the stage over the frames.
+        pieces: what it sits on, by id.
 
     The same figure on the same ground gives the same arrays to the bit.
     """
     t = frames.array().astype(np.float64)
     n, tall = len(t), figure.stature
-    way = travel(figure, frames, fps, where)
+    way = travel(figure, frames, fps, where, ground, pieces)
+    body = lane_weights(figure.acts, "body", t, fps)
+    posture = folded(body, way.seats, t, fps)
+    pose = posture[0]
     feet = {side: foot_over(way.feet[side], side, tall, t, ground, fps) for side in "rl"}
+    for side, up in pose.heels.items():
+        feet[side] = on_toes(feet[side], side, up, tall)
 
     facing = about("Y", way.heading)
     forward = facing.apply([0.0, 0.0, -1.0])
-    floor = gaussian_filter1d(ground(way.place), 0.12 * fps, mode="nearest")
+    floor = _floor(gaussian_filter1d(ground(way.place), 0.12 * fps, mode="nearest"), way, t)
     root = by_component(3, n)
     root[:, 0], root[:, 1], root[:, 2] = way.place[:, 0], floor, way.place[:, 1]
     hips = {side: OFFSETS[INDEX[f"hip_{side}"]] * tall for side in "rl"}
     ahead = {side: np.sum((feet[side].ankle - root) * forward, axis=-1) / tall for side in "rl"}
-    swing = ahead["l"] - ahead["r"]
+    swing = (ahead["l"] - ahead["r"]) * np.where(
+        way.walking > 0, 1.0, np.exp(-20 * np.abs(pose.pelvis[:, 1]))
+    )
     bears = gaussian_filter1d(_bears(feet), 0.08 * fps, mode="nearest")
-    hip_turn = pan_tilt_roll(_PELVIS_YAW * swing, np.zeros(n), _PELVIS_LIST * bears)
-    aside = np.zeros((n, 3))
-    aside[:, 0] = _ASIDE * tall * bears
+    tipped = pose.turns.get("pelvis", np.zeros((n, 3)))
+    hip_turn = pan_tilt_roll(
+        _PELVIS_YAW * swing + tipped[:, 1], tipped[:, 0], _PELVIS_LIST * bears + tipped[:, 2]
+    )
+    aside = tall * pose.pelvis
+    aside[:, 0] += _ASIDE * tall * bears
+    aside[:, 1] = 0.0
     joints = {side: root + facing.apply(aside + hip_turn.apply(hips[side])) for side in "rl"}
     height = pelvis_height(feet, floor, joints, tall, fps)
+    height = np.minimum(height, floor + (HIP - 0.002 + pose.pelvis[:, 1]) * tall)
+    if way.running.any():
+        height += way.running * (floor + running_height(way, t, tall, fps) - height)
 
     local = by_component(4, len(JOINTS), n).swapaxes(0, 1)
     local[..., :3], local[..., 3] = 0.0, 1.0
     local[:, INDEX["root"]] = facing.as_quat()
     local[:, INDEX["pelvis"]] = hip_turn.as_quat()
     chest = root + np.array([0.0, 0.8 * tall, 0.0])
-    angles, pointing = upper_body(figure, t, fps, way.walking, swing, chest, way.heading, where)
+    head = head_gestures(figure, t, fps)
+    angles, goals = upper_body(figure, t, fps, way, swing, chest, where, body, posture, head)
     angles[:, UPPER.index("spine"), 0] -= np.clip(_LEAN * _quickens(way.place, way.heading, fps), -4.0, 4.0)
     # The back stays upright over it.
     angles[:, UPPER.index("spine"), 2] -= _PELVIS_LIST * bears
@@ -109,8 +145,9 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
     lift[:, 1] = height - floor
     tree = Tree(local, root, lift, tall)
     tree.carry(TRUNK)
-    for arm in pointing:
-        raise_arm(tree, arm)
+    lean_to_reach(tree, goals)
+    for goal in goals:
+        goal.apply(tree)
     tree.carry(ARMS)
     pelvis_turn = Turns(tree.poses[:, INDEX["pelvis"]])
     across = pelvis_turn.apply([1.0, 0.0, 0.0])
@@ -131,7 +168,18 @@ def perform(figure: Figure, ground: Ground, frames: Frames, fps: float, where: W
     spun = _spun(figure, t)
     if spun is not None:
         _spin(tree, root, spun)
-    return Performance(root, lift, local, tree.places, tree.poses, feet, way.facts, tuple(pointing))
+    return Performance(root, lift, local, tree.places, tree.poses, feet, way.facts, tuple(goals), nodded=head)
+
+
+def _floor(floor: Floats, way: Travel, t: Floats) -> Floats:
+    """(n,) height under the root; under somebody who sits, that of the floor where the feet are."""
+    for seat in way.seats.values():
+        on = (t > seat.goes) & (t < seat.rises)
+        if on.any():
+            before, after = int(np.argmax(on)), len(on) - 1 - int(np.argmax(on[::-1]))
+            end = floor[min(after + 1, len(t) - 1)] if np.isfinite(seat.rises) else floor[before]
+            floor[on] = np.linspace(floor[before], end, int(on.sum()))
+    return floor
 
 
 def _quickens(place: Floats, heading: Floats, fps: float) -> Floats:

@@ -1,12 +1,11 @@
-"""Rotations carried down the joints, and an arm raised at something."""
+"""Rotations carried down the joints."""
 
 from typing import Any
 
 import numpy as np
 
-from heron.stage.body.gestures import Pointing
 from heron.stage.skeleton import INDEX, JOINTS, OFFSETS
-from heron.stage.turning import Turns, by_component, dotted, shortest, slerp
+from heron.stage.turning import Turns, by_component
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 LEGS = [INDEX[f"{j}_{side}"] for side in "rl" for j in ("hip", "knee", "ankle", "ball")]
@@ -35,24 +34,3 @@ class Tree:
             offset = self._lift if i == INDEX["pelvis"] else self.offsets[i]
             self.places[:, i] = self.places[:, above] + turn.apply(offset)
             self.poses[:, i] = (turn * Turns(self.local[:, i])).quat
-
-
-def raise_arm(tree: Tree, arm: Pointing) -> None:
-    """Raise an arm straight at what it points at, as far as its weight says; the hand follows."""
-    if not arm.weight.any():
-        return
-    shoulder = INDEX[f"shoulder_{arm.side}"]
-    above = Turns(tree.poses[:, JOINTS[shoulder].parent])
-    place = tree.places[:, JOINTS[shoulder].parent] + above.apply(tree.offsets[shoulder])
-    way = arm.target - place
-    way /= np.maximum(np.sqrt(dotted(way, way)), 1e-9)[:, None]
-    chest = Turns(tree.poses[:, INDEX["chest"]])
-    # By the shortest way from where it hangs, so that it never turns about itself, whichever way it points.
-    aimed = above.inv() * (shortest(chest.apply([0.0, -1.0, 0.0]), way) * chest)
-    w = arm.weight[:, None]
-    tree.local[:, shoulder] = slerp(tree.local[:, shoulder], aimed.quat, arm.weight)
-    for joint in ("elbow", "wrist", "knuckle"):
-        i = INDEX[f"{joint}_{arm.side}"]
-        straight = tree.local[:, i] * (1 - w)
-        straight[:, 3] += w[:, 0]
-        tree.local[:, i] = straight / np.linalg.norm(straight, axis=-1, keepdims=True)

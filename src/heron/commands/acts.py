@@ -1,0 +1,418 @@
+"""Commands on acts: put on a lane, changed, moved in time, split, copied and deleted."""
+
+from collections.abc import Sequence
+from itertools import count
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from heron.bake import draft
+from heron.commands.base import Command, Outcome, listed
+from heron.commands.keys import check_frame
+from heron.commands.pacing import check_pace, standing_at
+from heron.commands.rigs import refuse_loops
+from heron.errors import Alternative, NotFound, Refused
+from heron.model import Id, changed, new_id
+from heron.scene import Scene, find, replace
+from heron.scene.document import spot_called
+from heron.scene.links import links
+from heron.stage.acts import Act, AnyAct, Lane
+from heron.stage.acts.body import Run, Sit, Walk
+from heron.stage.acts.hands import Reach
+from heron.stage.acts.look import LookAt
+from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, seat_on
+from heron.stage.figure import Figure
+from heron.stage.lanes import BLENDED, making_room, on_lane
+from heron.stage.piece import Piece, walkable_height
+from heron.stage.reference import OnFigure
+from heron.timebase import Frames
+from heron.timebase.frames import MAX_FRAMES, FrameNumber
+
+#: A palm nearer than this to what it reaches for is on it, metres.
+_ON_IT_M = 0.002
+
+
+class AddAct(Command):
+    """Give a figure something to do over a range of frames, on the lane of its kind.
+
+    Where it overlaps another one of a lane that blends, the one goes over into the other; what would overlap it by more
+    than half of the shorter one is made shorter.
+    """
+
+    kind: Literal["figure.act"] = "figure.act"
+    figure: Id
+    act: AnyAct
+    #: Begin once what is under way on its lane is over, and end before what comes next.
+    when_free: bool = False
+    #: Later acts on its lane are moved on by as much as it would overlap them.
+    follow: bool = False
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        act: Any = self.act if self.act.id else changed(self.act, id=_free_id(figure))
+        if any(one.id == act.id for one in figure.acts):
+            raise Refused(
+                f"{figure.name} already has an act {act.id}.",
+                "Leave the id out, or change that act.",
+                field="id",
+            )
+        if self.when_free:
+            act = _fitted(scene, figure, act)
+        others = list(figure.acts)
+        if self.follow:
+            later = [one for one in on_lane(others, act.LANE) if one.frames.first >= act.frames.first]
+            by = max(act.frames.stop - later[0].frames.first, 0) if later else 0
+            others = _later(scene, figure, others, later, by)
+        after, said = put(scene, figure, others, act, changed(self, act=act))
+        return after, _told("Had", scene, figure, act) + said
+
+
+class SetAct(Command):
+    """Change one of the things a figure does, named by its id, to this.
+
+    With `follow`, later acts on its lane move along with its end; else they keep their frames.
+    """
+
+    kind: Literal["figure.act.set"] = "figure.act.set"
+    figure: Id
+    act: AnyAct
+    follow: bool = False
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        was = act_of(figure, self.act.id or "")
+        others: list[Any] = [one for one in figure.acts if one.id != was.id]
+        if self.follow:
+            later = [one for one in on_lane(others, was.LANE) if one.frames.first > was.frames.first]
+            others = _later(scene, figure, others, later, self.act.frames.last - was.frames.last)
+        after, said = put(scene, figure, others, self.act, self)
+        return after, _told("Now have", scene, figure, self.act) + said
+
+
+class MoveActs(Command):
+    """Move some of the things a figure does in time, all by as many frames."""
+
+    kind: Literal["figure.acts.move"] = "figure.acts.move"
+    figure: Id
+    ids: tuple[Id, ...] = Field(min_length=1, max_length=500)
+    by: int = Field(ge=-MAX_FRAMES, le=MAX_FRAMES)
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        chosen = [act_of(figure, id_) for id_ in self.ids]
+        out, told = scene, ""
+        # From the side they go to, so that they do not push each other.
+        for act in sorted(chosen, key=lambda one: one.frames.first, reverse=self.by > 0):
+            now: Figure = find(out, "figures", self.figure)
+            others: list[Any] = [one for one in now.acts if one.id != act.id]
+            out, said = put(out, now, others, _shifted(act, self.by))
+            told += said
+        what = listed([act.LABEL.lower() for act in chosen])
+        return out, f"Moved {figure.name}'s {what} by {self.by} frames{told}"
+
+
+class SplitAct(Command):
+    """Cut one of the things a figure does in two at a frame: together they do what it did."""
+
+    kind: Literal["figure.act.split"] = "figure.act.split"
+    figure: Id
+    id: Id
+    frame: FrameNumber
+    named: Id = Field(default_factory=lambda: new_id("act"))
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        act: Any = act_of(figure, self.id)
+        at, frames = self.frame, act.frames
+        if not frames.first < at <= frames.last:
+            raise Refused(
+                f"At {at} {figure.name}'s {act.LABEL.lower()} has nothing on both sides.",
+                f"Go to a frame from {frames.first + 1} to {frames.last}.",
+                field="frame",
+            )
+        parts = (Frames(first=frames.first, last=at - 1), Frames(first=at, last=frames.last))
+        one, two = changed(act, frames=parts[0]), changed(act, frames=parts[1], id=self.named)
+        if isinstance(act, Walk | Run):
+            one, two = _split_way(scene, figure, act, one, two)
+        elif act.TIMED and act.repeat == 1:
+            two = changed(two, slip=act.slip + round((at - frames.first) * act.speed))
+        acts = [one if other.id == act.id else other for other in figure.acts]
+        after = replace(scene, "figures", changed(figure, acts=(*acts, two)))
+        return after, f"Split {figure.name}'s {act.LABEL.lower()} at {at}"
+
+
+class CopyActs(Command):
+    """Copy things that a figure does, to a frame on, to itself or another figure."""
+
+    kind: Literal["figure.acts.copy"] = "figure.acts.copy"
+    figure: Id
+    ids: tuple[Id, ...] = Field(min_length=1, max_length=500)
+    #: Whom they are copied to; left out, to the same figure.
+    to: Id | None = None
+    #: Where the first of them begins; left out, behind the last of them, or at the same frames of another figure.
+    frame: FrameNumber | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        other = self.to or self.figure
+        chosen: list[Any] = [act_of(figure, id_) for id_ in self.ids]
+        first = min(act.frames.first for act in chosen)
+        frame = self.frame
+        if frame is None:
+            frame = first if other != figure.id else max(act.frames.stop for act in chosen)
+        out, told = scene, ""
+        for act in sorted(chosen, key=lambda one: one.frames.first):
+            now: Figure = find(out, "figures", other)
+            copy = changed(_shifted(act, frame - first), id=new_id("act"))
+            if copy.frames.first > scene.frames.last:
+                raise Refused(
+                    f"The copy would begin at {copy.frames.first}; the scene ends at {scene.frames.last}.",
+                    "Go to an earlier frame, or lengthen the scene.",
+                    field="frame",
+                )
+            out, said = put(out, now, list(now.acts), copy)
+            told += said
+        what = listed([act.LABEL.lower() for act in chosen])
+        whom = find(scene, "figures", other).name
+        return (
+            out,
+            f"Copied {figure.name}'s {what} to {frame}{'' if other == figure.id else f' of {whom}'}{told}",
+        )
+
+
+class DeleteAct(Command):
+    """Take away some of the things a figure does."""
+
+    kind: Literal["figure.act.delete"] = "figure.act.delete"
+    figure: Id
+    ids: tuple[Id, ...] = Field(min_length=1, max_length=500)
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        gone = [act_of(figure, id_) for id_ in self.ids]
+        kept = tuple(act for act in figure.acts if act.id not in self.ids)
+        what = listed([f"{act.LABEL.lower()} at {act.frames}" for act in gone])
+        return replace(scene, "figures", changed(figure, acts=kept)), f"Deleted {figure.name}'s {what}"
+
+
+def _free_id(figure: Figure) -> str:
+    taken = {act.id for act in figure.acts}
+    return next(name for n in count(1) if (name := f"act-{n}") not in taken)
+
+
+def act_of(figure: Figure, id_: str) -> Act:
+    """One of the things a figure does.
+
+    Raises:
+        NotFound: it does no such thing.
+    """
+    found = next((act for act in figure.acts if act.id == id_), None)
+    if found is None:
+        raise NotFound(
+            f"{figure.name} has no act {id_ or 'without an id'}.",
+            "It may have been deleted; choose another.",
+            field="id",
+        )
+    return found
+
+
+def put(
+    scene: Scene, figure: Figure, others: list[Any], act: Any, asked: AddAct | SetAct | None = None
+) -> Outcome:
+    """The scene with an act beside others of a figure, and what is said of those it made shorter.
+
+    Raises:
+        Refused: it leaves another one no room, asks for more than a body can do, or looks at itself.
+    """
+    name = figure.name
+    acts, told = making_room(others, act)
+    for was, now in told:
+        if now is None:
+            raise Refused(
+                f"{name} does something else at {was.frames}: {was.LABEL.lower()}.",
+                "Move what comes after it along, or choose other frames.",
+                field="frames",
+                alternatives=_along(asked) if was.frames.first >= act.frames.first else (),
+            )
+    _check_subject(scene, figure, act)
+    after = replace(scene, "figures", changed(figure, acts=tuple(acts)))
+    if links(act):
+        refuse_loops(after)
+    without = changed(figure, acts=tuple(one for one in acts if one.id != act.id))
+    check_pace(scene, without, act)
+    for was, now in told:
+        assert now is not None
+        check_pace(scene, changed(figure, acts=tuple(one for one in acts if one.id != was.id)), now)
+    said = [
+        f"; {was.LABEL.lower()} is now {now.frames}, so that half of it is left beside the blend"
+        for was, now in told
+        if now is not None
+    ]
+    if isinstance(act, Reach):
+        _check_reach(after, figure.id, act)
+    missed = _missed(after, figure.id, act) if isinstance(act, LookAt) else ""
+    return after, "".join(said) + missed + _short_blend(acts, act)
+
+
+def _along(asked: AddAct | SetAct | None) -> tuple[Alternative, ...]:
+    """The way out of a lane that has no room: what comes later moves along."""
+    if asked is None or asked.follow:
+        return ()
+    return (Alternative("Move the rest along", (changed(asked, follow=True).model_dump(mode="json"),)),)
+
+
+def _short_blend(acts: Sequence[Act], act: Act) -> str:
+    """What is said where two moving acts go over into each other too quickly to look right."""
+    lane = on_lane(acts, act.LANE)
+    i = next(k for k, one in enumerate(lane) if one is act)
+    if (
+        act.LANE != "body"
+        or i == 0
+        or not isinstance(act, Walk | Run)
+        or not isinstance(lane[i - 1], Walk | Run)
+    ):
+        return ""
+    over = lane[i - 1].frames.last - act.frames.first + 1
+    return f"; {over} frames are short for a blend of two walks, 12 look better" if 0 < over < 8 else ""
+
+
+def _check_subject(scene: Scene, figure: Figure, act: Act) -> None:
+    at: Any = getattr(act, "at", None)
+    if isinstance(at, OnFigure) and at.figure == figure.id:
+        raise Refused(
+            f"{figure.name} cannot {act.LABEL.lower().removesuffix(' at')} at itself.",
+            "Choose something else.",
+            field="at",
+        )
+    there = set(scene.items())
+    if any(link.id not in there for link in links(act)):
+        raise NotFound(
+            f"What {figure.name} is to {act.LABEL.lower()} is not in the scene.",
+            "It may have been deleted; choose another.",
+            field="at",
+        )
+    if isinstance(act, Sit):
+        _check_seat(scene, figure, act)
+
+
+def _check_seat(scene: Scene, figure: Figure, act: Sit) -> None:
+    if act.on is None:
+        raise Refused("No seat was named.", "Choose a piece to sit on.", field="on")
+    piece: Piece = find(scene, "pieces", act.on)
+    x, z, _ = standing_at(scene, figure, act.frames.first)
+    if piece.kind not in SEATS:
+        raise Refused(
+            f"{figure.name} cannot sit on {piece.name}: a {piece.kind} is no seat.",
+            "Choose a box, a post or a platform.",
+            field="on",
+        )
+    if seat_on(piece, x, z, figure.stature, lambda p: walkable_height(scene.pieces, p)) is None:
+        low, high = LOWEST_SEAT * figure.stature, HIGHEST_SEAT * figure.stature
+        word = "high" if piece.base + piece.height > high else "low"
+        raise Refused(
+            f"{piece.name} is {piece.height:.2f} m high, too {word} for {figure.name} to sit on.",
+            f"Choose a seat {low:.2f} to {high:.2f} m high.",
+            field="on",
+        )
+
+
+def _check_reach(after: Scene, id_: str, act: Reach) -> None:
+    figure: Figure = find(after, "figures", id_)
+    bake = draft(after)
+    middle = (act.frames.first + act.frames.last) // 2
+    if middle not in after.frames:
+        return
+    t = np.array([middle])
+    palm = bake.place(OnFigure(figure=id_, joint=f"knuckle_{act.hand[0]}"), t, bare=True)[0]
+    short = float(np.linalg.norm(bake.place(act.at, t, bare=True)[0] - palm))
+    if short > _ON_IT_M:
+        raise Refused(
+            f"{figure.name} cannot reach {spot_called(after, act.at)}: the palm stays {short:.2f} m short of it at {middle}.",
+            "Bring it nearer, or have the figure step closer first.",
+            field="at",
+        )
+
+
+def _missed(after: Scene, id_: str, act: LookAt) -> str:
+    figure: Figure = find(after, "figures", id_)
+    place = next(i for i, one in enumerate(figure.gazes) if one.id == act.id)
+    missed = draft(after).performance(figure).missed[place]
+    return "" if missed is None else f"; at {missed} it is farther round than head and eyes can turn"
+
+
+def _shifted(act: Act, by: int) -> Act:
+    first = act.frames.first + by
+    if first < 0:
+        raise Refused(f"It would begin at {first}.", "Frames are numbered from 0 on.", field="by")
+    return changed(act, frames=Frames(first=first, last=act.frames.last + by))
+
+
+def _later(scene: Scene, figure: Figure, others: list[Any], later: Sequence[Act], by: int) -> list[Any]:
+    """The acts with some of them so many frames later.
+
+    Raises:
+        Refused: the scene ends before that.
+    """
+    end = max((act.frames.last + by for act in later), default=0)
+    if by > 0 and end > scene.frames.last:
+        raise Refused(
+            f"What {figure.name} does after it would go on to {end}; the scene ends at {scene.frames.last}.",
+            "Lengthen the scene, or move it by less.",
+            field="frames",
+        )
+    ids = {act.id for act in later}
+    return [_shifted(one, by) if one.id in ids else one for one in others]
+
+
+def free_from(figure: Figure, lane: Lane, frame: int) -> int:
+    """The first frame from `frame` on at which nothing is under way on a lane."""
+    for act in on_lane(figure.acts, lane):
+        if frame in act.frames:
+            frame = act.frames.stop
+    return frame
+
+
+def _fitted(scene: Scene, figure: Figure, act: Any) -> Any:
+    """The act where its lane has time for it, as long as it can be.
+
+    Raises:
+        Refused: it has no time left.
+    """
+    if act.LANE not in BLENDED:
+        last = min(act.frames.last, scene.frames.last)
+        check_frame(scene, act.frames.first)
+        return changed(act, frames=Frames(first=act.frames.first, last=last))
+    first = free_from(figure, act.LANE, act.frames.first)
+    lane = on_lane(figure.acts, act.LANE)
+    stop = min((a.frames.first for a in lane if a.frames.first >= first), default=scene.frames.stop)
+    last = min(first + act.frames.count - 1, stop - 1, scene.frames.last)
+    if last < first:
+        raise Refused(
+            f"{figure.name} is busy from {act.frames.first} to the end of the scene.",
+            "Choose an earlier frame, or lengthen the scene.",
+            field="frames",
+        )
+    return changed(act, frames=Frames(first=first, last=last))
+
+
+def _split_way(scene: Scene, figure: Figure, act: Any, one: Any, two: Any) -> tuple[Any, Any]:
+    """A walk in two: each has the points on its side of where it is cut."""
+    x, z, _ = standing_at(scene, figure, two.frames.first)
+    here = (round(x, 3), round(z, 3))
+    bx, bz, _ = standing_at(scene, figure, act.frames.first)
+    way = np.array([(bx, bz), *act.points])
+    legs = np.hypot(*np.diff(way, axis=0).T)
+    done = np.r_[0.0, np.cumsum(legs)]
+    near = np.hypot(*(way - np.array(here)).T)
+    # The leg on which it is: where the ways to its two ends add up to little more than the leg.
+    k = int(np.argmin(near[:-1] + near[1:] - legs))
+    before = [p for p, s in zip(act.points, done[1:], strict=True) if s <= done[k]]
+    after = [p for p, s in zip(act.points, done[1:], strict=True) if s > done[k]]
+    return changed(one, points=(*before, here)), changed(two, points=tuple(after))
+
+
+def _told(word: str, scene: Scene, figure: Figure, act: Any) -> str:
+    if isinstance(act, LookAt):
+        return f"{figure.name} looks at {spot_called(scene, act.at)} from {act.frames.first} to {act.frames.last}"
+    return f"{word} {figure.name} {act.LABEL.lower()} at {act.frames} ({act.frames.count} f)"

@@ -1,0 +1,55 @@
+"""What figures do: acts, each on the lane of its kind."""
+
+from typing import Annotated, Any, get_args
+
+from pydantic import Field
+
+from heron.stage.acts.base import ACT_FRAMES, LANES, Act, Lane
+from heron.stage.acts.body import AnyBody
+from heron.stage.acts.face import AnyFace, Express, Expression
+from heron.stage.acts.hands import AnyHands
+from heron.stage.acts.look import AnyLook
+
+AnyAct = Annotated[AnyBody | AnyHands | AnyLook | AnyFace, Field(discriminator="kind")]
+#: Every kind of act, lane by lane.
+KINDS: tuple[type[Act], ...] = (*get_args(AnyBody), *get_args(AnyHands), *get_args(AnyLook), Express)
+
+
+def numbers_of(kind: type[Act]) -> list[dict[str, Any]]:
+    """The numbers of a kind of act: name, label, unit, default, least and most."""
+    out = []
+    for name, field in kind.model_fields.items():
+        extra = field.json_schema_extra
+        if not isinstance(extra, dict) or "unit" not in extra:
+            continue
+        limits = {type(one).__name__: one for one in field.metadata}
+        out.append(
+            {
+                "name": name, "label": extra["label"], "unit": extra["unit"], "default": field.default,
+                "least": limits["Ge"].ge, "most": limits["Le"].le,
+            }
+        )  # fmt: skip
+    return out
+
+
+def choices_of(kind: type[Act]) -> dict[str, list[str]]:
+    """The words that fields of a kind of act may hold, beside what every act has."""
+    own = [name for name in kind.model_fields if name not in Act.model_fields and name != "kind"]
+    found = {name: get_args(kind.model_fields[name].annotation) for name in own}
+    return {
+        name: list(words) for name, words in found.items() if words and all(isinstance(w, str) for w in words)
+    }
+
+
+__all__ = [
+    "ACT_FRAMES",
+    "KINDS",
+    "LANES",
+    "Act",
+    "AnyAct",
+    "Express",
+    "Expression",
+    "Lane",
+    "choices_of",
+    "numbers_of",
+]

@@ -1,0 +1,152 @@
+"""Acts of the whole body: where it goes, and how it stands there."""
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field, model_validator
+
+from heron.model import Degrees, Id, Metres
+from heron.stage.acts.base import Act, Lane, Side, number
+from heron.stage.reference import LinkTo, Role
+
+Point2 = tuple[Metres, Metres]
+
+
+class BodyAct(Act):
+    """An act of the whole body."""
+
+    LANE: ClassVar[Lane] = "body"
+
+
+class Stand(BodyAct):
+    """Stands, breathing, with its weight now on one leg and now on the other."""
+
+    LABEL = "Stand"
+    kind: Literal["stand"] = "stand"
+
+
+class Walk(BodyAct):
+    """Walks from where it stands through points on the floor, (x, z) in metres."""
+
+    LABEL, TIMED = "Walk", False
+    kind: Literal["walk"] = "walk"
+    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
+
+
+class Run(BodyAct):
+    """Runs from where it stands through points on the floor, (x, z) in metres."""
+
+    LABEL, TIMED = "Run", False
+    kind: Literal["run"] = "run"
+    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
+
+
+class Turn(BodyAct):
+    """Turns on the spot to face a heading, degrees, positive to the left of −Z."""
+
+    LABEL, TIMED = "Turn", False
+    kind: Literal["turn"] = "turn"
+    heading: Degrees
+
+
+class StepAside(BodyAct):
+    """Steps to one side and closes up."""
+
+    LABEL, TIMED, USUAL_S = "Step aside", False, 1.0
+    kind: Literal["step_aside"] = "step_aside"
+    side: Side = "right"
+    far: float = number(0.35, 0.05, 1.0, "m", "How far")
+
+
+class WalkBack(BodyAct):
+    """Walks backwards, straight away from where it faces."""
+
+    LABEL, TIMED, USUAL_S = "Walk backwards", False, 2.5
+    kind: Literal["walk_back"] = "walk_back"
+    far: float = number(1.5, 0.2, 20.0, "m", "How far")
+
+
+class Spin(BodyAct):
+    """Is turned evenly, as on a turntable, so many times round; positive to its left. After it faces as before."""
+
+    LABEL, TIMED = "Turntable", False
+    kind: Literal["spin"] = "spin"
+    turns: int = Field(default=1, ge=-50, le=50, json_schema_extra={"unit": "turns", "label": "Turns"})
+
+    @model_validator(mode="after")
+    def _turns(self) -> "Spin":
+        if self.turns == 0:
+            raise ValueError("a turntable turns at least once; give it 1 to the left, or -1 to the right")
+        return self
+
+
+class Talk(BodyAct):
+    """Talks with its hands."""
+
+    LABEL = "Talk"
+    kind: Literal["talk"] = "talk"
+    energy: float = number(1.0, 0.0, 2.0, "×", "Energy")
+
+
+class Sit(BodyAct):
+    """Sits down on a piece with its back to it, and stays there until the next act of the body."""
+
+    LABEL, TIMED, STAYS, USUAL_S = "Sit down", False, True, 2.0
+    kind: Literal["sit"] = "sit"
+    on: Annotated[
+        Id | None, LinkTo("pieces"), Role("sits on", moves=True, left="{} stands where it would have sat")
+    ] = None
+
+
+class StandUp(BodyAct):
+    """Stands up from where it sits."""
+
+    LABEL, TIMED, USUAL_S = "Stand up", False, 1.8
+    kind: Literal["stand_up"] = "stand_up"
+
+
+class Crouch(BodyAct):
+    """Goes down on its heels and comes up again."""
+
+    LABEL, USUAL_S = "Crouch", 2.4
+    kind: Literal["crouch"] = "crouch"
+    depth: float = number(0.30, 0.05, 0.32, "H", "Depth")
+
+
+class Kneel(BodyAct):
+    """Goes down on one knee and comes up again."""
+
+    LABEL, USUAL_S = "Kneel", 3.0
+    kind: Literal["kneel"] = "kneel"
+    side: Side = "right"
+
+
+class Lean(BodyAct):
+    """Leans forward from the hips, or back."""
+
+    LABEL, USUAL_S = "Lean", 2.0
+    kind: Literal["lean"] = "lean"
+    angle: float = number(15.0, -20.0, 45.0, "°", "Angle")
+
+
+class Laugh(BodyAct):
+    """Laughs with its whole trunk."""
+
+    LABEL, USUAL_S = "Laugh", 2.5
+    kind: Literal["laugh"] = "laugh"
+    energy: float = number(1.0, 0.1, 2.0, "×", "Energy")
+
+
+class Flinch(BodyAct):
+    """Starts back from something, and gets over it."""
+
+    LABEL, USUAL_S = "Flinch", 1.2
+    kind: Literal["flinch"] = "flinch"
+    energy: float = number(1.0, 0.1, 2.0, "×", "Energy")
+
+
+#: What goes through points on the floor.
+Travelling = Walk | Run
+AnyBody = (
+    Stand | Walk | Run | Turn | StepAside | WalkBack | Spin | Talk | Sit | StandUp | Crouch | Kneel | Lean
+    | Laugh | Flinch
+)  # fmt: skip

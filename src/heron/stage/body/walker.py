@@ -1,0 +1,361 @@
+"""Takes a figure through walks, runs and turns: its root, and each foot's steps."""
+
+import math
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from scipy.ndimage import gaussian_filter1d
+
+from heron.model import wrap_degrees
+from heron.stage.acts.base import Shape, shaped
+from heron.stage.body import pace
+from heron.stage.body.steps import Steps, beside, toed
+from heron.stage.figure import Figure
+from heron.stage.path import FloorPath, at_corners
+from heron.timebase import Frames
+
+Floats = np.ndarray[Any, np.dtype[np.float64]]
+Fact = dict[str, float]
+#: Of a short way no more than this share is getting up to speed, and as much stopping.
+_RAMP_SHARE = 0.2
+#: How far to the side of its own shoulder an arm points in comfort, degrees: across the body, and outwards.
+REACH_ACROSS, REACH_OUT = -25.0, 85.0
+#: Turning to point leaves the thing so far to that side at most.
+_LEAVES = (0.0, 45.0)
+#: Feet follow head and shoulder when somebody turns to point, seconds (common practice).
+FEET_AFTER_S = 0.25
+#: Whatever moves is followed by the feet this often, seconds.
+_AGAIN_S = 1.5
+#: A way at least so long makes good what a blend leaves over, metres.
+_MAKES_GOOD_M = 0.2
+#: A foot that came down within so many seconds belongs to a stride that is under way.
+_STRIDES_S = 0.8
+
+
+class Walker:
+    """Runs a figure's acts in turn, each from where the last left the root and the feet."""
+
+    def __init__(self, figure: Figure, frames: Frames, fps: float) -> None:
+        """It begins where the figure stands on the first of some frames."""
+        self.t = frames.array().astype(np.float64)
+        self.tall, self.fps = figure.stature, fps
+        self.x, self.z, self.heading = figure.x, figure.z, figure.heading
+        n = len(self.t)
+        self.place = np.tile([figure.x, figure.z], (n, 1))
+        self.facing = np.full(n, figure.heading)
+        #: How much it walks, and how much of that is a run, 0 to 1.
+        self.walking, self.running = np.zeros(n), np.zeros(n)
+        self.feet = {side: Steps() for side in "rl"}
+        #: When it last came to rest.
+        self.stands_until = -1e9
+        for side in "rl":
+            self._set_down(side, -1e9, -1e9 + 1, figure.heading)
+
+    def _set_down(self, side: str, lift: float, land: float, heading: float) -> None:
+        place = beside(side, self.x, self.z, heading, self.tall)
+        self.feet[side].add(lift, land, (float(place[0]), float(place[1])), float(toed(side, heading)))
+
+    def _from(self, frame: float) -> slice:
+        return slice(int(np.searchsorted(self.t, frame)), None)
+
+    def turn(self, to: float, first: float, last: float) -> None:
+        """Turn on the spot to an unwrapped heading, stepping, within a range of frames."""
+        delta = to - self.heading
+        self.stands_until = last
+        count = pace.steps_to_turn(delta)
+        after = self._from(first)
+        if count:
+            slot = (last - first) / count
+            # However much time there is, a foot is not in the air for longer than a step takes.
+            swing = min(0.86 * slot, 1.1 * pace.TURN_STEP_S * self.fps)
+            # The foot on the side of the turn opens first, the other closes.
+            sides = "rl" if delta < 0 else "lr"
+            for k in range(count):
+                there = self.heading + delta * (k // 2 + 1) * 2 / count
+                middle = first + (k + 0.5) * slot
+                self._set_down(sides[k % 2], middle - swing / 2, middle + swing / 2, there)
+            t = self.t[after]
+            # The body comes round with the feet: a little ahead of the closing one.
+            share = np.clip((t - first) / max(last - first, 1e-6), 0.0, 1.0)
+            self.facing[after] = self.heading + delta * _smooth(share)
+        else:
+            t = self.t[after]
+            share = np.clip((t - first) / max(last - first, 1e-6), 0.0, 1.0)
+            self.facing[after] = self.heading + delta * _smooth(share)
+        self.heading = to
+
+    def walk(self, points: Floats, first: float, last: float, *, runs: bool = False) -> dict[str, float]:
+        """Walk or run through points; sharp corners, and a start that faces away, are turned on the spot."""
+        parts = [
+            path
+            for part in at_corners(np.vstack([[self.x, self.z], points]))
+            if (path := FloorPath(part)).length > 1e-3
+        ]
+        if not parts:
+            return {}
+        heading, turns = self.heading, []
+        for path in parts:
+            start = heading + wrap_degrees(float(path.heading(np.zeros(1))[0]) - heading)
+            turns.append(start if abs(start - heading) > pace.TURN_FIRST else None)
+            heading = start + float(np.ptp(path.heading(np.array([0.0, path.length])))) * np.sign(
+                path.heading(np.array([path.length]))[0] - path.heading(np.zeros(1))[0]
+            )
+        total = sum(path.length for path in parts)
+        span = max(last - first, 1.0)
+        each = self._turning(parts, turns, span)
+        free = span - sum(each)
+        ramps = pace.RAMP_S * self.fps * len(parts)
+        cruise = max(free - ramps, 0.3 * free)
+        at, steps, speed = first, 0, 0.0
+        for path, turn, took in zip(parts, turns, each, strict=True):
+            if turn is not None:
+                self.turn(turn, at, at + took)
+                at += took
+            frames = cruise * path.length / total + (free - cruise) / len(parts)
+            fact = self._stride(path, at, at + frames, runs)
+            steps += int(fact["steps"])
+            speed = max(speed, fact["speed"])
+            at += frames
+        return {"metres": total, "speed": speed, "steps": steps, "step_m": total / max(steps, 1)}
+
+    def _turning(self, parts: list[FloorPath], turns: list[float | None], span: float) -> list[float]:
+        """Frames given to each turn on the spot: a person's pace, hurried when there is no time."""
+        heading, out = self.heading, []
+        for path, turn in zip(parts, turns, strict=True):
+            out.append(0.0 if turn is None else pace.seconds_to_turn(turn - heading) * self.fps)
+            heading = (heading if turn is None else turn) + float(
+                path.heading(np.array([path.length]))[0] - path.heading(np.zeros(1))[0]
+            )
+        most = 0.6 * span
+        return [frames * most / sum(out) for frames in out] if sum(out) > most else out
+
+    def _stride(self, path: FloorPath, first: float, last: float, runs: bool) -> dict[str, float]:
+        t, fps, tall = self.t, self.fps, self.tall
+        span = max(last - first, 1e-6)
+        ramp = min(pace.RAMP_S * fps / span, _RAMP_SHARE)
+        dense = np.linspace(0.0, 1.0, 801)
+        done = _ramped(dense, ramp)
+        inside = slice(int(np.searchsorted(t, first)), int(np.searchsorted(t, last, side="right")))
+        now = t[inside]
+        along = np.interp((now - first) / span, dense, done) * path.length
+        self.place[inside] = path.place(along)
+        # The first half metre brings the body round from where it faced to where it goes.
+        bend = min(0.6, path.length / 2)
+        bare = path.heading(np.array([0.0, path.length]))
+        base = self.heading + wrap_degrees(float(bare[0]) - self.heading) - float(bare[0])
+        off = self.heading - (base + float(bare[0]))
+
+        def facing(s: Floats) -> Floats:
+            return np.asarray(base + path.heading(s) + off * (1 - _smooth(s / bend)))
+
+        self.facing[inside] = facing(along)
+        rise = 0.3 * fps
+        under_way = _smooth((now - first) / rise) * _smooth((last - now) / rise)
+        self.walking[inside] = under_way
+        speed = path.length / (span / fps * (1 - ramp))
+        quick = np.gradient(along) * fps if runs and len(along) > 1 else np.zeros(len(along))
+        self.running[inside] = pace.running_share(quick) * under_way
+        share = float(pace.running_share(np.array([speed]))[0]) if runs else 0.0
+        length, _ = pace.gait(np.array([speed]), tall, np.array([share]))
+        most = pace.MOST_RUN_STEPS_A_SECOND if runs else pace.MOST_STEPS_A_SECOND
+        count = min(max(1, round(path.length / float(length[0]))), max(1, math.ceil(span / fps * most)))
+
+        def when(steps: Floats) -> Floats:
+            return np.asarray(
+                first + (last - first) * np.interp(np.clip(steps / count, 0.0, 1.0), done, dense)
+            )
+
+        def at(steps: Floats) -> tuple[Floats, Floats]:
+            s = np.clip(steps, 0.0, count) * path.length / count
+            return path.place(s), facing(s)
+
+        k = np.arange(1.0, count + 2)
+        mean = path.length / ((last - first) / fps)
+        both, run = np.full(count + 1, pace.both_down(mean, tall)), np.zeros(count + 1)
+        if runs:
+            took = np.maximum(when(np.minimum(k, count)) - when(np.minimum(k, count) - 1), 1e-6)
+            local = path.length / count * fps / took
+            run = pace.running_share(local)
+            both = pace.gait(local, tall, run)[1]
+        self._footfalls(at, when, both, run, "r" if off <= 0 else "l", first, last)
+        after = self._from(last)
+        self.x, self.z = (float(v) for v in path.place(np.array([path.length]))[0])
+        self.heading = float(facing(np.array([path.length]))[0])
+        self.place[after] = (self.x, self.z)
+        self.facing[after] = self.heading
+        return {"speed": speed, "steps": float(count)}
+
+    def _footfalls(
+        self, at: Callable[[Floats], tuple[Floats, Floats]], when: Callable[[Floats], Floats], both: Floats, run: Floats,
+        lead: str, first: float, last: float,
+    ) -> None:  # fmt: skip
+        """Set down feet in turn: a foot stands where the body is one step farther on than the last, and closes up at the end.
+
+        Args:
+            at: place (k, 2) and heading (k,) of the body so many steps on.
+            when: the frame by which so many steps are done.
+            both, run: of each step the share with both feet down, and how much of a run it is; (count + 1,).
+            lead: the side that goes first.
+        """
+        count = len(both) - 1
+        k = np.arange(1.0, count + 2)
+        where, yaw = at(np.minimum(k + run * (pace.RUN_AHEAD * (1 + both) - 0.5), count))
+        lift, land = when(k - 1.5 + both), when(k - 0.5)
+        if self.stands_until < first:
+            # Out of standing the weight comes over the other foot first.
+            lift[0] = min(first + pace.WEIGHT_FIRST_S * self.fps, (first + land[0]) / 2)
+        self.stands_until = last
+        # The last foot closes up beside the other by the end.
+        lift[-1], land[-1] = when(np.array([count - 0.5 + max(both[-1], 0.0)]))[0], last
+        trail = "l" if lead == "r" else "r"
+        for side, which in ((lead, slice(0, None, 2)), (trail, slice(1, None, 2))):
+            x, z = beside(side, where[which, 0], where[which, 1], yaw[which], self.tall)
+            toes = toed(side, yaw[which])
+            for row in zip(lift[which], land[which], x, z, toes, run[which], strict=True):
+                self.feet[side].add(
+                    float(row[0]), float(row[1]), (float(row[2]), float(row[3])), float(row[4]), float(row[5])
+                )
+
+    def glide(self, to: tuple[float, float], first: float, last: float, *, steps: str = "") -> None:
+        """Go straight to a place facing as it does, by steps that `steps` leads off, or with the feet where they are."""
+        inside = slice(int(np.searchsorted(self.t, first)), int(np.searchsorted(self.t, last, side="right")))
+        share = _quick((self.t[inside] - first) / max(last - first, 1e-6))
+        start = np.array([self.x, self.z])
+        self.place[inside] = start + share[:, None] * (np.array(to) - start)
+        self.x, self.z = to
+        self.place[self._from(last)] = to
+        if steps:
+            self._step_along(first, last, steps)
+
+    def kneel(self, side: str, far: float, first: float, last: float, takes: float) -> None:
+        """One foot steps back, so many statures, to go down on that knee, and comes back to the other at the end."""
+        step = 0.5 * min(takes * self.fps, (last - first) / 2)
+        turn = np.radians(self.heading)
+        x, z = beside(side, self.x, self.z, self.heading, self.tall)
+        back = far * self.tall
+        self.feet[side].add(
+            first + 0.1 * step, first + 1.1 * step, (float(x + back * np.sin(turn)), float(z + back * np.cos(turn))),
+            float(self.heading),
+        )  # fmt: skip
+        if np.isfinite(last):
+            self._set_down(side, last - 1.1 * step, last - 0.1 * step, self.heading)
+
+    def blended(self, first: float, last: float, shape: Shape, go: Callable[[], Fact]) -> Fact:
+        """What `go` does, begun while the act before it still goes on: its root comes over by weight from frame to frame.
+
+        Both are planned from where the body is at the first frame. Their steps are mixed, not their places, so that
+        the body is never pulled from one place to another; what that leaves over is made good over the way that is left.
+        """
+        t, n = self.t, len(self.t)
+        i, j = (int(np.clip(np.searchsorted(t, f), 0, n - 1)) for f in (first, last + 1))
+        tracks = (self.place, self.facing, self.walking, self.running)
+        was = [track[i:].copy() for track in tracks]
+        self.x, self.z = (float(v) for v in self.place[i])
+        self.heading = float(self.facing[i])
+        self.place[i:], self.facing[i:] = self.place[i], self.facing[i]
+        self.walking[i:] = self.running[i:] = 0.0
+        if np.ptp(was[0], axis=0).max() < 1e-6 and np.ptp(was[1]) < 1e-6:
+            return go()
+        for foot in self.feet.values():
+            foot.forget(first)
+        fact = go()
+        w = shaped((t[i:] - first) / max(last + 1 - first, 1.0), shape)
+        half = shaped((t[i:-1] + 0.5 - first) / max(last + 1 - first, 1.0), shape)[:, None]
+        move = (1 - half) * np.diff(was[0], axis=0) + half * np.diff(self.place[i:], axis=0)
+        place = np.vstack([was[0][:1], was[0][:1] + np.cumsum(move, axis=0)])
+        gone = np.r_[0.0, np.cumsum(np.hypot(*np.diff(self.place[j:], axis=0).T))]
+        if gone[-1] > _MAKES_GOOD_M:
+            place[j - i :] -= (place[j - i] - self.place[j]) * (gone / gone[-1])[:, None]
+        self.place[i:] = place
+        for track, old in zip(tracks[1:], was[1:], strict=True):
+            track[i:] = (1 - w) * old + w * track[i:]
+        self.x, self.z, self.heading = float(place[-1, 0]), float(place[-1, 1]), float(self.facing[-1])
+        moves = (np.abs(np.diff(place, axis=0)).max(axis=1) > 1e-7) | (
+            np.abs(np.diff(self.facing[i:])) > 1e-5
+        )
+        end = float(t[i + int(np.flatnonzero(moves).max(initial=0)) + 1]) if moves.any() else last
+        self._step_along(first, end, "r" if self.facing[-1] <= self.facing[i] else "l")
+        return fact
+
+    def _step_along(self, first: float, last: float, lead: str) -> None:
+        """Set the feet down along the way the root goes, however it goes, from the stride that is under way."""
+        fps, t = self.fps, self.t
+        for foot in self.feet.values():
+            foot.forget(first)
+        under = max("rl", key=lambda side: self.feet[side].land[-1])
+        landed = self.feet[under].land[-1]
+        strides = landed > first - _STRIDES_S * fps and landed > t[0]
+        start = min(landed, first) if strides else first
+        window = slice(int(np.searchsorted(t, start)), int(np.searchsorted(t, last, side="right")))
+        now, place, facing, run = t[window], self.place[window], self.facing[window], self.running[window]
+        if len(now) < 2:
+            return
+        speed = gaussian_filter1d(np.hypot(*np.diff(place, axis=0).T) * fps, 0.1 * fps, mode="nearest")
+        share = (run[1:] + run[:-1]) / 2
+        length, both = pace.gait(np.maximum(speed, 0.5 * speed.max()), self.tall, share)
+        turning = np.abs(np.diff(facing)) * 2 / pace.TURN_A_PAIR
+        phase = np.r_[0.0, np.cumsum(np.maximum(speed / fps / length, turning) + 1e-9)]
+        begin = -0.5 if strides else 0.0
+        phase += begin - np.interp(landed if strides else first, now, phase)
+        count = max(round(phase[-1]), 0 if strides else 1)
+        phase = begin + (phase - begin) * (count - begin) / max(phase[-1] - begin, 1e-6)
+
+        def at(steps: Floats) -> tuple[Floats, Floats]:
+            x, z = (np.interp(steps, phase, place[:, c]) for c in (0, 1))
+            return np.stack([x, z], axis=-1), np.interp(steps, phase, facing)
+
+        def when(steps: Floats) -> Floats:
+            return np.interp(steps, phase, now)
+
+        if strides:
+            lead = "l" if under == "r" else "r"
+            if landed > first:
+                self._set_again(under, *at(np.zeros(1)))
+        each = when(np.arange(1.0, count + 2) - 0.5)
+        middle = (now[1:] + now[:-1]) / 2
+        self.stands_until = first if strides else self.stands_until
+        self._footfalls(
+            at, when, np.interp(each, middle, both), np.interp(each, middle, share), lead, first, last
+        )
+
+    def _set_again(self, side: str, place: Floats, yaw: Floats) -> None:
+        """The step that is under way comes down elsewhere."""
+        foot = self.feet[side]
+        x, z = beside(side, place[0, 0], place[0, 1], yaw[0], self.tall)
+        foot.x[-1], foot.z[-1], foot.yaw[-1] = float(x), float(z), float(toed(side, yaw[0]))
+
+    def point(self, target: Floats, side: str, first: float, last: float) -> None:
+        """Turn on the spot as far as an arm needs, and again where the thing goes on moving."""
+        sign = 1.0 if side == "l" else -1.0
+        at = first + FEET_AFTER_S * self.fps
+        while at < last:
+            i = min(int(np.searchsorted(self.t, at)), len(self.t) - 1)
+            dx, dz = target[i, 0] - self.x, target[i, 2] - self.z
+            yaw = wrap_degrees(math.degrees(math.atan2(-dx, -dz)) - self.heading)
+            out = sign * yaw
+            if not REACH_ACROSS <= out <= REACH_OUT:
+                # Round the shorter way, to where the thing lies on the arm's own side.
+                leave = sign * min(max(out, _LEAVES[0]), _LEAVES[1])
+                to = self.heading + wrap_degrees(yaw - leave)
+                took = min(pace.seconds_to_turn(to - self.heading) * self.fps, last - at)
+                self.turn(to, at, at + max(took, 1.0))
+                at += took
+            at += _AGAIN_S * self.fps
+
+
+def _smooth(u: Floats) -> Floats:
+    u = np.clip(u, 0.0, 1.0)
+    return u * u * (3 - 2 * u)
+
+
+def _ramped(u: Floats, ramp: float) -> Floats:
+    """Distance done, 0 to 1, with speed rising over `ramp`, steady, and falling over `ramp`."""
+    speed = np.minimum(1.0, np.minimum(u, 1 - u) / max(ramp, 1e-9))
+    done = np.r_[0.0, np.cumsum((speed[1:] + speed[:-1]) / 2 * np.diff(u))]
+    return np.asarray(done / done[-1])
+
+
+def _quick(u: Floats) -> Floats:
+    u = np.clip(u, 0.0, 1.0)
+    return np.asarray(u**3 * (10 - 15 * u + 6 * u * u))
