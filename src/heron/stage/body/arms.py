@@ -88,6 +88,7 @@ class PalmOn:
         at = [INDEX[name] for name in names]
         tree.carry(at)
         above, shoulder = _shoulder(tree, self.side)
+        hangs = unit(tree.places[:, at[1]] - shoulder)
         chest = Turns(tree.poses[:, INDEX["chest"]])
         sign = 1.0 if self.side == "r" else -1.0
         began, to = tree.places[:, at[3]], self.place(tree)
@@ -101,7 +102,9 @@ class PalmOn:
         a, b = UPPER_ARM * tree.tall, (FOREARM + PALM) * tree.tall
         reach = np.clip(length, abs(a - b) + 1e-4, (a + b) * _STRAIGHTEST)
         along = line / np.maximum(length, 1e-9)[:, None]
-        pole = chest.apply([sign * self.out, -1.0, self.back])
+        # The elbow goes from where it is to where it is to be as the hand does.
+        pole = unit(chest.apply([sign * self.out, -1.0, self.back]))
+        pole = hangs + self.come[:, None] * (pole - hangs)
         pole = pole - dotted(pole, along)[:, None] * along
         pole = unit(pole + 1e-9 * chest.apply([0.0, 0.0, 1.0]))
         cos = np.clip((a * a + reach * reach - b * b) / (2 * a * reach), -1.0, 1.0)

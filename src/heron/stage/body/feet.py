@@ -132,7 +132,11 @@ def foot_over(steps: Steps, side: str, stature: float, t: Floats, ground: Ground
     across = np.minimum(np.hypot(s.x[now] - s.x[was], s.z[now] - s.z[was]) / stature, 1.0)
     lifted = (_LIFT + _LIFT_A_STRIDE * across) * arch + _TUCK * _share(stride) * _early(u)
     if run.any():
-        quick = np.hypot(s.x[now] - s.x[was], s.z[now] - s.z[was]) * fps / (s.land[now] - s.land[was])
+        quick = (
+            np.hypot(s.x[now] - s.x[was], s.z[now] - s.z[was])
+            * fps
+            / np.maximum(s.land[now] - s.land[was], 1.0)
+        )
         lifted += run * ((_RUN_LIFT + _RUN_LIFT_A_SPEED * quick) * np.sin(np.pi * u**_RUN_PEAK) - lifted)
     y = between(s.y) + np.where(swing, lifted * stature, 0.0)
     y = np.maximum(y, _over(x, z, yaw, y, u, stature, ground, fps))

@@ -50,7 +50,7 @@ def _wave(act: Wave, now: Now) -> Gesture:
     return Gesture(
         {
             f"shoulder_{side}": at(n, 4.0 + 56.0 * up, 0.0, sign * (8.0 + 42.0 * up)),
-            f"elbow_{side}": at(n, 12.0 + 95.0 * up, sign * 24.0 * big * swing),
+            f"elbow_{side}": at(n, 12.0 + 95.0 * up, sign * (24.0 * big * swing - 16.0 * up)),
             f"wrist_{side}": at(n, 4.0, 0.0, sign * 14.0 * big * late),
             f"knuckle_{side}": at(n, 10.0 - 6.0 * up),
         },

@@ -14,7 +14,9 @@ COMFORTABLE_SPEED = 1.25
 WALK_RATIO = 0.0065
 #: Seconds a walk takes to get up to speed, and to stop: two to three steps (Brenière and Do 1986, from memory).
 RAMP_S = 0.9
-#: In a hurry it takes one.
+#: A run takes longer to get up to speed, and to stop (common practice).
+RUN_RAMP_S = 1.3
+#: In a hurry a walk takes one step.
 HURRIED_RAMP_S = 0.45
 #: Before the first foot leaves, the weight comes over the other one for so long (the same, from memory).
 WEIGHT_FIRST_S = 0.25
@@ -30,7 +32,6 @@ _LEG, _GRAVITY = 0.53, 9.81
 _LONGEST_STEP = 0.48
 #: The most steps anyone takes in a second, whatever is asked.
 MOST_STEPS_A_SECOND = 3.2
-MOST_RUN_STEPS_A_SECOND = 4.0
 #: The most a pair of steps on the spot turns, degrees, and the seconds a step takes (common practice).
 TURN_A_PAIR = 60.0
 TURN_STEP_S = 0.3

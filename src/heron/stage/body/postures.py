@@ -184,9 +184,9 @@ def _seat(act: Act, s: Floats, total: float, seated: Seated | None, t: Floats) -
     arms = {}
     for side, sign in (("r", 1.0), ("l", -1.0)):
         arms[f"shoulder_{side}"] = at(
-            n, 6.0 + 0.9 * np.maximum(lean + rise - 4.0, 0.0) * (1 - rests) + 18.0 * rests, 0.0, sign * 7.0
+            n, 6.0 + 0.9 * np.maximum(lean + rise - 4.0, 0.0) * (1 - rests) + 14.0 * rests, 0.0, sign * 7.0
         )
-        arms[f"elbow_{side}"] = at(n, 12.0 + 48.0 * rests)
+        arms[f"elbow_{side}"] = at(n, 12.0 + 32.0 * rests)
     glance = 24.0 * (soft(u / 0.12) - soft((u - 0.2) / 0.2))
     turns = leaning(np.maximum(lean + rise, -6.0))
     turns["head"] = turns["head"] + at(n, -0.5 * glance, 0.8 * glance)

@@ -6,8 +6,8 @@ import numpy as np
 
 from heron.stage.body.arms import ARM, ArmGoal, PalmOn
 from heron.stage.body.tree import TRUNK, Tree
-from heron.stage.skeleton import INDEX, JOINTS
-from heron.stage.turning import Turns, dotted, pan_tilt_roll
+from heron.stage.skeleton import HIP, INDEX, JOINTS
+from heron.stage.turning import Turns, about, dotted, pan_tilt_roll
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: How far a trunk bends for a reach, and turns, degrees.
@@ -15,7 +15,12 @@ FARTHEST_LEAN, FARTHEST_TURN = 70.0, 35.0
 #: From the hips to the shoulders, shares of stature.
 _BACK = 0.288
 _SHARES = {"pelvis": 0.35, "spine": 0.40, "chest": 0.25}
-_ROUNDS = 6
+_ROUNDS = 8
+#: An arm gives its last bit only after the trunk has begun to help.
+_FAR_ARM = 0.96
+#: Hips go back so far, statures, for the weight to stay over the feet; what is above or beside stays upright.
+_HIPS_BACK = 0.13
+_UPRIGHT = {"neck": 0.35, "head": 0.25, "shoulder_r": 0.8, "shoulder_l": 0.8}
 
 
 def lean_to_reach(tree: Tree, goals: list[ArmGoal]) -> None:
@@ -27,24 +32,38 @@ def lean_to_reach(tree: Tree, goals: list[ArmGoal]) -> None:
 
 def _lean(tree: Tree, goal: PalmOn) -> None:
     names = [INDEX[name] for name in _SHARES]
-    rest = [tree.local[:, i].copy() for i in names]
+    rest, stood = [tree.local[:, i].copy() for i in names], tree.lift.copy()
     lean, turn = np.zeros(len(goal.come)), np.zeros(len(goal.come))
     sign = 1.0 if goal.side == "r" else -1.0
-    shoulder = INDEX[f"shoulder_{goal.side}"]
+    shoulder, root = INDEX[f"shoulder_{goal.side}"], INDEX["root"]
+    own = Turns(tree.poses[:, root]).inv().apply(goal.target - tree.places[:, root])
+    yaw = np.degrees(np.arctan2(-own[:, 0], -own[:, 2]))
+
+    def bend(share: Floats) -> None:
+        for i, own_rest, part in zip(names, rest, _SHARES.values(), strict=True):
+            round_ = part * turn * share * (i != names[0])
+            tree.local[:, i] = (
+                Turns(own_rest) * pan_tilt_roll(round_, -part * lean * share, 0.0 * lean)
+            ).quat
+        back = _HIPS_BACK * tree.tall * np.sin(np.radians(lean)) * share
+        tree.lift[:, 2] = stood[:, 2] + back
+        # On legs that lean back they are lower.
+        tree.lift[:, 1] = stood[:, 1] - back * back / (1.9 * HIP * tree.tall)
+        tree.carry(TRUNK)
+
     for _ in range(_ROUNDS):
         above = JOINTS[shoulder].parent
         place = tree.places[:, above] + Turns(tree.poses[:, above]).apply(tree.offsets[shoulder])
         line = goal.target - place
-        far = np.sqrt(dotted(line, line))
-        over = goal.come * np.maximum(far - 0.985 * ARM * tree.tall, 0.0)
+        over = np.maximum(np.sqrt(dotted(line, line)) - _FAR_ARM * ARM * tree.tall, 0.0)
         if over.max() < 1e-4:
             break
         lean = np.minimum(lean + np.degrees(1.1 * np.arctan(over / (_BACK * tree.tall))), FARTHEST_LEAN)
-        own = Turns(tree.poses[:, INDEX["root"]]).inv().apply(goal.target - tree.places[:, INDEX["root"]])
-        yaw = np.degrees(np.arctan2(-own[:, 0], -own[:, 2]))
-        turn = np.clip(0.35 * yaw + sign * 0.6 * lean, -FARTHEST_TURN, FARTHEST_TURN) * goal.come
-        for i, own_rest, share in zip(names, rest, _SHARES.values(), strict=True):
-            tree.local[:, i] = (
-                Turns(own_rest) * pan_tilt_roll(share * turn * (i != names[0]), -share * lean, 0.0 * lean)
-            ).quat
-        tree.carry(TRUNK)
+        turn = np.clip(0.35 * yaw + sign * 0.5 * np.minimum(lean, 40.0), -FARTHEST_TURN, FARTHEST_TURN)
+        bend(np.ones(len(lean)))
+    # It is solved for a palm that is all the way there; on its way the trunk comes with it.
+    bend(goal.come)
+    for name, share in _UPRIGHT.items():
+        i = INDEX[name]
+        tree.local[:, i] = (Turns(tree.local[:, i]) * about("X", share * lean * goal.come)).quat
+    tree.carry(TRUNK)

@@ -76,7 +76,7 @@ def frames_to_walk(points: Floats, heading: float, speed: float, fps: float, *, 
         off = wrap_degrees(start - heading)
         if abs(off) > pace.TURN_FIRST:
             seconds += pace.seconds_to_turn(off)
-        seconds += path.length / speed + pace.RAMP_S
+        seconds += path.length / speed + (pace.RUN_RAMP_S if runs else pace.RAMP_S)
         heading = float(path.heading(np.array([path.length]))[0])
     return max(2, math.ceil(seconds * fps))
 

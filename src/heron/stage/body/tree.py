@@ -21,7 +21,7 @@ class Tree:
         n, joints = local.shape[:2]
         self.places = by_component(3, joints, n).swapaxes(0, 1)
         self.poses = by_component(4, joints, n).swapaxes(0, 1)
-        self._root, self._lift, self.offsets, self.tall = root, lift, OFFSETS * tall, tall
+        self._root, self.lift, self.offsets, self.tall = root, lift, OFFSETS * tall, tall
 
     def carry(self, joints: list[int]) -> None:
         """Carry some joints, each after the one it hangs on."""
@@ -31,6 +31,6 @@ class Tree:
                 self.places[:, i], self.poses[:, i] = self._root, self.local[:, i]
                 continue
             turn = Turns(self.poses[:, above])
-            offset = self._lift if i == INDEX["pelvis"] else self.offsets[i]
+            offset = self.lift if i == INDEX["pelvis"] else self.offsets[i]
             self.places[:, i] = self.places[:, above] + turn.apply(offset)
             self.poses[:, i] = (turn * Turns(self.local[:, i])).quat

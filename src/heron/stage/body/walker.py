@@ -31,6 +31,10 @@ _AGAIN_S = 1.5
 _MAKES_GOOD_M = 0.2
 #: A foot that came down within so many seconds belongs to a stride that is under way.
 _STRIDES_S = 0.8
+#: Steps get shorter as the body slows down, but not than those of this share of its speed.
+_SHORTEST = 0.3
+#: Changing speed by so much, metres a second², a runner's steps are shorter by this share (ours, by eye).
+_HARD, _BRAKES = 2.5, 0.4
 
 
 class Walker:
@@ -133,7 +137,7 @@ class Walker:
     def _stride(self, path: FloorPath, first: float, last: float, runs: bool) -> dict[str, float]:
         t, fps, tall = self.t, self.fps, self.tall
         span = max(last - first, 1e-6)
-        ramp = min(pace.RAMP_S * fps / span, _RAMP_SHARE)
+        ramp = min((pace.RUN_RAMP_S if runs else pace.RAMP_S) * fps / span, _RAMP_SHARE)
         dense = np.linspace(0.0, 1.0, 801)
         done = _ramped(dense, ramp)
         inside = slice(int(np.searchsorted(t, first)), int(np.searchsorted(t, last, side="right")))
@@ -156,10 +160,8 @@ class Walker:
         speed = path.length / (span / fps * (1 - ramp))
         quick = np.gradient(along) * fps if runs and len(along) > 1 else np.zeros(len(along))
         self.running[inside] = pace.running_share(quick) * under_way
-        share = float(pace.running_share(np.array([speed]))[0]) if runs else 0.0
-        length, _ = pace.gait(np.array([speed]), tall, np.array([share]))
-        most = pace.MOST_RUN_STEPS_A_SECOND if runs else pace.MOST_STEPS_A_SECOND
-        count = min(max(1, round(path.length / float(length[0]))), max(1, math.ceil(span / fps * most)))
+        wanted = max(1, round(path.length / pace.step_length(speed, tall)))
+        count = min(wanted, max(1, math.ceil(span / fps * pace.MOST_STEPS_A_SECOND)))
 
         def when(steps: Floats) -> Floats:
             return np.asarray(
@@ -170,20 +172,17 @@ class Walker:
             s = np.clip(steps, 0.0, count) * path.length / count
             return path.place(s), facing(s)
 
-        k = np.arange(1.0, count + 2)
-        mean = path.length / ((last - first) / fps)
-        both, run = np.full(count + 1, pace.both_down(mean, tall)), np.zeros(count + 1)
-        if runs:
-            took = np.maximum(when(np.minimum(k, count)) - when(np.minimum(k, count) - 1), 1e-6)
-            local = path.length / count * fps / took
-            run = pace.running_share(local)
-            both = pace.gait(local, tall, run)[1]
-        self._footfalls(at, when, both, run, "r" if off <= 0 else "l", first, last)
+        lead = "r" if off <= 0 else "l"
+        if not runs:
+            both = pace.both_down(path.length / ((last - first) / fps), tall)
+            self._footfalls(at, when, np.full(count + 1, both), np.zeros(count + 1), lead, first, last)
         after = self._from(last)
         self.x, self.z = (float(v) for v in path.place(np.array([path.length]))[0])
         self.heading = float(facing(np.array([path.length]))[0])
         self.place[after] = (self.x, self.z)
         self.facing[after] = self.heading
+        if runs:
+            count = self._step_along(first, last, lead)
         return {"speed": speed, "steps": float(count)}
 
     def _footfalls(
@@ -278,8 +277,8 @@ class Walker:
         self._step_along(first, end, "r" if self.facing[-1] <= self.facing[i] else "l")
         return fact
 
-    def _step_along(self, first: float, last: float, lead: str) -> None:
-        """Set the feet down along the way the root goes, however it goes, from the stride that is under way."""
+    def _step_along(self, first: float, last: float, lead: str) -> int:
+        """Set the feet down along the way the root goes, however it goes, from the stride that is under way; how many steps."""
         fps, t = self.fps, self.t
         for foot in self.feet.values():
             foot.forget(first)
@@ -290,10 +289,14 @@ class Walker:
         window = slice(int(np.searchsorted(t, start)), int(np.searchsorted(t, last, side="right")))
         now, place, facing, run = t[window], self.place[window], self.facing[window], self.running[window]
         if len(now) < 2:
-            return
+            return 0
         speed = gaussian_filter1d(np.hypot(*np.diff(place, axis=0).T) * fps, 0.1 * fps, mode="nearest")
         share = (run[1:] + run[:-1]) / 2
-        length, both = pace.gait(np.maximum(speed, 0.5 * speed.max()), self.tall, share)
+        length, both = pace.gait(np.maximum(speed, _SHORTEST * speed.max()), self.tall, share)
+        if run.any():
+            # Who runs off, or stops, takes short steps.
+            hard = np.abs(np.gradient(speed) * fps) / _HARD if len(speed) > 1 else np.zeros(1)
+            length = length * (1 - _BRAKES * np.clip(hard, 0.0, 1.0))
         turning = np.abs(np.diff(facing)) * 2 / pace.TURN_A_PAIR
         phase = np.r_[0.0, np.cumsum(np.maximum(speed / fps / length, turning) + 1e-9)]
         begin = -0.5 if strides else 0.0
@@ -318,6 +321,7 @@ class Walker:
         self._footfalls(
             at, when, np.interp(each, middle, both), np.interp(each, middle, share), lead, first, last
         )
+        return count
 
     def _set_again(self, side: str, place: Floats, yaw: Floats) -> None:
         """The step that is under way comes down elsewhere."""
