@@ -62,7 +62,19 @@ def making_room(others: Sequence[Act], act: Act) -> tuple[list[Act], list[tuple[
                 told.append((other, new))
         if new is not None:
             kept.append(new)
-    return sorted([*kept, act], key=lambda one: one.frames.first), told
+    out = sorted([*kept, act], key=lambda one: one.frames.first)
+    # One that was made shorter may now be too short for the overlap on its other side.
+    while (pair := crowded(out)) is not None:
+        one, two = pair
+        other = one if one is not act else two
+        new = _shortened(other, two if other is one else one)
+        told.append((other, new))
+        out = sorted(
+            [*(o for o in out if o is not other), *([new] if new else [])], key=lambda o: o.frames.first
+        )
+        if new is None or new is other:
+            break
+    return out, told
 
 
 def _meets(one: Act, two: Act) -> bool:

@@ -66,16 +66,20 @@ def upper_body(
     seed = int(hashlib.sha256(figure.id.encode()).hexdigest()[:8], 16) % 1000 / 1000 * 20
     out = _standing(seconds + seed, swing, walking, way.running)
     talk, points = np.zeros(len(t)), np.zeros(len(t))
-    said, energy = seconds.copy(), np.ones(len(t))
     goals: list[ArmGoal] = []
     looks: list[tuple[Floats, Floats, Floats]] = []
     side = pointing_side(figure)
-    for act, share in body:
+    easy = out.copy()
+    talks = any(isinstance(act, Talk) for act, _ in body)
+    for act, share in body if talks else ():
         if isinstance(act, Talk):
             # Hands follow their own act, wherever it is moved to.
-            said = np.where(share > talk, (t - act.frames.first) * act.speed / fps, said)
-            energy = np.where(share > talk, act.energy, energy)
-            talk = np.maximum(talk, share)
+            said = np.maximum(t - act.frames.first, 0.0) * act.speed / fps
+            _blend(out, _talking(said + seed, act.energy), share)
+            talk += share * (1 - talk)
+        elif talk.any():
+            out += share[:, None, None] * (easy - out)
+            talk *= 1 - share
     for act in figure.acts:
         if isinstance(act, PointAt):
             target = where(act.at)
@@ -87,14 +91,12 @@ def upper_body(
             points = np.maximum(points, arm)
             looks.append((_for(act, t, fps, 0.0, HEAD_S), yaw, rise))
     free = np.clip(1 - walking - talk - points, 0.0, 1.0)
-    if figure.idle == "talk":
-        talk = talk + free
+    if figure.idle == "talk" and free.any():
+        _blend(out, _talking(seconds + seed, 1.0), free)
     elif figure.idle == "point":
         turn = np.radians(heading)
         ahead = chest + 20.0 * np.stack([-np.sin(turn), np.zeros(len(t)), -np.cos(turn)], axis=-1)
         goals.append(Pointing(side, ahead, free))
-    if talk.any():
-        _blend(out, _talking(said + seed, energy), talk)
     _posed(out, *posture)
     goals += _handled(out, figure, t, fps, where)
     for share, yaw, rise in looks:
@@ -207,7 +209,7 @@ def _standing(s: Floats, swing: Floats, walking: Floats, running: Floats) -> Flo
     return out
 
 
-def _talking(s: Floats, energy: Floats) -> dict[str, Floats]:
+def _talking(s: Floats, energy: float) -> dict[str, Floats]:
     n = len(s)
 
     def wave(hertz: float, shift: float) -> Floats:

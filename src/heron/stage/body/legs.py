@@ -39,6 +39,19 @@ def pelvis_height(
     return np.asarray(gaussian_filter1d(least, wide / 2.5, truncate=2.5, mode="nearest"))
 
 
+def reachable(feet: dict[str, Foot], hips: dict[str, Floats], stature: float) -> Floats:
+    """(n,) metres: as high as the hips may be for a foot that is down to stay where it is."""
+    reach = _STRAIGHTEST * sum(leg_lengths(stature))
+    most = np.full(len(hips["r"]), np.inf)
+    for side, foot in feet.items():
+        away = foot.ankle - hips[side]
+        high = foot.ankle[:, 1] + np.sqrt(
+            np.maximum(reach**2 - away[:, 0] ** 2 - away[:, 2] ** 2, (0.3 * reach) ** 2)
+        )
+        most = np.where(foot.planted, np.minimum(most, high), most)
+    return most
+
+
 def leg_lengths(stature: float) -> tuple[float, float]:
     """Thigh and shank, metres."""
     thigh = -OFFSETS[INDEX["knee_r"], 1] * stature

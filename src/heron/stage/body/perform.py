@@ -13,7 +13,7 @@ from heron.stage.body.arms import ArmGoal
 from heron.stage.body.feet import Foot, foot_over, on_toes, turned
 from heron.stage.body.gestures import UPPER, upper_body
 from heron.stage.body.heads import head_gestures
-from heron.stage.body.legs import bend_leg, pelvis_height
+from heron.stage.body.legs import bend_leg, pelvis_height, reachable
 from heron.stage.body.postures import folded
 from heron.stage.body.reaching import lean_to_reach
 from heron.stage.body.running import running_height
@@ -126,6 +126,7 @@ def perform(
     height = np.minimum(height, floor + (HIP - 0.002 + pose.pelvis[:, 1]) * tall)
     if way.running.any():
         height += way.running * (floor + running_height(way, t, tall, fps) - height)
+    height = np.minimum(height, reachable(feet, joints, tall))
 
     local = by_component(4, len(JOINTS), n).swapaxes(0, 1)
     local[..., :3], local[..., 3] = 0.0, 1.0

@@ -8,6 +8,8 @@ import numpy as np
 from heron.stage.skeleton import FOOT_HALF
 
 TOE_OUT = 7.0
+#: A foot that leaves late is in the air for at least this share of the time it was to be.
+_HURRIES = 0.6
 
 
 @dataclass
@@ -26,9 +28,10 @@ class Steps:
     run: list[float] = field(default_factory=list)
 
     def add(self, lift: float, land: float, place: tuple[float, float], yaw: float, run: float = 0.0) -> None:
-        """One more; it leaves no earlier than it came down."""
-        if self.land:
-            lift = max(lift, self.land[-1])
+        """One more; it leaves no earlier than it came down, and then hurries no more than it must."""
+        if self.land and lift < self.land[-1]:
+            land = max(land, self.land[-1] + _HURRIES * (land - lift))
+            lift = self.land[-1]
         self.lift.append(lift)
         self.land.append(max(land, lift + 1e-3))
         self.x.append(place[0])

@@ -119,6 +119,7 @@ def travel(
 
         blends = over >= first > frames.first
         facts[act.id or ""] = runner.walker.blended(first, over, act.shape, go) if blends else go()
+        runner.settle()
         free = max(free, float(act.frames.stop))
     point(float(frames.last))
     walker = runner.walker
@@ -134,6 +135,7 @@ class _Runner:
         self.walker, self._ground, self._pieces = walker, ground, pieces
         self.seats: dict[str, Seated] = {}
         self._sits: Seated | None = None
+        self._kneels: Kneel | None = None
 
     def run(self, act: Act) -> Fact:
         """What an act amounts to once the root and the feet have gone through it."""
@@ -154,12 +156,19 @@ class _Runner:
             w.glide(_off(w, aside, back), first, last, steps=lead)
             return {"metres": act.far}
         if isinstance(act, Kneel):
-            down, up = first, last if not act.hold else math.inf
-            w.kneel(act.side[0], KNEEL_FOOT, down, up, KNEEL_S)
+            self._kneels = act
             return {}
         if isinstance(act, Sit):
             return self._sit(act, first, last)
         return {}
+
+    def settle(self) -> None:
+        """Put the feet where an act wants them once the body has come to rest for it."""
+        if (act := self._kneels) is not None:
+            self._kneels = None
+            up = math.inf if act.hold else float(act.frames.last)
+            down = max(float(act.frames.first), min(self.walker.stands_until, up - 1))
+            self.walker.kneel(act.side[0], KNEEL_FOOT, down, up, KNEEL_S)
 
     def _sit(self, act: Sit, first: float, last: float) -> Fact:
         """Go to the seat where it is not there yet, and back onto it.
