@@ -12,6 +12,7 @@ from heron.scene.links import links
 from heron.stage.acts.look import LookAt
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.figure import Figure, reaches
+from heron.stage.lanes import blends
 from heron.stage.piece import Piece, walkable_height
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import LANDMARKS
@@ -102,7 +103,12 @@ def facts(bake: Baking, figure: Figure, frames: Frames, values: Floats) -> dict[
     # Of each act what it comes to; of a look the first frame on which it does not reach.
     missed = {one.id: at for one, at in zip(figure.gazes, done.missed, strict=False) if at is not None}
     others = [act for act in figure.acts if not isinstance(act, LookAt)]
-    acts = {act.id: fact for act, fact in zip(others, done.facts, strict=True) if fact}
+    acts: dict[str | None, dict[str, float]] = {}
+    for act, fact in zip(others, done.facts, strict=True):
+        into, out = blends(figure.acts, act)
+        over = {"blend_in": float(into), "blend_out": float(out)} if into or out else {}
+        if fact or over:
+            acts[act.id] = fact | over
     return {"acts": acts, "missed": missed}
 
 

@@ -18,8 +18,10 @@ from heron.scene import Scene, find, replace
 from heron.scene.document import spot_called
 from heron.scene.links import links
 from heron.stage.acts import Act, AnyAct, Lane
+from heron.stage.acts.base import QUICKEST, SLOWEST
 from heron.stage.acts.body import Run, Sit, Walk
-from heron.stage.acts.hands import Reach
+from heron.stage.acts.face import Express
+from heron.stage.acts.hands import FoldArms, Reach
 from heron.stage.acts.look import LookAt
 from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, seat_on
 from heron.stage.figure import Figure
@@ -88,6 +90,45 @@ class SetAct(Command):
             others = _later(scene, figure, others, later, self.act.frames.last - was.frames.last)
         after, said = put(scene, figure, others, self.act, self)
         return after, _told("Now have", scene, figure, self.act) + said
+
+
+class TrimAct(Command):
+    """Drag one end of something a figure does to a frame: its content is cut there, or stretched to fit.
+
+    A walk, a run or a turn always fits. With `follow`, later acts on its lane move along with its end.
+    """
+
+    kind: Literal["figure.act.trim"] = "figure.act.trim"
+    figure: Id
+    id: Id
+    end: Literal["first", "last"]
+    frame: FrameNumber
+    stretch: bool = False
+    follow: bool = False
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        was: Any = act_of(figure, self.id)
+        frames = Frames.model_validate({**was.frames.model_dump(), self.end: self.frame})
+        update: dict[str, Any] = {"frames": frames}
+        if was.TIMED and self.stretch:
+            speed = was.speed * was.frames.count / frames.count
+            if not SLOWEST <= speed <= QUICKEST:
+                raise Refused(
+                    f"{figure.name}'s {was.LABEL.lower()} would run at {speed:.2f} times its speed.",
+                    f"Stretch it to between {SLOWEST:g} and {QUICKEST:g} times, or trim it instead.",
+                    field="frame",
+                )
+            update["speed"] = round(speed, 4)
+        elif was.TIMED and self.end == "first" and was.repeat == 1:
+            # What is left stays where it is in time.
+            update["slip"] = was.slip + round((frames.first - was.frames.first) * was.speed)
+        act = changed(was, **update)
+        after, told = SetAct(figure=figure.id, act=act, follow=self.follow).apply(scene)
+        _, semicolon, more = told.partition("; ")
+        word = "Stretched" if "speed" in update else "Trimmed"
+        pace = f" at {act.speed:.2f} times its speed" if "speed" in update else ""
+        return after, f"{word} {figure.name}'s {was.LABEL.lower()} to {frames}{pace}{semicolon}{more}"
 
 
 class MoveActs(Command):
@@ -236,6 +277,7 @@ def put(
                 alternatives=_along(asked) if was.frames.first >= act.frames.first else (),
             )
     _check_subject(scene, figure, act)
+    _check_hands(figure, act)
     after = replace(scene, "figures", changed(figure, acts=tuple(acts)))
     if links(act):
         refuse_loops(after)
@@ -412,7 +454,20 @@ def _split_way(scene: Scene, figure: Figure, act: Any, one: Any, two: Any) -> tu
     return changed(one, points=(*before, here)), changed(two, points=tuple(after))
 
 
+def _check_hands(figure: Figure, act: Any) -> None:
+    """Whether the hands it takes are free."""
+    takes = act.hand if hasattr(act, "hand") else "left" if isinstance(act, FoldArms) else "right"
+    if act.LANE == "hands" and takes == "left" and figure.holds != "nothing":
+        raise Refused(
+            f"{figure.name} holds an {figure.holds} in the left hand and cannot {act.LABEL.lower()} with it.",
+            "Choose the right hand, or have it hold nothing.",
+            field="hand",
+        )
+
+
 def _told(word: str, scene: Scene, figure: Figure, act: Any) -> str:
+    if isinstance(act, Express):
+        return f"{figure.name} shows {act.expression} at {act.frames} ({act.frames.count} f)"
     if isinstance(act, LookAt):
         return f"{figure.name} looks at {spot_called(scene, act.at)} from {act.frames.first} to {act.frames.last}"
     return f"{word} {figure.name} {act.LABEL.lower()} at {act.frames} ({act.frames.count} f)"

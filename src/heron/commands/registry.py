@@ -123,6 +123,7 @@ AnyCommand = Annotated[
     | figures.WalkFigure
     | acts.AddAct
     | acts.SetAct
+    | acts.TrimAct
     | acts.MoveActs
     | acts.SplitAct
     | acts.CopyActs

@@ -1117,24 +1117,60 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * ActOut
+         * @description A kind of act: its lane and what can be set of it.
+         */
+        ActOut: {
+            /** At */
+            at: boolean;
+            /** Choices */
+            choices: {
+                [key: string]: string[];
+            };
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /**
+             * Lane
+             * @enum {string}
+             */
+            lane: "body" | "hands" | "look" | "face";
+            /** Numbers */
+            numbers: components["schemas"]["NumberOut"][];
+            /** Points */
+            points: boolean;
+            /** Seat */
+            seat: boolean;
+            /** Seconds */
+            seconds: number;
+            /** Stays */
+            stays: boolean;
+            /** Timed */
+            timed: boolean;
+        };
+        /**
          * AddAct
-         * @description Give a figure something to do over a range of frames.
+         * @description Give a figure something to do over a range of frames, on the lane of its kind.
+         *
+         *     Where it overlaps another one of a lane that blends, the one goes over into the other; what would overlap it by more
+         *     than half of the shorter one is made shorter.
          */
         AddAct: {
             /** Act */
-            act: components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Spin"] | components["schemas"]["Stand"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"];
             /** Figure */
             figure: string;
+            /**
+             * Follow
+             * @default false
+             */
+            follow?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "figure.act";
-            /**
-             * Push
-             * @default false
-             */
-            push?: boolean;
             /**
              * When Free
              * @default false
@@ -1691,19 +1727,71 @@ export interface components {
             z: number;
         };
         /**
+         * Beckon
+         * @description Beckons somebody over.
+         */
+        Beckon: {
+            /**
+             * Energy
+             * @default 1
+             */
+            energy?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "beckon";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * BeginAct
          * @description Give a figure something to do from a frame on, as long as it usually takes, or as there is time for.
          */
         BeginAct: {
-            /**
-             * Does
-             * @enum {string}
-             */
-            does: "talk" | "turn" | "point" | "stand";
+            /** Does */
+            does: string;
+            /** Expression */
+            expression?: ("joy" | "sad" | "anger" | "fear" | "surprise" | "disgust" | "doubt" | "tired" | "tender" | "laugh") | null;
             /** Figure */
             figure: string;
             /** Frame */
             frame: number;
+            /** Id */
+            id?: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1728,7 +1816,7 @@ export interface components {
          */
         BindKeys: {
             /** Act */
-            act?: number | null;
+            act?: string | null;
             /**
              * End
              * @default first
@@ -1744,8 +1832,6 @@ export interface components {
              * @enum {string}
              */
             kind: "keys.bind";
-            /** Named */
-            named?: string;
         };
         /**
          * Bound
@@ -2109,6 +2195,8 @@ export interface components {
          * @description What there is to choose from; the table of channels and the columns of samples, by kind of thing.
          */
         Catalogue: {
+            /** Acts */
+            acts: components["schemas"]["ActOut"][];
             /** Channels */
             channels: {
                 [key: string]: components["schemas"]["ChannelSpec"][];
@@ -2142,6 +2230,8 @@ export interface components {
             };
             /** Landmarks */
             landmarks: string[];
+            /** Lanes */
+            lanes: ("body" | "hands" | "look" | "face")[];
             /** Layers */
             layers: {
                 [key: string]: components["schemas"]["LayerOut"];
@@ -2407,7 +2497,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["LookAt"] | components["schemas"]["BeginAct"] | components["schemas"]["PointElsewhere"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["DeleteAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -2469,6 +2559,25 @@ export interface components {
             measure: "metres" | "degrees" | "millimetres" | "stops" | "per metre" | "plain";
         };
         /**
+         * CopyActs
+         * @description Copy things that a figure does, to a frame on, to itself or another figure.
+         */
+        CopyActs: {
+            /** Figure */
+            figure: string;
+            /** Frame */
+            frame?: number | null;
+            /** Ids */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.acts.copy";
+            /** To */
+            to?: string | null;
+        };
+        /**
          * CopyOut
          * @description The scene that was opened from a take.
          */
@@ -2494,6 +2603,51 @@ export interface components {
             kind: "rig.copy";
             /** To */
             to: string;
+        };
+        /**
+         * Crouch
+         * @description Goes down on its heels and comes up again.
+         */
+        Crouch: {
+            /**
+             * Depth
+             * @default 0.3
+             */
+            depth?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crouch";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * Cue
@@ -2573,13 +2727,13 @@ export interface components {
         };
         /**
          * DeleteAct
-         * @description Take away one of the things a figure does, counted from 0.
+         * @description Take away some of the things a figure does.
          */
         DeleteAct: {
             /** Figure */
             figure: string;
-            /** Index */
-            index: number;
+            /** Ids */
+            ids: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2774,6 +2928,57 @@ export interface components {
             state: string;
         };
         /**
+         * Express
+         * @description Shows an expression, over whatever else the face does.
+         */
+        Express: {
+            /**
+             * Amount
+             * @default 0.7
+             */
+            amount?: number;
+            /**
+             * Expression
+             * @default joy
+             * @enum {string}
+             */
+            expression?: "joy" | "sad" | "anger" | "fear" | "surprise" | "disgust" | "doubt" | "tired" | "tender" | "laugh";
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "express";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * Figure
          * @description A person on the stage; `x`, `z`, `heading` are where and how it starts.
          *     What it holds is in its left hand.
@@ -2783,12 +2988,7 @@ export interface components {
              * Acts
              * @default []
              */
-            acts?: (components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Spin"] | components["schemas"]["Stand"])[];
-            /**
-             * Gazes
-             * @default []
-             */
-            gazes?: components["schemas"]["Gaze"][];
+            acts?: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"])[];
             /**
              * Heading
              * @default 0
@@ -3028,6 +3228,51 @@ export interface components {
             z_m?: components["schemas"]["Channel"];
         };
         /**
+         * Flinch
+         * @description Starts back from something, and gets over it.
+         */
+        Flinch: {
+            /**
+             * Energy
+             * @default 1
+             */
+            energy?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flinch";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * FlyCamera
          * @description Have a camera fly along perches from a frame on: two seconds a leg, soft, as a layer of its own.
          */
@@ -3105,6 +3350,46 @@ export interface components {
             shape?: "straight" | "eased";
         };
         /**
+         * FoldArms
+         * @description Folds its arms.
+         */
+        FoldArms: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fold_arms";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * FrameLine
          * @description One set of lines: segments (x0, y0, x1, y1) in −1 to 1, Y up; and a box's half sides, if it is one.
          */
@@ -3165,37 +3450,6 @@ export interface components {
             first: number;
             /** Last */
             last: number;
-        };
-        /**
-         * Gaze
-         * @description Looks at something over a range, whatever else it does: shares of the turn that eyes, head and chest make.
-         */
-        Gaze: {
-            /** At */
-            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
-            /**
-             * Chest
-             * @default 0.15
-             */
-            chest?: number;
-            /**
-             * Eyes
-             * @default 1
-             */
-            eyes?: number;
-            frames: components["schemas"]["Frames"];
-            /**
-             * Head
-             * @default 0.75
-             */
-            head?: number;
-            /** Id */
-            id?: string;
-            /**
-             * Weight
-             * @default 1
-             */
-            weight?: number;
         };
         /**
          * GlassOut
@@ -3264,6 +3518,52 @@ export interface components {
             walk_m: number;
             /** Zoom Times */
             zoom_times: number;
+        };
+        /**
+         * HandToMouth
+         * @description Puts a hand to its mouth.
+         */
+        HandToMouth: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hand_to_mouth";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * Head
@@ -3528,6 +3828,97 @@ export interface components {
             widest?: number;
         };
         /**
+         * Kneel
+         * @description Goes down on one knee and comes up again.
+         */
+        Kneel: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kneel";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Side
+             * @default right
+             * @enum {string}
+             */
+            side?: "right" | "left";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
+         * Laugh
+         * @description Laughs with its whole trunk.
+         */
+        Laugh: {
+            /**
+             * Energy
+             * @default 1
+             */
+            energy?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "laugh";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * LayerOut
          * @description A kind of rig layer: what it is called, and the field that holds its subject, where it has one.
          */
@@ -3546,6 +3937,51 @@ export interface components {
             several: boolean;
             /** Subject */
             subject: string | null;
+        };
+        /**
+         * Lean
+         * @description Leans forward from the hips, or back.
+         */
+        Lean: {
+            /**
+             * Angle
+             * @default 15
+             */
+            angle?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lean";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * LeftBehind
@@ -3729,25 +4165,111 @@ export interface components {
             trim?: string;
         };
         /**
-         * LookAt
-         * @description Have a figure look at what a hand points at: from a frame on, or in place of what a look of it has.
+         * LookAbout
+         * @description Looks to one side, then to the other.
          */
-        LookAt: {
-            /** Figure */
-            figure: string;
-            /** Frame */
-            frame: number;
-            /** Gaze */
-            gaze?: string | null;
+        LookAbout: {
+            /**
+             * Angle
+             * @default 40
+             */
+            angle?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
             /** Id */
-            id?: string;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "figure.look";
-            /** On */
-            on: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
+            kind: "look_about";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
+         * LookAt
+         * @description Looks at something, whatever else it does: shares of the turn that eyes, head and chest make.
+         */
+        LookAt: {
+            /** At */
+            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            /**
+             * Chest
+             * @default 0.15
+             */
+            chest?: number;
+            /**
+             * Eyes
+             * @default 1
+             */
+            eyes?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Head
+             * @default 0.75
+             */
+            head?: number;
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "look_at";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight?: number;
         };
         /**
          * MatchZoom
@@ -3859,6 +4381,23 @@ export interface components {
             lens?: string | null;
             /** Step */
             step?: (-1 | 1) | null;
+        };
+        /**
+         * MoveActs
+         * @description Move some of the things a figure does in time, all by as many frames.
+         */
+        MoveActs: {
+            /** By */
+            by: number;
+            /** Figure */
+            figure: string;
+            /** Ids */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.acts.move";
         };
         /**
          * MoveCamera
@@ -4188,12 +4727,75 @@ export interface components {
             sentence: string;
         };
         /**
+         * Nod
+         * @description Nods.
+         */
+        Nod: {
+            /**
+             * Energy
+             * @default 1
+             */
+            energy?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "nod";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * NoteIn
          * @description A line of note.
          */
         NoteIn: {
             /** Note */
             note: string;
+        };
+        /**
+         * NumberOut
+         * @description A number of an act.
+         */
+        NumberOut: {
+            /** Default */
+            default: number;
+            /** Label */
+            label: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * OfCamera
@@ -4361,17 +4963,19 @@ export interface components {
          * @description Have a figure walk at a speed: walks keep their first frame, and what follows is pushed along if it must be.
          */
         PaceWalk: {
+            /** Arrive */
+            arrive?: number | null;
             /** Figure */
             figure: string;
-            /** Index */
-            index?: number | null;
+            /** Id */
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "figure.pace";
             /** Speed */
-            speed: number;
+            speed?: number | null;
         };
         /**
          * Pass
@@ -4645,6 +5249,29 @@ export interface components {
             written_wide: number;
         };
         /**
+         * PointAct
+         * @description Have an act of a figure go by what a hand points at: what it looks at, points at, reaches for or sits on.
+         *
+         *     Where no act is named, it begins to look there from a frame on. Where nothing is pointed at, it points ahead.
+         */
+        PointAct: {
+            /** Act */
+            act?: string | null;
+            /** Figure */
+            figure: string;
+            /** Frame */
+            frame: number;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.look";
+            /** On */
+            on?: (components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"]) | null;
+        };
+        /**
          * PointAt
          * @description Points at a place on the stage, or at something, which the arm then follows.
          */
@@ -4652,6 +5279,11 @@ export interface components {
             /** At */
             at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
             frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
             /** Id */
             id?: string | null;
             /**
@@ -4659,25 +5291,27 @@ export interface components {
              * @enum {string}
              */
             kind: "point";
-        };
-        /**
-         * PointElsewhere
-         * @description Have a figure that points do so at something else; where nothing is named, at a place ahead of it.
-         */
-        PointElsewhere: {
-            /** Figure */
-            figure: string;
-            /** Frame */
-            frame: number;
-            /** Index */
-            index: number;
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
              * @enum {string}
              */
-            kind: "figure.point";
-            /** On */
-            on?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * PointLayer
@@ -4786,7 +5420,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["LookAt"] | components["schemas"]["BeginAct"] | components["schemas"]["PointElsewhere"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["SetAct"] | components["schemas"]["DeleteAct"] | components["schemas"]["SetGaze"] | components["schemas"]["TakeGaze"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["DeleteAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -5098,6 +5732,54 @@ export interface components {
             z_m?: components["schemas"]["Channel"];
         };
         /**
+         * Reach
+         * @description Reaches for a place or a thing with one palm, bending the trunk as far as it must.
+         */
+        Reach: {
+            /** At */
+            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reach";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * ReasonIn
          * @description Why something could not be done.
          */
@@ -5333,6 +6015,51 @@ export interface components {
             last?: number | null;
         };
         /**
+         * Run
+         * @description Runs from where it stands through points on the floor, (x, z) in metres.
+         */
+        Run: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "run";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * RunsOnOut
          * @description A move that begins off air and runs on into a shot.
          */
@@ -5533,10 +6260,10 @@ export interface components {
             surround?: components["schemas"]["Surround"];
             /**
              * Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            version?: 3;
+            version?: 4;
         };
         /**
          * SceneLine
@@ -5589,27 +6316,25 @@ export interface components {
         };
         /**
          * SetAct
-         * @description Replace one of the things a figure does, counted from 0.
+         * @description Change one of the things a figure does, named by its id, to this.
          *
-         *     With `push`, what comes after it is moved on by as much as it would overlap.
+         *     With `follow`, later acts on its lane move along with its end; else they keep their frames.
          */
         SetAct: {
             /** Act */
-            act: components["schemas"]["Walk"] | components["schemas"]["Turn"] | components["schemas"]["Talk"] | components["schemas"]["PointAt"] | components["schemas"]["Spin"] | components["schemas"]["Stand"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"];
             /** Figure */
             figure: string;
-            /** Index */
-            index: number;
+            /**
+             * Follow
+             * @default false
+             */
+            follow?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "figure.act.set";
-            /**
-             * Push
-             * @default false
-             */
-            push?: boolean;
         };
         /**
          * SetCamera
@@ -5652,7 +6377,7 @@ export interface components {
          */
         SetCue: {
             /** Act */
-            act?: number | null;
+            act?: string | null;
             /** Cue */
             cue: string;
             /**
@@ -5721,20 +6446,6 @@ export interface components {
             kind: "focus.set";
             /** On */
             on: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
-        };
-        /**
-         * SetGaze
-         * @description Have a figure look at something over a range of frames, or change how it does.
-         */
-        SetGaze: {
-            /** Figure */
-            figure: string;
-            gaze: components["schemas"]["Gaze"];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "figure.gaze";
         };
         /**
          * SetGlass
@@ -6029,6 +6740,51 @@ export interface components {
             shot: string;
         };
         /**
+         * ShakeHead
+         * @description Shakes its head.
+         */
+        ShakeHead: {
+            /**
+             * Energy
+             * @default 1
+             */
+            energy?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shake_head";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * ShapeKeys
          * @description Choose how the curves come into keys and go out of them.
          */
@@ -6177,6 +6933,51 @@ export interface components {
             shown: boolean;
         };
         /**
+         * Shrug
+         * @description Shrugs.
+         */
+        Shrug: {
+            /**
+             * Energy
+             * @default 1
+             */
+            energy?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shrug";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * SimplifyKeys
          * @description Make few keys of many, over each channel's chosen range, within an error for each measure.
          */
@@ -6197,6 +6998,48 @@ export interface components {
             within?: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Sit
+         * @description Sits down on a piece with its back to it, and stays there until the next act of the body.
+         */
+        Sit: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sit";
+            /** On */
+            on?: string | null;
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * SizeHold
@@ -6345,6 +7188,11 @@ export interface components {
          */
         Spin: {
             frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
             /** Id */
             id?: string | null;
             /**
@@ -6353,10 +7201,50 @@ export interface components {
              */
             kind: "spin";
             /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
              * Turns
              * @default 1
              */
             turns?: number;
+        };
+        /**
+         * SplitAct
+         * @description Cut one of the things a figure does in two at a frame: together they do what it did.
+         */
+        SplitAct: {
+            /** Figure */
+            figure: string;
+            /** Frame */
+            frame: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.act.split";
+            /** Named */
+            named?: string;
         };
         /**
          * SpreadKeys
@@ -6400,10 +7288,15 @@ export interface components {
         };
         /**
          * Stand
-         * @description Stands.
+         * @description Stands, breathing, with its weight now on one leg and now on the other.
          */
         Stand: {
             frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
             /** Id */
             id?: string | null;
             /**
@@ -6411,6 +7304,67 @@ export interface components {
              * @enum {string}
              */
             kind: "stand";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
+         * StandUp
+         * @description Stands up from where it sits.
+         */
+        StandUp: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stand_up";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * StartOut
@@ -6453,6 +7407,57 @@ export interface components {
              * @enum {string}
              */
             shot: "single" | "two-shot" | "over the shoulder" | "side track" | "front lead" | "from behind" | "rise and reveal" | "orbit";
+        };
+        /**
+         * StepAside
+         * @description Steps to one side and closes up.
+         */
+        StepAside: {
+            /**
+             * Far
+             * @default 0.35
+             */
+            far?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "step_aside";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Side
+             * @default right
+             * @enum {string}
+             */
+            side?: "right" | "left";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * StripOut
@@ -6545,21 +7550,6 @@ export interface components {
             last: number;
             /** Subject */
             subject: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
-        };
-        /**
-         * TakeGaze
-         * @description Have a figure no longer look at something.
-         */
-        TakeGaze: {
-            /** Figure */
-            figure: string;
-            /** Gaze */
-            gaze: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "figure.gaze.take";
         };
         /**
          * TakeKit
@@ -6676,7 +7666,17 @@ export interface components {
          * @description Talks with its hands.
          */
         Talk: {
+            /**
+             * Energy
+             * @default 1
+             */
+            energy?: number;
             frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
             /** Id */
             id?: string | null;
             /**
@@ -6684,6 +7684,27 @@ export interface components {
              * @enum {string}
              */
             kind: "talk";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * Track
@@ -6829,6 +7850,40 @@ export interface components {
             weight?: components["schemas"]["Channel"];
         };
         /**
+         * TrimAct
+         * @description Drag one end of something a figure does to a frame: its content is cut there, or stretched to fit.
+         *
+         *     A walk, a run or a turn always fits. With `follow`, later acts on its lane move along with its end.
+         */
+        TrimAct: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "first" | "last";
+            /** Figure */
+            figure: string;
+            /**
+             * Follow
+             * @default false
+             */
+            follow?: boolean;
+            /** Frame */
+            frame: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.act.trim";
+            /**
+             * Stretch
+             * @default false
+             */
+            stretch?: boolean;
+        };
+        /**
          * TrimShot
          * @description Change what a shot shows. The cut closes up behind it, or the rest of the cut stays put.
          *
@@ -6870,6 +7925,11 @@ export interface components {
             frames: components["schemas"]["Frames"];
             /** Heading */
             heading: number;
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
             /** Id */
             id?: string | null;
             /**
@@ -6877,6 +7937,27 @@ export interface components {
              * @enum {string}
              */
             kind: "turn";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * TurnIn
@@ -7022,6 +8103,11 @@ export interface components {
          */
         Walk: {
             frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
             /** Id */
             id?: string | null;
             /**
@@ -7034,6 +8120,72 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
+         * WalkBack
+         * @description Walks backwards, straight away from where it faces.
+         */
+        WalkBack: {
+            /**
+             * Far
+             * @default 1.5
+             */
+            far?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "walk_back";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * WalkFigure
@@ -7084,6 +8236,57 @@ export interface components {
             camera: string;
             /** Subject */
             subject: string;
+        };
+        /**
+         * Wave
+         * @description Waves.
+         */
+        Wave: {
+            /**
+             * Energy
+             * @default 1
+             */
+            energy?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wave";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
         };
         /**
          * WorkerIn

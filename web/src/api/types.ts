@@ -19,7 +19,6 @@ export type Figure = Scene["figures"][number];
 export type Act = Figure["acts"][number];
 /** An act that is not named yet. */
 export type NewAct = Does<"figure.act">["act"];
-export type Gaze = Figure["gazes"][number];
 export type Piece = Scene["pieces"][number];
 export type Mover = Scene["movers"][number];
 export type Perch = Scene["perches"][number];

@@ -1,7 +1,6 @@
-import type { Camera, Figure } from "../api/types";
+import type { Camera } from "../api/types";
 import { useDocument } from "../store/document";
 import { samplesOf } from "../store/samples";
-import { focusName } from "../store/words";
 import { useAlong, visible, xOf } from "../ui/strip";
 
 /** Something that goes on over a range of the stage, as a thin bar on a lane. */
@@ -48,20 +47,6 @@ export function LayerBars({ camera }: { camera: Camera }) {
     says: parts.get(layer.id) ?? layer.kind,
     faint: layer.off,
     kind: layer.kind,
-  }));
-  return <Bars bars={bars} />;
-}
-
-/** What the selected figure looks at, and when. */
-export function GazeBars({ figure }: { figure: Figure }) {
-  const scene = useDocument((s) => s.shown);
-  if (!scene) return null;
-  const bars = figure.gazes.map(({ id, frames, at }) => ({
-    id,
-    ...frames,
-    says: `Looks at ${focusName(scene, at)}`,
-    faint: false,
-    kind: "gaze",
   }));
   return <Bars bars={bars} />;
 }

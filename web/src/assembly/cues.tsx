@@ -10,6 +10,7 @@ import { Popped } from "../ui/menu";
 import { nudge } from "../ui/nudge";
 import { useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 import { TextField } from "../ui/text-field";
+import { actLabel } from "../verbs/acts";
 
 /** Cues on the stage's ruler: pressed, gone to; dragged, moved; their names and what they go with under a press of the right. */
 export function StageCues() {
@@ -89,10 +90,10 @@ function StageCue({ cue }: { cue: Cue }) {
 function CueCard({ cue }: { cue: Cue }) {
   const figures = useDocument((s) => s.scene?.figures) ?? [];
   const ends = figures.flatMap((f) =>
-    f.acts.flatMap((act, i) =>
+    f.acts.flatMap((act) =>
       (["first", "last"] as const).map((end) => ({
-        value: `${f.id} ${i} ${end}`,
-        label: `${f.name}'s ${act.kind} ${end === "first" ? "starts" : "ends"}, ${act.frames[end]}`,
+        value: `${f.id} ${act.id} ${end}`,
+        label: `${f.name}'s ${actLabel(act).toLowerCase()} ${end === "first" ? "starts" : "ends"}, ${act.frames[end]}`,
         on: cue.bound?.figure === f.id && cue.bound.act === act.id && cue.bound.end === end,
       })),
     ),
@@ -110,7 +111,7 @@ function CueCard({ cue }: { cue: Cue }) {
         options={[{ value: "", label: "nothing" }, ...ends]}
         onSet={async (to) => {
           const [figure, act, end] = to.split(" ");
-          const asked = to ? { figure, act: Number(act), end: end as "first" | "last" } : { free: true };
+          const asked = to ? { figure, act, end: end as "first" | "last" } : { free: true };
           complain(await send({ kind: "cue.set", cue: cue.id, ...asked }));
         }}
       />

@@ -1,19 +1,12 @@
 import { catalogue } from "../api/catalogue";
-import {
-  type Act,
-  type Camera,
-  type ChannelSpec,
-  type Command,
-  type Figure,
-  type Mover,
-  POSE,
-} from "../api/types";
+import { type Camera, type ChannelSpec, type Command, type Mover, POSE } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { lineHue } from "../store/hues";
 import { type KeysHere, keysOf } from "../store/keys";
 import { rate, useMoment } from "../store/moment";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, scrubStage, select } from "../store/view";
+import type { Hand } from "../ui/hold";
 import { nudge } from "../ui/nudge";
 import { type FrameHeld, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 import { deleteKeys, labelOf, moveKeys } from "../verbs/keys";
@@ -24,12 +17,15 @@ export type Range = [number, number, string];
 const stage = () => useMoment.getState().stage;
 
 /** Tries a command at each frame it is dragged by, and does it where it is let go. */
-const trying = (command: (by: number) => Command, press?: () => void): FrameHeld => ({
-  move: (by) => tryOut(command(by), stage()),
-  drop: async (by) => {
+export const trying = (
+  command: (by: number, hand: Hand) => Command,
+  press?: (hand: Hand) => void,
+): FrameHeld => ({
+  move: (by, hand) => tryOut(command(by, hand), stage()),
+  drop: async (by, hand) => {
     endTry();
-    if (by === null) press?.();
-    if (by) complain(await send(command(by)));
+    if (by === null) press?.(hand);
+    if (by) complain(await send(command(by, hand)));
     else dropOverlay();
   },
   cancel: () => {
@@ -37,39 +33,6 @@ const trying = (command: (by: number) => Command, press?: () => void): FrameHeld
     dropOverlay();
   },
 });
-
-export function ActBlock({ figure, act, index }: { figure: Figure; act: Act; index: number }) {
-  const along = useAlong();
-  const hold = useFrameHold();
-  if (!visible(along, act.frames.first, act.frames.last)) return null;
-  const width = (act.frames.last - act.frames.first + 1) * along.ppf;
-  const drag = (ends: ("first" | "last")[]) =>
-    hold(() => {
-      select("figure", [figure.id]);
-      const command = (by: number) => {
-        const frames = { ...act.frames };
-        for (const end of ends) frames[end] += by;
-        return { kind: "figure.act.set" as const, figure: figure.id, index, act: { ...act, frames } };
-      };
-      return trying(command);
-    });
-  return (
-    <div
-      className="absolute top-0.5 bottom-0.5 cursor-grab overflow-hidden rounded-[3px] flex items-center px-1.5 text-xs leading-none whitespace-nowrap text-white"
-      style={{
-        left: xOf(along, act.frames.first),
-        width: Math.max(width - 1, 2),
-        background: figure.look.coat,
-      }}
-      title={`${figure.name}: ${act.kind} ${act.frames.first}–${act.frames.last}`}
-      {...drag(["first", "last"])}
-    >
-      {act.kind}
-      <div className="absolute inset-y-0 left-0 w-1.5 cursor-w-resize" {...drag(["first"])} />
-      <div className="absolute inset-y-0 right-0 w-1.5 cursor-e-resize" {...drag(["last"])} />
-    </div>
-  );
-}
 
 export function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | "mover" }) {
   const along = useAlong();

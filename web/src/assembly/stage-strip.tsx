@@ -1,24 +1,40 @@
 import { ChevronsDownUp, ChevronsUpDown, GanttChart, Rows3, Spline } from "lucide-react";
-import { memo, type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { lazy, memo, type ReactNode, Suspense, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { catalogue } from "../api/catalogue";
 import type { Camera, Figure, Mover } from "../api/types";
 import { useDocument } from "../store/document";
 import { usePreferences } from "../store/preferences";
 import { useOnAir } from "../store/seen";
 import { lookThrough, scrubStage, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
+import { fetched } from "../ui/fetched";
 import { LongList } from "../ui/long-list";
 import { useOneStop } from "../ui/one-stop";
 import { Lane, LaneHeight, NAMES, RuledStrip } from "../ui/strip";
-import { GazeBars, LayerBars } from "./bars";
+import type { Lane as LaneName } from "../verbs/acts";
+import { LaneActs } from "./act-lanes";
+import { LayerBars } from "./bars";
 import { StageCues } from "./cues";
-import { ActBlock, CoveredRanges, FocusMarks, KeyDiamonds, type Range } from "./lane-marks";
+import { CoveredRanges, FocusMarks, KeyDiamonds, type Range } from "./lane-marks";
 import { OffAir } from "./off-air";
 
 /** How tall a lane is, pixels. */
 const TALL = 22;
-const THIN = 15;
+const THIN = 18;
 
 const NOWHERE: Range[] = [];
+
+const opened = () => fetched(() => import("./open-lane"));
+const OpenLane = lazy(() => opened().then((m) => ({ default: m.OpenLane })));
+const AddToLane = lazy(() => opened().then((m) => ({ default: m.AddToLane })));
+
+/** A lane of the strip: a figure's body, another lane of one that is open, a camera, or a mover. */
+type Row = { key: string } & (
+  | { of: "figure"; thing: Figure }
+  | { of: "lane"; thing: Figure; lane: LaneName }
+  | { of: "camera"; thing: Camera }
+  | { of: "mover"; thing: Mover }
+);
 
 /** The stage ranges each camera's shots show; the same list as before for a camera whose shots did not change. */
 function useRanges(): Map<string, Range[]> {
@@ -70,23 +86,29 @@ function PersonLane({ figure }: { figure: Figure }) {
     <Lane
       on={on}
       name={
-        <button
-          type="button"
-          className="flex items-center gap-1.5 truncate"
-          onClick={() => select("figure", [figure.id])}
-        >
-          <span
-            className="inline-block h-2.5 w-2.5 shrink-0 rounded-full"
-            style={{ background: figure.look.coat }}
-          />
-          <span className="truncate">{figure.name}</span>
-        </button>
+        <span className="flex w-full items-center gap-1">
+          <button
+            type="button"
+            className="flex min-w-0 flex-1 items-center gap-1.5"
+            aria-expanded={on}
+            title={on ? "" : "Press to open its lanes: body, hands, look and face"}
+            onClick={() => select("figure", [figure.id])}
+          >
+            <span
+              className="inline-block h-2.5 w-2.5 shrink-0 rounded-full"
+              style={{ background: figure.look.coat }}
+            />
+            <span className="truncate">{figure.name}</span>
+          </button>
+          {on && (
+            <Suspense>
+              <AddToLane figure={figure} lane="body" />
+            </Suspense>
+          )}
+        </span>
       }
     >
-      {figure.acts.map((act, i) => (
-        <ActBlock key={i} figure={figure} act={act} index={i} />
-      ))}
-      {on && <GazeBars figure={figure} />}
+      <LaneActs figure={figure} lane="body" />
     </Lane>
   );
 }
@@ -112,6 +134,7 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
   const folded = usePreferences((s) => s.folded);
   const onAir = useOnAir();
   const ids = useView((s) => s.ids);
+  const kind = useView((s) => s.kind);
   const room = useRef<HTMLDivElement>(null);
   const [high, setHigh] = useState(0);
   const below = usePreferences((s) => s.below);
@@ -127,13 +150,21 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
   }, [there]);
   useOneStop(room, there);
   if (!scene) return null;
-  const all = [
-    ...scene.figures.map((thing) => ({ of: "figure" as const, thing })),
-    ...scene.cameras.map((thing) => ({ of: "camera" as const, thing })),
-    ...scene.movers.map((thing) => ({ of: "mover" as const, thing })),
+  const all: Row[] = [
+    ...scene.figures.flatMap((thing): Row[] => {
+      const own: Row[] = [{ of: "figure", thing, key: thing.id }];
+      // A figure that is selected opens to its lanes.
+      const open =
+        kind === "figure" && ids.includes(thing.id) ? catalogue.lanes.filter((l) => l !== "body") : [];
+      return [...own, ...open.map((lane): Row => ({ of: "lane", thing, lane, key: `${thing.id} ${lane}` }))];
+    }),
+    ...scene.cameras.map((thing): Row => ({ of: "camera", thing, key: thing.id })),
+    ...scene.movers.map((thing): Row => ({ of: "mover", thing, key: thing.id })),
   ];
   const lanes = folded
-    ? all.filter(({ of, thing }) => of === "figure" || thing.id === onAir || ids.includes(thing.id))
+    ? all.filter(
+        ({ of, thing }) => of === "figure" || of === "lane" || thing.id === onAir || ids.includes(thing.id),
+      )
     : all;
   // As tall as they fit, and never too thin to read.
   const height = Math.round(Math.min(Math.max(high / Math.max(lanes.length, 1), THIN), TALL));
@@ -177,7 +208,7 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
           <LaneHeight value={height}>
             <LongList
               items={lanes}
-              keyOf={(lane) => lane.thing.id}
+              keyOf={(lane) => lane.key}
               height={height}
               className="h-full"
               label="Lanes"
@@ -186,6 +217,16 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
               {(lane) =>
                 lane.of === "figure" ? (
                   <PersonLane figure={lane.thing} />
+                ) : lane.of === "lane" ? (
+                  <Suspense
+                    fallback={
+                      <Lane on name="">
+                        {null}
+                      </Lane>
+                    }
+                  >
+                    <OpenLane figure={lane.thing} lane={lane.lane} />
+                  </Suspense>
                 ) : lane.of === "camera" ? (
                   <CameraLane camera={lane.thing} ranges={ranges.get(lane.thing.id) ?? NOWHERE} />
                 ) : (

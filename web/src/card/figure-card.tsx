@@ -1,25 +1,24 @@
-import { CircleDot, Copy, Plus, Trash2 } from "lucide-react";
+import { CircleDot, Copy, Trash2 } from "lucide-react";
+import { lazy, Suspense } from "react";
 import { catalogue } from "../api/catalogue";
-import type { Act, Command, Does, Figure, Spot } from "../api/types";
+import type { Command, Does, Figure } from "../api/types";
 import { operate } from "../operating/session";
-import { useDocument } from "../store/document";
-import { rate, useMoment } from "../store/moment";
-import { samplesOf, useVersion } from "../store/samples";
+import { useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import type { Touched } from "../store/unsaved";
-import { complain, scrubStage, useView } from "../store/view";
-import { focusName } from "../store/words";
+import { complain, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { ColourField } from "../ui/colour-field";
-import { Menu, MenuItem } from "../ui/menu";
+import { fetched } from "../ui/fetched";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
-import { Gazes } from "./figure-gazes";
 import { Section } from "./section";
 
-type Fact = { metres?: number; speed?: number; steps?: number; step_m?: number; degrees?: number };
+const FigureActs = lazy(() =>
+  fetched(() => import("./figure-acts")).then((m) => ({ default: m.FigureActs })),
+);
 
 const plain = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
 
@@ -27,8 +26,6 @@ export function FigureCard({ figure }: { figure: Figure }) {
   const landmarks = catalogue.landmarks;
   const joint = useView((s) => s.joint);
   const stage = useMoment((s) => s.stage);
-  useVersion(figure.id);
-  const facts = (samplesOf(figure.id)?.facts.acts ?? []) as Fact[];
   const set = (what: Partial<Omit<Does<"figure.set">, "kind" | "figure">>, at?: number) =>
     send({ kind: "figure.set", figure: figure.id, ...what }, at);
   const look = async (part: Partial<Figure["look"]>) =>
@@ -100,17 +97,9 @@ export function FigureCard({ figure }: { figure: Figure }) {
           onSet={async (idle) => complain(await set({ idle }))}
         />
       </Section>
-      <Section title="Does" side={<AddAct figure={figure} />}>
-        {figure.acts.length === 0 && (
-          <p className="text-sm text-faint">
-            Nothing yet. Choose Walk over the plan and click where it goes, or add something here.
-          </p>
-        )}
-        {figure.acts.map((act, i) => (
-          <ActRow key={i} figure={figure} act={act} index={i} fact={facts[i] ?? {}} />
-        ))}
-      </Section>
-      <Gazes figure={figure} />
+      <Suspense>
+        <FigureActs figure={figure} />
+      </Suspense>
       <Section title="Looks like">
         <ColourField label="Coat" value={figure.look.coat} onSet={(coat) => look({ coat })} />
         <ColourField label="Trim" value={figure.look.trim} onSet={(trim) => look({ trim })} />
@@ -153,155 +142,5 @@ export function FigureCard({ figure }: { figure: Figure }) {
         />
       </Section>
     </div>
-  );
-}
-
-function ActRow({ figure, act, index, fact }: { figure: Figure; act: Act; index: number; fact: Fact }) {
-  const stage = useMoment((s) => s.stage);
-  const on = act.frames.first <= stage && stage <= act.frames.last;
-  const set = (next: Act, at?: number) =>
-    send({ kind: "figure.act.set", figure: figure.id, index, act: next }, at);
-  const frame = (end: "first" | "last") => (
-    <NumberField
-      label={end === "first" ? "From" : "To"}
-      value={act.frames[end]}
-      digits={0}
-      step={1}
-      unit="f"
-      perSecond={rate()}
-      onSet={(v, at) => set({ ...act, frames: { ...act.frames, [end]: Math.round(v) } }, at)}
-    />
-  );
-  return (
-    <div
-      className={`rounded-[3px] border px-2 py-1.5 ${on ? "border-slate bg-slate-wash/50" : "border-line"}`}
-    >
-      <div className="mb-1 flex items-center gap-2 text-sm">
-        <button
-          type="button"
-          className="font-semibold underline"
-          onClick={() => scrubStage(act.frames.first)}
-        >
-          {act.kind}
-        </button>
-        <span className="flex-1 text-xs text-faint">
-          {fact.speed !== undefined &&
-            `${fact.metres?.toFixed(1)} m in ${fact.steps} steps of ${fact.step_m?.toFixed(2)} m`}
-          {fact.degrees !== undefined &&
-            `${Math.abs(fact.degrees).toFixed(0)}° ${fact.degrees > 0 ? "left" : "right"}`}
-        </span>
-        <button
-          type="button"
-          aria-label={`Delete ${act.kind} at ${act.frames.first}`}
-          title="Delete"
-          onClick={async () => complain(await send({ kind: "figure.act.delete", figure: figure.id, index }))}
-        >
-          <Trash2 size={13} />
-        </button>
-      </div>
-      {frame("first")}
-      {frame("last")}
-      {act.kind === "walk" && fact.speed !== undefined && (
-        <NumberField
-          label="Speed"
-          value={fact.speed}
-          unit="m/s"
-          step={0.02}
-          onTry={(speed) => tryOut({ kind: "figure.pace", figure: figure.id, index, speed }, stage)}
-          onSet={(speed, at) => {
-            endTry();
-            return send({ kind: "figure.pace", figure: figure.id, index, speed }, at);
-          }}
-        />
-      )}
-      {act.kind === "turn" && (
-        <NumberField
-          label="To face"
-          value={act.heading}
-          unit="°"
-          step={1}
-          digits={0}
-          onSet={(heading, at) => set({ ...act, heading }, at)}
-        />
-      )}
-      {act.kind === "point" && <PointsAt figure={figure} index={index} at={act.at} />}
-    </div>
-  );
-}
-
-/** What a figure points at: something, which the arm then follows, or a place. */
-function PointsAt({ figure, index, at }: { figure: Figure; index: number; at: Spot }) {
-  const set = (on: Spot | null, seen?: number) =>
-    send({ kind: "figure.point", figure: figure.id, index, on, frame: useMoment.getState().stage }, seen);
-  const scene = useDocument((s) => s.shown);
-  if (!scene) return null;
-  const targets: [string, Spot][] = [
-    ...scene.figures
-      .filter((f) => f.id !== figure.id)
-      .map((f): [string, Spot] => [`${f.name}'s head`, { kind: "figure", figure: f.id, joint: "head" }]),
-    ...scene.movers.map((m): [string, Spot] => [m.name, { kind: "mover", mover: m.id }]),
-    ...scene.cameras.map((c): [string, Spot] => [`Camera ${c.letter}`, { kind: "camera", camera: c.id }]),
-  ];
-  const same = targets.findIndex(([, spot]) => JSON.stringify(spot) === JSON.stringify(at));
-  const options = [
-    { value: "place", label: "a place" },
-    ...targets.map(([label], i) => ({ value: String(i), label })),
-    ...(same < 0 && at.kind !== "point" ? [{ value: "other", label: focusName(scene, at) }] : []),
-  ];
-  return (
-    <>
-      <Choice
-        label="At"
-        value={at.kind === "point" ? "place" : same < 0 ? "other" : String(same)}
-        options={options}
-        onSet={async (value) => {
-          if (value !== "other") complain(await set(value === "place" ? null : targets[Number(value)][1]));
-        }}
-      />
-      {at.kind === "point" &&
-        (["x", "y", "z"] as const).map((axis, i) => (
-          <NumberField
-            key={axis}
-            label={["At across", "At height", "At along"][i]}
-            value={at[axis]}
-            unit="m"
-            step={0.05}
-            onSet={(v, seen) => set({ ...at, of: "", [axis]: v }, seen)}
-          />
-        ))}
-    </>
-  );
-}
-
-type Begun = Does<"figure.begin">["does"];
-const BEGUN: [Begun, string, string][] = [
-  ["talk", "Talk", "With its hands"],
-  ["turn", "Turn", "To face another way"],
-  ["point", "Point", "At a place, or at something it then follows"],
-  ["stand", "Stand", "Whatever it does otherwise"],
-];
-
-function AddAct({ figure }: { figure: Figure }) {
-  const begin = async (does: Begun) =>
-    complain(
-      await send({ kind: "figure.begin", figure: figure.id, does, frame: useMoment.getState().stage }),
-    );
-  return (
-    <Menu
-      trigger={
-        <Button>
-          <Plus size={13} /> Add at this frame
-        </Button>
-      }
-    >
-      {BEGUN.map(([does, label, note]) => (
-        <MenuItem key={does} note={note} onSelect={() => begin(does)}>
-          {label}
-        </MenuItem>
-      ))}
-      <MenuItem note="Click points on the plan" onSelect={() => useView.setState({ tool: "walk" })}>
-        Walk
-      </MenuItem>
-    </Menu>
   );
 }

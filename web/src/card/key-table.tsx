@@ -4,6 +4,7 @@ import { useDocument } from "../store/document";
 import type { KeysHere } from "../store/keys";
 import { send } from "../store/sending";
 import { complain, scrubStage } from "../store/view";
+import { actLabel } from "../verbs/acts";
 import { deleteKeys, shapeKeys } from "../verbs/keys";
 
 /** As many keys as are listed at once. */
@@ -111,10 +112,10 @@ function GoesWith({
 }) {
   const figures = useDocument((s) => s.scene?.figures) ?? [];
   const ends = figures.flatMap((f) =>
-    f.acts.flatMap((act, i) =>
+    f.acts.flatMap((act) =>
       (["first", "last"] as const).map((end) => ({
-        value: `${f.id} ${i} ${end}`,
-        label: `${f.name}'s ${act.kind} ${end === "first" ? "starts" : "ends"}, ${act.frames[end]}`,
+        value: `${f.id} ${act.id} ${end}`,
+        label: `${f.name}'s ${actLabel(act).toLowerCase()} ${end === "first" ? "starts" : "ends"}, ${act.frames[end]}`,
         away: Math.abs(act.frames[end] - frame),
         on: bound?.figure === f.id && bound.act === act.id && bound.end === end,
       })),
@@ -132,7 +133,7 @@ function GoesWith({
       onChange={async (e) => {
         const [figure, act, end] = e.target.value.split(" ");
         const keys = [{ thing, frame, channel: "all" }];
-        const to = figure ? { figure, act: Number(act), end: end as "first" | "last" } : {};
+        const to = figure ? { figure, act, end: end as "first" | "last" } : {};
         complain(await send({ kind: "keys.bind", keys, ...to }));
       }}
     >

@@ -51,7 +51,7 @@ function floor(radii: number[], sides: number): BufferGeometry {
 function middle(figures: Scene["figures"]): Vector3 {
   const places = figures.flatMap((f) => [
     [f.x, f.z],
-    ...f.acts.flatMap((a) => (a.kind === "walk" ? (a.points as number[][]) : [])),
+    ...f.acts.flatMap((a) => (a.kind === "walk" || a.kind === "run" ? (a.points as number[][]) : [])),
   ]);
   if (places.length === 0) return new Vector3();
   const [x, z] = [0, 1].map(

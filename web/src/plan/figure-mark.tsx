@@ -180,27 +180,28 @@ export const FigureMark = memo(function FigureMark({
   );
 });
 
+type Way = Extract<Act, { kind: "walk" | "run" }>;
+
 /** The points a selected figure's walks go through, to be dragged. */
 export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold }) {
   const space = useSpace();
-  const move = (index: number, which: number) =>
+  const move = (act: Way, which: number) =>
     hold(() => {
       const command = (at: Point, free: boolean) => {
-        const act = figure.acts[index] as Extract<Act, { kind: "walk" }>;
         const points = act.points.map(
           (p, i): Point => (i === which ? [snap(at[0], free), snap(at[1], free)] : p),
         );
-        return { kind: "figure.act.set" as const, figure: figure.id, index, act: { ...act, points } };
+        return { kind: "figure.act.set" as const, figure: figure.id, act: { ...act, points } };
       };
       return carrying(command);
     });
-  return figure.acts.flatMap((act, index) =>
-    act.kind === "walk"
+  return figure.acts.flatMap((act) =>
+    act.kind === "walk" || act.kind === "run"
       ? act.points.map((p, which) => {
           const [x, y] = toSheet(space, p[0], p[1]);
           return (
             <rect
-              key={`${index}-${which}`}
+              key={`${act.id}-${which}`}
               x={x - 5}
               y={y - 5}
               width={10}
@@ -210,7 +211,7 @@ export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold })
               stroke={figure.look.coat}
               strokeWidth={2}
               className="cursor-move"
-              {...move(index, which)}
+              {...move(act, which)}
             >
               <title>Drag to bend the walk</title>
             </rect>

@@ -62,7 +62,7 @@ export function fit(scene: Scene): void {
   const points: Point[] = [];
   for (const f of scene.figures) {
     points.push([f.x, f.z]);
-    for (const act of f.acts) if (act.kind === "walk") points.push(...act.points);
+    for (const act of f.acts) if (act.kind === "walk" || act.kind === "run") points.push(...act.points);
   }
   for (const c of scene.cameras)
     points.push([c.x.keys[0]?.value ?? c.x.rest, c.z.keys[0]?.value ?? c.z.rest]);

@@ -134,13 +134,15 @@ export interface View {
   /** The next click in the picture or on the plan says what the camera is focused on, or racks to. */
   picking: Picking | null;
   /** What it is picked for: a layer that is there already, or a figure and which of its looks. */
-  pickedFor: { camera: string; layer: string } | { figure: string; gaze: string | null } | null;
+  pickedFor: { camera: string; layer: string } | { figure: string; act: string | null } | null;
   table: Table;
   /** Focal lengths compared side by side, and what the server made of them. */
   comparing: { camera: string; frame: number; focals: number[]; found: Compared[] } | null;
   through: Through;
   kind: Kind | null;
   ids: string[];
+  /** Which acts of the selected figure are selected. */
+  acts: string[];
   tool: Tool;
   rover: RoverPose;
   joint: string | null;
@@ -181,6 +183,7 @@ export const useView = create<View>(() => ({
   through: "rover",
   kind: null,
   ids: [],
+  acts: [],
   tool: "select",
   rover: { x: 0, y: 1.2, z: 0, bearing: 35, height: 14, distance: 16 },
   joint: null,
@@ -221,6 +224,7 @@ export function select(kind: Kind | null, ids: string[] = []): void {
     side: ids.length && s.side && GOES_ON[s.side] !== kind ? null : s.side,
     kind: ids.length ? kind : null,
     ids,
+    acts: ids[0] === s.ids[0] ? s.acts : [],
     lastCamera: kind === "camera" && ids.length ? ids[0] : s.lastCamera,
     joint: ids[0] === s.ids[0] ? s.joint : null,
   }));

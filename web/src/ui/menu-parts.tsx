@@ -5,14 +5,16 @@ export function Menu({
   trigger,
   children,
   opened,
+  onClose,
 }: {
   trigger: ReactNode;
   children: ReactNode;
   /** Open from the first. */
   opened: boolean;
+  onClose?: () => void;
 }) {
   return (
-    <DropdownMenu.Root modal={false} defaultOpen={opened}>
+    <DropdownMenu.Root modal={false} defaultOpen={opened} onOpenChange={(open) => open || onClose?.()}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal container={document.querySelector("main")}>
         <DropdownMenu.Content
@@ -64,14 +66,17 @@ export function MenuItem({
   onSelect,
   children,
   note,
+  onPoint,
 }: {
   onSelect: () => void;
   children: ReactNode;
   note?: string;
+  onPoint?: () => void;
 }) {
   return (
     <DropdownMenu.Item
       onSelect={onSelect}
+      onFocus={onPoint}
       className="cursor-default rounded-sm px-2 py-1.5 outline-none data-[highlighted]:bg-slate-wash"
     >
       {children}

@@ -39,7 +39,7 @@ function Early({ trigger, onPress }: { trigger: ReactNode; onPress: () => void }
 }
 
 /** What opens under a button. */
-export function Menu(props: { trigger: ReactNode; children: ReactNode }) {
+export function Menu(props: { trigger: ReactNode; children: ReactNode; onClose?: () => void }) {
   const found = useParts();
   const [pressed, setPressed] = useState(false);
   if (!found) return <Early trigger={props.trigger} onPress={() => setPressed(true)} />;
@@ -54,7 +54,13 @@ export function Popped(props: { trigger: ReactNode; label: string; children: Rea
   return <found.Popped {...props} opened={pressed} />;
 }
 
-export function MenuItem(props: { onSelect: () => void; children: ReactNode; note?: string }) {
+export function MenuItem(props: {
+  onSelect: () => void;
+  children: ReactNode;
+  note?: string;
+  /** It is pointed at, by mouse or by keyboard. */
+  onPoint?: () => void;
+}) {
   const found = useParts();
   return found && <found.MenuItem {...props} />;
 }

@@ -49,9 +49,9 @@ export function pickSubject(camera: string, layer: string, pick: "instead" | "al
   useView.setState({ picking: pick, pickedFor: { camera, layer }, tool: "select" });
 }
 
-/** Take up the tool that says what a figure looks at: again, or by a look that it has. */
-export function pickLook(figure: string, gaze: string | null = null): void {
-  useView.setState({ picking: "look", pickedFor: { figure, gaze }, tool: "select" });
+/** Take up the tool that says what a figure looks at: again, or what an act of it goes by. */
+export function pickLook(figure: string, act: string | null = null): void {
+  useView.setState({ picking: "look", pickedFor: { figure, act }, tool: "select" });
 }
 
 /** Put a layer on a camera; the core reads off where it is now. */
@@ -70,7 +70,7 @@ export async function pointOut(
   if (picking === "focus" || picking === "rack") return focusOn(on);
   useView.setState({ picking: null, pickedFor: null });
   if (pickedFor && "figure" in pickedFor)
-    complain(await send({ kind: "figure.look", ...pickedFor, on, frame: stage(), id: newId("gaz") }));
+    complain(await send({ kind: "figure.look", ...pickedFor, on, frame: stage(), id: newId("act") }));
   else if (pickedFor)
     complain(await send({ kind: "rig.subject", ...pickedFor, on, also: picking === "also" }));
   else await goBy(on, picking, place);

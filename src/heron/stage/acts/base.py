@@ -17,6 +17,8 @@ Shape = Literal["soft", "even", "early", "late"]
 Side = Literal["right", "left"]
 #: Frames that an act takes before anyone says otherwise. The number is ours.
 ACT_FRAMES = 36
+#: How much slower and quicker than it was made an act's content may run.
+SLOWEST, QUICKEST = 0.25, 4.0
 
 
 def number(default: float, least: float, most: float, unit: str, label: str) -> Any:
@@ -47,7 +49,7 @@ class Act(Model):
     id: Id | None = None
     frames: Frames
     slip: int = Field(default=0, ge=-MAX_FRAMES, le=MAX_FRAMES)
-    speed: float = Field(default=1.0, ge=0.25, le=4.0)
+    speed: float = Field(default=1.0, ge=SLOWEST, le=QUICKEST)
     repeat: int = Field(default=1, ge=1, le=1000)
     #: Goes on at its last pose until the next act on its lane.
     hold: bool = False

@@ -301,7 +301,7 @@ class Walker:
         phase = np.r_[0.0, np.cumsum(np.maximum(speed / fps / length, turning) + 1e-9)]
         begin = -0.5 if strides else 0.0
         phase += begin - np.interp(landed if strides else first, now, phase)
-        count = max(int(round(phase[-1])), 0 if strides else 1)
+        count = max(round(float(phase[-1])), 0 if strides else 1)
         phase = begin + (phase - begin) * (count - begin) / max(phase[-1] - begin, 1e-6)
 
         def at(steps: Floats) -> tuple[Floats, Floats]:

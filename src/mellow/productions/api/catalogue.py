@@ -7,6 +7,7 @@ from django.http import HttpResponse
 from ninja import Router
 
 from heron.bake import CAMERA_COLUMNS, figures, movers
+from heron.commands.acting import kind_name
 from heron.commands.key_edits import ERRORS
 from heron.commands.move_kinds import KINDS
 from heron.commands.shot_sizes import ShotSize
@@ -23,12 +24,15 @@ from heron.scene import Camera
 from heron.scene.focus import Focus
 from heron.scene.layers import LAYERS, Layer
 from heron.scene.links import subject_field
+from heron.stage.acts import KINDS as KINDS_OF_ACT
+from heron.stage.acts import LANES, Act, choices_of, numbers_of
 from heron.stage.mover import Mover
 from heron.stage.piece import PieceKind
 from heron.timebase.rate import RATES, rate_name, show_rate
 from mellow.actors import Request
 from mellow.productions import baking
 from mellow.productions.api.shapes import (
+    ActOut,
     Catalogue,
     ChoiceOut,
     Columns,
@@ -37,6 +41,7 @@ from mellow.productions.api.shapes import (
     IdleOut,
     LayerOut,
     MoveOut,
+    NumberOut,
     PlainOut,
     Problem,
     StartOut,
@@ -69,8 +74,17 @@ def everything() -> Catalogue:
             table: [WorkingOut(works=one.works, label=one.label, channels=list(one.channels)) for one in ways]
             for table, ways in WORKING.items()
         },
+        acts=[_act(kind) for kind in KINDS_OF_ACT], lanes=list(LANES),
         hand=HandOut(**asdict(FEEL), limits={spec.name: spec.new_span for spec in _CAMERA}), drawn_key=DrawnKeyOut(numbers=list(KEY_NUMBERS), bits=BITS),
         columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
+    )  # fmt: skip
+
+
+def _act(kind: type[Act]) -> ActOut:
+    return ActOut(
+        kind=kind_name(kind), label=kind.LABEL, lane=kind.LANE, timed=kind.TIMED, stays=kind.STAYS, seconds=kind.USUAL_S,
+        numbers=[NumberOut(**one) for one in numbers_of(kind)], choices=choices_of(kind), at="at" in kind.model_fields,
+        points="points" in kind.model_fields, seat="on" in kind.model_fields,
     )  # fmt: skip
 
 

@@ -23,6 +23,7 @@ from heron.model import Model, Name
 from heron.optics import Delivery, PublishedBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import FinePatch, Patch, Scene
+from heron.stage.acts import Lane
 from heron.stage.piece import PieceKind
 from heron.timebase import Frames, Rate
 from heron.timebase.frames import FrameNumber
@@ -360,6 +361,36 @@ class DrawnKeyOut(BaseModel):
     bits: dict[Literal[tuple(BITS)], int]  # type: ignore[valid-type]
 
 
+class NumberOut(BaseModel):
+    """A number of an act."""
+
+    name: str
+    label: str
+    unit: str
+    default: float
+    least: float
+    most: float
+
+
+class ActOut(BaseModel):
+    """A kind of act: its lane and what can be set of it."""
+
+    kind: str
+    label: str
+    lane: Lane
+    #: Whether its content can be slipped, stretched and repeated.
+    timed: bool
+    #: Whether it goes on until the next act by itself.
+    stays: bool
+    seconds: float
+    numbers: list[NumberOut]
+    choices: dict[str, list[str]]
+    #: Whether it goes by something that is pointed at, goes to points on the floor, or takes a seat.
+    at: bool
+    points: bool
+    seat: bool
+
+
 class Catalogue(BaseModel):
     """What there is to choose from; the table of channels and the columns of samples, by kind of thing."""
 
@@ -387,6 +418,9 @@ class Catalogue(BaseModel):
     working: dict[str, list[WorkingOut]]
     hand: HandOut
     piece_kinds: list[PieceKind]
+    #: Lane by lane.
+    acts: list[ActOut]
+    lanes: list[Lane]
     drawn_key: DrawnKeyOut
     columns: Columns
 

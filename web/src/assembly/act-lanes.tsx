@@ -1,0 +1,174 @@
+import type { KeyboardEvent } from "react";
+import type { Act, Figure } from "../api/types";
+import { useDocument } from "../store/document";
+import { rate, useMoment } from "../store/moment";
+import { samplesOf, useVersion } from "../store/samples";
+import { send } from "../store/sending";
+import { complain, useView } from "../store/view";
+import { focusName } from "../store/words";
+import type { Hand } from "../ui/hold";
+import { nudge } from "../ui/nudge";
+import { type Along, type FrameHeld, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
+import {
+  actLabel,
+  copyActs,
+  deleteActs,
+  type Lane as LaneName,
+  laneOf,
+  movesActs,
+  selectActs,
+  splitActs,
+  trimsAct,
+} from "../verbs/acts";
+import { trying } from "./lane-marks";
+
+/** How near an end comes to something before it is held there, pixels. */
+const HOLDS = 5;
+const stage = () => useMoment.getState().stage;
+
+/** First frames at which something begins: cues, ends of other acts, the playhead, cuts. */
+function beginnings(act: Act): number[] {
+  const { scene } = useDocument.getState();
+  if (!scene) return [];
+  const others = scene.figures.flatMap((f) => f.acts).filter((one) => one.id !== act.id);
+  return [
+    stage(),
+    scene.frames.first,
+    scene.frames.last + 1,
+    ...scene.cues.map((cue) => cue.frame),
+    ...others.flatMap(({ frames }) => [frames.first, frames.last + 1]),
+    ...scene.shots.flatMap((shot) => [shot.stage.first, shot.stage.last + 1]),
+  ];
+}
+
+/** So many frames, or as many as bring one of some ends to where something begins; Ctrl goes freely. */
+function snapped(by: number, ends: number[], to: number[], along: Along, hand: Hand): number {
+  if (hand.ctrl) return by;
+  const tries = ends.flatMap((end) => to.map((frame) => frame - end)).filter((n) => n !== 0);
+  const near = tries.filter((n) => Math.abs(n - by) * along.ppf <= HOLDS);
+  return near.sort((a, b) => Math.abs(a - by) - Math.abs(b - by))[0] ?? by;
+}
+
+interface Blends {
+  blend_in?: number;
+  blend_out?: number;
+}
+
+export function ActBlock({ figure, act }: { figure: Figure; act: Act }) {
+  const along = useAlong();
+  const hold = useFrameHold();
+  const id = act.id as string;
+  const chosen = useView((s) => s.acts.includes(id));
+  const scene = useDocument((s) => s.shown);
+  useVersion(figure.id);
+  const { first, last } = act.frames;
+  if (!visible(along, first, last)) return null;
+  const blends = ((samplesOf(figure.id)?.facts.acts ?? {}) as Record<string, Blends>)[id] ?? {};
+  const width = Math.max((last - first + 1) * along.ppf - 1, 2);
+  const into = Math.min((blends.blend_in ?? 0) * along.ppf, width);
+  const pace = [act.speed !== 1 && `×${act.speed.toFixed(2)}`, act.repeat > 1 && `${act.repeat} times`];
+  const says = [actLabel(act), "at" in act && act.at && scene && focusName(scene, act.at), ...pace]
+    .filter(Boolean)
+    .join(" · ");
+
+  const press = (shift: boolean) => {
+    const { acts, ids } = useView.getState();
+    const others = ids[0] === figure.id ? acts.filter((one) => one !== id) : [];
+    if (!shift) selectActs(figure.id, [id]);
+    else selectActs(figure.id, chosen ? others : [...others, id]);
+  };
+  const carried = (): FrameHeld => {
+    const { acts, ids } = useView.getState();
+    const all = chosen && ids[0] === figure.id ? acts : [id];
+    if (!chosen) selectActs(figure.id, [id]);
+    const to = beginnings(act);
+    const by = (n: number, hand: Hand) => snapped(n, [first, last + 1], to, along, hand);
+    return trying(
+      (n, hand) => movesActs(figure.id, all, by(n, hand)),
+      (hand) => press(hand.shift),
+    );
+  };
+  const edge = (end: "first" | "last") =>
+    hold(() => {
+      if (!chosen) selectActs(figure.id, [id]);
+      const to = beginnings(act);
+      const at = end === "first" ? first : last + 1;
+      const room = end === "first" ? [-first, last - first] : [first - last, 1e6];
+      return trying((n, hand) => {
+        const by = Math.min(Math.max(snapped(n, [at], to, along, hand), room[0]), room[1]);
+        return trimsAct(figure.id, act, end, by, hand.alt);
+      });
+    });
+  return (
+    <div className="absolute top-0.5 bottom-0.5" style={{ left: xOf(along, first), width }}>
+      <button
+        type="button"
+        data-act={id}
+        aria-label={`${figure.name}: ${says}, ${act.frames.first} to ${act.frames.last}`}
+        aria-pressed={chosen}
+        className="absolute inset-0 flex cursor-grab items-center overflow-hidden rounded-[3px] px-1.5 text-left text-xs leading-none whitespace-nowrap text-white"
+        style={{
+          background: figure.look.coat,
+          // What it comes in over is seen through its slanting edge.
+          clipPath: into > 1 ? `polygon(0 100%, ${into}px 0, 100% 0, 100% 100%)` : undefined,
+          paddingLeft: Math.max(6, into * 0.8),
+          boxShadow: chosen ? "inset 0 0 0 2px var(--ochre)" : undefined,
+        }}
+        title={`${figure.name}: ${says} (${act.frames.first}–${act.frames.last}). Drag to move, drag an end to trim, with Alt to stretch; Ctrl without snapping.`}
+        onKeyDown={(e) => actKey(e, figure, act)}
+        {...hold(carried)}
+      >
+        <span className="overflow-hidden text-ellipsis">{says}</span>
+      </button>
+      <div className="absolute inset-y-0 left-0 w-1.5 cursor-w-resize" {...edge("first")} />
+      <div className="absolute inset-y-0 right-0 w-1.5 cursor-e-resize" {...edge("last")} />
+    </div>
+  );
+}
+
+/** The keyboard on an act: moved by frames, its ends with Alt, deleted, duplicated, split. */
+function actKey(e: KeyboardEvent, figure: Figure, act: Act): void {
+  const id = act.id as string;
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+  const ctrl = e.ctrlKey || e.metaKey;
+  const mine = () => {
+    e.preventDefault();
+    e.stopPropagation();
+    const { acts, ids } = useView.getState();
+    if (ids[0] !== figure.id || !acts.includes(id)) selectActs(figure.id, [id]);
+  };
+  if (e.key === "Delete" || e.key === "Backspace") {
+    mine();
+    void deleteActs();
+  } else if (ctrl && e.key.toLowerCase() === "d") {
+    mine();
+    void copyActs();
+  } else if (e.key === "/") {
+    mine();
+    void splitActs();
+  } else if (e.key === "Enter" || e.key === " ") {
+    mine();
+  } else if (by && !ctrl) {
+    mine();
+    const far = by * (e.shiftKey ? Math.round(rate()) : 1);
+    const { acts } = useView.getState();
+    void nudge(`${figure.id} ${e.altKey ? `end of ${id}` : acts.join()}`, [far], async ([sum]) => {
+      const now = useDocument
+        .getState()
+        .scene?.figures.find((f) => f.id === figure.id)
+        ?.acts.find((one) => one.id === id);
+      if (!now) return false;
+      const command = e.altKey
+        ? trimsAct(figure.id, now, "last", sum, false)
+        : movesActs(figure.id, acts, sum);
+      return complain(await send(command));
+    });
+  }
+}
+
+/** The acts of one lane of a figure. */
+export function LaneActs({ figure, lane }: { figure: Figure; lane: LaneName }) {
+  return figure.acts
+    .filter((act) => laneOf(act) === lane)
+    .map((act) => <ActBlock key={act.id} figure={figure} act={act} />);
+}

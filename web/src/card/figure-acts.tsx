@@ -1,0 +1,352 @@
+import { Copy, Crosshair, Plus, Scissors, Trash2 } from "lucide-react";
+import { catalogue } from "../api/catalogue";
+import type { Act, Figure } from "../api/types";
+import { useDocument } from "../store/document";
+import { rate, useMoment } from "../store/moment";
+import { samplesOf, useVersion } from "../store/samples";
+import { endTry, send, tryOut } from "../store/sending";
+import { complain, scrubStage, useView } from "../store/view";
+import { focusName } from "../store/words";
+import { Button } from "../ui/button";
+import { Choice } from "../ui/choice";
+import { Menu, MenuItem } from "../ui/menu";
+import { NumberField } from "../ui/number-field";
+import { Tick } from "../ui/tick";
+import {
+  actLabel,
+  copyActs,
+  deleteActs,
+  kindOf,
+  type Lane,
+  laneOf,
+  selectActs,
+  setAct,
+  setsAct,
+  splitActs,
+} from "../verbs/acts";
+import { BEGINS, beginAct, LANE_NAMES, playTrial, stopTrial } from "../verbs/begin-act";
+import { pickLook } from "../verbs/rig";
+import { Section } from "./section";
+
+type Fact = {
+  metres?: number;
+  speed?: number;
+  steps?: number;
+  step_m?: number;
+  degrees?: number;
+  blend_in?: number;
+};
+type Facts = { acts?: Record<string, Fact>; missed?: Record<string, number> };
+
+/** What a figure does, lane by lane; what is selected, or else what is under way, is open to be changed. */
+export function FigureActs({ figure }: { figure: Figure }) {
+  const chosen = useView((s) => s.acts);
+  const stage = useMoment((s) => s.stage);
+  useVersion(figure.id);
+  const facts = (samplesOf(figure.id)?.facts ?? {}) as Facts;
+  const picking = useView((s) => s.picking === "look");
+  const any = figure.acts.some((act) => act.id && chosen.includes(act.id));
+  return (
+    <Section
+      title="Does"
+      side={
+        <span className="flex gap-1">
+          <Button on={picking} tip="Point at what to look at" onClick={() => pickLook(figure.id)}>
+            <Plus size={13} /> Look at…
+          </Button>
+          <AddAct figure={figure} />
+        </span>
+      }
+    >
+      {figure.acts.length === 0 && (
+        <p className="text-sm text-faint">
+          Nothing yet. Choose Walk over the plan and click where it goes, or add something here.
+        </p>
+      )}
+      {catalogue.lanes.map((lane) => (
+        <LaneRows key={lane} lane={lane}>
+          {figure.acts
+            .filter((act) => laneOf(act) === lane)
+            .map((act) => {
+              const under = act.frames.first <= stage && stage <= act.frames.last;
+              const open = act.id !== null && (chosen.includes(act.id) || (!any && under));
+              return <ActRow key={act.id} {...{ figure, act, under, open, facts }} />;
+            })}
+        </LaneRows>
+      ))}
+    </Section>
+  );
+}
+
+function LaneRows({ lane, children }: { lane: Lane; children: React.ReactElement[] }) {
+  if (children.length === 0) return null;
+  return (
+    <div className="flex flex-col gap-1" data-testid={`acts-${lane}`}>
+      <h3 className="text-xs text-faint">{LANE_NAMES[lane]}</h3>
+      {children}
+    </div>
+  );
+}
+
+interface Row {
+  figure: Figure;
+  act: Act;
+  under: boolean;
+  open: boolean;
+  facts: Facts;
+}
+
+function ActRow({ figure, act, under, open, facts }: Row) {
+  const scene = useDocument((s) => s.shown);
+  const id = act.id as string;
+  const fact = facts.acts?.[id] ?? {};
+  const missed = facts.missed?.[id];
+  const what = "at" in act && act.at && scene ? focusName(scene, act.at) : "";
+  return (
+    <div
+      data-testid="act"
+      className={`rounded-[3px] border px-2 py-1 ${under ? "border-slate bg-slate-wash/50" : "border-line"}`}
+    >
+      <div className="flex items-center gap-1.5 text-sm">
+        <button
+          type="button"
+          className="font-semibold underline"
+          aria-expanded={open}
+          title="Select it and go to its first frame"
+          onClick={() => {
+            selectActs(figure.id, [id]);
+            scrubStage(act.frames.first);
+          }}
+        >
+          {actLabel(act)}
+        </button>
+        <span className="min-w-0 flex-1 truncate text-xs text-faint">{what || said(fact)}</span>
+        <span className="num text-xs text-faint">
+          {act.frames.first}–{act.frames.last}
+        </span>
+        <button
+          type="button"
+          aria-label={`Delete ${actLabel(act).toLowerCase()} at ${act.frames.first}`}
+          title="Delete"
+          onClick={async () =>
+            complain(await send({ kind: "figure.act.delete", figure: figure.id, ids: [id] }))
+          }
+        >
+          <Trash2 size={13} />
+        </button>
+      </div>
+      {missed !== undefined && (
+        <p className="text-xs text-brick">
+          <button type="button" className="font-semibold underline" onClick={() => scrubStage(missed)}>
+            {missed}
+          </button>
+          : farther round than head and eyes can turn
+        </p>
+      )}
+      {open && <ActFields figure={figure} act={act} fact={fact} />}
+    </div>
+  );
+}
+
+const said = ({ metres, speed, steps, step_m, degrees }: Fact): string =>
+  speed !== undefined
+    ? `${metres?.toFixed(1)} m in ${steps} steps of ${step_m?.toFixed(2)} m`
+    : degrees !== undefined
+      ? `${Math.abs(degrees).toFixed(0)}° ${degrees > 0 ? "left" : "right"}`
+      : "";
+
+/** All that can be set of an act, as its kind has it. */
+function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact }) {
+  const stage = useMoment((s) => s.stage);
+  const kind = kindOf(act);
+  const own = act as unknown as Record<string, number & string>;
+  const number = (name: string, label: string, unit: string, step: number, digits: number) => (
+    <NumberField
+      key={name}
+      compact
+      label={label}
+      value={own[name]}
+      unit={unit}
+      step={step}
+      digits={digits}
+      onTry={(v) => tryOut(setsAct(figure.id, act, { [name]: v }), stage)}
+      onSet={(v, at) => setAct(figure.id, act, { [name]: digits === 0 ? Math.round(v) : v }, at)}
+    />
+  );
+  return (
+    <div className="mt-1 grid grid-cols-2 gap-x-2 gap-y-1">
+      {(["first", "last"] as const).map((end) => (
+        <NumberField
+          key={end}
+          compact
+          label={end === "first" ? "From" : "To"}
+          value={act.frames[end]}
+          digits={0}
+          step={1}
+          unit="f"
+          perSecond={rate()}
+          onSet={(v, at) => setAct(figure.id, act, { frames: { ...act.frames, [end]: Math.round(v) } }, at)}
+        />
+      ))}
+      {fact.speed !== undefined && (
+        <NumberField
+          compact
+          label="Speed"
+          value={fact.speed}
+          unit="m/s"
+          step={0.02}
+          onTry={(speed) => tryOut({ kind: "figure.pace", figure: figure.id, id: act.id, speed }, stage)}
+          onSet={(speed, at) => {
+            endTry();
+            return send({ kind: "figure.pace", figure: figure.id, id: act.id, speed }, at);
+          }}
+        />
+      )}
+      {act.kind === "turn" && number("heading", "To face", "°", 1, 0)}
+      {kind.numbers.map(({ name, label, unit, most }) => {
+        const digits = unit === "turns" ? 0 : most > 30 ? 1 : 2;
+        return (
+          <div key={name} className={label.length > 5 ? "col-span-2" : ""}>
+            {number(name, label, unit, digits === 2 ? 0.01 : 1, digits)}
+          </div>
+        );
+      })}
+      {kind.timed && (
+        <>
+          {number("speed", "Pace", "×", 0.01, 2)}
+          {number("slip", "Slip", "f", 1, 0)}
+          {number("repeat", "Repeat", "×", 1, 0)}
+          <Tick on={act.hold} onSet={async (hold) => complain(await setAct(figure.id, act, { hold }))}>
+            Hold the last pose
+          </Tick>
+        </>
+      )}
+      <div className="col-span-2 flex flex-col gap-1">
+        {Object.entries(kind.choices).map(([name, words]) => (
+          <Choice
+            key={name}
+            label={name[0].toUpperCase() + name.slice(1)}
+            value={own[name] as string}
+            options={words.map((value) => ({ value, label: value }))}
+            onSet={async (value) => complain(await setAct(figure.id, act, { [name]: value }))}
+          />
+        ))}
+        {(fact.blend_in ?? 0) > 0 && (
+          <Choice
+            label={`Blends in over ${fact.blend_in} f`}
+            value={act.shape}
+            options={["soft", "even", "early", "late"].map((value) => ({ value, label: value }))}
+            onSet={async (shape) => complain(await setAct(figure.id, act, { shape }))}
+          />
+        )}
+        {(kind.at || kind.seat) && <GoesBy figure={figure} act={act} />}
+        <span className="flex gap-1">
+          <Button tip="Copy it behind itself" hint="Ctrl D" onClick={() => only(figure, act, copyActs)}>
+            <Copy size={13} />
+          </Button>
+          <Button tip="Split at the playhead" hint="/" onClick={() => only(figure, act, splitActs)}>
+            <Scissors size={13} />
+          </Button>
+          <Button tip="Delete" hint="Delete" onClick={() => only(figure, act, deleteActs)}>
+            <Trash2 size={13} />
+          </Button>
+          <CopyTo figure={figure} act={act} />
+        </span>
+      </div>
+    </div>
+  );
+}
+
+/** A verb on the selected acts, for one of them. */
+function only(figure: Figure, act: Act, verb: () => Promise<boolean>): void {
+  selectActs(figure.id, [act.id as string]);
+  void verb();
+}
+
+function CopyTo({ figure, act }: { figure: Figure; act: Act }) {
+  const figures = useDocument((s) => s.scene?.figures) ?? [];
+  const others = figures.filter((one) => one.id !== figure.id);
+  if (others.length === 0) return null;
+  return (
+    <Menu trigger={<Button>Copy to…</Button>}>
+      {others.map((one) => (
+        <MenuItem
+          key={one.id}
+          onSelect={() => {
+            selectActs(figure.id, [act.id as string]);
+            void copyActs(one.id);
+          }}
+        >
+          {one.name}
+        </MenuItem>
+      ))}
+    </Menu>
+  );
+}
+
+/** What an act goes by: what is looked at, pointed at, reached for or sat on; a place can be typed. */
+function GoesBy({ figure, act }: { figure: Figure; act: Act }) {
+  const scene = useDocument((s) => s.shown);
+  const picking = useView((s) => s.pickedFor && "figure" in s.pickedFor && s.pickedFor.act === act.id);
+  if (!scene) return null;
+  const at = "at" in act ? act.at : null;
+  const seat = act.kind === "sit" ? scene.pieces.find((piece) => piece.id === act.on)?.name : null;
+  return (
+    <>
+      <div className="flex items-center gap-1.5 text-sm">
+        <span className="min-w-0 flex-1 truncate">{at ? focusName(scene, at) : (seat ?? "nothing")}</span>
+        <Button on={picking === true} onClick={() => pickLook(figure.id, act.id)}>
+          <Crosshair size={13} /> Point at…
+        </Button>
+      </div>
+      {at?.kind === "point" && (
+        <div className="grid grid-cols-3 gap-1">
+          {(["x", "y", "z"] as const).map((axis, i) => (
+            <NumberField
+              key={axis}
+              compact
+              label={["Across", "Height", "Along"][i]}
+              value={at[axis]}
+              unit="m"
+              step={0.05}
+              onSet={(v, seen) => setAct(figure.id, act, { at: { ...at, of: "", [axis]: v } }, seen)}
+            />
+          ))}
+        </div>
+      )}
+    </>
+  );
+}
+
+function AddAct({ figure }: { figure: Figure }) {
+  return (
+    <Menu
+      onClose={stopTrial}
+      trigger={
+        <Button>
+          <Plus size={13} /> Add
+        </Button>
+      }
+    >
+      <MenuItem
+        note="Click points on the plan"
+        onPoint={stopTrial}
+        onSelect={() => useView.setState({ tool: "walk" })}
+      >
+        Walk
+      </MenuItem>
+      {BEGINS.map((begin) => (
+        <MenuItem
+          key={begin.lane + begin.label}
+          onPoint={() => playTrial(figure.id, begin)}
+          onSelect={() => beginAct(figure.id, begin)}
+        >
+          <span className="flex justify-between gap-6">
+            {begin.label}
+            <span className="text-xs text-faint">{LANE_NAMES[begin.lane]}</span>
+          </span>
+        </MenuItem>
+      ))}
+    </Menu>
+  );
+}

@@ -1,0 +1,100 @@
+import { catalogue } from "../api/catalogue";
+import type { Act, Command, Figure } from "../api/types";
+import { useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { endTry, send } from "../store/sending";
+import { complain, select, useView } from "../store/view";
+import { newId } from "./new-id";
+
+export type Lane = (typeof catalogue.lanes)[number];
+export type ActKind = (typeof catalogue.acts)[number];
+
+const KINDS = new Map(catalogue.acts.map((kind) => [kind.kind, kind]));
+export const kindOf = (act: Act): ActKind => KINDS.get(act.kind) as ActKind;
+export const laneOf = (act: Act): Lane => kindOf(act).lane;
+export const actLabel = (act: Act): string =>
+  act.kind === "express" ? act.expression[0].toUpperCase() + act.expression.slice(1) : kindOf(act).label;
+
+const stage = () => useMoment.getState().stage;
+
+/** Select a figure and some of its acts. */
+export function selectActs(figure: string, acts: string[]): void {
+  select("figure", [figure]);
+  useView.setState({ acts });
+}
+
+/** The selected acts of the selected figure. */
+export function chosenActs(): { figure: Figure; acts: Act[] } | null {
+  const { kind, ids, acts } = useView.getState();
+  const figure =
+    kind === "figure" ? useDocument.getState().scene?.figures.find((f) => f.id === ids[0]) : null;
+  const chosen = figure?.acts.filter((act) => act.id && acts.includes(act.id)) ?? [];
+  return figure && chosen.length ? { figure, acts: chosen } : null;
+}
+
+const idsOf = (acts: Act[]) => acts.map((act) => act.id as string);
+
+export async function deleteActs(): Promise<boolean> {
+  const chosen = chosenActs();
+  if (!chosen) return false;
+  const { figure, acts } = chosen;
+  if (complain(await send({ kind: "figure.act.delete", figure: figure.id, ids: idsOf(acts) })))
+    useView.setState({ acts: [] });
+  return true;
+}
+
+/** Copy the selected acts behind themselves, or to another figure at the same frames. */
+export async function copyActs(to?: string): Promise<boolean> {
+  const chosen = chosenActs();
+  if (!chosen) return false;
+  const { figure, acts } = chosen;
+  complain(await send({ kind: "figure.acts.copy", figure: figure.id, ids: idsOf(acts), to: to ?? null }));
+  return true;
+}
+
+/** Cut the selected acts in two at the playhead. */
+export async function splitActs(): Promise<boolean> {
+  const chosen = chosenActs();
+  if (!chosen) return false;
+  for (const act of chosen.acts) {
+    const command = { kind: "figure.act.split" as const, figure: chosen.figure.id, id: act.id as string };
+    if (!complain(await send({ ...command, frame: stage(), named: newId("act") }))) break;
+  }
+  return true;
+}
+
+/** Commands on one act from where a hand holds it. */
+export const movesActs = (figure: string, ids: string[], by: number): Command => ({
+  kind: "figure.acts.move",
+  figure,
+  ids,
+  by,
+});
+
+export const trimsAct = (
+  figure: string,
+  act: Act,
+  end: "first" | "last",
+  by: number,
+  stretch: boolean,
+): Command => ({
+  kind: "figure.act.trim",
+  figure,
+  id: act.id as string,
+  end,
+  frame: act.frames[end] + by,
+  stretch,
+});
+
+/** Change some fields of an act. */
+export const setsAct = (figure: string, act: Act, part: Partial<Act>): Command => ({
+  kind: "figure.act.set",
+  figure,
+  act: { ...act, ...part } as Act,
+});
+
+/** Change some fields of an act, and forget what was tried. */
+export function setAct(figure: string, act: Act, part: object, seen?: number) {
+  endTry();
+  return send(setsAct(figure, act, part as Partial<Act>), seen);
+}
