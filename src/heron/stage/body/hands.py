@@ -95,8 +95,8 @@ def _fold_arms(act: FoldArms, now: Now) -> Gesture:
     n, h = len(now.s), now.tall
     palms = []
     for side, sign, late, (x, y, z) in (
-        ("l", -1.0, 0.0, (0.078, -0.042, -0.098)),
-        ("r", 1.0, 0.09, (0.088, -0.008, -0.112)),
+        ("l", -1.0, 0.0, (0.082, -0.016, -0.098)),
+        ("r", 1.0, 0.09, (0.092, 0.014, -0.112)),
     ):
         s = np.maximum(now.s - late, 0.0)
         come, weight = coming(s, 0.75, now.total - late, now.fps, stays=act.hold)
