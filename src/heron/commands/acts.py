@@ -451,7 +451,9 @@ def _split_way(scene: Scene, figure: Figure, act: Any, one: Any, two: Any) -> tu
     k = int(np.argmin(near[:-1] + near[1:] - legs))
     before = [p for p, s in zip(act.points, done[1:], strict=True) if s <= done[k]]
     after = [p for p, s in zip(act.points, done[1:], strict=True) if s > done[k]]
-    return changed(one, points=(*before, here)), changed(two, points=tuple(after))
+    return changed(one, points=(*before, here), soft_stop=False), changed(
+        two, points=tuple(after), soft_start=False
+    )
 
 
 def _check_hands(figure: Figure, act: Any) -> None:

@@ -6016,7 +6016,7 @@ export interface components {
         };
         /**
          * Run
-         * @description Runs from where it stands through points on the floor, (x, z) in metres.
+         * @description Runs from where it stands through points on the floor.
          */
         Run: {
             frames: components["schemas"]["Frames"];
@@ -6053,6 +6053,16 @@ export interface components {
              * @default 0
              */
             slip?: number;
+            /**
+             * Soft Start
+             * @default true
+             */
+            soft_start?: boolean;
+            /**
+             * Soft Stop
+             * @default true
+             */
+            soft_stop?: boolean;
             /**
              * Speed
              * @default 1
@@ -8099,7 +8109,7 @@ export interface components {
         };
         /**
          * Walk
-         * @description Walks from where it stands through points on the floor, (x, z) in metres.
+         * @description Walks from where it stands through points on the floor.
          */
         Walk: {
             frames: components["schemas"]["Frames"];
@@ -8136,6 +8146,16 @@ export interface components {
              * @default 0
              */
             slip?: number;
+            /**
+             * Soft Start
+             * @default true
+             */
+            soft_start?: boolean;
+            /**
+             * Soft Stop
+             * @default true
+             */
+            soft_stop?: boolean;
             /**
              * Speed
              * @default 1

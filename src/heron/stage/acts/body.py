@@ -24,20 +24,32 @@ class Stand(BodyAct):
     kind: Literal["stand"] = "stand"
 
 
-class Walk(BodyAct):
-    """Walks from where it stands through points on the floor, (x, z) in metres."""
+class Way(BodyAct):
+    """Goes from where it stands through points on the floor, (x, z) in metres.
 
-    LABEL, TIMED = "Walk", False
+    Attributes:
+        soft_start, soft_stop: whether it gathers speed at its start and loses it before its end. Where neither the end
+            of one nor the start of the next is soft, the two are one way without a stop.
+    """
+
+    TIMED = False
+    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
+    soft_start: bool = True
+    soft_stop: bool = True
+
+
+class Walk(Way):
+    """Walks from where it stands through points on the floor."""
+
+    LABEL = "Walk"
     kind: Literal["walk"] = "walk"
-    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
 
 
-class Run(BodyAct):
-    """Runs from where it stands through points on the floor, (x, z) in metres."""
+class Run(Way):
+    """Runs from where it stands through points on the floor."""
 
-    LABEL, TIMED = "Run", False
+    LABEL = "Run"
     kind: Literal["run"] = "run"
-    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
 
 
 class Turn(BodyAct):
@@ -144,8 +156,6 @@ class Flinch(BodyAct):
     energy: float = number(1.0, 0.1, 2.0, "×", "Energy")
 
 
-#: What goes through points on the floor.
-Travelling = Walk | Run
 AnyBody = (
     Stand | Walk | Run | Turn | StepAside | WalkBack | Spin | Talk | Sit | StandUp | Crouch | Kneel | Lean
     | Laugh | Flinch

@@ -9,7 +9,7 @@ import numpy as np
 
 from heron.model import wrap_degrees
 from heron.stage.acts.base import Act
-from heron.stage.acts.body import Kneel, Run, Sit, StandUp, StepAside, Turn, Walk, WalkBack
+from heron.stage.acts.body import Kneel, Run, Sit, StandUp, StepAside, Turn, Walk, WalkBack, Way
 from heron.stage.acts.hands import PointAt
 from heron.stage.acts.look import LookAt
 from heron.stage.body import pace
@@ -101,6 +101,8 @@ def travel(
     free = float(frames.first)
     points = [(act, where(act.at)) for act in figure.acts if isinstance(act, PointAt)]
     side = pointing_side(figure)
+    #: Since when it has been on its way without a stop.
+    under_way: float | None = None
 
     def point(until: float) -> None:
         """Turn to what is pointed at while the body does nothing else."""
@@ -117,8 +119,15 @@ def travel(
         def go(act: Act = act) -> Fact:
             return runner.run(act)
 
-        blends = over >= first > frames.first
-        facts[act.id or ""] = runner.walker.blended(first, over, act.shape, go) if blends else go()
+        if over >= first > frames.first:
+            fact = runner.walker.blended(first, over, act.shape, go)
+        elif isinstance(act, Way) and not act.soft_start and under_way is not None and first == free:
+            fact = runner.walker.go_on(under_way, first, float(act.frames.last), go)
+        else:
+            under_way, fact = None, go()
+        facts[act.id or ""] = fact
+        runs_on = isinstance(act, Way) and not act.soft_stop
+        under_way = (under_way if under_way is not None else first) if runs_on else None
         runner.settle()
         free = max(free, float(act.frames.stop))
     point(float(frames.last))
@@ -144,7 +153,8 @@ class _Runner:
         if self._sits is not None and not isinstance(act, Sit):
             first = self._rise(act, first, last)
         if isinstance(act, Walk | Run):
-            return w.walk(np.array(act.points), first, last, runs=isinstance(act, Run))
+            soft = (act.soft_start, act.soft_stop)
+            return w.walk(np.array(act.points), first, last, runs=isinstance(act, Run), soft=soft)
         if isinstance(act, Turn):
             delta = wrap_degrees(act.heading - w.heading)
             w.turn(w.heading + delta, first, last)

@@ -17,6 +17,8 @@ from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Fact = dict[str, float]
+#: Whether it starts and stops softly.
+Soft = tuple[bool, bool]
 #: Of a short way no more than this share is getting up to speed, and as much stopping.
 _RAMP_SHARE = 0.2
 #: How far to the side of its own shoulder an arm points in comfort, degrees: across the body, and outwards.
@@ -89,7 +91,9 @@ class Walker:
             self.facing[after] = self.heading + delta * _smooth(share)
         self.heading = to
 
-    def walk(self, points: Floats, first: float, last: float, *, runs: bool = False) -> dict[str, float]:
+    def walk(
+        self, points: Floats, first: float, last: float, *, runs: bool = False, soft: Soft = (True, True)
+    ) -> Fact:
         """Walk or run through points; sharp corners, and a start that faces away, are turned on the spot."""
         parts = [
             path
@@ -117,7 +121,8 @@ class Walker:
                 self.turn(turn, at, at + took)
                 at += took
             frames = cruise * path.length / total + (free - cruise) / len(parts)
-            fact = self._stride(path, at, at + frames, runs)
+            ends = (soft[0] or path is not parts[0], soft[1] or path is not parts[-1])
+            fact = self._stride(path, at, at + frames, runs, ends)
             steps += int(fact["steps"])
             speed = max(speed, fact["speed"])
             at += frames
@@ -134,12 +139,12 @@ class Walker:
         most = 0.6 * span
         return [frames * most / sum(out) for frames in out] if sum(out) > most else out
 
-    def _stride(self, path: FloorPath, first: float, last: float, runs: bool) -> dict[str, float]:
+    def _stride(self, path: FloorPath, first: float, last: float, runs: bool, soft: Soft) -> Fact:
         t, fps, tall = self.t, self.fps, self.tall
         span = max(last - first, 1e-6)
         ramp = min((pace.RUN_RAMP_S if runs else pace.RAMP_S) * fps / span, _RAMP_SHARE)
         dense = np.linspace(0.0, 1.0, 801)
-        done = _ramped(dense, ramp)
+        done = _ramped(dense, ramp, soft)
         inside = slice(int(np.searchsorted(t, first)), int(np.searchsorted(t, last, side="right")))
         now = t[inside]
         along = np.interp((now - first) / span, dense, done) * path.length
@@ -155,9 +160,13 @@ class Walker:
 
         self.facing[inside] = facing(along)
         rise = 0.3 * fps
-        under_way = _smooth((now - first) / rise) * _smooth((last - now) / rise)
+        under_way = np.ones(len(now))
+        if soft[0]:
+            under_way *= _smooth((now - first) / rise)
+        if soft[1]:
+            under_way *= _smooth((last - now) / rise)
         self.walking[inside] = under_way
-        speed = path.length / (span / fps * (1 - ramp))
+        speed = path.length / (span / fps * (1 - ramp * (soft[0] + soft[1]) / 2))
         quick = np.gradient(along) * fps if runs and len(along) > 1 else np.zeros(len(along))
         self.running[inside] = pace.running_share(quick) * under_way
         wanted = max(1, round(path.length / pace.step_length(speed, tall)))
@@ -277,6 +286,18 @@ class Walker:
         self._step_along(first, end, "r" if self.facing[-1] <= self.facing[i] else "l")
         return fact
 
+    def go_on(self, since: float, first: float, last: float, go: Callable[[], Fact]) -> Fact:
+        """What `go` does right after another walk that did not stop: one way, stepped along from where that began."""
+        fact = go()
+        lead = "r" if first <= since or self.feet["r"].lift[1:2] <= self.feet["l"].lift[1:2] else "l"
+        for foot in self.feet.values():
+            foot.forget(since)
+        # Where the one ends and the next begins the body comes round as it does within a walk.
+        part = slice(self._from(since).start, self._from(last).start + 1)
+        self.facing[part] = gaussian_filter1d(self.facing[part], 0.15 * self.fps, mode="nearest")
+        self._step_along(since, last, lead)
+        return fact
+
     def _step_along(self, first: float, last: float, lead: str) -> int:
         """Set the feet down along the way the root goes, however it goes, from the stride that is under way; how many steps."""
         fps, t = self.fps, self.t
@@ -353,9 +374,10 @@ def _smooth(u: Floats) -> Floats:
     return u * u * (3 - 2 * u)
 
 
-def _ramped(u: Floats, ramp: float) -> Floats:
-    """Distance done, 0 to 1, with speed rising over `ramp`, steady, and falling over `ramp`."""
-    speed = np.minimum(1.0, np.minimum(u, 1 - u) / max(ramp, 1e-9))
+def _ramped(u: Floats, ramp: float, soft: Soft) -> Floats:
+    """Distance done, 0 to 1, with speed rising over `ramp`, steady, and falling over `ramp`, where its ends are soft."""
+    away = np.minimum(u if soft[0] else np.ones_like(u), 1 - u if soft[1] else np.ones_like(u))
+    speed = np.minimum(1.0, away / max(ramp, 1e-9))
     done = np.r_[0.0, np.cumsum((speed[1:] + speed[:-1]) / 2 * np.diff(u))]
     return np.asarray(done / done[-1])
 

@@ -1,0 +1,236 @@
+"""Acts put, changed, moved, split, copied and refused; by commands and on the command line."""
+
+import json
+
+import numpy as np
+import pytest
+
+from heron.bake import Bake, ResultCache
+from heron.cli import main
+from heron.commands import parse_commands, run
+from heron.demo import slack_tide
+from heron.errors import HeronError
+from heron.scene import find, write_scene
+from heron.stage.acts import KINDS, LANES
+
+DEMO = slack_tide()
+
+
+def done(scene=DEMO, **command):
+    scene, said = run(scene, parse_commands(json.dumps(command)))
+    return scene, said[0]
+
+
+def acts(scene, who="fig-odile", lane="body"):
+    return [
+        (act.id, act.frames.first, act.frames.last)
+        for act in find(scene, "figures", who).acts
+        if lane == act.LANE
+    ]
+
+
+def rows(scene, who="fig-odile"):
+    return Bake(scene, ResultCache()).samples(find(scene, "figures", who)).values
+
+
+@pytest.fixture
+def heron(tmp_path, capsys):
+    """The command line: what it answers, or with what it refuses."""
+    path = tmp_path / "scene.json"
+    path.write_text(write_scene(DEMO))
+
+    def say(verb, *words, refused=False):
+        code = main([verb, str(path), *words] if verb != "kinds" else ["act", "--kinds"])
+        out = capsys.readouterr()
+        assert code == (2 if refused else 0), out.err
+        return out.err if refused else json.loads(out.out)
+
+    say.path = str(path)
+    return say
+
+
+def put(heron, *words, refused=False):
+    return heron("act", "--figure", "Odile", *words, "--out", heron.path, refused=refused)
+
+
+def test_kinds_say_their_lane_and_their_numbers(heron):
+    kinds = {(one["kind"], one["lane"]): one["numbers"] for one in heron("kinds")}
+    for kind in (
+        "walk",
+        "run",
+        "sit",
+        "stand_up",
+        "crouch",
+        "kneel",
+        "lean",
+        "laugh",
+        "flinch",
+        "talk",
+        "step_aside",
+    ):
+        assert (kind, "body") in kinds
+    for lane, kind in (
+        ("hands", "reach"),
+        ("hands", "fold_arms"),
+        ("look", "nod"),
+        ("face", "joy"),
+        ("face", "laugh"),
+    ):
+        assert (kind, lane) in kinds
+    (amount,) = kinds["joy", "face"]
+    assert (amount["name"], amount["least"], amount["most"]) == ("amount", 0.0, 1.0)
+    assert {kind.LANE for kind in KINDS} == set(LANES)
+
+
+def test_an_overlap_blends_and_is_at_most_half_of_the_shorter(heron):
+    # She talks 1192–1238, 47 frames.
+    laugh = put(heron, "--lane", "body", "--kind", "laugh", "--frames", "1230-1280")
+    found = {one["id"]: one for one in heron("acts", "--figure", "Odile")}
+    talk = next(one for one in found.values() if one["kind"] == "talk")
+    assert found[laugh["id"]]["blend_in"] == talk["blend_out"] == 1238 - 1230 + 1
+    # Put over most of it, the talk is made shorter, and that is said.
+    put(heron, "--id", laugh["id"], "--frames", "1200-1280")
+    found = {one["id"]: one for one in heron("acts", "--figure", "Odile")}
+    talk = next(one for one in found.values() if one["kind"] == "talk")
+    over = talk["last"] - 1200 + 1
+    assert (
+        over == found[laugh["id"]]["blend_in"] == talk["blend_out"] <= (talk["last"] - talk["first"] + 1) // 2
+    )
+    put(heron, "--id", laugh["id"], "--delete")
+    assert laugh["id"] not in {one["id"] for one in heron("acts", "--figure", "Odile")}
+
+
+def test_later_acts_keep_their_frames_or_follow_and_begin_where_the_earlier_ones_leave_the_figure(heron):
+    walk = heron("acts", "--figure", "Odile")[0]
+    put(heron, "--id", walk["id"], "--frames", "1009-1191")
+    stays = heron("acts", "--figure", "Odile")
+    assert [one["first"] for one in stays if one["lane"] == "body"] == [1009, 1192, 1288]
+    put(heron, "--id", walk["id"], "--frames", "1009-1186", "--set", '{"points": [[0.1, -7.0]]}', "--follow")
+    follows = heron("acts", "--figure", "Odile")
+    assert [one["first"] for one in follows if one["lane"] == "body"] == [1009, 1187, 1283]
+    (there,) = heron("joints", "--figure", "Odile", "--frames", "1240-1240")
+    assert there["root"][2] == pytest.approx(-7.0, abs=1e-3)  # she talks where the walk now ends
+    assert set(there["planted"]) == {"left", "right"} and all(there["planted"].values())
+
+
+def test_a_walk_arrives_by_a_frame(heron):
+    heron("walk", "--figure", "Odile", "--arrive", "1175", "--out", heron.path)
+    assert heron("acts", "--figure", "Odile")[0]["last"] == 1175
+    assert "cannot walk" in heron(
+        "walk", "--figure", "Odile", "--arrive", "1030", "--out", heron.path, refused=True
+    )
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (["--kind", "fly", "--frames", "1-9"], "no kind of act 'fly'"),
+        (
+            ["--lane", "hands", "--kind", "laugh", "--frames", "1-9"],
+            "no kind of act 'laugh' on the lane hands",
+        ),
+        (["--kind", "wave", "--frames", "1200-1230", "--speed", "5"], "Give a number from 0.25 to 4"),
+        (["--kind", "wave", "--frames", "1200-1230", "--repeat", "2000"], "at most 1000"),
+        (
+            ["--kind", "sit", "--frames", "1240-1280", "--set", '{"on": "Mooring post 1"}'],
+            "too high for Odile to sit on",
+        ),
+        (
+            ["--kind", "reach", "--frames", "1240-1280", "--set", '{"at": [4, 1, -9]}'],
+            "cannot reach the place 4.00, 1.00, -9.00",
+        ),
+        (
+            ["--kind", "look_at", "--frames", "1240-1280", "--set", '{"at": "Odile/head"}'],
+            "Odile cannot look at itself",
+        ),
+        (["--id", "act-1", "--speed", "2"], "follows from its frames"),
+        (["--id", "act-1", "--frames", "1009-1040"], "cannot walk 10.1 m from 1009 to 1040"),
+        (["--id", "gone", "--frames", "1009-1040"], "has no act gone"),
+    ],
+)
+def test_what_cannot_be_done_is_refused_with_a_way_out(heron, words, says):
+    before = heron("acts", "--figure", "Odile")
+    error = put(heron, *words, refused=True)
+    assert says in error and error.count("\n") == 1 and len(error.split(". ")) >= 2
+    assert heron("acts", "--figure", "Odile") == before
+
+
+def test_a_hand_that_holds_an_oar_does_nothing_else():
+    for act in ({"kind": "wave", "hand": "left"}, {"kind": "fold_arms"}):
+        frames = {"frames": {"first": 1010, "last": 1060}}
+        with pytest.raises(HeronError, match="holds an oar in the left hand"):
+            done(kind="figure.act", figure="fig-bram", act={**act, **frames})
+
+
+@pytest.mark.parametrize("id_", ["act-1", "act-2"])
+def test_a_split_act_does_what_it_did(id_):
+    first, last = next((a, b) for one, a, b in acts(DEMO) if one == id_)
+    middle = (first + last) // 2
+    after, said = done(kind="figure.act.split", figure="fig-odile", id=id_, frame=middle, named="two")
+    assert said.startswith("Split Odile's")
+    assert [one for one in acts(after) if one[0] in (id_, "two")] == [
+        (id_, first, middle - 1),
+        ("two", middle, last),
+    ]
+    # She goes where she went but for how the way bends there, at her pace; where a walk was cut she does not stop.
+    there, then = rows(after)[:, :3], rows(DEMO)[:, :3]
+    assert np.linalg.norm(there - then, axis=1).max() < (0.15 if id_ == "act-1" else 1e-9)
+    pace = np.hypot(*np.diff(there[:, [0, 2]], axis=0).T) / np.maximum(
+        np.hypot(*np.diff(then[:, [0, 2]], axis=0).T), 1e-3
+    )
+    assert id_ == "act-2" or np.abs(pace[first - 1001 + 30 : last - 1001 - 30] - 1).max() < 0.1
+
+
+def test_several_acts_move_together_and_copies_go_to_others_too():
+    moved, said = done(kind="figure.acts.move", figure="fig-odile", ids=["act-2", "act-3"], by=4)
+    assert [first for _, first, _ in acts(moved)] == [
+        1009,
+        1196,
+        1292,
+    ] and said == "Moved Odile's talk and turn by 4 frames"
+    copied, _ = done(kind="figure.acts.copy", figure="fig-odile", ids=["act-2"], to="fig-bram", frame=1160)
+    assert (1160, 1160 + 46) in [(a, b) for _, a, b in acts(copied, "fig-bram")]
+    assert rows(copied)[:, :5].tolist() == rows(DEMO)[:, :5].tolist()
+    with pytest.raises(HeronError, match="would begin at 1321"):
+        done(kind="figure.acts.copy", figure="fig-odile", ids=["act-2"], frame=1321)
+
+
+def test_an_end_is_trimmed_or_stretched():
+    base, _ = done(
+        kind="figure.act",
+        figure="fig-odile",
+        act={"kind": "wave", "id": "w", "frames": {"first": 1200, "last": 1259}},
+    )
+    wave = {"kind": "figure.act.trim", "figure": "fig-odile", "id": "w"}
+
+    def now(scene):
+        return next(act for act in find(scene, "figures", "fig-odile").acts if act.id == "w")
+
+    stretched, said = done(base, **wave, end="last", frame=1319, stretch=True)
+    assert now(stretched).speed == 0.5 and "at 0.50 times its speed" in said
+    trimmed, _ = done(base, **wave, end="first", frame=1210)
+    assert (now(trimmed).slip, now(trimmed).speed) == (10, 1.0)
+    hand = [
+        Bake(s, ResultCache()).performance(find(s, "figures", "fig-odile")).places[235 - 1 : 245, 0]
+        for s in (base, trimmed)
+    ]
+    np.testing.assert_allclose(*hand, atol=1e-9)
+    with pytest.raises(HeronError, match=r"would run at 5\.00 times its speed"):
+        done(base, **wave, end="last", frame=1211, stretch=True)
+
+
+def test_a_seat_that_is_deleted_leaves_the_figure_standing_there():
+    scene, _ = done(
+        kind="piece.draw", id="seat", shape="box", start=[2.0, -9.0], end=[2.5, -8.5],
+    )  # fmt: skip
+    scene, _ = done(
+        scene, kind="piece.set", piece="seat", height=0.45, base=find(scene, "pieces", "seat").base
+    )
+    sits, _ = done(
+        scene, kind="figure.act", figure="fig-bram",
+        act={"kind": "sit", "on": "seat", "id": "sit", "frames": {"first": 1010, "last": 1110}},
+    )  # fmt: skip
+    low = Bake(sits, ResultCache()).performance(find(sits, "figures", "fig-bram")).pelvis[110, 1]
+    gone, said = done(sits, kind="things.delete", ids=["seat"])
+    stands = Bake(gone, ResultCache()).performance(find(gone, "figures", "fig-bram")).pelvis[110, 1]
+    assert low < 0.4 * 1.86 < stands and "Bram stands where it would have sat" in said
