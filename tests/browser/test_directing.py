@@ -123,7 +123,9 @@ def test_a_turntable_is_chosen_pointed_at_and_played_round_and_round(desk):
     page.get_by_label("Turns", exact=True).select_option("subject")
     assert page.get_by_label("The sun").count() == 0
     page.mouse.click(*desk.centre("[data-figure=Odile] text"))
-    page.get_by_text("cannot spin from 1215").first.wait_for()
+    desk.kept()
+    odile = next(f for f in desk.scene()["figures"] if f["name"] == "Odile")
+    assert [a["frames"]["first"] for a in odile["acts"] if a["kind"] == "spin"] == [1215]
 
 
 def test_operators_follow_by_character_and_each_is_its_numbers(desk):
@@ -150,20 +152,21 @@ def test_a_figure_looks_where_it_is_pointed_at(desk):
     desk.kept()
 
     def gazes():
-        return next(f for f in desk.scene()["figures"] if f["name"] == "Bram")["gazes"]
+        acts = next(f for f in desk.scene()["figures"] if f["name"] == "Bram")["acts"]
+        return [act for act in acts if act["kind"] == "look_at"]
 
     first = gazes()[0]
     assert (first["at"], first["frames"]) == (
         {"kind": "mover", "mover": "mov-boat"},
         {"first": 1030, "last": 1077},
     )
-    row = page.get_by_test_id("gaze").first
+    row = page.get_by_test_id("acts-look").get_by_test_id("act").first
     row.get_by_label("Head").fill("0.2")
     row.get_by_label("Head").press("Enter")
     desk.kept()
     assert gazes()[0]["head"] == 0.2
-    assert page.locator("[data-layer=gaze]").count() == 3
-    row.get_by_role("button", name="No longer look at Rowing boat").click()
+    assert page.get_by_role("button", name="Bram: Look at").count() == 3
+    row.get_by_role("button", name="Delete look at at 1030").click()
     desk.kept()
     assert len(gazes()) == 2
 
@@ -172,8 +175,8 @@ def test_a_figure_points_ahead_of_where_it_stands_until_it_is_told_where(desk):
     page = desk.page
     desk.go(1100)
     page.locator("[data-figure=Bram] text").click()
-    page.get_by_role("button", name="Add at this frame").click()
-    page.get_by_role("menuitem").filter(has_text="At a place").click()
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_role("menuitem", name="Point Hands").click()
     desk.kept()
     scene = Scene.model_validate(desk.scene())
     bram = next(f for f in scene.figures if f.name == "Bram")
@@ -203,6 +206,7 @@ def test_the_line_under_the_picture_gives_a_shot_its_size(desk):
 def test_a_slower_walk_says_what_it_moved_and_brings_keys_along(desk):
     page = desk.page
     page.locator("[data-figure=Odile] text").click()
+    page.get_by_test_id("acts-body").get_by_role("button", name="Walk", exact=True).click()
     desk.type("Speed", 1.1)
     page.get_by_role("button", name="Moved").click()
     news = page.get_by_test_id("news")
@@ -229,6 +233,7 @@ def test_a_key_is_bound_to_the_end_of_a_walk(desk):
     page.get_by_label("Goes with, at 1170").select_option(label="Odile's walk ends, 1186")
     desk.kept()
     page.locator("[data-figure=Odile] text").click()
+    page.get_by_test_id("acts-body").get_by_role("button", name="Walk", exact=True).click()
     to = page.get_by_label("To", exact=True).first
     to.fill("1190")
     to.press("Enter")

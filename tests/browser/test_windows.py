@@ -214,7 +214,7 @@ def test_axe_finds_nothing_that_shuts_anyone_out(desk, room):
 
     def figure():
         page.locator("[data-figure=Odile] text").click()
-        page.get_by_test_id("gaze").first.wait_for()
+        page.get_by_test_id("acts-look").first.wait_for()
 
     def moved():
         page.locator("[data-figure=Odile] text").click()

@@ -220,7 +220,7 @@ def test_between_frames_a_figures_turns_are_slerps_and_its_places_straight():
     a, half, b = BAKE.rows(odile, np.array([1100.0, 1100.5, 1101.0]))
     np.testing.assert_allclose(half[:3], (a[:3] + b[:3]) / 2, atol=1e-12)
     for joint in ("hip_r", "shoulder_l", "head"):
-        at = 5 + 4 * INDEX[joint]
+        at = 7 + 4 * INDEX[joint]
         expected = Slerp([0, 1], Rotation.from_quat([a[at : at + 4], b[at : at + 4]]))(0.5)
         off = (Rotation.from_quat(half[at : at + 4]) * expected.inv()).magnitude()
         assert off < 1e-5

@@ -40,7 +40,7 @@ def joints(scene, who):
     row = bake.samples(figure).values
     turns, places = {}, {}
     for i, joint in enumerate(JOINTS):
-        own = Rotation.from_quat(row[:, 5 + 4 * i : 9 + 4 * i])
+        own = Rotation.from_quat(row[:, 7 + 4 * i : 11 + 4 * i])
         turns[joint.name] = own if joint.parent < 0 else turns[JOINTS[joint.parent].name] * own
         places[joint.name] = bake.place(OnFigure(figure=figure.id, joint=joint.name), scene.frames.array())
     return turns, places

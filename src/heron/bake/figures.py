@@ -11,6 +11,7 @@ from heron.model import changed
 from heron.scene.links import links
 from heron.stage.acts.look import LookAt
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
+from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.figure import Figure, reaches
 from heron.stage.lanes import blends
 from heron.stage.piece import Piece, walkable_height
@@ -19,9 +20,10 @@ from heron.stage.skeleton import LANDMARKS
 from heron.timebase import Frames, parse_rate
 
 COLUMNS = (
-    "x", "y", "z", "heading", "lift", *(f"{j.name}.{c}" for j in JOINTS for c in "xyzw"),
+    "x", "y", "z", "heading", "aside", "lift", "back", *(f"{j.name}.{c}" for j in JOINTS for c in "xyzw"), *(f"face.{n}" for n in NUMBERS),
 )  # fmt: skip
-_FIRST_TURN = 5
+_FIRST_TURN = 7
+_TURNS = slice(_FIRST_TURN, _FIRST_TURN + 4 * len(JOINTS))
 
 
 def content(figure: Figure, aspect: str) -> str:
@@ -72,23 +74,31 @@ def _bare(bake: Baking, figure: Figure) -> Performance:
 def rows(bake: Baking, figure: Figure, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns): the root, its heading unwrapped, and each joint's rotation in its parent's frame."""
     first = bake.scene.frames.first
-    whole = bake.cache.get("rows", bake.key(figure), lambda: _rows(bake.made(figure)))
+    whole = bake.cache.get("rows", bake.key(figure), lambda: _rows(bake, figure))
     out = between(whole, first, t, jumps(figure))
     moments = np.asarray(t, dtype=np.float64)
     inner = np.flatnonzero(moments != np.floor(moments))
     if len(inner):
-        turns = out[inner, _FIRST_TURN:].reshape(len(inner), -1, 4)
+        turns = out[inner, _TURNS].reshape(len(inner), -1, 4)
         turns /= np.linalg.norm(turns, axis=-1, keepdims=True)
-        out[inner, _FIRST_TURN:] = turns.reshape(len(inner), -1)
+        out[inner, _TURNS] = turns.reshape(len(inner), -1)
     return out
 
 
-def _rows(done: Performance) -> Floats:
+def face(bake: Baking, figure: Figure) -> Floats:
+    """(n, 10) the numbers of its face over the scene's frames."""
+    frames, fps = bake.scene.frames, float(parse_rate(bake.scene.rate))
+    eyes = bake.performance(figure).poses[:, INDEX["eye_r"]]
+    return face_numbers(figure, frames.array().astype(np.float64), fps, eyes)
+
+
+def _rows(bake: Baking, figure: Figure) -> Floats:
+    done = bake.performance(figure)
     # Neighbours' quaternions on one side, so that halfway between two is the turn between them.
     flips = np.where(np.sum(done.turns[1:] * done.turns[:-1], axis=-1) < 0, -1.0, 1.0)
     signs = np.cumprod(np.concatenate([np.ones((1, flips.shape[1])), flips]), axis=0)
     turns = (done.turns * signs[..., None]).reshape(len(done.turns), -1)
-    return np.column_stack([done.root, _heading(done), done.pelvis[:, 1], turns])
+    return np.column_stack([done.root, _heading(done), done.pelvis, turns, face(bake, figure)])
 
 
 def _heading(done: Performance) -> Floats:

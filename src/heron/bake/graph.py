@@ -123,6 +123,10 @@ class Bake:
         done: Performance = self.made(figure)
         return done
 
+    def face(self, figure: Figure) -> Floats:
+        """(n, 10) the numbers of a figure's face over the scene's frames."""
+        return figures.face(self, figure)
+
     def place(self, spot: Spot, t: np.ndarray[Any, Any], *, bare: bool = False) -> Floats:
         """(n, 3) metres on the stage: where something is at moments of the scene, (n,).
 

@@ -171,6 +171,11 @@ def _parser() -> _Parser:
     joints.add_argument("--figure", required=True)
     joints.add_argument("--frames", required=True)
 
+    face = verb("face", "acting", "the ten numbers of a figure's face")
+    face.add_argument("scene")
+    face.add_argument("--figure", required=True)
+    face.add_argument("--frames", required=True)
+
     walk = verb("walk", "acting", "how fast a figure walks, or when it arrives")
     walk.add_argument("scene")
     walk.add_argument("--figure", required=True)

@@ -18,6 +18,7 @@ from heron.model import Model, new_id
 from heron.scene import Scene, find_named, write_scene
 from heron.stage.acts import KINDS, LANES, Act, Expression, numbers_of
 from heron.stage.acts.face import Express
+from heron.stage.face import NUMBERS
 from heron.stage.figure import Figure
 from heron.stage.lanes import blends
 from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS
@@ -165,6 +166,20 @@ def do_joints(args: argparse.Namespace) -> None:
             for i, frame in enumerate(frames.each())
         ]
     )  # fmt: skip
+
+
+def do_face(args: argparse.Namespace) -> None:
+    """`heron face`."""
+    scene = read(args.scene)
+    figure: Figure = find_named(scene, "figures", args.figure)
+    frames = within(scene, parse_frames(args.frames))
+    numbers = Bake(scene).face(figure)[frames.first - scene.frames.first :]
+    say(
+        [
+            {"frame": frame, **{name: float(v) for name, v in zip(NUMBERS, row, strict=True)}}
+            for frame, row in zip(frames.each(), numbers, strict=False)
+        ]
+    )
 
 
 def do_walk(args: argparse.Namespace) -> None:

@@ -17,6 +17,8 @@ from heron.scene import Camera
 from heron.stage.bird import BIRD
 from heron.stage.bird.joints import BIRD_OFFSETS, BIRD_REST
 from heron.stage.body import INDEX, JOINTS
+from heron.stage.face import FACE, NUMBERS, FaceJoint
+from heron.stage.face.rig import face_pose
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import PieceKind
@@ -50,8 +52,12 @@ def write_stage(bake: Bake) -> bytes:
         done = bake.performance(figure)
         glb.animate(nodes[0], "translation", seconds, done.root)
         glb.animate(nodes[INDEX["pelvis"]], "translation", seconds, done.pelvis)
-        for i, node in enumerate(nodes):
+        for i, node in enumerate(nodes[: len(JOINTS)]):
             glb.animate(node, "rotation", seconds, done.turns[:, i])
+        places, turns = face_pose(bake.face(figure))
+        for i, node in enumerate(nodes[len(JOINTS) :]):
+            glb.animate(node, "translation", seconds, places[:, i] * figure.stature)
+            glb.animate(node, "rotation", seconds, turns[:, i])
     for mover in scene.movers:
         samples = bake.samples(mover)
         if mover.shape != "heron":
@@ -113,10 +119,37 @@ def _add_figure(glb: Glb, figure: Figure, prefix: str) -> list[int]:
         parent = nodes[joint.parent] if joint.parent >= 0 else None
         offset = (OFFSETS[i] * figure.stature).tolist()
         nodes.append(glb.node(prefix + joint.name, parent=parent, translation=offset))
-    skin = glb.skin(nodes, REST * figure.stature)
+    head = REST[INDEX["head"]]
+    for part in FACE:
+        offset = (np.array(part.at) * figure.stature).tolist()
+        extras = {"face": _face_extras(part, figure.stature)}
+        nodes.append(
+            glb.node(prefix + part.name, parent=nodes[INDEX["head"]], translation=offset, extras=extras)
+        )
+    rest = np.concatenate([REST, [head + part.at for part in FACE]])
+    skin = glb.skin(nodes, rest * figure.stature)
     mesh = glb.mesh(lay_figure(figure), f"{prefix}body", skinned=True)
     glb.node(f"{prefix}body", mesh=mesh, skin=skin)
     return nodes
+
+
+def _face_extras(joint: FaceJoint, stature: float) -> dict[str, Any]:
+    """How the ten numbers of a face move and turn a joint, for whoever draws it: by the place of a number among them.
+
+    Each move is the number, its part (1 above 0, −1 below, 0 all of it), and metres; each turn the same, and degrees.
+    """
+
+    def which(name: str) -> list[int]:
+        return [
+            NUMBERS.index(name.rstrip("+-")),
+            1 if name.endswith("+") else -1 if name.endswith("-") else 0,
+        ]
+
+    return {
+        "moves": [[*which(name), *(stature * v for v in by)] for name, by in joint.moves.items()],
+        "turns": [[*which(name), by] for name, by in joint.turns.items()],
+        "axis": list(joint.axis), "left": joint.left,
+    }  # fmt: skip
 
 
 def _animate_pose(glb: Glb, node: int, seconds: np.ndarray[Any, Any], pose: np.ndarray[Any, Any]) -> None:

@@ -39,13 +39,39 @@ function useShape(thing: string): Group | null {
   return shape;
 }
 
-/** Columns of a figure's row before its joints' turns begin: place, heading, lift of the pelvis. */
-const TURNS = 5;
+/** Columns of a figure's row before its joints' turns begin: place, heading, the pelvis's place over it. */
+const TURNS = 7;
 
-function pose(bones: Bone[], row: Float32Array): void {
+/** How the numbers of a face move and turn a joint of it, as its shape says: [number, part of it, by…]. */
+interface FaceRig {
+  moves?: number[][];
+  turns?: number[][];
+  axis: [number, number, number];
+  left: boolean;
+}
+
+const faceOf = (bone: Bone) => bone.userData.face as FaceRig | undefined;
+const AXIS = new Vector3();
+/** The last number of a face says how much less its left half follows. */
+const SIDE = 9;
+
+function pose(bones: Bone[], rest: Vector3[], row: Float32Array): void {
+  const body = bones.filter((bone) => !faceOf(bone)).length;
   bones[0].position.set(row[0], row[1], row[2]);
-  bones[1].position.set(0, row[4], 0);
-  for (let i = 0; i < bones.length; i++) bones[i].quaternion.fromArray(row, TURNS + 4 * i).normalize();
+  bones[1].position.set(row[4], row[5], row[6]);
+  for (let i = 0; i < body; i++) bones[i].quaternion.fromArray(row, TURNS + 4 * i).normalize();
+  const first = TURNS + 4 * body;
+  for (let i = body; i < bones.length; i++) {
+    const { moves = [], turns = [], axis, left } = faceOf(bones[i]) as FaceRig;
+    const value = ([which, part]: number[]) => {
+      const all = row[first + which] * (left ? 1 - row[first + SIDE] : 1);
+      return part === 0 ? all : part > 0 ? Math.max(all, 0) : Math.min(all, 0);
+    };
+    bones[i].position.copy(rest[i]);
+    for (const move of moves) bones[i].position.addScaledVector(AXIS.fromArray(move, 2), value(move));
+    const degrees = turns.reduce((sum, turn) => sum + value(turn) * turn[2], 0);
+    bones[i].quaternion.setFromAxisAngle(AXIS.fromArray(axis), (degrees * Math.PI) / 180);
+  }
 }
 
 const SPOT = new Vector3();
@@ -58,6 +84,7 @@ function Body({ figure }: { figure: Figure }) {
   const dot = useRef<Mesh>(null);
   const proxy = useRef<Mesh>(null);
   const bones = useMemo(() => bonesOf(shape), [shape]);
+  const rest = useMemo(() => bones.map((bone) => bone.position.clone()), [bones]);
   const selected = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
   const joint = useView((s) => (s.kind === "figure" && s.ids[0] === figure.id ? s.joint : null));
   useEffect(() => {
@@ -67,7 +94,7 @@ function Body({ figure }: { figure: Figure }) {
   usePosed((frame) => {
     const row = rowOf(figure.id, frame);
     if (!row || bones.length === 0) return;
-    pose(bones, row);
+    pose(bones, rest, row);
     ring.current?.position.set(row[0], row[1] + 0.02, row[2]);
     proxy.current?.position.set(row[0], row[1] + figure.stature / 2, row[2]);
     proxy.current?.updateMatrixWorld();

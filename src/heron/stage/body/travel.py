@@ -154,6 +154,8 @@ class _Runner:
             first = self._rise(act, first, last)
         if isinstance(act, Walk | Run):
             soft = (act.soft_start, act.soft_stop)
+            # Without a start of its own it goes on from the frame before.
+            first -= 0.0 if act.soft_start else 1.0
             return w.walk(np.array(act.points), first, last, runs=isinstance(act, Run), soft=soft)
         if isinstance(act, Turn):
             delta = wrap_degrees(act.heading - w.heading)

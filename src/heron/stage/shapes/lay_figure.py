@@ -6,7 +6,8 @@ import numpy as np
 
 from heron.stage.body.gestures import GRIP
 from heron.stage.figure import Figure
-from heron.stage.shapes.mesh import Floats, Mesh, about_x, about_z, egg, join, lathe, rounded, shade, slab
+from heron.stage.shapes.face import face
+from heron.stage.shapes.mesh import Floats, Mesh, about_x, egg, join, lathe, rounded, shade, slab
 from heron.stage.skeleton import ANKLE, FOREARM, HAND, INDEX, REST, UPPER_ARM
 
 _WOOD, _SEAM = "#cda876", "#9c7748"
@@ -46,7 +47,7 @@ def lay_figure(figure: Figure) -> Mesh:
         lathe([(0.030, 0.140), (0.043, 0.137), (0.050, 0.126), (0.052, 0.085)], look.trim, 44, (1.0, 0.92)),
     )
     put("neck", lathe([(0.027, 0.052), (0.026, 0.02), (0.032, -0.012)], _WOOD, 10))
-    _face(put, shade(coat, 0.42))
+    parts += face(_WOOD, shade(coat, 0.42))
     _headwear(put, look.headwear, look.trim, coat)
     _garment(put, look.garment, coat, look.trim, b)
 
@@ -118,36 +119,6 @@ def _headwear(put, kind: str, trim: str, coat: str) -> None:  # type: ignore[no-
     elif kind == "bun":
         put("head", egg((0.051, 0.055, 0.058), shade(coat, 0.45), 14), (0, 0.076, 0.007))
         put("head", egg((0.025, 0.025, 0.025), shade(coat, 0.45), 12), (0, 0.105, 0.056))
-
-
-def _face(put, hair: str) -> None:  # type: ignore[no-untyped-def]
-    """A carved head: brows, lidded eyes, a nose, a mouth and ears, so that it reads from near at rest."""
-    # One turned form from crown to chin, fuller at the brow than at the jaw.
-    skull = lathe(
-        rounded([(0.0, 0.120), (0.022, 0.117), (0.038, 0.106), (0.0465, 0.088), (0.0485, 0.068), (0.0470, 0.050), (0.0435, 0.034),
-         (0.0375, 0.018), (0.0295, 0.004), (0.0190, -0.007), (0.0, -0.012)]),
-        _WOOD, 36, (1.0, 1.14),
-    )  # fmt: skip
-    put("head", skull, (0, 0, -0.002))
-    put("head", egg((0.014, 0.007, 0.009), _WOOD, 16), (0, 0.001, -0.0285))
-    for sign in (1, -1):
-        put("head", egg((0.0082, 0.0056, 0.0050), "#efe7d6", 14), (sign * 0.0185, 0.0560, -0.0480))
-        # What is seen of an eye that turns is its pupil.
-        side = "r" if sign > 0 else "l"
-        put(f"eye_{side}", egg((0.0041, 0.0044, 0.0030), "#3b2c20", 12), (-sign * 0.0003, -0.0002, -0.0067))
-        put("head", egg((0.0098, 0.0034, 0.0058), shade(_WOOD, 0.84), 14), (sign * 0.0185, 0.0600, -0.0484))
-        put("head", egg((0.0092, 0.0018, 0.0050), shade(_WOOD, 0.88), 12), (sign * 0.0185, 0.0510, -0.0470))
-        brow = egg((0.0112, 0.0020, 0.0046), hair, 12).turned(about_z(-sign * 6))
-        put("head", brow, (sign * 0.0192, 0.0682, -0.0496))
-        put("head", egg((0.006, 0.013, 0.009), shade(_WOOD, 0.93), 12), (sign * 0.0480, 0.046, 0.004))
-    nose = lathe(
-        [(0.0, 0.026), (0.0042, 0.018), (0.0070, 0.004), (0.0060, -0.001), (0.0, -0.003)],
-        shade(_WOOD, 0.96),
-        12,
-    )
-    put("head", nose.turned(about_x(-14)), (0, 0.036, -0.0510))
-    put("head", egg((0.0118, 0.0019, 0.0040), "#8a4f3c", 14), (0, 0.0205, -0.0430))
-    put("head", egg((0.0088, 0.0024, 0.0044), shade(_WOOD, 0.92), 12), (0, 0.0165, -0.0422))
 
 
 def _smooth(u: Floats) -> Floats:

@@ -53,6 +53,12 @@ def about_x(degrees: float) -> Floats:
     return np.array([[1.0, 0.0, 0.0], [0.0, c, -s], [0.0, s, c]])
 
 
+def about_y(degrees: float) -> Floats:
+    """A turn about Y, for `turned`."""
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    return np.array([[c, 0.0, s], [0.0, 1.0, 0.0], [-s, 0.0, c]])
+
+
 def about_z(degrees: float) -> Floats:
     """A turn about Z, for `turned`."""
     c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
