@@ -123,9 +123,7 @@ def test_a_turntable_is_chosen_pointed_at_and_played_round_and_round(desk):
     page.get_by_label("Turns", exact=True).select_option("subject")
     assert page.get_by_label("The sun").count() == 0
     page.mouse.click(*desk.centre("[data-figure=Odile] text"))
-    desk.kept()
-    odile = next(f for f in desk.scene()["figures"] if f["name"] == "Odile")
-    assert [a["frames"]["first"] for a in odile["acts"] if a["kind"] == "spin"] == [1215]
+    page.get_by_text("does something else at 1241–1282: laugh").first.wait_for()
 
 
 def test_operators_follow_by_character_and_each_is_its_numbers(desk):

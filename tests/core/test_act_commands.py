@@ -104,10 +104,10 @@ def test_later_acts_keep_their_frames_or_follow_and_begin_where_the_earlier_ones
     walk = heron("acts", "--figure", "Odile")[0]
     put(heron, "--id", walk["id"], "--frames", "1009-1191")
     stays = heron("acts", "--figure", "Odile")
-    assert [one["first"] for one in stays if one["lane"] == "body"] == [1009, 1192, 1288]
+    assert [one["first"] for one in stays if one["lane"] == "body"] == [1009, 1192, 1241, 1288]
     put(heron, "--id", walk["id"], "--frames", "1009-1186", "--set", '{"points": [[0.1, -7.0]]}', "--follow")
     follows = heron("acts", "--figure", "Odile")
-    assert [one["first"] for one in follows if one["lane"] == "body"] == [1009, 1187, 1283]
+    assert [one["first"] for one in follows if one["lane"] == "body"] == [1009, 1187, 1236, 1283]
     (there,) = heron("joints", "--figure", "Odile", "--frames", "1240-1240")
     assert there["root"][2] == pytest.approx(-7.0, abs=1e-3)  # she talks where the walk now ends
     assert set(there["planted"]) == {"left", "right"} and all(there["planted"].values())
@@ -182,10 +182,12 @@ def test_a_split_act_does_what_it_did(id_):
 
 
 def test_several_acts_move_together_and_copies_go_to_others_too():
-    moved, said = done(kind="figure.acts.move", figure="fig-odile", ids=["act-2", "act-3"], by=4)
+    turn = next(act.id for act in find(DEMO, "figures", "fig-odile").acts if act.kind == "turn")
+    moved, said = done(kind="figure.acts.move", figure="fig-odile", ids=["act-2", turn], by=4)
     assert [first for _, first, _ in acts(moved)] == [
         1009,
         1196,
+        1241,
         1292,
     ] and said == "Moved Odile's talk and turn by 4 frames"
     copied, _ = done(kind="figure.acts.copy", figure="fig-odile", ids=["act-2"], to="fig-bram", frame=1160)

@@ -20,7 +20,11 @@ def act(kind="talk", first=1100, last=1135, **more):
 
 
 def frames(scene, figure=0):
-    return [(a.kind, a.frames.first, a.frames.last) for a in scene.figures[figure].acts if a.LANE != "look"]
+    return [
+        (a.kind, a.frames.first, a.frames.last)
+        for a in scene.figures[figure].acts
+        if a.LANE in ("body", "hands")
+    ]
 
 
 def test_an_act_waits_for_what_is_under_way_and_ends_before_what_comes():

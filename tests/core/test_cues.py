@@ -44,10 +44,10 @@ def test_cues_stand_in_order_each_on_its_own_frame_and_by_its_own_name():
 def test_a_cue_moves_with_the_act_it_is_set_on_until_it_is_let_go():
     # Bram's turn begins at 1118 and is his first act.
     scene, said = do(
-        cued(), kind="cue.set", cue="cue-a", figure="fig-bram", act=cued().figures[1].acts[0].id, end="first"
+        cued(), kind="cue.set", cue="cue-a", figure="fig-bram", act=cued().figures[1].body[0].id, end="first"
     )
     assert said == "The cue “Cue 1” goes with the start of Bram's turn"
-    turn = scene.figures[1].acts[0].model_dump(mode="json")
+    turn = scene.figures[1].body[0].model_dump(mode="json")
     later = {**turn, "frames": {"first": 1125, "last": 1160}}
     ask = {"kind": "figure.act.set", "figure": "fig-bram", "act": later}
     after, said = do(scene, **ask)

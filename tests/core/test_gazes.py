@@ -58,7 +58,8 @@ def test_both_eyes_meet_on_what_is_near_and_the_head_does_its_share():
     scene, said = looking("Bram", near, 1160, 1230)
     assert said == ["Bram looks at the place 0.30, 1.60, -9.70 from 1160 to 1230"]
     turns, places = joints(scene, "Bram")
-    target, held = np.array([0.3, 1.6, -9.7]), slice(1185 - FIRST, 1230 - FIRST)
+    # He has nodded until 1216.
+    target, held = np.array([0.3, 1.6, -9.7]), slice(1218 - FIRST, 1230 - FIRST)
     before = joints(DEMO, "Bram")
     for eye in ("eye_r", "eye_l"):
         assert off(turns, places, eye, target)[held].max() < 0.05 < off(*before, eye, target)[held].min()

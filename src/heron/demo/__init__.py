@@ -24,9 +24,10 @@ from heron.demo.set_pieces import set_pieces
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
 from heron.scene.layers import Aim, Breath, Carrier, Flight, Leg, Level, Rail, Trail
-from heron.stage.acts.body import Talk, Turn, Walk
+from heron.stage.acts.body import Laugh, Talk, Turn, Walk
+from heron.stage.acts.face import Express, Expression
 from heron.stage.acts.hands import PointAt
-from heron.stage.acts.look import LookAt
+from heron.stage.acts.look import LookAt, Nod
 from heron.stage.figure import Look
 from heron.stage.reference import AtPoint, OnFigure, OnMover, OnPerch, Spot
 from heron.timebase import Frames
@@ -65,7 +66,20 @@ def _gazes() -> list[AnyCommand]:
             figure=figure, act=LookAt(id=f"gaz-{figure[4:]}-{first}", at=at, frames=_f(first, last))
         )
 
+    def shows(figure: str, expression: Expression, amount: float, first: int, last: int) -> AnyCommand:
+        return AddAct(
+            figure=figure, act=Express(expression=expression, amount=amount, frames=_f(first, last))
+        )
+
     return [
+        # He has missed the crossing and doubts that she will take him; she laughs at what he says.
+        shows("fig-bram", "tired", 0.5, FIRST, 1112), shows("fig-bram", "doubt", 0.9, 1150, 1235),
+        shows("fig-bram", "tender", 0.9, 1244, 1290), shows("fig-bram", "surprise", 0.55, 1291, LAST),
+        shows("fig-odile", "joy", 0.55, 1176, 1236), shows("fig-odile", "laugh", 0.85, 1241, 1282),
+        shows("fig-odile", "surprise", 0.5, 1288, LAST),
+        AddAct(figure="fig-odile", act=Laugh(frames=_f(1241, 1282), energy=0.8)),
+        AddAct(figure="fig-odile", act=Nod(frames=_f(1206, 1236))),
+        AddAct(figure="fig-bram", act=Nod(frames=_f(1186, 1216), energy=0.7)),
         looks("fig-odile", bram, 1136, 1283), looks("fig-bram", odile, 1146, 1267),
         looks("fig-odile", heron, 1286, LAST), looks("fig-bram", heron, 1288, LAST),
     ]  # fmt: skip

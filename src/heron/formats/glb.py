@@ -83,6 +83,7 @@ class Glb:
                 joints[:, 1:3] = np.where(mesh.shares > 0, mesh.others, 0)
                 weights[:, 1:3] = mesh.shares
             weights[:, 0] = 1.0 - weights[:, 1:3].sum(axis=1)
+            joints[:, 0] = np.where(weights[:, 0] > 0, joints[:, 0], 0)
             attributes.JOINTS_0 = self.accessor(joints, g.ARRAY_BUFFER)
             attributes.WEIGHTS_0 = self.accessor(weights, g.ARRAY_BUFFER)
         small = np.uint16 if len(mesh.points) < 65_535 else np.uint32

@@ -5,6 +5,7 @@ import type { Figure, Mover } from "../api/types";
 import { useDocument } from "../store/document";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
 import { useView } from "../store/view";
+import { faceOf, poseFace } from "./face";
 import { registerHead } from "./renderer/heads";
 import { usePosed } from "./renderer/posing";
 import { redraw } from "./renderer/redraw";
@@ -42,36 +43,13 @@ function useShape(thing: string): Group | null {
 /** Columns of a figure's row before its joints' turns begin: place, heading, the pelvis's place over it. */
 const TURNS = 7;
 
-/** How the numbers of a face move and turn a joint of it, as its shape says: [number, part of it, by…]. */
-interface FaceRig {
-  moves?: number[][];
-  turns?: number[][];
-  axis: [number, number, number];
-  left: boolean;
-}
-
-const faceOf = (bone: Bone) => bone.userData.face as FaceRig | undefined;
-const AXIS = new Vector3();
-/** The last number of a face says how much less its left half follows. */
-const SIDE = 9;
-
 function pose(bones: Bone[], rest: Vector3[], row: Float32Array): void {
   const body = bones.filter((bone) => !faceOf(bone)).length;
   bones[0].position.set(row[0], row[1], row[2]);
   bones[1].position.set(row[4], row[5], row[6]);
   for (let i = 0; i < body; i++) bones[i].quaternion.fromArray(row, TURNS + 4 * i).normalize();
   const first = TURNS + 4 * body;
-  for (let i = body; i < bones.length; i++) {
-    const { moves = [], turns = [], axis, left } = faceOf(bones[i]) as FaceRig;
-    const value = ([which, part]: number[]) => {
-      const all = row[first + which] * (left ? 1 - row[first + SIDE] : 1);
-      return part === 0 ? all : part > 0 ? Math.max(all, 0) : Math.min(all, 0);
-    };
-    bones[i].position.copy(rest[i]);
-    for (const move of moves) bones[i].position.addScaledVector(AXIS.fromArray(move, 2), value(move));
-    const degrees = turns.reduce((sum, turn) => sum + value(turn) * turn[2], 0);
-    bones[i].quaternion.setFromAxisAngle(AXIS.fromArray(axis), (degrees * Math.PI) / 180);
-  }
+  for (let i = body; i < bones.length; i++) poseFace(bones[i], rest[i], row, first);
 }
 
 const SPOT = new Vector3();

@@ -99,7 +99,8 @@ def _grid(points: Floats, colour: str, joints: Floats | int, *, closed: bool = F
     normals = np.zeros_like(flat)
     for i in range(3):
         np.add.at(normals, triangles[:, i], face_normals)
-    normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-12)[:, None]
+    length = np.linalg.norm(normals, axis=1)[:, None]
+    normals = np.where(length > 1e-14, normals / np.maximum(length, 1e-14), [0.0, 0.0, -1.0])
     carried = np.full(len(flat), joints) if isinstance(joints, int) else np.asarray(joints).reshape(-1)
     return Mesh(flat, normals, np.tile(rgb(colour), (len(flat), 1)), triangles, carried.astype(np.int64))
 
