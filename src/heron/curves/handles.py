@@ -100,8 +100,15 @@ def _beyond(goes: float, rise: float) -> bool:
 
 def kept_within(channel: Channel, frames: frozenset[int] | None = None) -> Channel:
     """The channel with the handles shortened, or laid flat, that make it overshoot; only those of keys at `frames`,
-    where they are given. A tied key's other handle is laid flat with it.
+    where they are given. A tied key's other handle is laid flat with it, which can make the curve on that side overshoot:
+    it is gone over again until none does.
     """
+    while (made := _kept_once(channel, frames)) != channel:
+        channel = made
+    return channel
+
+
+def _kept_once(channel: Channel, frames: frozenset[int] | None) -> Channel:
     new: dict[int, Key] = {}
     s = segments(channel) if len(channel.keys) > 1 else None
     for over in overshoots(channel):
