@@ -15,17 +15,19 @@ def frames(first, last):
     return Frames(first=first, last=last)
 
 
-def performed(*acts, last=1200, stature=1.7, pieces=(), fps=FPS, **more):
+def performed(*acts, last=1200, stature=1.7, pieces=(), fps=FPS, where=None, **more):
     """A figure's acts over frames 1001 to `last`."""
     figure = Figure(id="p", name="P", stature=stature, acts=acts, **more)
     span = Frames(first=1001, last=last)
 
-    def where(spot):
+    def place(spot):
         assert isinstance(spot, AtPoint)
+        if where is not None:
+            return where
         return np.tile([spot.x, spot.y, spot.z], (span.count, 1))
 
     return perform(
-        figure, lambda p: np.zeros(len(p)), span, fps, where, {piece.id: piece for piece in pieces}
+        figure, lambda p: np.zeros(len(p)), span, fps, place, {piece.id: piece for piece in pieces}
     )
 
 

@@ -236,3 +236,17 @@ def test_a_seat_that_is_deleted_leaves_the_figure_standing_there():
     gone, said = done(sits, kind="things.delete", ids=["seat"])
     stands = Bake(gone, ResultCache()).performance(find(gone, "figures", "fig-bram")).pelvis[110, 1]
     assert low < 0.4 * 1.86 < stands and "Bram stands where it would have sat" in said
+
+
+def test_listeners_look_at_who_speaks_in_one_step():
+    bare, _ = done(
+        kind="figure.act.delete", figure="fig-bram", ids=[one for one, *_ in acts(DEMO, "fig-bram", "look")]
+    )  # fmt: skip
+    after, said = done(bare, kind="figures.listen")
+    # She talks 1192-1238; her looks at him while he talks are there already.
+    assert [(a, b) for _, a, b in acts(after, "fig-bram", "look")] == [(1197, 1238)] and said.endswith(
+        "1 look"
+    )
+    assert acts(after, "fig-odile", "look") == acts(DEMO, "fig-odile", "look")
+    with pytest.raises(HeronError, match="already"):
+        done(after, kind="figures.listen")

@@ -21,6 +21,7 @@ from heron.stage.acts.body import (
     Turn,
     Walk,
     WalkBack,
+    WalkWith,
 )
 from heron.stage.acts.hands import FoldArms, HandToMouth, Reach, Wave
 from heron.stage.acts.look import Nod, ShakeHead
@@ -170,6 +171,33 @@ def test_stepping_aside_and_walking_back_go_as_far_as_they_say_facing_as_before(
         assert np.abs(done.turns[:, 0, 1]).max() < 1e-9
         assert max(slide(done, "r") + slide(done, "l")) < 0.01
     assert len(stances(aside, "l")) == len(stances(aside, "r")) == 2  # one step, and the other foot closes up
+
+
+@pytest.mark.parametrize(
+    ("place", "side", "far"), [("beside", "left", 0.8), ("beside", "right", 1.2), ("behind", "left", 1.5)]
+)
+def test_somebody_walks_beside_or_behind_what_goes_at_its_distance(place, side, far):
+    way = np.zeros((400, 3))
+    pace = np.clip(np.minimum(np.arange(400) - 60, 300 - np.arange(400)) / 24, 0, 1)
+    u = np.cumsum(pace) / pace.sum()
+    way[:, 0], way[:, 2] = 3 * np.sin(u * np.pi / 2), -8 * u  # a long bend, at 1 m/s
+    done = performed(
+        WalkWith(frames=frames(1010, 1390), at=AtPoint(x=0, y=0, z=0), place=place, side=side, far=far), last=1400, where=way, x=-0.5, z=1.5
+    )  # fmt: skip
+    off = done.root[150:280, [0, 2]] - way[150:280, [0, 2]]
+    ahead = np.gradient(way[:, [0, 2]], axis=0)[150:280]
+    ahead /= np.linalg.norm(ahead, axis=1)[:, None]
+    along, right = np.sum(off * ahead, axis=1), off[:, 1] * ahead[:, 0] - off[:, 0] * ahead[:, 1]
+    if place == "beside":
+        np.testing.assert_allclose(np.linalg.norm(off, axis=1), far, atol=0.03)
+        # The right of who walks along −Z is at +X.
+        assert np.abs(along).max() < 0.12 and (np.sign(right) == (1 if side == "right" else -1)).all()
+    else:
+        np.testing.assert_allclose(-along, far, atol=0.06)
+        assert np.abs(right).max() < 0.2
+    assert max(slide(done, "r") + slide(done, "l")) < 0.02
+    speed = np.linalg.norm(np.diff(done.root[:, [0, 2]], axis=0), axis=1) * FPS
+    assert np.abs(np.diff(speed)).max() < 0.25 and speed[-5:].max() < 0.02
 
 
 def test_what_an_act_holds_can_be_slipped_stretched_and_repeated():

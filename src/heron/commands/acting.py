@@ -13,12 +13,12 @@ from heron.errors import BadInput, Refused
 from heron.model import Id, new_id
 from heron.scene import Scene, find
 from heron.stage.acts import ACT_FRAMES, KINDS, Act, AnyAct
-from heron.stage.acts.body import Sit, Turn
+from heron.stage.acts.body import Sit, Turn, WalkWith
 from heron.stage.acts.face import Express, Expression
 from heron.stage.body.travel import seat_on
 from heron.stage.figure import Figure
 from heron.stage.piece import walkable_height
-from heron.stage.reference import AtPoint
+from heron.stage.reference import AtPoint, OnFigure
 from heron.timebase import Frames, parse_rate
 from heron.timebase.frames import FrameNumber
 
@@ -70,6 +70,8 @@ class BeginAct(Command):
             update["at"] = ahead_of(
                 scene, figure, self.frame, _IN_REACH * figure.stature, _REACH_UP * figure.stature
             )
+        elif kind is WalkWith:
+            update["at"] = _nearest_figure(scene, figure, self.frame)
         elif "at" in kind.model_fields:
             update["at"] = ahead_of(scene, figure, self.frame)
         return kind.model_validate(update)  # type: ignore[return-value]
@@ -87,6 +89,20 @@ def ahead_of(scene: Scene, figure: Figure, frame: int, far: float = AHEAD_M, hig
     return AtPoint(
         x=round(x - far * math.sin(turn), 2), y=round(high, 2), z=round(z - far * math.cos(turn), 2)
     )
+
+
+def _nearest_figure(scene: Scene, figure: Figure, frame: int) -> OnFigure:
+    """Who is nearest.
+
+    Raises:
+        Refused: nobody else is there.
+    """
+    x, z, _ = standing_at(scene, figure, frame)
+    others = [(one, standing_at(scene, one, frame)) for one in scene.figures if one.id != figure.id]
+    if not others:
+        raise Refused("There is nobody else to walk with.", "Put a second figure on the stage.", field="does")
+    near = min(others, key=lambda one: math.hypot(one[1][0] - x, one[1][1] - z))[0]
+    return OnFigure(figure=near.id, joint="root")
 
 
 def _nearest_seat(scene: Scene, figure: Figure, frame: int) -> str:

@@ -17,7 +17,7 @@ from heron.scene import Camera, Scene, find
 from heron.scene.focus import AtDistance, Pulled
 from heron.scene.layers import Aim, Arm, Carrier, Layer, SizeHold, Trail
 from heron.scene.links import subject_field
-from heron.stage.acts.body import Sit
+from heron.stage.acts.body import Sit, WalkWith
 from heron.stage.acts.look import LookAt
 from heron.stage.figure import LOOK_FRAMES, Figure
 from heron.stage.reference import OnFigure, OnPiece, Spot
@@ -148,7 +148,10 @@ class PointAct(Command):
             return AddAct(figure=figure.id, act=act).apply(scene)
         if not hasattr(was, "at"):
             raise Refused(f"A {was.LABEL.lower()} goes by nothing.", "Choose another act.", field="act")
-        at = _in_the_eyes(at) if isinstance(was, LookAt) else at
+        if isinstance(was, LookAt):
+            at = _in_the_eyes(at)
+        elif isinstance(was, WalkWith) and isinstance(at, OnFigure):
+            at = changed(at, joint="root")
         return SetAct(figure=figure.id, act=changed(was, at=at)).apply(scene)
 
 

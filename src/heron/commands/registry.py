@@ -20,6 +20,7 @@ from heron.commands import (
     key_edits,
     keys,
     kit,
+    listening,
     matching,
     mends,
     movers,
@@ -128,6 +129,7 @@ AnyCommand = Annotated[
     | acts.SplitAct
     | acts.CopyActs
     | acts.DeleteAct
+    | listening.Listen
     | walking.PaceWalk
     | movers.AddMover
     | movers.SetMover

@@ -6,7 +6,7 @@ from pydantic import Field, model_validator
 
 from heron.model import Degrees, Id, Metres
 from heron.stage.acts.base import Act, Lane, Side, number
-from heron.stage.reference import LinkTo, Role
+from heron.stage.reference import LinkTo, Role, Spot
 
 Point2 = tuple[Metres, Metres]
 
@@ -75,6 +75,21 @@ class WalkBack(BodyAct):
     LABEL, TIMED, USUAL_S = "Walk backwards", False, 2.5
     kind: Literal["walk_back"] = "walk_back"
     far: float = number(1.5, 0.2, 20.0, "m", "How far")
+
+
+class WalkWith(BodyAct):
+    """Walks beside or behind somebody or something that goes somewhere, at a distance, and stands where that stands."""
+
+    LABEL, TIMED, USUAL_S = "Walk with", False, 4.0
+    kind: Literal["walk_with"] = "walk_with"
+    at: Annotated[Spot, Role("walks with", moves=True, bare=True, left="{} stops following")]
+    place: Literal["beside", "behind"] = "beside"
+    side: Side = "left"
+    far: float = number(0.8, 0.4, 10.0, "m", "Distance")
+
+    def frame_of(self, _: str) -> int | None:
+        """The frame from which what it walks with counts."""
+        return self.frames.first
 
 
 class Spin(BodyAct):
@@ -157,6 +172,6 @@ class Flinch(BodyAct):
 
 
 AnyBody = (
-    Stand | Walk | Run | Turn | StepAside | WalkBack | Spin | Talk | Sit | StandUp | Crouch | Kneel | Lean
+    Stand | Walk | Run | Turn | StepAside | WalkBack | WalkWith | Spin | Talk | Sit | StandUp | Crouch | Kneel | Lean
     | Laugh | Flinch
 )  # fmt: skip

@@ -9,7 +9,7 @@ import numpy as np
 
 from heron.model import wrap_degrees
 from heron.stage.acts.base import Act
-from heron.stage.acts.body import Kneel, Run, Sit, StandUp, StepAside, Turn, Walk, WalkBack, Way
+from heron.stage.acts.body import Kneel, Run, Sit, StandUp, StepAside, Turn, Walk, WalkBack, WalkWith, Way
 from heron.stage.acts.hands import PointAt
 from heron.stage.acts.look import LookAt
 from heron.stage.body import pace
@@ -96,7 +96,7 @@ def travel(
         ground: height under (n, 2) points.
         pieces: what it sits on, by id.
     """
-    runner = _Runner(Walker(figure, frames, fps), ground, pieces)
+    runner = _Runner(Walker(figure, frames, fps), where, ground, pieces)
     facts: dict[str, Fact] = {}
     free = float(frames.first)
     points = [(act, where(act.at)) for act in figure.acts if isinstance(act, PointAt)]
@@ -140,8 +140,8 @@ def travel(
 class _Runner:
     """Takes a walker through acts, one kind after another."""
 
-    def __init__(self, walker: Walker, ground: Ground, pieces: Mapping[str, Piece]) -> None:
-        self.walker, self._ground, self._pieces = walker, ground, pieces
+    def __init__(self, walker: Walker, where: Where, ground: Ground, pieces: Mapping[str, Piece]) -> None:
+        self.walker, self._where, self._ground, self._pieces = walker, where, ground, pieces
         self.seats: dict[str, Seated] = {}
         self._sits: Seated | None = None
         self._kneels: Kneel | None = None
@@ -167,6 +167,9 @@ class _Runner:
             lead = "l" if aside < 0 else "r"
             w.glide(_off(w, aside, back), first, last, steps=lead)
             return {"metres": act.far}
+        if isinstance(act, WalkWith):
+            side = 1.0 if act.side == "right" else -1.0
+            return w.walk_with(self._where(act.at)[:, [0, 2]], first, last, act.place, side, act.far)
         if isinstance(act, Kneel):
             self._kneels = act
             return {}
