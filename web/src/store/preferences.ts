@@ -23,6 +23,8 @@ interface Preferences {
   roverFrame: boolean;
   /** A perch saved from a camera keeps its lens and focus. */
   perchLens: boolean;
+  /** What later acts of a lane do when an earlier one ends at another frame: not asked yet, stay, or move along. */
+  laterActs: "ask" | "stay" | "follow";
   /** How many frames apart the chosen camera stands on the plan as a ghost of itself; 0 for none. */
   ghosts: number;
 }
@@ -38,6 +40,7 @@ export const usePreferences = create<Preferences>()(
       insetNarrow: 132,
       folded: false,
       below: "lanes",
+      laterActs: "ask",
       strip: true,
       perchLens: true,
       roverFrame: true,

@@ -3,7 +3,8 @@ import type { Act, Command, Figure } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { endTry, send } from "../store/sending";
-import { complain, select, useView } from "../store/view";
+import { usePreferences } from "../store/preferences";
+import { complain, notice, select, useView } from "../store/view";
 import { newId } from "./new-id";
 
 export type Lane = (typeof catalogue.lanes)[number];
@@ -85,6 +86,31 @@ export const trimsAct = (
   frame: act.frames[end] + by,
   stretch,
 });
+
+/** Keep a change to the end of an act; the first time, ask what the acts after it are to do. */
+export async function sendEnd(figure: Figure, act: Act, command: Command, by: number): Promise<void> {
+  const { laterActs } = usePreferences.getState();
+  const later = figure.acts.filter(
+    (one) => laneOf(one) === laneOf(act) && one.frames.first > act.frames.first && one.id !== act.id,
+  );
+  const follow = laterActs === "follow" && command.kind === "figure.act.trim";
+  if (!complain(await send(follow ? { ...command, follow } : command))) return;
+  if (laterActs !== "ask" || later.length === 0 || by === 0) return;
+  const choose = (what: "stay" | "follow") => usePreferences.setState({ laterActs: what });
+  const move = () => void send(movesActs(figure.id, idsOf(later), by)).then(complain);
+  const frames = `${Math.abs(by)} frame${Math.abs(by) === 1 ? "" : "s"} ${by > 0 ? "later" : "earlier"}`;
+  notice(`What ${figure.name} does next stays where it was.`, "", false, false, [
+    { label: `Move it ${frames}`, act: move },
+    {
+      label: "Always move it along",
+      act: () => {
+        choose("follow");
+        move();
+      },
+    },
+    { label: "Always leave it", act: () => choose("stay") },
+  ]);
+}
 
 /** Change some fields of an act. */
 export const setsAct = (figure: string, act: Act, part: Partial<Act>): Command => ({
