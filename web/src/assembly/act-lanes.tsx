@@ -1,5 +1,5 @@
 import type { KeyboardEvent } from "react";
-import type { Act, Figure } from "../api/types";
+import type { Act, Command, Figure } from "../api/types";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
 import { samplesOf, useVersion } from "../store/samples";
@@ -17,6 +17,7 @@ import {
   laneOf,
   movesActs,
   selectActs,
+  sendEnd,
   splitActs,
   trimsAct,
 } from "../verbs/acts";
@@ -77,6 +78,7 @@ export function ActBlock({ figure, act }: { figure: Figure; act: Act }) {
     if (!shift) selectActs(figure.id, [id]);
     else selectActs(figure.id, chosen ? others : [...others, id]);
   };
+  const keep = (command: Command) => sendEnd(figure, act, command);
   const carried = (): FrameHeld => {
     const { acts, ids } = useView.getState();
     const all = chosen && ids[0] === figure.id ? acts : [id];
@@ -86,6 +88,7 @@ export function ActBlock({ figure, act }: { figure: Figure; act: Act }) {
     return trying(
       (n, hand) => movesActs(figure.id, all, by(n, hand)),
       (hand) => press(hand.shift),
+      all.length === 1 ? keep : undefined,
     );
   };
   const edge = (end: "first" | "last") =>
@@ -94,10 +97,11 @@ export function ActBlock({ figure, act }: { figure: Figure; act: Act }) {
       const to = beginnings(act);
       const at = end === "first" ? first : last + 1;
       const room = end === "first" ? [-first, last - first] : [first - last, 1e6];
-      return trying((n, hand) => {
+      const command = (n: number, hand: Hand) => {
         const by = Math.min(Math.max(snapped(n, [at], to, along, hand), room[0]), room[1]);
         return trimsAct(figure.id, act, end, by, hand.alt);
-      });
+      };
+      return trying(command, undefined, end === "last" ? keep : undefined);
     });
   return (
     <div className="absolute top-0.5 bottom-0.5" style={{ left: xOf(along, first), width }}>

@@ -20,13 +20,13 @@ const stage = () => useMoment.getState().stage;
 export const trying = (
   command: (by: number, hand: Hand) => Command,
   press?: (hand: Hand) => void,
-  keep: (command: Command, by: number) => Promise<unknown> = async (one) => complain(await send(one)),
+  keep: (command: Command) => Promise<unknown> = async (one) => complain(await send(one)),
 ): FrameHeld => ({
   move: (by, hand) => tryOut(command(by, hand), stage()),
   drop: async (by, hand) => {
     endTry();
     if (by === null) press?.(hand);
-    if (by) await keep(command(by, hand), by);
+    if (by) await keep(command(by, hand));
     else dropOverlay();
   },
   cancel: () => {

@@ -4,7 +4,7 @@ import { useView } from "../store/view";
 import { Menu, MenuItem } from "../ui/menu";
 import { Lane } from "../ui/strip";
 import type { Lane as LaneName } from "../verbs/acts";
-import { BEGINS, beginAct, LANE_NAMES, playTrial, stopTrial } from "../verbs/begin-act";
+import { BEGINS, beginAct, LANE_NAMES, listen, playTrial, stopTrial } from "../verbs/begin-act";
 import { LaneActs } from "./act-lanes";
 
 /** One lane of a figure that is open: its name, something to add to it, and what is on it. */
@@ -49,6 +49,11 @@ export function AddToLane({ figure, lane }: { figure: Figure; lane: LaneName }) 
           {begin.label}
         </MenuItem>
       ))}
+      {lane === "look" && (
+        <MenuItem note="As long as they talk; what they look at already stays" onPoint={stopTrial} onSelect={listen}>
+          Listeners look at who talks
+        </MenuItem>
+      )}
       {lane === "body" && (
         <MenuItem
           note="Click points on the plan; from 2.2 m/s on it is a run"

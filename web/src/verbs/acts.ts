@@ -88,8 +88,14 @@ export const trimsAct = (
 });
 
 /** Keep a change to the end of an act; the first time, ask what the acts after it are to do. */
-export async function sendEnd(figure: Figure, act: Act, command: Command, by: number): Promise<void> {
+export async function sendEnd(figure: Figure, act: Act, command: Command): Promise<void> {
   const { laterActs } = usePreferences.getState();
+  const by =
+    command.kind === "figure.act.trim"
+      ? command.frame - act.frames.last
+      : command.kind === "figure.acts.move"
+        ? command.by
+        : 0;
   const later = figure.acts.filter(
     (one) => laneOf(one) === laneOf(act) && one.frames.first > act.frames.first && one.id !== act.id,
   );

@@ -50,6 +50,12 @@ export async function beginAct(figure: string, begin: Begin): Promise<void> {
   if (complain(await send(beginning(figure, begin, id)))) selectActs(figure, [id]);
 }
 
+/** Have everybody look at whoever talks. */
+export async function listen(): Promise<void> {
+  stopTrial();
+  complain(await send({ kind: "figures.listen" }));
+}
+
 let trial: { stop: () => void } | null = null;
 
 /** Play what a figure would do, round and round, while it is pointed at in a list; nothing is kept. */
