@@ -250,3 +250,15 @@ def test_listeners_look_at_who_speaks_in_one_step():
     assert acts(after, "fig-odile", "look") == acts(DEMO, "fig-odile", "look")
     with pytest.raises(HeronError, match="already"):
         done(after, kind="figures.listen")
+
+
+def test_a_way_through_a_wall_and_an_act_past_the_end_are_said():
+    wall, _ = done(kind="piece.draw", id="wall", shape="wall", start=[7.0, -4.0], end=[9.0, -4.0])
+    there, _ = done(wall, kind="figure.add", id="c", name="Cole", x=8, z=-2)
+    walk = {"kind": "figure.walk", "figure": "c", "first": 1010, "speed": 1.4}
+    assert "it leads through Wall" in done(there, **walk, points=[[8, -6.0]])[1]
+    assert "through" not in done(there, **walk, points=[[6, -4.0], [8, -6.0]])[1]
+    late = {"kind": "wave", "frames": {"first": 1300, "last": 1340}}
+    assert done(kind="figure.act", figure="fig-odile", act=late)[1].endswith(
+        "past the end of the scene, 1320"
+    )

@@ -19,20 +19,23 @@ from heron.scene.document import spot_called
 from heron.scene.links import links
 from heron.stage.acts import Act, AnyAct, Lane
 from heron.stage.acts.base import QUICKEST, SLOWEST
-from heron.stage.acts.body import Run, Sit, Walk
+from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack, WalkWith
 from heron.stage.acts.face import Express
 from heron.stage.acts.hands import FoldArms, Reach
 from heron.stage.acts.look import LookAt
 from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, seat_on
 from heron.stage.figure import Figure
 from heron.stage.lanes import BLENDED, making_room, on_lane
-from heron.stage.piece import Piece, walkable_height
+from heron.stage.piece import Piece, PieceKind, into, walkable_height
 from heron.stage.reference import OnFigure
 from heron.timebase import Frames
 from heron.timebase.frames import MAX_FRAMES, FrameNumber
 
 #: A palm nearer than this to what it reaches for is on it, metres.
 _ON_IT_M = 0.002
+#: What nobody walks through, and how high it is stepped over, metres.
+_SOLID: tuple[PieceKind, ...] = ("wall", "box", "post", "backdrop")
+_STEPPED_OVER_M = 0.3
 
 
 class AddAct(Command):
@@ -294,7 +297,8 @@ def put(
     if isinstance(act, Reach):
         _check_reach(after, figure.id, act)
     missed = _missed(after, figure.id, act) if isinstance(act, LookAt) else ""
-    return after, "".join(said) + missed + _short_blend(acts, act)
+    more = missed + _short_blend(acts, act) + _past_the_end(scene, act) + _through(after, figure.id, act)
+    return after, "".join(said) + more
 
 
 def _along(asked: AddAct | SetAct | None) -> tuple[Alternative, ...]:
@@ -317,6 +321,35 @@ def _short_blend(acts: Sequence[Act], act: Act) -> str:
         return ""
     over = lane[i - 1].frames.last - act.frames.first + 1
     return f"; {over} frames are short for a blend of two walks, 12 look better" if 0 < over < 8 else ""
+
+
+def _past_the_end(scene: Scene, act: Act) -> str:
+    if act.frames.last <= scene.frames.last:
+        return ""
+    return f"; it goes on past the end of the scene, {scene.frames.last}"
+
+
+def _through(after: Scene, id_: str, act: Act) -> str:
+    """What is said of a way that leads through something that stands on it."""
+    if not isinstance(act, Walk | Run | WalkBack | StepAside | WalkWith):
+        return ""
+    figure: Figure = find(after, "figures", id_)
+    t = np.arange(max(act.frames.first, after.frames.first), min(act.frames.stop, after.frames.stop))
+    if not len(t):
+        return ""
+    rows = draft(after).rows(figure, t)
+    for piece in after.pieces:
+        if piece.kind not in _SOLID:
+            continue
+        across, along = into(piece, rows[:, 0], rows[:, 2])
+        inside = (np.abs(across) < piece.width / 2) & (np.abs(along) < piece.depth / 2)
+        # What is stepped over, or passed under, is in nobody's way.
+        tall = (piece.base < rows[:, 1] + figure.stature) & (
+            piece.base + piece.height > rows[:, 1] + _STEPPED_OVER_M
+        )
+        if (inside & tall).any():
+            return f"; at {t[int(np.argmax(inside & tall))]} it leads through {piece.name}"
+    return ""
 
 
 def _check_subject(scene: Scene, figure: Figure, act: Act) -> None:
