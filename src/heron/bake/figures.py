@@ -17,12 +17,16 @@ from heron.stage.lanes import blends
 from heron.stage.piece import Piece, walkable_height
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import LANDMARKS
+from heron.stage.turning import Turns
 from heron.timebase import Frames, parse_rate
 
 COLUMNS = (
-    "x", "y", "z", "heading", "aside", "lift", "back", *(f"{j.name}.{c}" for j in JOINTS for c in "xyzw"), *(f"face.{n}" for n in NUMBERS),
+    "x", "y", "z", "heading", "aside", "lift", "back", *(f"{j.name}.{c}" for j in JOINTS for c in "xyzw"),
+    *(f"face.{n}" for n in NUMBERS), *(f"{n}.{c}" for n in ("eyes", "sight") for c in "xyz"),
 )  # fmt: skip
 _FIRST_TURN = 7
+#: An eye line is drawn so far, metres.
+_SEEN_M = 2.5
 _TURNS = slice(_FIRST_TURN, _FIRST_TURN + 4 * len(JOINTS))
 
 
@@ -98,7 +102,19 @@ def _rows(bake: Baking, figure: Figure) -> Floats:
     flips = np.where(np.sum(done.turns[1:] * done.turns[:-1], axis=-1) < 0, -1.0, 1.0)
     signs = np.cumprod(np.concatenate([np.ones((1, flips.shape[1])), flips]), axis=0)
     turns = (done.turns * signs[..., None]).reshape(len(done.turns), -1)
-    return np.column_stack([done.root, _heading(done), done.pelvis, turns, face(bake, figure)])
+    t = bake.scene.frames.array()
+    told = (turns, face(bake, figure), *_sight(done, figure, t))
+    return np.column_stack([done.root, _heading(done), done.pelvis, *told])
+
+
+def _sight(done: Performance, figure: Figure, t: np.ndarray[Any, Any]) -> tuple[Floats, Floats]:
+    """(n, 3) metres: between the eyes, and so far along the way they look; while it looks at nothing, the same place."""
+    eyes = done.landmark("eyes", figure.stature)
+    ahead = [Turns(done.poses[:, INDEX[f"eye_{side}"]]).apply([0.0, 0.0, -1.0]) for side in "rl"]
+    looks = np.zeros(len(t), dtype=bool)
+    for one in figure.gazes:
+        looks |= (t >= one.frames.first) & (t <= one.frames.last)
+    return eyes, eyes + _SEEN_M / 2 * looks[:, None] * (ahead[0] + ahead[1])
 
 
 def _heading(done: Performance) -> Floats:

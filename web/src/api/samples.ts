@@ -181,3 +181,7 @@ export function showTimecode(packed: number, drop: boolean): string {
   );
   return `${two(h)}:${two(m)}:${two(s)}${drop ? ";" : ":"}${two(f)}`;
 }
+
+/** Where a figure's eyes are, and how far their line is drawn: the last six numbers of its row, metres. */
+export const sightOf = (row: Float32Array): [number, number, number][] =>
+  [row.length - 6, row.length - 3].map((i) => [row[i], row[i + 1], row[i + 2]]);

@@ -1,6 +1,17 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { type Bone, type Group, type Mesh, type Object3D, type SkinnedMesh, Vector3 } from "three";
+import {
+  type Bone,
+  BufferGeometry,
+  type Group,
+  Line,
+  LineBasicMaterial,
+  type Mesh,
+  type Object3D,
+  type SkinnedMesh,
+  Vector3,
+} from "three";
 import { clone } from "three/addons/utils/SkeletonUtils.js";
+import { sightOf } from "../api/samples";
 import type { Figure, Mover } from "../api/types";
 import { useDocument } from "../store/document";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
@@ -52,6 +63,16 @@ function pose(bones: Bone[], rest: Vector3[], row: Float32Array): void {
   for (let i = body; i < bones.length; i++) poseFace(bones[i], rest[i], row, first);
 }
 
+const TIP = new Vector3();
+
+/** The line from somebody's eyes to what is looked at; a mark, so that no camera sees it. */
+function eyeLine(colour: string): Line {
+  const line = new Line(new BufferGeometry(), new LineBasicMaterial({ color: colour }));
+  line.layers.set(MARKS);
+  line.frustumCulled = false;
+  return line;
+}
+
 const SPOT = new Vector3();
 /** A head drawn so small that nothing of it is seen. */
 const GONE = 1e-4;
@@ -63,6 +84,7 @@ function Body({ figure }: { figure: Figure }) {
   const proxy = useRef<Mesh>(null);
   const bones = useMemo(() => bonesOf(shape), [shape]);
   const rest = useMemo(() => bones.map((bone) => bone.position.clone()), [bones]);
+  const sight = useMemo(() => eyeLine(figure.look.coat), [figure.look.coat]);
   const selected = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
   const joint = useView((s) => (s.kind === "figure" && s.ids[0] === figure.id ? s.joint : null));
   useEffect(() => {
@@ -73,6 +95,8 @@ function Body({ figure }: { figure: Figure }) {
     const row = rowOf(figure.id, frame);
     if (!row || bones.length === 0) return;
     pose(bones, rest, row);
+    const [eyes, seen] = sightOf(row);
+    sight.geometry.setFromPoints([TIP.fromArray(eyes).clone(), TIP.fromArray(seen).clone()]);
     ring.current?.position.set(row[0], row[1] + 0.02, row[2]);
     proxy.current?.position.set(row[0], row[1] + figure.stature / 2, row[2]);
     proxy.current?.updateMatrixWorld();
@@ -89,6 +113,7 @@ function Body({ figure }: { figure: Figure }) {
       <mesh ref={proxy} visible={false} userData={{ pick: { kind: "figure", ids: [figure.id] } }}>
         <boxGeometry args={[0.55, figure.stature, 0.55]} />
       </mesh>
+      <primitive object={sight} />
       {selected && (
         <mesh layers={MARKS} ref={ring} rotation={[-Math.PI / 2, 0, 0]} renderOrder={4}>
           <ringGeometry args={[0.36, 0.42, 40]} />

@@ -1,3 +1,4 @@
+import { sightOf } from "../api/samples";
 import { memo, useMemo, useRef } from "react";
 import { placesOf } from "../api/samples";
 import type { Act, Figure, Mover } from "../api/types";
@@ -96,6 +97,7 @@ export const FigureMark = memo(function FigureMark({
 }) {
   const group = useRef<SVGGElement>(null);
   const body = useRef<SVGGElement>(null);
+  const look = useRef<SVGLineElement>(null);
   const label = useRef<SVGTextElement>(null);
   const scale = useSpace((s) => s.scale);
   useLive(() => {
@@ -104,6 +106,11 @@ export const FigureMark = memo(function FigureMark({
     const [x, y] = toSheet(useSpace.getState(), row[0], row[2]);
     group.current?.setAttribute("transform", `translate(${x} ${y})`);
     body.current?.setAttribute("transform", `rotate(${-row[3]})`);
+    const [eyes, sight] = sightOf(row).map(([px, , pz]) => toSheet(useSpace.getState(), px, pz));
+    look.current?.setAttribute("x1", String(eyes[0] - x));
+    look.current?.setAttribute("y1", String(eyes[1] - y));
+    look.current?.setAttribute("x2", String(sight[0] - x));
+    look.current?.setAttribute("y2", String(sight[1] - y));
     const shown = useDocument.getState().shown;
     const name = shown && placed(shown, stage(), useSpace.getState()).names.get(figure.id);
     if (name) label.current?.setAttribute("transform", `translate(${name[0]} ${name[1] + 4})`);
@@ -128,6 +135,13 @@ export const FigureMark = memo(function FigureMark({
   const half = Math.max(figure.stature * 0.13 * scale, 6);
   return (
     <g ref={group} data-figure={figure.name}>
+      <line
+        ref={look}
+        stroke={figure.look.coat}
+        strokeWidth={selected ? 1.6 : 1.1}
+        strokeDasharray="5 3"
+        pointerEvents="none"
+      />
       <g ref={body}>
         <g {...down} className="cursor-move">
           {/* Somebody small on the plan is still easily pressed. */}
