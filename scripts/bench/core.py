@@ -50,7 +50,12 @@ def core() -> None:
     took = milliseconds(lambda: Bake(demo, ResultCache()).performance(demo.figures[0]), 5)
     say("bake one figure over 2,400 frames", None, statistics.median(took))
     from heron.stage.body import perform
-    from heron.stage.figure import Figure, Walk
+    from heron.stage.acts.body import Talk, Walk
+    from heron.stage.acts.face import Express
+    from heron.stage.acts.hands import Wave
+    from heron.stage.acts.look import LookAt
+    from heron.stage.figure import Figure
+    from heron.stage.reference import AtPoint
 
     # A kilometre at 1.4 m/s takes 714 s.
     long = Frames(first=1001, last=1001 + 714 * 24)
@@ -60,6 +65,19 @@ def core() -> None:
         "a walk of a kilometre, 17,137 frames", 100, statistics.median(took),
         limit="poses of 17,137 frames as arrays of quaternions",
     )  # fmt: skip
+    acts, first = [], 1001
+    for i in range(10):
+        acts.append(Walk(frames=Frames(first=first, last=first + 129), points=((0.5 * (i % 2), -4.0 * i - 4.0),)))
+        acts.append(Talk(frames=Frames(first=first + 115, last=first + 229)))
+        first += 220
+    for i in range(5):
+        span = Frames(first=1100 + 400 * i, last=1190 + 400 * i)
+        acts += [Wave(frames=span), LookAt(frames=span, at=AtPoint(x=3.0, y=1.0, z=-20.0))]
+        acts += [Express(frames=Frames(first=1100 + 400 * i, last=1300 + 400 * i))] if i else []
+    busy = Figure(id="b", name="B", acts=tuple(acts[:30]))
+    scene = changed(demo, figures=(busy,), cameras=(), shots=(), cues=())
+    took = milliseconds(lambda: Bake(scene, ResultCache()).samples(busy), 7)
+    say("a figure with 30 acts in four lanes over 2,400 frames", 150, statistics.median(took))
 
 
 def curves() -> None:
