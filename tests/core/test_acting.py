@@ -25,6 +25,7 @@ from heron.stage.acts.body import (
 )
 from heron.stage.acts.hands import FoldArms, HandToMouth, Reach, Wave
 from heron.stage.acts.look import Nod, ShakeHead
+from heron.stage.acts.pose import Pose
 from heron.stage.body import INDEX
 from heron.stage.lanes import crowded, making_room
 from heron.stage.piece import Piece
@@ -295,3 +296,31 @@ def test_no_overlap_is_longer_than_half_of_the_shorter_whatever_is_put_where(spa
         lane, told = making_room(lane, act)
         assert crowded(lane) is None and act in lane
         assert all(was is not act for was, _ in told)
+
+
+def test_a_pose_made_by_hand_moves_what_it_says_over_whatever_runs_and_is_mirrored():
+    wave = Wave(frames=frames(1010, 1120))
+    plain = performed(wave)
+    pose = Pose(
+        frames=frames(1030, 1110),
+        left_hand_up=0.35,
+        left_hand_ahead=0.3,
+        hips_up=-0.12,
+        head_turn=25.0,
+        right_foot_ahead=0.2,
+    )
+    held = performed(wave, pose)
+    i = 1070 - 1001
+    # Hips 12 cm lower; the left palm 35 cm higher than it would be then, and 30 cm ahead; the right one goes on waving.
+    assert at(held, "pelvis")[i, 1] == pytest.approx(at(plain, "pelvis")[i, 1] - 0.12, abs=0.01)
+    by = at(held, "knuckle_l")[i] - at(plain, "knuckle_l")[i]
+    np.testing.assert_allclose(by, [0, 0.35 - 0.12, -0.3], atol=0.02)
+    assert np.ptp(at(held, "wrist_r")[i - 12 : i + 12, 0]) > 0.1
+    assert at(held, "ankle_r")[i, 2] == pytest.approx(at(plain, "ankle_r")[i, 2] - 0.2, abs=0.005)
+    np.testing.assert_allclose(held.places[-1], plain.places[-1], atol=1e-6)
+    # Mirrored, the other side does it: by the pose's own mirror image in the plane x = 0.
+    one, two = performed(pose), performed(pose.mirrored())
+    for right, left in (("knuckle_r", "knuckle_l"), ("ankle_r", "ankle_l")):
+        np.testing.assert_allclose(at(one, left)[i] * [-1, 1, 1], at(two, right)[i], atol=0.03)
+    with pytest.raises(ValueError, match="45"):
+        Pose(frames=frames(1030, 1110), twist=50.0)

@@ -7,7 +7,7 @@ from heron.stage.acts.base import Act, Lane
 from heron.timebase import Frames
 
 #: Lanes on which an act goes over into the next one. On the others acts add up, and a later one takes over at once.
-BLENDED: tuple[Lane, ...] = ("body", "hands")
+BLENDED: tuple[Lane, ...] = ("body", "hands", "pose")
 
 
 def on_lane(acts: Iterable[Act], lane: Lane) -> list[Act]:

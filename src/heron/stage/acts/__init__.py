@@ -9,10 +9,11 @@ from heron.stage.acts.body import AnyBody
 from heron.stage.acts.face import AnyFace, Express, Expression
 from heron.stage.acts.hands import AnyHands
 from heron.stage.acts.look import AnyLook
+from heron.stage.acts.pose import AnyPose, Pose
 
-AnyAct = Annotated[AnyBody | AnyHands | AnyLook | AnyFace, Field(discriminator="kind")]
+AnyAct = Annotated[AnyBody | AnyHands | AnyLook | AnyFace | AnyPose, Field(discriminator="kind")]
 #: Every kind of act, lane by lane.
-KINDS: tuple[type[Act], ...] = (*get_args(AnyBody), *get_args(AnyHands), *get_args(AnyLook), Express)
+KINDS: tuple[type[Act], ...] = (*get_args(AnyBody), *get_args(AnyHands), *get_args(AnyLook), Express, Pose)
 
 
 def numbers_of(kind: type[Act]) -> list[dict[str, Any]]:

@@ -10,8 +10,8 @@ from heron.timebase.frames import MAX_FRAMES, Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: What an act moves. Acts on different lanes run together.
-Lane = Literal["body", "hands", "look", "face"]
-LANES: tuple[Lane, ...] = ("body", "hands", "look", "face")
+Lane = Literal["body", "hands", "look", "face", "pose"]
+LANES: tuple[Lane, ...] = ("body", "hands", "look", "face", "pose")
 #: How the weight goes from one act to the next over their overlap.
 Shape = Literal["soft", "even", "early", "late"]
 Side = Literal["right", "left"]

@@ -77,6 +77,8 @@ def gaze(
         tree.places[:], tree.poses[:] = places[part], poses[part]
         off, came_round = _look(one, _Now(t[part], fps, tree, where(one.at, t[part]), nodded[part]))
         if came_round:
+            if done.arms is not None:
+                tree.local[:, ARMS] = done.arms[part]
             for goal in done.goals:
                 goal.part(part).apply(tree)
             tree.carry(ARMS)

@@ -9,11 +9,12 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from heron.stage.acts.body import Spin
-from heron.stage.body.arms import ArmGoal
+from heron.stage.body.arms import ArmGoal, PalmOn
 from heron.stage.body.feet import Foot, foot_over, on_toes, turned
 from heron.stage.body.gestures import UPPER, upper_body
 from heron.stage.body.heads import head_gestures
 from heron.stage.body.legs import bend_leg, pelvis_height, reachable
+from heron.stage.body.posing import posed
 from heron.stage.body.postures import folded
 from heron.stage.body.reaching import lean_to_reach
 from heron.stage.body.running import running_height
@@ -63,6 +64,8 @@ class Performance:
     goals: tuple[ArmGoal, ...] = ()
     #: (n, 2) degrees a head is raised and turned by what it does, whatever it looks at.
     nodded: Floats | None = None
+    #: (n, 8, 4) how the arms are turned without those goals; in the order of `ARMS`.
+    arms: Floats | None = None
     #: For each gaze the first frame on which it does not reach; None where it does.
     missed: tuple[int | None, ...] = ()
 
@@ -104,6 +107,10 @@ def perform(
         feet[side] = on_toes(feet[side], side, up, tall)
 
     facing = about("Y", way.heading)
+    by_hand = posed(figure, t, fps)
+    if by_hand is not None:
+        feet = {side: by_hand.moved(foot, side, facing) for side, foot in feet.items()}
+        pose.pelvis += by_hand.vector("hips") / tall
     forward = facing.apply([0.0, 0.0, -1.0])
     floor = _floor(gaussian_filter1d(ground(way.place), 0.12 * fps, mode="nearest"), way, t)
     root = by_component(3, n)
@@ -138,6 +145,15 @@ def perform(
     angles[:, UPPER.index("spine"), 0] -= np.clip(_LEAN * _quickens(way.place, way.heading, fps), -4.0, 4.0)
     # The back stays upright over it.
     angles[:, UPPER.index("spine"), 2] -= _PELVIS_LIST * bears
+    if by_hand is not None:
+        for name, by in by_hand.turns().items():
+            angles[:, UPPER.index(name)] += by
+        for side, hand in (("r", "right_hand"), ("l", "left_hand")):
+            to = facing.apply(by_hand.vector(hand))
+            if to.any():
+                goals.append(
+                    PalmOn(side, to, np.ones(n), np.ones(n) * (np.abs(to).max(axis=1) > 0), within="by")
+                )
     for k, name in enumerate(UPPER):
         pitch, yaw, roll = (_still(angles[:, k, axis]) for axis in range(3))
         local[:, INDEX[name]] = pan_tilt_roll(yaw, pitch, roll).quat
@@ -147,6 +163,7 @@ def perform(
     tree = Tree(local, root, lift, tall)
     tree.carry(TRUNK)
     lean_to_reach(tree, goals)
+    hang = local[:, ARMS].copy() if goals else None
     for goal in goals:
         goal.apply(tree)
     tree.carry(ARMS)
@@ -169,7 +186,9 @@ def perform(
     spun = _spun(figure, t)
     if spun is not None:
         _spin(tree, root, spun)
-    return Performance(root, lift, local, tree.places, tree.poses, feet, way.facts, tuple(goals), nodded=head)
+    return Performance(
+        root, lift, local, tree.places, tree.poses, feet, way.facts, tuple(goals), nodded=head, arms=hang
+    )
 
 
 def _floor(floor: Floats, way: Travel, t: Floats) -> Floats:
