@@ -35,6 +35,8 @@ _MAKES_GOOD_M = 0.2
 _STRIDES_S = 0.8
 #: Steps get shorter as the body slows down, but not than those of this share of its speed.
 _SHORTEST = 0.3
+#: Steps backwards are shorter by this share (ours, by eye).
+_BACKWARDS = 0.35
 #: Changing speed by so much, metres a second², a runner's steps are shorter by this share (ours, by eye).
 _HARD, _BRAKES = 2.5, 0.4
 
@@ -376,6 +378,11 @@ class Walker:
             # Who runs off, or stops, takes short steps.
             hard = np.abs(np.gradient(speed) * fps) / _HARD if len(speed) > 1 else np.zeros(1)
             length = length * (1 - _BRAKES * np.clip(hard, 0.0, 1.0))
+        # Backwards people take short steps.
+        turn, move = np.radians(facing[1:]), np.diff(place, axis=0)
+        ahead = -move[:, 0] * np.sin(turn) - move[:, 1] * np.cos(turn)
+        forward = ahead / np.maximum(np.hypot(*move.T), 1e-9)
+        length = length * (1 - _BACKWARDS * np.clip(-forward, 0.0, 1.0))
         turning = np.abs(np.diff(facing)) * 2 / pace.TURN_A_PAIR
         phase = np.r_[0.0, np.cumsum(np.maximum(speed / fps / length, turning) + 1e-9)]
         begin = -0.5 if strides else 0.0
