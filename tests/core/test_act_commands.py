@@ -262,3 +262,23 @@ def test_a_way_through_a_wall_and_an_act_past_the_end_are_said():
     assert done(kind="figure.act", figure="fig-odile", act=late)[1].endswith(
         "past the end of the scene, 1320"
     )
+
+
+def test_a_pose_is_put_mirrored_and_copied_to_another_figure():
+    pose = {
+        "kind": "pose",
+        "id": "p",
+        "frames": {"first": 1200, "last": 1260},
+        "left_hand_up": 0.4,
+        "twist": 20,
+    }
+    scene, _ = done(kind="figure.act", figure="fig-odile", act=pose)
+    scene, said = done(scene, kind="figure.pose.mirror", figure="fig-odile", id="p")
+    now = next(act for act in find(scene, "figures", "fig-odile").acts if act.id == "p")
+    assert (now.right_hand_up, now.left_hand_up, now.twist) == (0.4, 0.0, -20.0) and said.startswith(
+        "Mirrored Odile's pose"
+    )
+    copied, _ = done(scene, kind="figure.acts.copy", figure="fig-odile", ids=["p"], to="fig-bram")
+    assert acts(copied, "fig-bram", "pose")[0][1:] == (1200, 1260)
+    with pytest.raises(HeronError, match="Only a pose"):
+        done(scene, kind="figure.pose.mirror", figure="fig-odile", id="act-1")

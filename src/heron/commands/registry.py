@@ -128,6 +128,7 @@ AnyCommand = Annotated[
     | acts.MoveActs
     | acts.SplitAct
     | acts.CopyActs
+    | acts.MirrorPose
     | acts.DeleteAct
     | listening.Listen
     | walking.PaceWalk

@@ -250,6 +250,16 @@ function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact
           <Button tip="Delete" hint="Delete" onClick={() => only(figure, act, deleteActs)}>
             <Trash2 size={13} />
           </Button>
+          {act.kind === "pose" && (
+            <Button
+              tip="Change right and left over"
+              onClick={async () =>
+                complain(await send({ kind: "figure.pose.mirror", figure: figure.id, id: act.id as string }))
+              }
+            >
+              Mirror
+            </Button>
+          )}
           <CopyTo figure={figure} act={act} />
         </span>
       </div>
