@@ -7,7 +7,15 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
-from heron.bake import draft
+from heron.commands.act_checks import (
+    check_hands,
+    check_reach,
+    check_subject,
+    leads_through,
+    missed_by,
+    past_the_end,
+    short_blend,
+)
 from heron.commands.base import Command, Outcome, listed
 from heron.commands.keys import check_frame
 from heron.commands.pacing import check_pace, standing_at
@@ -19,24 +27,15 @@ from heron.scene.document import spot_called
 from heron.scene.links import links
 from heron.stage.acts import Act, AnyAct, Lane
 from heron.stage.acts.base import QUICKEST, SLOWEST
-from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack, WalkWith
+from heron.stage.acts.body import Run, Walk
 from heron.stage.acts.face import Express
-from heron.stage.acts.hands import FoldArms, Reach
+from heron.stage.acts.hands import Reach
 from heron.stage.acts.look import LookAt
 from heron.stage.acts.pose import Pose
-from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, seat_on
 from heron.stage.figure import Figure
 from heron.stage.lanes import BLENDED, making_room, on_lane
-from heron.stage.piece import Piece, PieceKind, into, walkable_height
-from heron.stage.reference import OnFigure
 from heron.timebase import Frames
 from heron.timebase.frames import MAX_FRAMES, FrameNumber
-
-#: A palm nearer than this to what it reaches for is on it, metres.
-_ON_IT_M = 0.002
-#: What nobody walks through, and how high it is stepped over, metres.
-_SOLID: tuple[PieceKind, ...] = ("wall", "box", "post", "backdrop")
-_STEPPED_OVER_M = 0.3
 
 
 class AddAct(Command):
@@ -296,8 +295,8 @@ def put(
                 field="frames",
                 alternatives=_along(asked) if was.frames.first >= act.frames.first else (),
             )
-    _check_subject(scene, figure, act)
-    _check_hands(figure, act)
+    check_subject(scene, figure, act)
+    check_hands(figure, act)
     after = replace(scene, "figures", changed(figure, acts=tuple(acts)))
     if links(act):
         refuse_loops(after)
@@ -312,9 +311,9 @@ def put(
         if now is not None
     ]
     if isinstance(act, Reach):
-        _check_reach(after, figure.id, act)
-    missed = _missed(after, figure.id, act) if isinstance(act, LookAt) else ""
-    more = missed + _short_blend(acts, act) + _past_the_end(scene, act) + _through(after, figure.id, act)
+        check_reach(after, figure.id, act)
+    missed = missed_by(after, figure.id, act) if isinstance(act, LookAt) else ""
+    more = missed + short_blend(acts, act) + past_the_end(scene, act) + leads_through(after, figure.id, act)
     return after, "".join(said) + more
 
 
@@ -323,114 +322,6 @@ def _along(asked: AddAct | SetAct | None) -> tuple[Alternative, ...]:
     if asked is None or asked.follow:
         return ()
     return (Alternative("Move the rest along", (changed(asked, follow=True).model_dump(mode="json"),)),)
-
-
-def _short_blend(acts: Sequence[Act], act: Act) -> str:
-    """What is said where two moving acts go over into each other too quickly to look right."""
-    lane = on_lane(acts, act.LANE)
-    i = next(k for k, one in enumerate(lane) if one is act)
-    if (
-        act.LANE != "body"
-        or i == 0
-        or not isinstance(act, Walk | Run)
-        or not isinstance(lane[i - 1], Walk | Run)
-    ):
-        return ""
-    over = lane[i - 1].frames.last - act.frames.first + 1
-    return f"; {over} frames are short for a blend of two walks, 12 look better" if 0 < over < 8 else ""
-
-
-def _past_the_end(scene: Scene, act: Act) -> str:
-    if act.frames.last <= scene.frames.last:
-        return ""
-    return f"; it goes on past the end of the scene, {scene.frames.last}"
-
-
-def _through(after: Scene, id_: str, act: Act) -> str:
-    """What is said of a way that leads through something that stands on it."""
-    if not isinstance(act, Walk | Run | WalkBack | StepAside | WalkWith):
-        return ""
-    figure: Figure = find(after, "figures", id_)
-    t = np.arange(max(act.frames.first, after.frames.first), min(act.frames.stop, after.frames.stop))
-    if not len(t):
-        return ""
-    rows = draft(after).rows(figure, t)
-    for piece in after.pieces:
-        if piece.kind not in _SOLID:
-            continue
-        across, along = into(piece, rows[:, 0], rows[:, 2])
-        inside = (np.abs(across) < piece.width / 2) & (np.abs(along) < piece.depth / 2)
-        # What is stepped over, or passed under, is in nobody's way.
-        tall = (piece.base < rows[:, 1] + figure.stature) & (
-            piece.base + piece.height > rows[:, 1] + _STEPPED_OVER_M
-        )
-        if (inside & tall).any():
-            return f"; at {t[int(np.argmax(inside & tall))]} it leads through {piece.name}"
-    return ""
-
-
-def _check_subject(scene: Scene, figure: Figure, act: Act) -> None:
-    at: Any = getattr(act, "at", None)
-    if isinstance(at, OnFigure) and at.figure == figure.id:
-        raise Refused(
-            f"{figure.name} cannot {act.LABEL.lower().removesuffix(' at')} at itself.",
-            "Choose something else.",
-            field="at",
-        )
-    there = set(scene.items())
-    if any(link.id not in there for link in links(act)):
-        raise NotFound(
-            f"What {figure.name} is to {act.LABEL.lower()} is not in the scene.",
-            "It may have been deleted; choose another.",
-            field="at",
-        )
-    if isinstance(act, Sit):
-        _check_seat(scene, figure, act)
-
-
-def _check_seat(scene: Scene, figure: Figure, act: Sit) -> None:
-    if act.on is None:
-        raise Refused("No seat was named.", "Choose a piece to sit on.", field="on")
-    piece: Piece = find(scene, "pieces", act.on)
-    x, z, _ = standing_at(scene, figure, act.frames.first)
-    if piece.kind not in SEATS:
-        raise Refused(
-            f"{figure.name} cannot sit on {piece.name}: a {piece.kind} is no seat.",
-            "Choose a box, a post or a platform.",
-            field="on",
-        )
-    if seat_on(piece, x, z, figure.stature, lambda p: walkable_height(scene.pieces, p)) is None:
-        low, high = LOWEST_SEAT * figure.stature, HIGHEST_SEAT * figure.stature
-        word = "high" if piece.base + piece.height > high else "low"
-        raise Refused(
-            f"{piece.name} is {piece.height:.2f} m high, too {word} for {figure.name} to sit on.",
-            f"Choose a seat {low:.2f} to {high:.2f} m high.",
-            field="on",
-        )
-
-
-def _check_reach(after: Scene, id_: str, act: Reach) -> None:
-    figure: Figure = find(after, "figures", id_)
-    bake = draft(after)
-    middle = (act.frames.first + act.frames.last) // 2
-    if middle not in after.frames:
-        return
-    t = np.array([middle])
-    palm = bake.place(OnFigure(figure=id_, joint=f"knuckle_{act.hand[0]}"), t, bare=True)[0]
-    short = float(np.linalg.norm(bake.place(act.at, t, bare=True)[0] - palm))
-    if short > _ON_IT_M:
-        raise Refused(
-            f"{figure.name} cannot reach {spot_called(after, act.at)}: the palm stays {short:.2f} m short of it at {middle}.",
-            "Bring it nearer, or have the figure step closer first.",
-            field="at",
-        )
-
-
-def _missed(after: Scene, id_: str, act: LookAt) -> str:
-    figure: Figure = find(after, "figures", id_)
-    place = next(i for i, one in enumerate(figure.gazes) if one.id == act.id)
-    missed = draft(after).performance(figure).missed[place]
-    return "" if missed is None else f"; at {missed} it is farther round than head and eyes can turn"
 
 
 def _shifted(act: Act, by: int) -> Act:
@@ -504,17 +395,6 @@ def _split_way(scene: Scene, figure: Figure, act: Any, one: Any, two: Any) -> tu
     return changed(one, points=(*before, here), soft_stop=False), changed(
         two, points=tuple(after), soft_start=False
     )
-
-
-def _check_hands(figure: Figure, act: Any) -> None:
-    """Whether the hands it takes are free."""
-    takes = act.hand if hasattr(act, "hand") else "left" if isinstance(act, FoldArms) else "right"
-    if act.LANE == "hands" and takes == "left" and figure.holds != "nothing":
-        raise Refused(
-            f"{figure.name} holds an {figure.holds} in the left hand and cannot {act.LABEL.lower()} with it.",
-            "Choose the right hand, or have it hold nothing.",
-            field="hand",
-        )
 
 
 def _told(word: str, scene: Scene, figure: Figure, act: Any) -> str:

@@ -10,6 +10,7 @@ from scipy.ndimage import gaussian_filter1d
 from heron.model import wrap_degrees
 from heron.stage.acts.base import Shape, shaped
 from heron.stage.body import pace
+from heron.stage.body.company import way_along, way_of
 from heron.stage.body.steps import Steps, beside, toed
 from heron.stage.figure import Figure
 from heron.stage.path import FloorPath, at_corners
@@ -250,26 +251,14 @@ class Walker:
         inside = slice(int(np.searchsorted(t, first)), int(np.searchsorted(t, last, side="right")))
         if inside.stop - inside.start < 2:
             return {}
-        speed = gaussian_filter1d(np.gradient(target, axis=0) * fps, 0.25 * fps, axis=0, mode="nearest")
-        heading = self._way(speed)
-        if place == "behind":
-            gone = np.r_[0.0, np.cumsum(np.hypot(*np.diff(target, axis=0).T))]
-            turn = np.radians(heading[0])
-            before = target[0] + far * np.array([np.sin(turn), np.cos(turn)])
-            # Where it stands for a while its way does not go on: the first frame there counts.
-            moved = np.r_[True, np.diff(gone) > 1e-9]
-            at, path = np.r_[-far, gone[moved]], np.vstack([before, target[moved]])
-            goal = np.stack([np.interp(gone - far, at, path[:, i]) for i in (0, 1)], axis=-1)
-        else:
-            turn = np.radians(gaussian_filter1d(heading, 0.4 * fps, mode="nearest"))
-            goal = target + aside * far * np.stack([np.cos(turn), -np.sin(turn)], axis=-1)
+        goal = way_along(target, place, aside, far, fps)
         off = np.array([self.x, self.z]) - goal[inside.start]
         takes = max(1.5, float(np.hypot(*off)) / pace.COMFORTABLE_SPEED * 1.875) * fps
         share = _quick((t[inside] - first) / min(takes, last - first))
         self.place[inside] = goal[inside] + (1 - share)[:, None] * off
         own = np.gradient(self.place[inside], axis=0) * fps
         own = gaussian_filter1d(own, 0.15 * fps, axis=0, mode="nearest")
-        facing = self._way(own, self.heading)
+        facing = way_of(own, self.heading)
         facing += 360.0 * np.round((self.heading - facing[0]) / 360.0)
         come = _smooth((t[inside] - first) / (0.5 * fps))
         facing = self.heading + come * (facing - self.heading)
@@ -285,16 +274,6 @@ class Walker:
         metres = float(np.hypot(*np.diff(self.place[inside], axis=0).T).sum())
         steps = self._step_along(first, last, "r") if metres > 0.05 else 0
         return {"metres": metres, "steps": float(steps)}
-
-    @staticmethod
-    def _way(speed: Floats, otherwise: float = 0.0) -> Floats:
-        """(n,) degrees, unwrapped: the way something goes by its speed, (n, 2); while it stands, the way it went or will go."""
-        goes = np.hypot(*speed.T) > 0.15
-        if not goes.any():
-            return np.full(len(speed), otherwise)
-        known = np.flatnonzero(goes)
-        bare = np.degrees(np.unwrap(np.arctan2(-speed[known, 0], -speed[known, 1])))
-        return np.asarray(np.interp(np.arange(len(speed)), known, bare))
 
     def kneel(self, side: str, far: float, first: float, last: float, takes: float) -> None:
         """One foot steps back, so many statures, to go down on that knee, and comes back to the other at the end."""
