@@ -1135,7 +1135,7 @@ export interface components {
              * Lane
              * @enum {string}
              */
-            lane: "body" | "hands" | "look" | "face";
+            lane: "body" | "hands" | "look" | "face" | "pose";
             /** Numbers */
             numbers: components["schemas"]["NumberOut"][];
             /** Points */
@@ -1158,7 +1158,7 @@ export interface components {
          */
         AddAct: {
             /** Act */
-            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["heron__stage__acts__pose__Pose"];
             /** Figure */
             figure: string;
             /**
@@ -1201,7 +1201,7 @@ export interface components {
             lens?: components["schemas"]["Lens"] | null;
             /** Name */
             name?: string | null;
-            pose: components["schemas"]["Pose"];
+            pose: components["schemas"]["heron__commands__cameras__Pose"];
             /** Upright Deg */
             upright_deg?: number | null;
         };
@@ -1339,7 +1339,7 @@ export interface components {
             kind: "mover.add";
             /** Name */
             name?: string | null;
-            pose: components["schemas"]["Pose"];
+            pose: components["schemas"]["heron__commands__cameras__Pose"];
             /**
              * Shape
              * @enum {string}
@@ -2231,7 +2231,7 @@ export interface components {
             /** Landmarks */
             landmarks: string[];
             /** Lanes */
-            lanes: ("body" | "hands" | "look" | "face")[];
+            lanes: ("body" | "hands" | "look" | "face" | "pose")[];
             /** Layers */
             layers: {
                 [key: string]: components["schemas"]["LayerOut"];
@@ -2497,7 +2497,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["DeleteAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -2988,7 +2988,7 @@ export interface components {
              * Acts
              * @default []
              */
-            acts?: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"])[];
+            acts?: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["Pose"])[];
             /**
              * Heading
              * @default 0
@@ -4111,6 +4111,22 @@ export interface components {
             what?: "roll" | "both";
         };
         /**
+         * Listen
+         * @description Have figures look at whichever of them talks, while it talks; what they look at already stays.
+         */
+        Listen: {
+            /**
+             * Ids
+             * @default []
+             */
+            ids?: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figures.listen";
+        };
+        /**
          * LockThings
          * @description Have things not be touched, or let them be again: cameras, set pieces and perches, by their ids or a whole group.
          */
@@ -4337,6 +4353,21 @@ export interface components {
             last: number;
             /** Subject */
             subject: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+        };
+        /**
+         * MirrorPose
+         * @description Change right and left over in a pose made by hand.
+         */
+        MirrorPose: {
+            /** Figure */
+            figure: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure.pose.mirror";
         };
         /**
          * MotionOut
@@ -5369,30 +5400,152 @@ export interface components {
         };
         /**
          * Pose
-         * @description Where a camera stands and looks: metres on the stage, degrees.
+         * @description Moves hips, hands and feet, and turns trunk and head, by so much from where they are.
+         *
+         *     Across is to its right, ahead the way it faces. Angles stay within published ranges of motion (American Academy of
+         *     Orthopaedic Surgeons 1965, from memory: a trunk bends by 80°, turns by 45° and to the side by 35°; a neck turns by 60°,
+         *     is raised by 45° and tilts by 45°).
          */
         Pose: {
             /**
-             * Pan
+             * Bend
              * @default 0
              */
-            pan?: number;
+            bend?: number;
+            frames: components["schemas"]["Frames"];
             /**
-             * Roll
+             * Head Raise
              * @default 0
              */
-            roll?: number;
+            head_raise?: number;
             /**
-             * Tilt
+             * Head Tilt
              * @default 0
              */
-            tilt?: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /** Z */
-            z: number;
+            head_tilt?: number;
+            /**
+             * Head Turn
+             * @default 0
+             */
+            head_turn?: number;
+            /**
+             * Hips Across
+             * @default 0
+             */
+            hips_across?: number;
+            /**
+             * Hips Ahead
+             * @default 0
+             */
+            hips_ahead?: number;
+            /**
+             * Hips Up
+             * @default 0
+             */
+            hips_up?: number;
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pose";
+            /**
+             * Left Foot Across
+             * @default 0
+             */
+            left_foot_across?: number;
+            /**
+             * Left Foot Ahead
+             * @default 0
+             */
+            left_foot_ahead?: number;
+            /**
+             * Left Foot Up
+             * @default 0
+             */
+            left_foot_up?: number;
+            /**
+             * Left Hand Across
+             * @default 0
+             */
+            left_hand_across?: number;
+            /**
+             * Left Hand Ahead
+             * @default 0
+             */
+            left_hand_ahead?: number;
+            /**
+             * Left Hand Up
+             * @default 0
+             */
+            left_hand_up?: number;
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Right Foot Across
+             * @default 0
+             */
+            right_foot_across?: number;
+            /**
+             * Right Foot Ahead
+             * @default 0
+             */
+            right_foot_ahead?: number;
+            /**
+             * Right Foot Up
+             * @default 0
+             */
+            right_foot_up?: number;
+            /**
+             * Right Hand Across
+             * @default 0
+             */
+            right_hand_across?: number;
+            /**
+             * Right Hand Ahead
+             * @default 0
+             */
+            right_hand_ahead?: number;
+            /**
+             * Right Hand Up
+             * @default 0
+             */
+            right_hand_up?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Side Bend
+             * @default 0
+             */
+            side_bend?: number;
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Twist
+             * @default 0
+             */
+            twist?: number;
         };
         /**
          * Preset
@@ -5420,7 +5573,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["DeleteAct"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -6332,7 +6485,7 @@ export interface components {
          */
         SetAct: {
             /** Act */
-            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["heron__stage__acts__pose__Pose"];
             /** Figure */
             figure: string;
             /**
@@ -8240,6 +8393,65 @@ export interface components {
             when_free?: boolean;
         };
         /**
+         * WalkWith
+         * @description Walks beside or behind somebody or something that goes somewhere, at a distance, and stands where that stands.
+         */
+        WalkWith: {
+            /** At */
+            at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            /**
+             * Far
+             * @default 0.8
+             */
+            far?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "walk_with";
+            /**
+             * Place
+             * @default beside
+             * @enum {string}
+             */
+            place?: "beside" | "behind";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Side
+             * @default left
+             * @enum {string}
+             */
+            side?: "right" | "left";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * WantedOut
          * @description Whether what is drawn is still wanted.
          */
@@ -8340,6 +8552,182 @@ export interface components {
              * @enum {string}
              */
             works: "look" | "lift" | "ground" | "zoom" | "focus" | "all" | "drive" | "rise" | "lead";
+        };
+        /**
+         * Pose
+         * @description Where a camera stands and looks: metres on the stage, degrees.
+         */
+        heron__commands__cameras__Pose: {
+            /**
+             * Pan
+             * @default 0
+             */
+            pan?: number;
+            /**
+             * Roll
+             * @default 0
+             */
+            roll?: number;
+            /**
+             * Tilt
+             * @default 0
+             */
+            tilt?: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+        };
+        /**
+         * Pose
+         * @description Moves hips, hands and feet, and turns trunk and head, by so much from where they are.
+         *
+         *     Across is to its right, ahead the way it faces. Angles stay within published ranges of motion (American Academy of
+         *     Orthopaedic Surgeons 1965, from memory: a trunk bends by 80°, turns by 45° and to the side by 35°; a neck turns by 60°,
+         *     is raised by 45° and tilts by 45°).
+         */
+        heron__stage__acts__pose__Pose: {
+            /**
+             * Bend
+             * @default 0
+             */
+            bend?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Head Raise
+             * @default 0
+             */
+            head_raise?: number;
+            /**
+             * Head Tilt
+             * @default 0
+             */
+            head_tilt?: number;
+            /**
+             * Head Turn
+             * @default 0
+             */
+            head_turn?: number;
+            /**
+             * Hips Across
+             * @default 0
+             */
+            hips_across?: number;
+            /**
+             * Hips Ahead
+             * @default 0
+             */
+            hips_ahead?: number;
+            /**
+             * Hips Up
+             * @default 0
+             */
+            hips_up?: number;
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pose";
+            /**
+             * Left Foot Across
+             * @default 0
+             */
+            left_foot_across?: number;
+            /**
+             * Left Foot Ahead
+             * @default 0
+             */
+            left_foot_ahead?: number;
+            /**
+             * Left Foot Up
+             * @default 0
+             */
+            left_foot_up?: number;
+            /**
+             * Left Hand Across
+             * @default 0
+             */
+            left_hand_across?: number;
+            /**
+             * Left Hand Ahead
+             * @default 0
+             */
+            left_hand_ahead?: number;
+            /**
+             * Left Hand Up
+             * @default 0
+             */
+            left_hand_up?: number;
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Right Foot Across
+             * @default 0
+             */
+            right_foot_across?: number;
+            /**
+             * Right Foot Ahead
+             * @default 0
+             */
+            right_foot_ahead?: number;
+            /**
+             * Right Foot Up
+             * @default 0
+             */
+            right_foot_up?: number;
+            /**
+             * Right Hand Across
+             * @default 0
+             */
+            right_hand_across?: number;
+            /**
+             * Right Hand Ahead
+             * @default 0
+             */
+            right_hand_ahead?: number;
+            /**
+             * Right Hand Up
+             * @default 0
+             */
+            right_hand_up?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Side Bend
+             * @default 0
+             */
+            side_bend?: number;
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Twist
+             * @default 0
+             */
+            twist?: number;
         };
     };
     responses: never;

@@ -50,7 +50,11 @@ export function AddToLane({ figure, lane }: { figure: Figure; lane: LaneName }) 
         </MenuItem>
       ))}
       {lane === "look" && (
-        <MenuItem note="As long as they talk; what they look at already stays" onPoint={stopTrial} onSelect={listen}>
+        <MenuItem
+          note="As long as they talk; what they look at already stays"
+          onPoint={stopTrial}
+          onSelect={listen}
+        >
           Listeners look at who talks
         </MenuItem>
       )}

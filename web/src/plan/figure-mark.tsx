@@ -1,6 +1,5 @@
-import { sightOf } from "../api/samples";
 import { memo, useMemo, useRef } from "react";
-import { placesOf } from "../api/samples";
+import { placesOf, sightOf } from "../api/samples";
 import type { Act, Figure, Mover } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";

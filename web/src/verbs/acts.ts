@@ -2,8 +2,8 @@ import { catalogue } from "../api/catalogue";
 import type { Act, Command, Figure } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { endTry, send } from "../store/sending";
 import { usePreferences } from "../store/preferences";
+import { endTry, send } from "../store/sending";
 import { complain, notice, select, useView } from "../store/view";
 import { newId } from "./new-id";
 

@@ -10,7 +10,13 @@ import { newId } from "./new-id";
 
 const stage = () => useMoment.getState().stage;
 
-export const LANE_NAMES: Record<Lane, string> = { body: "Body", hands: "Hands", look: "Look", face: "Face", pose: "Pose" };
+export const LANE_NAMES: Record<Lane, string> = {
+  body: "Body",
+  hands: "Hands",
+  look: "Look",
+  face: "Face",
+  pose: "Pose",
+};
 
 /** Something that can be begun: a kind of act, or an expression of the face. */
 export interface Begin {
