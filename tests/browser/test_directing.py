@@ -159,8 +159,8 @@ def test_a_figure_looks_where_it_is_pointed_at(desk):
         {"first": 1030, "last": 1077},
     )
     row = page.get_by_test_id("acts-look").get_by_test_id("act").first
-    row.get_by_label("Head").fill("0.2")
-    row.get_by_label("Head").press("Enter")
+    row.get_by_label("Head", exact=True).fill("0.2")
+    row.get_by_label("Head", exact=True).press("Enter")
     desk.kept()
     assert gazes()[0]["head"] == 0.2
     assert page.get_by_role("button", name="Bram: Look at").count() == 3

@@ -13,7 +13,7 @@ from heron.stage.acts.look import LookAt
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.figure import Figure, reaches
-from heron.stage.lanes import blends
+from heron.stage.lanes import BLENDED, blends
 from heron.stage.piece import Piece, walkable_height
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import LANDMARKS
@@ -131,7 +131,7 @@ def facts(bake: Baking, figure: Figure, frames: Frames, values: Floats) -> dict[
     others = [act for act in figure.acts if not isinstance(act, LookAt)]
     acts: dict[str | None, dict[str, float]] = {}
     for act, fact in zip(others, done.facts, strict=True):
-        into, out = blends(figure.acts, act)
+        into, out = blends(figure.acts, act) if act.LANE in BLENDED else (0, 0)
         over = {"blend_in": float(into), "blend_out": float(out)} if into or out else {}
         if fact or over:
             acts[act.id] = fact | over

@@ -3,6 +3,7 @@
 import math
 from typing import Any, Literal
 
+import numpy as np
 from pydantic import Field
 
 from heron.commands.acts import AddAct
@@ -83,11 +84,12 @@ def kind_name(kind: type[Act]) -> str:
 
 
 def ahead_of(scene: Scene, figure: Figure, frame: int, far: float = AHEAD_M, high: float = FACE_M) -> AtPoint:
-    """A place before a figure as it stands at a frame, to a centimetre."""
+    """A place before a figure as it stands at a frame, so high over its floor, to a centimetre."""
     x, z, heading = standing_at(scene, figure, frame)
+    floor = float(walkable_height(scene.pieces, np.array([[x, z]]))[0])
     turn = math.radians(heading)
     return AtPoint(
-        x=round(x - far * math.sin(turn), 2), y=round(high, 2), z=round(z - far * math.cos(turn), 2)
+        x=round(x - far * math.sin(turn), 2), y=round(floor + high, 2), z=round(z - far * math.cos(turn), 2)
     )
 
 

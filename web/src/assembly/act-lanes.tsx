@@ -59,7 +59,7 @@ export function ActBlock({ figure, act }: { figure: Figure; act: Act }) {
   const along = useAlong();
   const hold = useFrameHold();
   const id = act.id as string;
-  const chosen = useView((s) => s.acts.includes(id));
+  const chosen = useView((s) => s.ids[0] === figure.id && s.acts.includes(id));
   const scene = useDocument((s) => s.shown);
   useVersion(figure.id);
   const { first, last } = act.frames;
@@ -116,7 +116,7 @@ export function ActBlock({ figure, act }: { figure: Figure; act: Act }) {
           // What it comes in over is seen through its slanting edge.
           clipPath: into > 1 ? `polygon(0 100%, ${into}px 0, 100% 0, 100% 100%)` : undefined,
           paddingLeft: Math.max(6, into * 0.8),
-          boxShadow: chosen ? "inset 0 0 0 2px var(--ochre)" : undefined,
+          boxShadow: chosen ? "inset 0 0 0 2px var(--ochre)" : "inset 0 0 0 1px rgb(255 255 255 / 0.45)",
         }}
         title={`${figure.name}: ${says} (${act.frames.first}–${act.frames.last}). Drag to move, drag an end to trim, with Alt to stretch; Ctrl without snapping.`}
         onKeyDown={(e) => actKey(e, figure, act)}
@@ -124,6 +124,15 @@ export function ActBlock({ figure, act }: { figure: Figure; act: Act }) {
       >
         <span className="overflow-hidden text-ellipsis">{says}</span>
       </button>
+      {into > 1 && (
+        <svg
+          aria-hidden="true"
+          className="pointer-events-none absolute inset-y-0 left-0 h-full overflow-visible"
+          width={into}
+        >
+          <line x1={0} y1="100%" x2={into} y2={0} stroke="white" strokeWidth={2} />
+        </svg>
+      )}
       <div className="absolute inset-y-0 left-0 w-1.5 cursor-w-resize" {...edge("first")} />
       <div className="absolute inset-y-0 right-0 w-1.5 cursor-e-resize" {...edge("last")} />
     </div>

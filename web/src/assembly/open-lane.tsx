@@ -13,7 +13,7 @@ export function OpenLane({ figure, lane }: { figure: Figure; lane: LaneName }) {
     <Lane
       on
       name={
-        <span className="flex w-full items-center gap-1 pl-4 text-faint">
+        <span className="flex w-full items-center gap-1 pl-4">
           <span className="flex-1">{LANE_NAMES[lane]}</span>
           <AddToLane figure={figure} lane={lane} />
         </span>

@@ -1,4 +1,5 @@
 import { Copy, Crosshair, Plus, Scissors, Trash2 } from "lucide-react";
+import { useEffect, useRef } from "react";
 import { catalogue } from "../api/catalogue";
 import type { Act, Figure } from "../api/types";
 import { useDocument } from "../store/document";
@@ -101,9 +102,15 @@ function ActRow({ figure, act, under, open, facts }: Row) {
   const id = act.id as string;
   const fact = facts.acts?.[id] ?? {};
   const missed = facts.missed?.[id];
+  const chosen = useView((s) => s.acts.includes(id));
+  const row = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (chosen) row.current?.scrollIntoView({ block: "nearest" });
+  }, [chosen]);
   const what = "at" in act && act.at && scene ? focusName(scene, act.at) : "";
   return (
     <div
+      ref={row}
       data-testid="act"
       className={`rounded-[3px] border px-2 py-1 ${under ? "border-slate bg-slate-wash/50" : "border-line"}`}
     >
@@ -189,18 +196,20 @@ function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact
         />
       ))}
       {fact.speed !== undefined && (
-        <NumberField
-          compact
-          label="Speed"
-          value={fact.speed}
-          unit="m/s"
-          step={0.02}
-          onTry={(speed) => tryOut({ kind: "figure.pace", figure: figure.id, id: act.id, speed }, stage)}
-          onSet={(speed, at) => {
-            endTry();
-            return send({ kind: "figure.pace", figure: figure.id, id: act.id, speed }, at);
-          }}
-        />
+        <div className="col-span-2">
+          <NumberField
+            compact
+            label="Speed"
+            value={fact.speed}
+            unit="m/s"
+            step={0.02}
+            onTry={(speed) => tryOut({ kind: "figure.pace", figure: figure.id, id: act.id, speed }, stage)}
+            onSet={(speed, at) => {
+              endTry();
+              return send({ kind: "figure.pace", figure: figure.id, id: act.id, speed }, at);
+            }}
+          />
+        </div>
       )}
       {act.kind === "turn" && number("heading", "To face", "°", 1, 0)}
       {kind.numbers.map(({ name, label, unit, most }) => {
@@ -215,7 +224,7 @@ function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact
         <>
           {number("speed", "Pace", "×", 0.01, 2)}
           {number("slip", "Slip", "f", 1, 0)}
-          {number("repeat", "Repeat", "×", 1, 0)}
+          {number("repeat", "Times", "×", 1, 0)}
           <Tick on={act.hold} onSet={async (hold) => complain(await setAct(figure.id, act, { hold }))}>
             Hold the last pose
           </Tick>

@@ -75,6 +75,9 @@ export function FigureCard({ figure }: { figure: Figure }) {
           </Button>
         </div>
       </div>
+      <Suspense>
+        <FigureActs figure={figure} />
+      </Suspense>
       <Section title="Starts">
         <NumberField
           label="Stature"
@@ -97,9 +100,6 @@ export function FigureCard({ figure }: { figure: Figure }) {
           onSet={async (idle) => complain(await set({ idle }))}
         />
       </Section>
-      <Suspense>
-        <FigureActs figure={figure} />
-      </Suspense>
       <Section title="Looks like">
         <ColourField label="Coat" value={figure.look.coat} onSet={(coat) => look({ coat })} />
         <ColourField label="Trim" value={figure.look.trim} onSet={(trim) => look({ trim })} />
