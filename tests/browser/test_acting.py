@@ -45,9 +45,9 @@ def test_an_act_is_tried_put_dragged_over_another_and_both_blend(desk):
     page.get_by_role("button", name="Add to Odile's face").click()
     page.get_by_role("menuitem", name="Joy").hover()
     # It plays on her meanwhile: the moment goes on without anybody.
-    page.wait_for_function("() => document.querySelector('[data-act=\"act-trial\"]') !== null")
+    page.locator("[data-act=act-trial]").wait_for()
     page.keyboard.press("Escape")
-    page.wait_for_function("() => document.querySelector('[data-act=\"act-trial\"]') === null")
+    page.locator("[data-act=act-trial]").wait_for(state="detached")
     assert desk.scene() == before and int(desk.clock()) == 1200
     page.get_by_role("button", name="Add to Odile's face").click()
     page.get_by_role("menuitem", name="Joy").click()

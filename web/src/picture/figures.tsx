@@ -66,8 +66,8 @@ function pose(bones: Bone[], rest: Vector3[], row: Float32Array): void {
 const TIP = new Vector3();
 
 /** The line from somebody's eyes to what is looked at; a mark, so that no camera sees it. */
-function eyeLine(colour: string): Line {
-  const line = new Line(new BufferGeometry(), new LineBasicMaterial({ color: colour }));
+function eyeLine(): Line {
+  const line = new Line(new BufferGeometry(), new LineBasicMaterial({ color: "#35597f" }));
   line.layers.set(MARKS);
   line.frustumCulled = false;
   return line;
@@ -84,7 +84,7 @@ function Body({ figure }: { figure: Figure }) {
   const proxy = useRef<Mesh>(null);
   const bones = useMemo(() => bonesOf(shape), [shape]);
   const rest = useMemo(() => bones.map((bone) => bone.position.clone()), [bones]);
-  const sight = useMemo(() => eyeLine(figure.look.coat), [figure.look.coat]);
+  const sight = useMemo(eyeLine, []);
   const selected = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
   const joint = useView((s) => (s.kind === "figure" && s.ids[0] === figure.id ? s.joint : null));
   useEffect(() => {

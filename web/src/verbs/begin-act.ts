@@ -90,7 +90,7 @@ export function playTrial(figure: string, begin: Begin): void {
     const frames = after?.acts.find((act) => act.id === TRIAL)?.frames;
     const whole = frames && (await preview(command, frames.first, frames.last)).data;
     if (!frames || !whole || trial !== mine) return;
-    useDocument.setState({ overlay: whole });
+    useDocument.setState({ overlay: whole, shown: applyPatch(scene, whole.patch) });
     const began = performance.now();
     timer = window.setInterval(() => {
       const done = Math.floor(((performance.now() - began) / 1000) * rate());
