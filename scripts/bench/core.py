@@ -49,11 +49,11 @@ def core() -> None:
     say("bake 12 keyed cameras over 2,400 frames, by keys alone", 150, statistics.median(took))
     took = milliseconds(lambda: Bake(demo, ResultCache()).performance(demo.figures[0]), 5)
     say("bake one figure over 2,400 frames", None, statistics.median(took))
-    from heron.stage.body import perform
     from heron.stage.acts.body import Talk, Walk
     from heron.stage.acts.face import Express
     from heron.stage.acts.hands import Wave
     from heron.stage.acts.look import LookAt
+    from heron.stage.body import perform
     from heron.stage.figure import Figure
     from heron.stage.reference import AtPoint
 
@@ -67,7 +67,9 @@ def core() -> None:
     )  # fmt: skip
     acts, first = [], 1001
     for i in range(10):
-        acts.append(Walk(frames=Frames(first=first, last=first + 129), points=((0.5 * (i % 2), -4.0 * i - 4.0),)))
+        acts.append(
+            Walk(frames=Frames(first=first, last=first + 129), points=((0.5 * (i % 2), -4.0 * i - 4.0),))
+        )
         acts.append(Talk(frames=Frames(first=first + 115, last=first + 229)))
         first += 220
     for i in range(5):
