@@ -123,6 +123,14 @@ def test_packed_samples_say_still_columns_once():
             },
             {"fig-bram", "cam-c", "cam-h"},
         ),
+        # An expression changes a face and nothing that goes by where somebody is.
+        (
+            {
+                "kind": "figure.act", "figure": "fig-odile",
+                "act": {"kind": "express", "expression": "fear", "frames": {"first": 1010, "last": 1050}},
+            },
+            {"fig-odile"},
+        ),
         # H watches him by name.
         ({"kind": "figure.set", "figure": "fig-bram", "name": "Else"}, {"cam-h"}),
         # What rides in the boat, or depends on it, moves with it.

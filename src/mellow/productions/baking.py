@@ -19,7 +19,7 @@ from heron.stage.mover import Mover
 from heron.stage.skeleton import JOINTS, LANDMARKS
 from heron.timebase import Frames
 
-_SHAPE_VERSION = 5
+_SHAPE_VERSION = 6
 #: The clocks go under a name that no thing's id can be.
 CUT = "scene:cut"
 #: Beside a document's fields, where no field can be called so.
