@@ -221,6 +221,9 @@ def test_the_next_act_begins_where_the_last_one_left_it_even_when_that_changes()
             WalkBack(frames=frames(1141, 1190), far=1.0),
         )  # fmt: skip
         np.testing.assert_allclose(done.root[-1], [1.0, 0, end], atol=1e-6)
+        # Facing −X its right foot stands at −Z, half the width of the hips away (Drillis and Contini, from memory).
+        apart = [at(done, f"ankle_{side}")[-1] - done.root[-1] for side in "rl"]
+        np.testing.assert_allclose([a[[0, 2]] for a in apart], [[0, -0.095], [0, 0.095]], atol=0.01)
 
 
 def test_two_walks_that_overlap_are_one_way_without_a_stop():

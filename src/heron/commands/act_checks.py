@@ -1,5 +1,6 @@
 """What an act asks of a body and of the stage: refused where it cannot be, said where it may surprise."""
 
+import math
 from collections.abc import Sequence
 from typing import Any
 
@@ -15,14 +16,17 @@ from heron.stage.acts import Act
 from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack, WalkWith
 from heron.stage.acts.hands import FoldArms, Reach
 from heron.stage.acts.look import LookAt
-from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, seat_on
+from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, SIT_S, seat_on, to_the_seat
 from heron.stage.figure import Figure
 from heron.stage.lanes import on_lane
 from heron.stage.piece import Piece, PieceKind, into, walkable_height
 from heron.stage.reference import OnFigure
+from heron.timebase import parse_rate
 
 #: A palm nearer than this to what it reaches for is on it, metres.
 _ON_IT_M = 0.002
+#: Of the time it takes to get to a seat, so much is needed at least.
+_HURRIED = 0.5
 #: What nobody walks through, and how high it is stepped over, metres.
 _SOLID: tuple[PieceKind, ...] = ("wall", "box", "post", "backdrop")
 _STEPPED_OVER_M = 0.3
@@ -95,20 +99,31 @@ def _check_seat(scene: Scene, figure: Figure, act: Sit) -> None:
     if act.on is None:
         raise Refused("No seat was named.", "Choose a piece to sit on.", field="on")
     piece: Piece = find(scene, "pieces", act.on)
-    x, z, _ = standing_at(scene, figure, act.frames.first)
+    x, z, faces = standing_at(scene, figure, act.frames.first)
     if piece.kind not in SEATS:
         raise Refused(
             f"{figure.name} cannot sit on {piece.name}: a {piece.kind} is no seat.",
             "Choose a box, a post or a platform.",
             field="on",
         )
-    if seat_on(piece, x, z, figure.stature, lambda p: walkable_height(scene.pieces, p)) is None:
+    seat = seat_on(piece, x, z, figure.stature, lambda p: walkable_height(scene.pieces, p))
+    if seat is None:
         low, high = LOWEST_SEAT * figure.stature, HIGHEST_SEAT * figure.stature
         word = "high" if piece.base + piece.height > high else "low"
         raise Refused(
             f"{piece.name} is {piece.height:.2f} m high, too {word} for {figure.name} to sit on.",
             f"Choose a seat {low:.2f} to {high:.2f} m high.",
             field="on",
+        )
+    fps = float(parse_rate(scene.rate))
+    there = sum(to_the_seat((x, z, faces), seat[0], seat[1], fps))
+    needed = act.frames.first + math.ceil(_HURRIED * (there + SIT_S * fps))
+    if there and act.frames.last < needed:
+        raise Refused(
+            f"{figure.name} cannot get to {piece.name} and sit down from {act.frames.first} to {act.frames.last}: that "
+            f"takes until {needed}.",
+            f"End it at {needed} or later, or walk there first.",
+            field="frames",
         )
 
 

@@ -16,7 +16,7 @@ from heron.scene import Scene, find
 from heron.stage.acts import ACT_FRAMES, KINDS, Act, AnyAct
 from heron.stage.acts.body import Sit, Turn, WalkWith
 from heron.stage.acts.face import Express, Expression
-from heron.stage.body.travel import seat_on
+from heron.stage.body.travel import SIT_S, seat_on, to_the_seat
 from heron.stage.figure import Figure
 from heron.stage.piece import walkable_height
 from heron.stage.reference import AtPoint, OnFigure
@@ -64,7 +64,9 @@ class BeginAct(Command):
         if kind is Turn:
             update["heading"] = standing_at(scene, figure, self.frame)[2] + _QUARTER
         elif kind is Sit:
-            update["on"] = _nearest_seat(scene, figure, self.frame)
+            piece, takes = _nearest_seat(scene, figure, self.frame)
+            update["on"] = piece
+            update["frames"] = Frames(first=self.frame, last=self.frame + takes - 1)
         elif kind is Express:
             update["expression"] = self.expression or "joy"
         elif self.does == "reach":
@@ -107,22 +109,26 @@ def _nearest_figure(scene: Scene, figure: Figure, frame: int) -> OnFigure:
     return OnFigure(figure=near.id, joint="root")
 
 
-def _nearest_seat(scene: Scene, figure: Figure, frame: int) -> str:
-    """What somebody can sit on and is nearest.
+def _nearest_seat(scene: Scene, figure: Figure, frame: int) -> tuple[str, int]:
+    """What somebody can sit on and is nearest, and how many frames it takes to get there and sit down.
 
     Raises:
         Refused: nothing near by is a seat.
     """
-    x, z, _ = standing_at(scene, figure, frame)
+    x, z, heading = standing_at(scene, figure, frame)
+    fps = float(parse_rate(scene.rate))
     found = []
     for piece in scene.pieces:
         seat = seat_on(piece, x, z, figure.stature, lambda p: walkable_height(scene.pieces, p))
         if seat is not None:
-            found.append((math.hypot(seat[0][0] - x, seat[0][1] - z), piece.id))
+            there = sum(to_the_seat((x, z, heading), seat[0], seat[1], fps))
+            found.append(
+                (math.hypot(seat[0][0] - x, seat[0][1] - z), piece.id, math.ceil(there + SIT_S * fps))
+            )
     if not found or min(found)[0] > _SEAT_WITHIN_M:
         raise Refused(
             f"Nothing within {_SEAT_WITHIN_M:g} m of {figure.name} is a seat.",
             f"Put up a box {0.26 * figure.stature:.2f} m high, or walk to one first.",
             field="does",
         )
-    return min(found)[1]
+    return min(found)[1:]

@@ -34,8 +34,8 @@ KNEEL_S, KNEEL_FOOT = 1.1, 0.42
 #: A seat's height, shares of stature.
 LOWEST_SEAT, HIGHEST_SEAT = 0.15, 0.36
 SEATS: tuple[PieceKind, ...] = ("box", "post", "platform")
-#: Nearer than this, and turned away from it by less, somebody sits down at once, metres and degrees.
-_NEAR_SEAT_M, _FACES_AWAY = 0.12, 20.0
+#: Nearer than this, and turned away from it by less, somebody sits down at once, or after a step, metres and degrees.
+_NEAR_SEAT_M, _STEPS_TO_SEAT_M, _FACES_AWAY = 0.2, 1.0, 30.0
 
 
 @dataclass
@@ -196,15 +196,16 @@ class _Runner:
         if place is None or self._sits is not None:
             return {}
         stand, heading, hip, height = place
-        takes = min(SIT_S * w.fps, last - first)
-        turn = wrap_degrees(heading - w.heading)
-        if math.hypot(stand[0] - w.x, stand[1] - w.z) > _NEAR_SEAT_M or abs(turn) > _FACES_AWAY:
-            takes = min(takes, 0.5 * (last - first))
-            middle = last - takes
-            turns = min(pace.seconds_to_turn(180.0) * w.fps, 0.4 * (middle - first))
-            w.walk(np.array([stand]), first, middle - turns)
-            turn = wrap_degrees(heading - w.heading)
-            w.turn(w.heading + turn, middle - turns, middle)
+        walks, turns = to_the_seat((w.x, w.z, w.heading), stand, heading, w.fps)
+        # Where there is too little time, all of it goes quicker.
+        hurry = min(1.0, (last - first) / (walks + turns + SIT_S * w.fps))
+        takes = SIT_S * w.fps * hurry
+        middle = last - takes
+        if turns:
+            w.walk(np.array([stand]), first, middle - turns * hurry)
+            w.turn(w.heading + wrap_degrees(heading - w.heading), middle - turns * hurry, middle)
+        elif walks:
+            w.glide(stand, middle - walks * hurry, middle, steps="r")
         w.glide(hip, last - takes + 0.08 * takes, last - takes + 0.70 * takes)
         self._sits = Seated(last - takes, last, math.inf, math.inf, height, w.tall)
         self.seats[act.id or ""] = self._sits
@@ -227,6 +228,24 @@ def _off(w: Walker, aside: float, back: float) -> tuple[float, float]:
     return w.x + aside * math.cos(turn) + back * math.sin(turn), w.z - aside * math.sin(
         turn
     ) + back * math.cos(turn)
+
+
+def to_the_seat(
+    here: tuple[float, float, float], stand: tuple[float, float], heading: float, fps: float
+) -> tuple[float, float]:
+    """How many frames it takes from a place and heading to stand before a seat: on the way there, and to turn round.
+
+    Somebody who stands near with the back to it only steps to it, or sits down at once.
+    """
+    x, z, faces = here
+    far = math.hypot(stand[0] - x, stand[1] - z)
+    away = abs(wrap_degrees(heading - faces)) <= _FACES_AWAY
+    if away and far <= _STEPS_TO_SEAT_M:
+        return (0.0 if far <= _NEAR_SEAT_M else fps), 0.0
+    arrives = math.degrees(math.atan2(x - stand[0], z - stand[1])) if far > 0.05 else faces
+    turns = max(pace.seconds_to_turn(wrap_degrees(heading - arrives)), pace.TURN_STEP_S) * fps
+    way = np.array([(x, z), stand])
+    return frames_to_walk(way, faces, pace.COMFORTABLE_SPEED, fps) if far > 0.05 else 0.0, turns
 
 
 def seat_on(
