@@ -23,7 +23,7 @@ from heron.stage.acts.body import (
     WalkBack,
     WalkWith,
 )
-from heron.stage.acts.hands import FoldArms, HandToMouth, Reach, Wave
+from heron.stage.acts.hands import Beckon, FoldArms, HandToMouth, Reach, Shrug, Wave
 from heron.stage.acts.look import Nod, ShakeHead
 from heron.stage.acts.pose import Pose
 from heron.stage.body import INDEX
@@ -139,6 +139,28 @@ def test_hands_go_where_the_gesture_says():
     assert hand[up, 1].min() > at(waves, "shoulder_r")[up, 1].max()
     crossings = np.count_nonzero(np.diff(np.sign(hand[up, 0] - hand[up, 0].mean())))
     assert crossings == pytest.approx(2 * 2.0 * 40 / FPS, abs=1.1)  # twice a second, there and back
+
+
+def test_a_beckoning_hand_comes_nearer_again_and_again_and_a_shrug_lifts_both_shoulders():
+    beckons = performed(Beckon(frames=frames(1010, 1090), hand="left"))
+    part = slice(1024 - 1001, 1076 - 1001)
+    away = np.linalg.norm(at(beckons, "knuckle_l") - at(beckons, "shoulder_l"), axis=1)[part]
+    palm = at(beckons, "knuckle_l")[part]
+    assert (
+        palm[:, 2].max() < -0.15 and 0.55 * 1.7 < palm[:, 1].min() < palm[:, 1].max() < 0.87 * 1.7
+    )  # before its chest
+    turns = np.count_nonzero(np.diff(np.sign(np.diff(away))) > 0)
+    assert np.ptp(away) > 0.08 and turns == pytest.approx(1.5 * 52 / FPS, abs=1)  # 1.5 times a second
+    shrugs = performed(Shrug(frames=frames(1010, 1047)))
+    i = 1028 - 1001
+    for side, sign in (("r", 1), ("l", -1)):
+        rise = at(shrugs, f"shoulder_{side}")[:, 1] - at(shrugs, f"shoulder_{side}")[0, 1]
+        assert 0.02 < rise[i] < 0.07 and abs(rise[-1]) < 0.005
+        # Elbows at the sides and bent, hands out.
+        elbow, wrist = at(shrugs, f"elbow_{side}")[i], at(shrugs, f"wrist_{side}")[i]
+        assert (
+            sign * (wrist[0] - elbow[0]) > 0.05 and wrist[1] > elbow[1] - 0.12 and wrist[2] < elbow[2] - 0.1
+        )
 
 
 def test_a_nod_is_up_and_down_and_a_shake_to_both_sides():
