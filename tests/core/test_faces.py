@@ -9,7 +9,7 @@ from acting import frames
 from scipy.spatial.transform import Rotation
 
 from heron.formats.gltf import _face_extras
-from heron.stage.acts.face import Express
+from heron.stage.acts.face import Express, FaceByHand
 from heron.stage.face import EXPRESSIONS, FACE, NUMBERS, face_numbers
 from heron.stage.face.rig import face_pose
 from heron.stage.figure import Figure
@@ -53,6 +53,11 @@ def test_expressions_come_brows_first_add_up_within_their_range_and_go_again():
     assert np.abs(alone[220:240][:, [AT["open"], AT["brow_in"]]]).max() == 0
     both = face(one, Express(frames=frames(1120, 1180), expression="joy", amount=1.0))
     assert both[150, AT["corner"]] == pytest.approx(0.9) and both.max() <= 1.0 and both.min() >= -1.0
+    # What is made by hand is added to that, within the range.
+    by_hand = face(one, FaceByHand(frames=frames(1100, 1200), side=0.5, brow_out=0.4, corner=-0.3))
+    assert by_hand[150, [AT["side"], AT["brow_out"], AT["corner"]]].tolist() == pytest.approx(
+        [0.5, 1.0, -0.3]
+    )
     short = face(Express(frames=frames(1100, 1105), expression="joy", amount=1.0))
     assert 0.2 < short[:, AT["corner"]].max() <= 0.9
 

@@ -9,7 +9,7 @@ from heron.bake.kind import Baking
 from heron.bake.samples import Floats, between
 from heron.model import changed
 from heron.scene.links import links
-from heron.stage.acts.face import Express
+from heron.stage.acts.face import FaceAct
 from heron.stage.acts.look import LookAt
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.face import NUMBERS, face_numbers
@@ -35,7 +35,7 @@ def content(figure: Figure, aspect: str) -> str:
     """The fingerprint of its own content; of where it is, without its looks, which turn it where it stands; of how it is
     posed, without its face.
     """
-    kinds = {"place": (LookAt, Express), "pose": (Express,)}.get(aspect, ())
+    kinds = {"place": (LookAt, FaceAct), "pose": (FaceAct,)}.get(aspect, ())
     if not any(isinstance(act, kinds) for act in figure.acts):
         return figure.digest
     return changed(figure, acts=tuple(act for act in figure.acts if not isinstance(act, kinds))).digest

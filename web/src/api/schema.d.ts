@@ -1158,7 +1158,7 @@ export interface components {
          */
         AddAct: {
             /** Act */
-            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["heron__stage__acts__pose__Pose"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
             /** Figure */
             figure: string;
             /**
@@ -2979,6 +2979,96 @@ export interface components {
             speed?: number;
         };
         /**
+         * FaceByHand
+         * @description A face made of its ten numbers, added to whatever else the face does.
+         */
+        FaceByHand: {
+            /**
+             * Brow In
+             * @default 0
+             */
+            brow_in?: number;
+            /**
+             * Brow Out
+             * @default 0
+             */
+            brow_out?: number;
+            /**
+             * Corner
+             * @default 0
+             */
+            corner?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "face";
+            /**
+             * Knit
+             * @default 0
+             */
+            knit?: number;
+            /**
+             * Lid Low
+             * @default 0
+             */
+            lid_low?: number;
+            /**
+             * Lid Up
+             * @default 0
+             */
+            lid_up?: number;
+            /**
+             * Lip Up
+             * @default 0
+             */
+            lip_up?: number;
+            /**
+             * Open
+             * @default 0
+             */
+            open?: number;
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Side
+             * @default 0
+             */
+            side?: number;
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Wide
+             * @default 0
+             */
+            wide?: number;
+        };
+        /**
          * Figure
          * @description A person on the stage; `x`, `z`, `heading` are where and how it starts.
          *     What it holds is in its left hand.
@@ -2988,7 +3078,7 @@ export interface components {
              * Acts
              * @default []
              */
-            acts?: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["Pose"])[];
+            acts?: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["Pose"])[];
             /**
              * Heading
              * @default 0
@@ -6485,7 +6575,7 @@ export interface components {
          */
         SetAct: {
             /** Act */
-            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["heron__stage__acts__pose__Pose"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
             /** Figure */
             figure: string;
             /**

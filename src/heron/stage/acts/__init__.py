@@ -13,7 +13,13 @@ from heron.stage.acts.pose import AnyPose, Pose
 
 AnyAct = Annotated[AnyBody | AnyHands | AnyLook | AnyFace | AnyPose, Field(discriminator="kind")]
 #: Every kind of act, lane by lane.
-KINDS: tuple[type[Act], ...] = (*get_args(AnyBody), *get_args(AnyHands), *get_args(AnyLook), Express, Pose)
+KINDS: tuple[type[Act], ...] = (
+    *get_args(AnyBody),
+    *get_args(AnyHands),
+    *get_args(AnyLook),
+    *get_args(AnyFace),
+    Pose,
+)
 
 
 def numbers_of(kind: type[Act]) -> list[dict[str, Any]]:

@@ -1,4 +1,4 @@
-"""Acts of the face: a named expression with an amount."""
+"""Acts of the face: a named expression with an amount, or a face made by hand."""
 
 from typing import ClassVar, Literal
 
@@ -9,10 +9,15 @@ Expression = Literal[
 ]  # fmt: skip
 
 
-class Express(Act):
-    """Shows an expression, over whatever else the face does."""
+class FaceAct(Act):
+    """An act of the face; those that overlap add up."""
 
     LANE: ClassVar[Lane] = "face"
+
+
+class Express(FaceAct):
+    """Shows an expression, over whatever else the face does."""
+
     LABEL, TIMED, USUAL_S = "Expression", False, 2.0
     kind: Literal["express"] = "express"
     expression: Expression = "joy"
@@ -24,4 +29,21 @@ class Express(Act):
         return self.expression
 
 
-AnyFace = Express
+class FaceByHand(FaceAct):
+    """A face made of its ten numbers, added to whatever else the face does."""
+
+    LABEL, TIMED, USUAL_S = "By hand", False, 2.0
+    kind: Literal["face"] = "face"
+    brow_in: float = number(0.0, -1.0, 1.0, "×", "Inner brows")
+    brow_out: float = number(0.0, -1.0, 1.0, "×", "Outer brows")
+    knit: float = number(0.0, 0.0, 1.0, "×", "Brows knit")
+    lid_up: float = number(0.0, -1.0, 1.0, "×", "Upper lids")
+    lid_low: float = number(0.0, 0.0, 1.0, "×", "Lower lids")
+    open: float = number(0.0, 0.0, 1.0, "×", "Mouth open")
+    wide: float = number(0.0, -1.0, 1.0, "×", "Mouth wide")
+    corner: float = number(0.0, -1.0, 1.0, "×", "Mouth corners")
+    lip_up: float = number(0.0, 0.0, 1.0, "×", "Upper lip")
+    side: float = number(0.0, 0.0, 1.0, "×", "Right side only")
+
+
+AnyFace = Express | FaceByHand

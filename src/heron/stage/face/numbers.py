@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from heron.stage.acts.base import shaped
-from heron.stage.acts.face import Express, Expression
+from heron.stage.acts.face import Express, Expression, FaceAct
 from heron.stage.figure import Figure
 from heron.stage.turning import angles_of
 
@@ -48,10 +48,10 @@ def face_numbers(figure: Figure, t: Floats, fps: float, eyes: Floats | None = No
     """
     out = np.zeros((len(t), len(NUMBERS)))
     for act in figure.acts:
-        if isinstance(act, Express):
-            for name, value in EXPRESSIONS[act.expression].items():
+        if isinstance(act, FaceAct):
+            for name, value in _full(act).items():
                 early = _BROWS_FIRST_S * fps if name in _UPPER else 0.0
-                out[:, NUMBERS.index(name)] += act.amount * value * _under_way(act, t + early, fps)
+                out[:, NUMBERS.index(name)] += value * _under_way(act, t + early, fps)
     out = np.clip(out, _LEAST, 1.0)
     shut = _blinks(figure, t, fps, eyes)
     lid = NUMBERS.index("lid_up")
@@ -59,7 +59,14 @@ def face_numbers(figure: Figure, t: Floats, fps: float, eyes: Floats | None = No
     return out
 
 
-def _under_way(act: Express, t: Floats, fps: float) -> Floats:
+def _full(act: FaceAct) -> dict[str, float]:
+    """The numbers of a face once an act has come."""
+    if isinstance(act, Express):
+        return {name: act.amount * value for name, value in EXPRESSIONS[act.expression].items()}
+    return {name: value for name in NUMBERS if (value := float(getattr(act, name)))}
+
+
+def _under_way(act: FaceAct, t: Floats, fps: float) -> Floats:
     """(n,) how far an expression has come."""
     comes, goes = COMES_S * fps, GOES_S * fps
     fits = min(1.0, act.frames.count / (comes + goes))
