@@ -282,3 +282,26 @@ def test_a_pose_is_put_mirrored_and_copied_to_another_figure():
     assert acts(copied, "fig-bram", "pose")[0][1:] == (1200, 1260)
     with pytest.raises(HeronError, match="Only a pose"):
         done(scene, kind="figure.pose.mirror", figure="fig-odile", id="act-1")
+
+
+def test_a_crowd_is_ordinary_figures_each_a_little_different_and_the_same_for_the_same_seed():
+    crowd = {"kind": "figure.crowd", "figure": "fig-odile", "count": 9, "rows": 2, "spacing": 1.1}
+    after, said = done(**crowd, seed=4)
+    assert said == "Made a crowd of 9 of Odile" and len(after.figures) == len(DEMO.figures) + 9
+    new = after.figures[len(DEMO.figures) :]
+    assert len({one.name for one in after.figures}) == len(after.figures) and new[0].name == "Odile 2"
+    assert done(**crowd, seed=4)[0] == after != done(**crowd, seed=5)[0]
+    assert len({one.look.coat for one in new}) > 2 and len({one.stature for one in new}) == 9
+    assert all(abs(one.stature / 1.68 - 1) < 0.11 for one in new)
+    # Nobody stands in anybody: at least two thirds of the spacing apart.
+    places = np.array([(one.x, one.z) for one in (DEMO.figures[0], *new)])
+    apart = np.linalg.norm(places[:, None] - places[None], axis=2)[np.triu_indices(10, 1)]
+    assert apart.min() > 1.1 * 0.66
+    # They walk as she does, side by side, not in step.
+    walks = [next(act for act in one.acts if act.kind == "walk") for one in new]
+    assert len({walk.frames.first for walk in walks}) > 3
+    goes = np.array(
+        [np.array(walk.points[-1]) - (one.x, one.z) for walk, one in zip(walks, new, strict=True)]
+    )
+    np.testing.assert_allclose(goes, np.tile(np.array([0.0 - 0.1, -8.5 - 1.6]), (9, 1)), atol=2e-3)
+    assert np.isfinite(rows(after, new[3].id)).all()

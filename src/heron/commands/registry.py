@@ -10,6 +10,7 @@ from heron.commands import (
     acts,
     binding,
     cameras,
+    crowds,
     cues,
     figures,
     flying,
@@ -122,6 +123,7 @@ AnyCommand = Annotated[
     | figures.AddFigure
     | figures.SetFigure
     | figures.WalkFigure
+    | crowds.CrowdFigure
     | acts.AddAct
     | acts.SetAct
     | acts.TrimAct

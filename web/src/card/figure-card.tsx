@@ -1,5 +1,5 @@
-import { CircleDot, Copy, Trash2 } from "lucide-react";
-import { lazy, Suspense } from "react";
+import { CircleDot, Copy, Trash2, Users } from "lucide-react";
+import { lazy, Suspense, useState } from "react";
 import { catalogue } from "../api/catalogue";
 import type { Command, Does, Figure } from "../api/types";
 import { operate } from "../operating/session";
@@ -11,6 +11,7 @@ import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { ColourField } from "../ui/colour-field";
 import { fetched } from "../ui/fetched";
+import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
@@ -70,6 +71,7 @@ export function FigureCard({ figure }: { figure: Figure }) {
           >
             <CircleDot size={14} /> Lead
           </Button>
+          <Crowd figure={figure} />
           <Button tip="Take off the stage" hint="Delete" onClick={() => removeSelected()}>
             <Trash2 size={14} />
           </Button>
@@ -142,5 +144,45 @@ export function FigureCard({ figure }: { figure: Figure }) {
         />
       </Section>
     </div>
+  );
+}
+
+/** Copies of a figure in rows beside and behind it, each a little different. */
+function Crowd({ figure }: { figure: Figure }) {
+  const [asked, setAsked] = useState({ count: 8, rows: 2, spacing: 0.9, seed: 1 });
+  const number = (name: keyof typeof asked, label: string, unit: string, step: number, digits: number) => (
+    <NumberField
+      label={label}
+      value={asked[name]}
+      unit={unit}
+      step={step}
+      digits={digits}
+      onSet={async (value) => {
+        setAsked((was) => ({ ...was, [name]: digits === 0 ? Math.round(value) : value }));
+        return null;
+      }}
+    />
+  );
+  return (
+    <Popped
+      label="Crowd"
+      trigger={
+        <Button tip="Copy into a crowd, each a little different">
+          <Users size={14} />
+        </Button>
+      }
+    >
+      <div className="flex w-56 flex-col gap-1.5 p-1.5">
+        {number("count", "How many", "", 1, 0)}
+        {number("rows", "Rows", "", 1, 0)}
+        {number("spacing", "Spacing", "m", 0.05, 2)}
+        {number("seed", "Variation", "", 1, 0)}
+        <Button
+          onClick={async () => complain(await send({ kind: "figure.crowd", figure: figure.id, ...asked }))}
+        >
+          Make crowd
+        </Button>
+      </div>
+    </Popped>
   );
 }
