@@ -307,3 +307,15 @@ def test_every_step_lies_within_a_figures_reach(points):
         assert (foot.ankle[:, [0, 2]] > [x0 + 0.3, z0 + 0.3]).all() and (
             foot.ankle[:, [0, 2]] < [x1 - 0.3, z1 - 0.3]
         ).all()
+
+
+def test_what_acts_come_to_is_told_whatever_looks_and_faces_came_before_or_after():
+    cache = ResultCache()
+    before = Bake(DEMO, cache).samples(DEMO.figures[0]).facts["acts"]
+    scene = after(
+        {
+            "kind": "figure.act", "figure": "fig-odile",
+            "act": {"kind": "express", "expression": "fear", "frames": {"first": 1001, "last": 1020}},
+        },
+    )  # fmt: skip
+    assert Bake(scene, cache).samples(scene.figures[0]).facts["acts"] == before != {}

@@ -10,7 +10,6 @@ from heron.bake.samples import Floats, between
 from heron.model import changed
 from heron.scene.links import links
 from heron.stage.acts.face import FaceAct
-from heron.stage.acts.look import LookAt
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.figure import Figure, reaches
@@ -35,10 +34,11 @@ def content(figure: Figure, aspect: str) -> str:
     """The fingerprint of its own content; of where it is, without its looks, which turn it where it stands; of how it is
     posed, without its face.
     """
-    kinds = {"place": (LookAt, FaceAct), "pose": (FaceAct,)}.get(aspect, ())
-    if not any(isinstance(act, kinds) for act in figure.acts):
-        return figure.digest
-    return changed(figure, acts=tuple(act for act in figure.acts if not isinstance(act, kinds))).digest
+    if aspect == "place":
+        kept = figure.placed_by
+    else:
+        kept = tuple(act for act in figure.acts if aspect != "pose" or not isinstance(act, FaceAct))
+    return figure.digest if len(kept) == len(figure.acts) else changed(figure, acts=kept).digest
 
 
 def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
@@ -132,9 +132,8 @@ def facts(bake: Baking, figure: Figure, frames: Frames, values: Floats) -> dict[
     done = bake.performance(figure)
     # Of each act what it comes to; of a look the first frame on which it does not reach.
     missed = {one.id: at for one, at in zip(figure.gazes, done.missed, strict=False) if at is not None}
-    others = [act for act in figure.acts if not isinstance(act, LookAt)]
     acts: dict[str | None, dict[str, float]] = {}
-    for act, fact in zip(others, done.facts, strict=True):
+    for act, fact in zip(figure.placed_by, done.facts, strict=True):
         into, out = blends(figure.acts, act) if act.LANE in BLENDED else (0, 0)
         over = {"blend_in": float(into), "blend_out": float(out)} if into or out else {}
         if fact or over:

@@ -10,7 +10,6 @@ from heron.model import changed, wrap_degrees
 from heron.scene import Scene, replace
 from heron.stage.acts.base import Act
 from heron.stage.acts.body import Run, Turn, Walk
-from heron.stage.acts.look import LookAt
 from heron.stage.body import pace
 from heron.stage.figure import Figure
 from heron.stage.path import FloorPath, at_corners
@@ -88,7 +87,7 @@ def _check_speed(
         else tuple(sorted([*figure.acts, act], key=lambda one: one.frames.first))
     )
     walker = changed(figure, acts=acts)
-    index = [one for one in walker.acts if not isinstance(one, LookAt)].index(act)
+    index = walker.placed_by.index(act)
     bake = Bake(replace(scene, "figures", walker))
     speed = bake.made(walker).facts[index].get("speed", 0.0)
     if speed <= _BRISKER * brisk:

@@ -9,6 +9,7 @@ from pydantic import Field, field_validator, model_validator
 from heron.model import Colour, Degrees, Id, Metres, Model, Name, changed
 from heron.stage.acts import Act, AnyAct
 from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack
+from heron.stage.acts.face import FaceAct
 from heron.stage.acts.look import LookAt
 from heron.stage.lanes import crowded, on_lane
 
@@ -65,6 +66,11 @@ class Figure(Model):
     def gazes(self) -> tuple[LookAt, ...]:
         """What it looks at, in the order in which the looks run: a later one takes over from an earlier one."""
         return tuple(act for act in self.acts if isinstance(act, LookAt))
+
+    @property
+    def placed_by(self) -> tuple[Act, ...]:
+        """The acts on which it depends where its body is: all but looks, which turn it where it stands, and its face."""
+        return tuple(act for act in self.acts if not isinstance(act, LookAt | FaceAct))
 
     @property
     def body(self) -> tuple[Act, ...]:

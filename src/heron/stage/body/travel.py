@@ -11,7 +11,6 @@ from heron.model import wrap_degrees
 from heron.stage.acts.base import Act
 from heron.stage.acts.body import Kneel, Run, Sit, StandUp, StepAside, Turn, Walk, WalkBack, WalkWith, Way
 from heron.stage.acts.hands import PointAt
-from heron.stage.acts.look import LookAt
 from heron.stage.body import pace
 from heron.stage.body.steps import Steps
 from heron.stage.body.walker import Fact, Walker
@@ -47,7 +46,7 @@ class Travel:
     walking: Floats
     running: Floats
     feet: dict[str, Steps]
-    #: Of each act but looks, in their order.
+    #: Of each act by which the figure is placed, in their order.
     facts: list[Fact]
     #: By the ids of the acts.
     seats: dict[str, "Seated"]
@@ -132,7 +131,7 @@ def travel(
         free = max(free, float(act.frames.stop))
     point(float(frames.last))
     walker = runner.walker
-    told = [facts.get(act.id or "", {}) for act in figure.acts if not isinstance(act, LookAt)]
+    told = [facts.get(act.id or "", {}) for act in figure.placed_by]
     tracks = (walker.place, walker.facing, walker.walking, walker.running)
     return Travel(*tracks, walker.feet, told, runner.seats)
 
