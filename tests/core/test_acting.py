@@ -70,12 +70,10 @@ def test_a_run_has_the_cadence_and_the_flight_of_one(speed, steps_a_minute):
 def test_somebody_who_sits_is_on_the_seat_with_the_feet_where_they_stood(stature):
     seat = Piece(id="s", name="S", kind="box", x=0, z=0.45, width=0.5, depth=0.5, height=0.45)
     # With the back to it, calves at its edge.
-    stand = 0.2 - min(0.2 * stature, 0.25) + 0.235 * stature
     done = performed(
         Sit(frames=frames(1010, 1060), on="s"), StandUp(frames=frames(1090, 1135)), pieces=[seat], stature=stature,
         z=0.2 + min(0.2 * stature, 0.25) - 0.235 * stature, last=1180,
     )  # fmt: skip
-    assert stand > 0
     hip, knee, ankle = (at(done, f"{name}_r", 1075) for name in ("hip", "knee", "ankle"))
     assert hip[1] == pytest.approx(0.45 + 0.048 * stature, abs=0.005)
     # The knee by the law of cosines, from shares of stature as printed (thigh 0.245, shank 0.246).

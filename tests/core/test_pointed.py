@@ -124,7 +124,7 @@ def test_a_figure_points_and_turns_from_the_way_it_faces():
     assert elsewhere.figures[0].acts[0].at.y == 0 and elsewhere.figures[0].acts[0].frames == act.frames
     back = done(elsewhere, kind="figure.look", figure="fig-a", act=act.id, frame=1001)
     assert back.figures[0].acts[0].at == act.at
-    with pytest.raises(HeronError, match="A talk goes by nothing"):
+    with pytest.raises(HeronError, match="A talk has no subject"):
         done(
             done(scene, kind="figure.begin", id="t", figure="fig-a", does="talk", frame=1010),
             kind="figure.look",

@@ -102,7 +102,7 @@ def _check_seat(scene: Scene, figure: Figure, act: Sit) -> None:
     x, z, faces = standing_at(scene, figure, act.frames.first)
     if piece.kind not in SEATS:
         raise Refused(
-            f"{figure.name} cannot sit on {piece.name}: a {piece.kind} is no seat.",
+            f"{figure.name} cannot sit on {piece.name}: it isn't a box, a post or a platform.",
             "Choose a box, a post or a platform.",
             field="on",
         )

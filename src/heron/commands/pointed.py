@@ -139,7 +139,7 @@ class PointAct(Command):
         was: Any = act_of(figure, self.act) if self.act else None
         if isinstance(was, Sit):
             if not isinstance(self.on, PieceAt):
-                raise Refused("That is no seat.", "Point at a piece to sit on.", field="on")
+                raise Refused("That isn't a piece.", "Point at a piece to sit on.", field="on")
             return SetAct(figure=figure.id, act=changed(was, on=self.on.piece)).apply(scene)
         at: Spot = subject(scene, self.on, "look") if self.on else ahead_of(scene, figure, self.frame)
         if was is None:
@@ -147,7 +147,7 @@ class PointAct(Command):
             act = LookAt(id=self.id, at=_in_the_eyes(at), frames=Frames(first=self.frame, last=last))
             return AddAct(figure=figure.id, act=act).apply(scene)
         if not hasattr(was, "at"):
-            raise Refused(f"A {was.LABEL.lower()} goes by nothing.", "Choose another act.", field="act")
+            raise Refused(f"A {was.LABEL.lower()} has no subject.", "Choose another act.", field="act")
         if isinstance(was, LookAt):
             at = _in_the_eyes(at)
         elif isinstance(was, WalkWith) and isinstance(at, OnFigure):

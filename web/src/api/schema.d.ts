@@ -1144,8 +1144,6 @@ export interface components {
             seat: boolean;
             /** Seconds */
             seconds: number;
-            /** Stays */
-            stays: boolean;
             /** Timed */
             timed: boolean;
         };

@@ -1,6 +1,6 @@
 """What every act has: a lane, its frames, and how its own content runs over them."""
 
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -88,6 +88,3 @@ def shaped(u: Floats, shape: Shape) -> Floats:
         return u
     u = 1 - (1 - u) ** 2 if shape == "early" else u * u if shape == "late" else u
     return np.asarray(u**3 * (10 - 15 * u + 6 * u * u))
-
-
-Hand = Annotated[Side, Field(json_schema_extra={"label": "Hand"})]

@@ -78,8 +78,6 @@ def seconds_to_turn(degrees: float, *, hurried: bool = False) -> float:
 
 #: Slower than this it is a walk, from here on a run, metres a second; between them it is on the way (common practice).
 _RUN_FROM, _RUN_AT = 1.6, RUNS_FROM
-#: A run is planned at this speed where no frames are given, metres a second.
-RUNNING_SPEED = 3.0
 #: A landing foot is so much of a stance ahead of the body in a run (methods tried for this, from memory).
 RUN_AHEAD = 0.36
 

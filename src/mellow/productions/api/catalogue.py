@@ -82,7 +82,7 @@ def everything() -> Catalogue:
 
 def _act(kind: type[Act]) -> ActOut:
     return ActOut(
-        kind=kind_name(kind), label=kind.LABEL, lane=kind.LANE, timed=kind.TIMED, stays=kind.STAYS, seconds=kind.USUAL_S,
+        kind=kind_name(kind), label=kind.LABEL, lane=kind.LANE, timed=kind.TIMED, seconds=kind.USUAL_S,
         numbers=[NumberOut(**one) for one in numbers_of(kind)], choices=choices_of(kind), at="at" in kind.model_fields,
         points="points" in kind.model_fields, seat="on" in kind.model_fields,
     )  # fmt: skip

@@ -380,8 +380,6 @@ class ActOut(BaseModel):
     lane: Lane
     #: Whether its content can be slipped, stretched and repeated.
     timed: bool
-    #: Whether it goes on until the next act by itself.
-    stays: bool
     seconds: float
     numbers: list[NumberOut]
     choices: dict[str, list[str]]
