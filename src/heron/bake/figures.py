@@ -5,12 +5,16 @@ from typing import Any
 
 import numpy as np
 
+from heron.bake.handling import handled_by, tasks_of
 from heron.bake.kind import Baking
 from heron.bake.samples import Floats, between
 from heron.model import changed
 from heron.scene.links import links
+from heron.stage.acts.body import LeanOn, Sit
 from heron.stage.acts.face import FaceAct
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
+from heron.stage.body.perform import rooted
+from heron.stage.body.travel import Travel, travel
 from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.figure import Figure, reaches
 from heron.stage.lanes import BLENDED, blends
@@ -34,7 +38,9 @@ def content(figure: Figure, aspect: str) -> str:
     """The fingerprint of its own content; of where it is, without its looks, which turn it where it stands; of how it is
     posed, without its face.
     """
-    if aspect == "place":
+    if aspect == "root":
+        kept = figure.rooted_by
+    elif aspect == "place":
         kept = figure.placed_by
     else:
         kept = tuple(act for act in figure.acts if aspect != "pose" or not isinstance(act, FaceAct))
@@ -42,8 +48,9 @@ def content(figure: Figure, aspect: str) -> str:
 
 
 def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
-    """What of the scene it depends on: what lies where it goes, too."""
-    return (bake.scene.frames, bake.scene.rate, [p.digest for p in _ground(bake, figure)])
+    """What of the scene it depends on: what lies where it goes, and through whose hands things come to it."""
+    own = (bake.scene.frames, bake.scene.rate, [p.digest for p in _ground(bake, figure)])
+    return own if aspect == "root" else (*own, handled_by(bake, figure))
 
 
 def _ground(bake: Baking, figure: Figure) -> tuple[Piece, ...]:
@@ -52,9 +59,41 @@ def _ground(bake: Baking, figure: Figure) -> tuple[Piece, ...]:
 
 
 def _seats(bake: Baking, figure: Figure) -> dict[str, Piece]:
-    """The pieces it sits on."""
-    found = [bake.item(link) for link in links(figure) if link.table == "pieces"]
-    return {piece.id: piece for piece in found if isinstance(piece, Piece)}
+    """The pieces it sits or leans on, as they stand then."""
+    found: dict[str, Piece] = {}
+    for act in figure.acts:
+        piece = bake.item(links(act)[0]) if isinstance(act, Sit | LeanOn) and act.on else None
+        if isinstance(piece, Piece):
+            found[piece.id] = bake.piece_at(
+                piece, min(max(act.frames.last, bake.scene.frames.first), bake.scene.frames.last)
+            )
+    return found
+
+
+def _way(bake: Baking, figure: Figure) -> Travel:
+    """Where its root goes, and its feet."""
+
+    def go() -> Travel:
+        frames, ground = bake.scene.frames, _ground(bake, figure)
+        where = partial(bake.place, t=frames.array(), bare=True)
+        fps = float(parse_rate(bake.scene.rate))
+        return travel(figure, frames, fps, where, lambda p: walkable_height(ground, p), _seats(bake, figure))
+
+    found: Travel = bake.cache.get("way", bake.key(figure, "root"), go)
+    return found
+
+
+def root(bake: Baking, figure: Figure) -> tuple[Floats, Floats]:
+    """Where it stands over the scene's frames, (n, 3) metres, and (n,) degrees: the way it faces, unwrapped."""
+    ground, frames = _ground(bake, figure), bake.scene.frames
+    found: tuple[Floats, Floats] = bake.cache.get(
+        "root", bake.key(figure, "root"),
+        lambda: rooted(
+            figure, _way(bake, figure), lambda p: walkable_height(ground, p), frames.array().astype(np.float64),
+            float(parse_rate(bake.scene.rate)),
+        ),
+    )  # fmt: skip
+    return found
 
 
 def make(bake: Baking, figure: Figure) -> Performance:
@@ -74,7 +113,10 @@ def _bare(bake: Baking, figure: Figure) -> Performance:
         frames, ground = bake.scene.frames, _ground(bake, figure)
         where = partial(bake.place, t=frames.array(), bare=True)
         fps = float(parse_rate(bake.scene.rate))
-        return perform(figure, lambda p: walkable_height(ground, p), frames, fps, where, _seats(bake, figure))
+        return perform(
+            figure, lambda p: walkable_height(ground, p), frames, fps, where, _seats(bake, figure),
+            way=_way(bake, figure), tasks=tasks_of(bake, figure),
+        )  # fmt: skip
 
     return bake.cache.get("bare", bake.key(figure, "place"), perform_it)
 
@@ -145,7 +187,8 @@ def place(
     bake: Baking, figure: Figure, spot: OnFigure, t: np.ndarray[Any, Any], *, bare: bool = False
 ) -> Floats:
     """(n, 3) metres: a joint or landmark of it."""
-    bare = bare or spot.joint == "root"
+    if spot.joint == "root":
+        return between(root(bake, figure)[0], bake.scene.frames.first, t, jumps(figure))
     there = bake.cache.get(
         "landmark", f"{bake.key(figure, 'place' if bare else 'pose')}/{spot.joint}",
         lambda: np.ascontiguousarray(
@@ -157,7 +200,7 @@ def place(
 
 def stance(bake: Baking, figure: Figure, spot: OnFigure) -> tuple[Floats, Floats | None]:
     """How it is turned over the scene: (n,) heading in degrees, and (n, 4) the joint's whole turn; none of its root."""
-    heading = _heading(_bare(bake, figure))
+    heading = root(bake, figure)[1]
     if spot.joint == "root":
         return heading, None
     joint = spot.joint if spot.joint in INDEX else LANDMARKS[spot.joint][0]

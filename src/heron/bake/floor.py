@@ -22,7 +22,7 @@ class Floor:
 
 
 def floor_of(all_pieces: tuple[Piece, ...]) -> Floor:
-    """Every piece that can be stood on."""
-    bearing = tuple(p for p in all_pieces if p.kind in WALKABLE)
+    """Every piece that can be stood on: what moves bears nobody."""
+    bearing = tuple(p for p in all_pieces if p.kind in WALKABLE and p.part_of is None)
     corners = np.array([footprint(p) for p in bearing]).reshape(-1, 4)
     return Floor(bearing, corners)

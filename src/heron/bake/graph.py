@@ -18,20 +18,22 @@ from heron.model import Model, fingerprint
 from heron.rigs.track import Track
 from heron.scene.camera import Camera
 from heron.scene.document import Scene, called, spot_called
-from heron.scene.links import Aspect, Link, counts, links
+from heron.scene.links import Aspect, Link, counts, links, returned
 from heron.scene.lookup import find
 from heron.stage.body import Performance
 from heron.stage.figure import Figure
+from heron.stage.journey import Journey, journeys
 from heron.stage.mover import Mover
 from heron.stage.perch import Perch
 from heron.stage.piece import Piece
-from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch, OnPiece, Spot
+from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch, OnPiece, Role, Spot
 from heron.timebase import Frames
 
 #: Raise it when a computation changes, so that what browsers keep is dropped.
-BAKE_VERSION = 10
+BAKE_VERSION = 11
 _STARTED: dict[type[Model], Started] = {Camera: cameras, Figure: figures}
 _SAMPLED: dict[type[Model], Sampled] = {**_STARTED, Mover: movers, Perch: perches}
+_STAYS = Journey()
 _KINDS: dict[type[Model], Kind] = {**_SAMPLED, Piece: pieces}
 
 
@@ -44,6 +46,9 @@ class Bake:
         self._keys: dict[tuple[str, Aspect], tuple[Model, str]] = {}
         self._floor: Floor | None = None
         self._items: dict[str, Model] = {}
+        self._back: dict[str, tuple[Link, ...]] | None = None
+        self._journeys: dict[str, Journey] | None = None
+        self._parts: dict[str, tuple[Piece, ...]] | None = None
 
     def key(self, item: Model, aspect: Aspect = "whole") -> str:
         """The fingerprint of all that a thing's samples depend on."""
@@ -52,7 +57,8 @@ class Bake:
         if known and known[0] is item:
             return known[1]
         kind = _KINDS.get(type(item))
-        below = [self.key(self.item(link), link.needs) for link in links(item) if counts(item, link, aspect)]
+        named = (*links(item), *self._returned().get(slot[0], ()))
+        below = [self.key(self.item(link), link.asks(aspect)) for link in named if counts(item, link, aspect)]
         own = kind.content(item, aspect) if kind else item.digest
         reads = kind.reads(self, item, aspect) if kind else ()
         made = fingerprint(BAKE_VERSION, type(item).__name__, aspect, own, list(reads), below)
@@ -69,6 +75,42 @@ class Bake:
             self._items = self.scene.items()
         found = self._items.get(link.id)
         return find(self.scene, link.table, link.id) if found is None else found
+
+    def _returned(self) -> dict[str, tuple[Link, ...]]:
+        """By its id, who does something with a thing or a figure that it depends on."""
+        if self._back is None:
+            self._back = returned(self.scene.figures)
+        return self._back
+
+    def journey(self, id_: str) -> Journey:
+        """Through whose hands a thing goes."""
+        if self._journeys is None:
+            self._journeys = journeys(self.scene.figures)
+        return self._journeys.get(id_, _STAYS)
+
+    def parts(self, mover: Mover) -> tuple[Piece, ...]:
+        """The set pieces that a mover is made of, or that ride on it."""
+        if self._parts is None:
+            found: dict[str, list[Piece]] = {}
+            for piece in self.scene.pieces:
+                if piece.part_of is not None:
+                    found.setdefault(piece.part_of, []).append(piece)
+            self._parts = {id_: tuple(some) for id_, some in found.items()}
+        return self._parts.get(mover.id, ())
+
+    def mover(self, id_: str) -> Mover:
+        """A mover by its id."""
+        found = self.item(Link("movers", id_, Role("is"), None))
+        assert isinstance(found, Mover)
+        return found
+
+    def piece_at(self, piece: Piece, frame: int) -> Piece:
+        """A set piece as it stands on the stage at a frame: upright, where what it is part of has it."""
+        return pieces.on_stage(self, piece, frame)
+
+    def root(self, figure: Figure) -> tuple[Floats, Floats]:
+        """Where a figure stands over the scene's frames, (n, 3) metres, and (n,) degrees: the way it faces, unwrapped."""
+        return figures.root(self, figure)
 
     def floor(self) -> Floor:
         """All that can be stood on."""
@@ -139,8 +181,8 @@ class Bake:
         if isinstance(spot, AtPoint):
             return np.tile([spot.x, spot.y, spot.z], (len(t), 1))
         item = self._named(spot)
-        if bare and isinstance(item, Figure):
-            return figures.place(self, item, spot, t, bare=True)  # type: ignore[arg-type]
+        if bare and isinstance(item, Figure | Mover | Piece):
+            return _KINDS[type(item)].place(self, item, spot, t, bare=True)  # type: ignore[call-arg]
         return _KINDS[type(item)].place(self, item, spot, t)
 
     def track(self, spot: Spot) -> Track:

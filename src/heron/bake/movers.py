@@ -6,14 +6,17 @@ import numpy as np
 
 from heron.bake.kind import Baking
 from heron.bake.samples import Floats
+from heron.bake.standing import opened, stood
 from heron.curves import evaluate
 from heron.curves import jumps as channel_jumps
 from heron.rigs import base_pose
 from heron.scene.camera import POSE
+from heron.scene.links import Aspect
 from heron.stage.bird import BIRD, bird_at, bird_head
+from heron.stage.grip import size_of
 from heron.stage.mover import MIDDLE, Mover
 from heron.stage.reference import OnMover
-from heron.stage.turning import pan_tilt_roll
+from heron.stage.turning import angles_of, pan_tilt_roll
 from heron.timebase import Frames, parse_rate
 
 #: The pose; then, of a bird, how far its body is sunk and each joint's rotation in its parent's frame.
@@ -29,9 +32,14 @@ def content(mover: Mover, aspect: str) -> str:
 
 
 def reads(bake: Baking, mover: Mover, aspect: str) -> tuple[Any, ...]:
-    """What of the scene it depends on."""
+    """What of the scene it depends on: what it is made of, and through whose hands it goes."""
+    parts = [piece.digest for piece in bake.parts(mover)]
+    been = bake.journey(mover.id)
+    legs = [(leg.frame, leg.act.digest, leg.by.id) for leg in been.legs]
+    opens = [(figure.id, act.digest) for figure, act in been.opens]
     # A bird beats its wings by the second, a rigid thing depends on its keys alone.
-    return (bake.scene.frames, bake.scene.rate) if mover.shape == "heron" else (bake.scene.frames,)
+    rate = bake.scene.rate if mover.shape == "heron" else ""
+    return (bake.scene.frames, rate, parts, legs, opens)
 
 
 def _joints(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> tuple[Floats, Floats]:
@@ -46,41 +54,70 @@ def _joints(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> tuple[Floats
 
 def rows(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns): its pose, metres and degrees, and its joints."""
-    pose, n = base_pose(mover, t), len(t)
+    pose, n = pose_of(bake, mover, t), len(t)
     if mover.shape != "heron":
         return np.column_stack([pose, np.zeros(n), np.tile(_STILL, (n, 1))])
     turns, sink = _joints(bake, mover, t)
     return np.column_stack([pose, sink, turns.reshape(n, -1)])
 
 
+def pose_of(bake: Baking, mover: Mover, t: np.ndarray[Any, Any], aspect: Aspect = "pose") -> Floats:
+    """(n, 6): x, y, z in metres on the stage, then pan, tilt, roll in degrees, at moments (n,)."""
+    if not bake.journey(mover.id).legs and mover.on is None and mover.hinge is None:
+        return base_pose(mover, t)
+    place, turn = stood(bake, mover, t, aspect)
+    return np.column_stack([place, *angles_of(turn.quat)])
+
+
 def facts(bake: Baking, mover: Mover, frames: Frames, values: Floats) -> dict[str, Any]:
-    """What it says about itself."""
-    return {"keys": mover.key_frames()}
+    """What it says about itself: its keys, how far it is open at each frame, and who holds it or put it down from when."""
+    told: dict[str, Any] = {"keys": mover.key_frames()}
+    if mover.hinge is not None:
+        told["open"] = opened(bake, mover, frames.array().astype(np.float64)).round(4).tolist()
+    legs = bake.journey(mover.id).legs
+    if legs:
+        told["held"] = [
+            {
+                "frame": leg.frame,
+                "by": (leg.holder or leg.by).id,
+                "act": leg.act.id,
+                "down": leg.holder is None,
+            }
+            for leg in legs
+        ]
+    return told
 
 
-def place(bake: Baking, mover: Mover, spot: OnMover, t: np.ndarray[Any, Any]) -> Floats:
+def place(
+    bake: Baking, mover: Mover, spot: OnMover, t: np.ndarray[Any, Any], *, bare: bool = False
+) -> Floats:
     """(n, 3) metres: the middle of it; of a bird its head."""
+    aspect: Aspect = "place" if bare else "pose"
     frames, at = bake.scene.frames, np.asarray(t)
     whole = at.dtype.kind == "i" or bool((at == np.floor(at)).all())
     if not whole or len(at) == 0 or at.min() < frames.first or at.max() > frames.last:
-        return _place(bake, mover, at)
+        return _place(bake, mover, at, aspect)
     # Many depend on it while they themselves are dragged: on whole frames it is computed once.
-    kept: Floats = bake.cache.get("mover place", bake.key(mover), lambda: _place(bake, mover, frames.array()))
+    kept: Floats = bake.cache.get(
+        "mover place", bake.key(mover, aspect), lambda: _place(bake, mover, frames.array(), aspect)
+    )
     return np.asarray(kept[at.astype(np.int64) - frames.first])
 
 
-def _place(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
-    pose = base_pose(mover, t)
+def _place(bake: Baking, mover: Mover, t: np.ndarray[Any, Any], aspect: Aspect) -> Floats:
+    pose = pose_of(bake, mover, t, aspect)
     own: Any = MIDDLE.get(mover.shape)
-    if own is None:
+    if mover.shape == "heron":
         own = bird_head(*_joints(bake, mover, t))
+    elif own is None:
+        own = size_of(mover, bake.parts(mover)).middle
     turned = pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).apply(own)
     return np.asarray(pose[:, :3] + turned)
 
 
 def stance(bake: Baking, mover: Mover, spot: OnMover) -> tuple[Floats, Floats | None]:
     """How it is turned over the scene: (n,) pan in degrees, and (n, 4) all of it."""
-    pose = base_pose(mover, bake.scene.frames.array())
+    pose = pose_of(bake, mover, bake.scene.frames.array())
     return pose[:, 3], pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).quat
 
 

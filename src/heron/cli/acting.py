@@ -16,7 +16,7 @@ from heron.commands.walking import PaceWalk
 from heron.errors import BadInput
 from heron.model import Model, new_id
 from heron.scene import Scene, find_named, write_scene
-from heron.stage.acts import KINDS, LANES, Act, Expression, numbers_of
+from heron.stage.acts import KINDS, LANES, Act, Expression, names_of, numbers_of
 from heron.stage.acts.face import Express
 from heron.stage.face import NUMBERS
 from heron.stage.figure import Figure
@@ -105,11 +105,9 @@ def _content(scene: Scene, kind: type[Act], text: str | None) -> dict[str, Any]:
         raise BadInput("--set is not a JSON object.", 'Give it as {"speed": 1.2}.', field="set")
     if "at" in given and not (isinstance(given["at"], dict) and "kind" in given["at"]):
         given["at"] = subject(scene, given["at"]).model_dump()
-    if "on" in given and "on" in kind.model_fields:
-        pieces = {piece.id for piece in scene.pieces}
-        given["on"] = (
-            given["on"] if given["on"] in pieces else find_named(scene, "pieces", str(given["on"])).id
-        )
+    for name, table in names_of(kind).items():
+        if name in given and given[name] not in {item.id for item in getattr(scene, table)}:
+            given[name] = find_named(scene, table, str(given[name])).id
     return given
 
 

@@ -14,7 +14,7 @@ from heron.scene.document import spot_called
 from heron.scene.links import links
 from heron.stage.acts import Act
 from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack, WalkWith
-from heron.stage.acts.hands import FoldArms, Reach
+from heron.stage.acts.hands import Reach
 from heron.stage.acts.look import LookAt
 from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, SIT_S, seat_on, to_the_seat
 from heron.stage.figure import Figure
@@ -82,7 +82,7 @@ def leads_through(after: Scene, id_: str, act: Act) -> str:
         return ""
     rows = draft(after).rows(figure, t)
     for piece in after.pieces:
-        if piece.kind not in _SOLID:
+        if piece.kind not in _SOLID or piece.part_of is not None:
             continue
         across, along = into(piece, rows[:, 0], rows[:, 2])
         inside = (np.abs(across) < piece.width / 2) & (np.abs(along) < piece.depth / 2)
@@ -98,7 +98,9 @@ def leads_through(after: Scene, id_: str, act: Act) -> str:
 def _check_seat(scene: Scene, figure: Figure, act: Sit) -> None:
     if act.on is None:
         raise Refused("No seat was named.", "Choose a piece to sit on.", field="on")
-    piece: Piece = find(scene, "pieces", act.on)
+    frames = scene.frames
+    begins = min(max(act.frames.first, frames.first), frames.last)
+    piece: Piece = draft(scene).piece_at(find(scene, "pieces", act.on), begins)
     x, z, faces = standing_at(scene, figure, act.frames.first)
     if piece.kind not in SEATS:
         raise Refused(
@@ -149,14 +151,3 @@ def missed_by(after: Scene, id_: str, act: LookAt) -> str:
     place = next(i for i, one in enumerate(figure.gazes) if one.id == act.id)
     missed = draft(after).performance(figure).missed[place]
     return "" if missed is None else f"; at {missed} it is farther round than head and eyes can turn"
-
-
-def check_hands(figure: Figure, act: Any) -> None:
-    """Whether the hands it takes are free."""
-    takes = act.hand if hasattr(act, "hand") else "left" if isinstance(act, FoldArms) else "right"
-    if act.LANE == "hands" and takes == "left" and figure.holds != "nothing":
-        raise Refused(
-            f"{figure.name} holds an {figure.holds} in the left hand and cannot {act.LABEL.lower()} with it.",
-            "Choose the right hand, or have it hold nothing.",
-            field="hand",
-        )

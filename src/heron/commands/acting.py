@@ -6,16 +6,19 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
+from heron.bake import draft
 from heron.commands.acts import AddAct
 from heron.commands.base import Command, Outcome
 from heron.commands.keys import check_frame
 from heron.commands.pacing import standing_at
+from heron.commands.usual_things import usual_thing
 from heron.errors import BadInput, Refused
 from heron.model import Id, new_id
 from heron.scene import Scene, find
 from heron.stage.acts import ACT_FRAMES, KINDS, Act, AnyAct
-from heron.stage.acts.body import Sit, Turn, WalkWith
+from heron.stage.acts.body import LeanOn, Sit, Turn, WalkWith
 from heron.stage.acts.face import Express, Expression
+from heron.stage.acts.hands import Handling
 from heron.stage.body.travel import SIT_S, seat_on, to_the_seat
 from heron.stage.figure import Figure
 from heron.stage.piece import walkable_height
@@ -53,15 +56,25 @@ class BeginAct(Command):
             raise BadInput(
                 f"{self.does!r} is nothing that begins at once.", "Choose another act.", field="does"
             )
-        return AddAct(figure=figure.id, act=self._usual(scene, figure, kind), when_free=True).apply(scene)
+        more = ""
+        if issubclass(kind, Handling | LeanOn):
+            scene, more, named = usual_thing(scene, figure, kind, self.frame)
+            act = self._usual(scene, figure, kind, named)
+        else:
+            act = self._usual(scene, figure, kind, {})
+        after, said = AddAct(figure=figure.id, act=act, when_free=True).apply(scene)
+        return after, said + more
 
-    def _usual(self, scene: Scene, figure: Figure, kind: type[Act]) -> AnyAct:
+    def _usual(self, scene: Scene, figure: Figure, kind: type[Act], named: dict[str, Any]) -> AnyAct:
         fps = float(parse_rate(scene.rate))
         count = ACT_FRAMES if kind.USUAL_S == Act.USUAL_S else math.ceil(kind.USUAL_S * fps)
         update: dict[str, Any] = {
             "id": self.id, "kind": self.does, "frames": Frames(first=self.frame, last=self.frame + count - 1),
         }  # fmt: skip
-        if kind is Turn:
+        update |= named
+        if named:
+            pass
+        elif kind is Turn:
             update["heading"] = standing_at(scene, figure, self.frame)[2] + _QUARTER
         elif kind is Sit:
             piece, takes = _nearest_seat(scene, figure, self.frame)
@@ -118,8 +131,11 @@ def _nearest_seat(scene: Scene, figure: Figure, frame: int) -> tuple[str, int]:
     x, z, heading = standing_at(scene, figure, frame)
     fps = float(parse_rate(scene.rate))
     found = []
+    bake = draft(scene)
     for piece in scene.pieces:
-        seat = seat_on(piece, x, z, figure.stature, lambda p: walkable_height(scene.pieces, p))
+        seat = seat_on(
+            bake.piece_at(piece, frame), x, z, figure.stature, lambda p: walkable_height(scene.pieces, p)
+        )
         if seat is not None:
             there = sum(to_the_seat((x, z, heading), seat[0], seat[1], fps))
             found.append(

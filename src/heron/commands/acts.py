@@ -8,7 +8,6 @@ import numpy as np
 from pydantic import Field
 
 from heron.commands.act_checks import (
-    check_hands,
     check_reach,
     check_subject,
     leads_through,
@@ -20,6 +19,7 @@ from heron.commands.base import Command, Outcome, listed
 from heron.commands.keys import check_frame
 from heron.commands.pacing import check_pace, standing_at
 from heron.commands.rigs import refuse_loops
+from heron.commands.thing_checks import check_things, things_said
 from heron.errors import Alternative, NotFound, Refused
 from heron.model import Id, changed, new_id
 from heron.scene import Scene, find, replace
@@ -253,7 +253,8 @@ class DeleteAct(Command):
         gone = [act_of(figure, id_) for id_ in self.ids]
         kept = tuple(act for act in figure.acts if act.id not in self.ids)
         what = listed([f"{act.LABEL.lower()} at {act.frames}" for act in gone])
-        return replace(scene, "figures", changed(figure, acts=kept)), f"Deleted {figure.name}'s {what}"
+        after = replace(scene, "figures", changed(figure, acts=kept))
+        return after, f"Deleted {figure.name}'s {what}{things_said(scene, after)}"
 
 
 def _free_id(figure: Figure) -> str:
@@ -296,7 +297,6 @@ def put(
                 alternatives=_along(asked) if was.frames.first >= act.frames.first else (),
             )
     check_subject(scene, figure, act)
-    check_hands(figure, act)
     after = replace(scene, "figures", changed(figure, acts=tuple(acts)))
     if links(act):
         refuse_loops(after)
@@ -310,10 +310,12 @@ def put(
         for was, now in told
         if now is not None
     ]
+    check_things(scene, after, figure, act)
     if isinstance(act, Reach):
         check_reach(after, figure.id, act)
     missed = missed_by(after, figure.id, act) if isinstance(act, LookAt) else ""
     more = missed + short_blend(acts, act) + past_the_end(scene, act) + leads_through(after, figure.id, act)
+    more += things_said(scene, after)
     return after, "".join(said) + more
 
 

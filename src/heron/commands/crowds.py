@@ -76,7 +76,7 @@ class CrowdFigure(Command):
         )
         content: dict[str, Any] = {
             "id": id_, "name": name, "look": look_of(int(draw.integers(0, 60))), "stature": round(stature, 3),
-            "x": round(float(x), 3), "z": round(float(z), 3), "heading": round(float(heading), 1), "holds": "nothing",
+            "x": round(float(x), 3), "z": round(float(z), 3), "heading": round(float(heading), 1),
             "acts": tuple(_later(act, by) for act in there.acts),
         }  # fmt: skip
         return changed(there, **content)

@@ -19,13 +19,30 @@ def _less(items: tuple[Any, ...], item: Any) -> tuple[Any, ...]:
     return tuple(one for one in items if one is not item)
 
 
+def _with_parts(scene: Scene, gone: list[Any]) -> tuple[set[str], str]:
+    """The ids of things and of all that is part of them, and what is said of the latter."""
+    ids, more = {item.id for item in gone}, list(gone)
+    riders = [item for table in ("movers", "pieces") for item in getattr(scene, table)]
+    parts: list[Any] = []
+    while more:
+        more = [
+            one
+            for one in riders
+            if one.id not in ids and any(k.role.goes and k.id in ids for k in links(one))
+        ]
+        ids |= {one.id for one in more}
+        parts += more
+    said = f"; {all_called(parts)} {'goes' if len(parts) == 1 else 'go'} with it" if parts else ""
+    return ids, said if len(parts) <= 6 else f"; {len(parts)} parts go with it"
+
+
 def delete(scene: Scene, gone: list[Any]) -> Outcome:
     """A draft without some things, and what that did to others, as the end of a sentence.
 
     A place that went with one of them stays where it last counted; what can be without it is without;
     what cannot goes too (shots leave gaps, so that the rest of the cut stays put).
     """
-    ids = {item.id for item in gone}
+    ids, tail = _with_parts(scene, gone)
     # What a layer did by something that goes is kept as keys, while it can still be computed.
     rigged = [c for c in scene.cameras if c.layers and c.id not in ids]
     freed_ = [one for old in rigged if (one := freed(scene, old, ids)) is not old]
@@ -72,5 +89,5 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
         for item in lost:
             kept = lift_out(kept, item.id, leave_gap=True) if table == "shots" else _less(kept, item)
         update[table] = kept
-    tail = "".join(f"; {what.format(all_called(items))}" for what, items in left.items())
+    tail += "".join(f"; {what.format(all_called(items))}" for what, items in left.items())
     return scene.having(**update), tail

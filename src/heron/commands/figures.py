@@ -14,7 +14,7 @@ from heron.scene import Scene, find, replace
 from heron.stage.acts.body import Point2, Run, Walk
 from heron.stage.body.pace import COMFORTABLE_SPEED, RUNS_FROM
 from heron.stage.body.travel import frames_to_walk
-from heron.stage.figure import Figure, Holds, Idle, Look
+from heron.stage.figure import Figure, Idle, Look
 from heron.stage.fresh import look_of
 from heron.stage.path import FloorPath
 from heron.timebase import Frames, parse_rate
@@ -33,7 +33,6 @@ class AddFigure(Command):
     z: Metres
     heading: Degrees = 0.0
     idle: Idle = "stand"
-    holds: Holds = "nothing"
 
     def apply(self, scene: Scene) -> Outcome:
         name = self.name or free_name("Figure", {f.name for f in scene.figures}, first=len(scene.figures) + 1)
@@ -45,7 +44,7 @@ class AddFigure(Command):
 
 
 class SetFigure(Command):
-    """Change a figure's name, stature, look, or what it does when it stands or holds."""
+    """Change a figure's name, stature, look, or what it does when it stands."""
 
     kind: Literal["figure.set"] = "figure.set"
     figure: Id
@@ -53,17 +52,16 @@ class SetFigure(Command):
     stature: float | None = Field(default=None, ge=0.3, le=4.0)
     look: Look | None = None
     idle: Idle | None = None
-    holds: Holds | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         update: dict[str, Any] = {
             name: getattr(self, name)
-            for name in ("name", "stature", "look", "idle", "holds")
+            for name in ("name", "stature", "look", "idle")
             if getattr(self, name) is not None
         }
         if not update:
-            raise BadInput("Nothing to set was named.", "Give a name, stature, look, idle or holds.")
+            raise BadInput("Nothing to set was named.", "Give a name, stature, look or idle.")
         if self.name is not None:
             refuse_taken(scene, "figures", self.name, figure.id)
         return replace(

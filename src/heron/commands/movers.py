@@ -20,7 +20,7 @@ class AddMover(Command):
     kind: Literal["mover.add"] = "mover.add"
     id: Id = Field(default_factory=lambda: new_id("mov"))
     name: Name | None = None
-    shape: Literal["heron", "boat"]
+    shape: Literal["heron", "boat", "cart", "pony", "oar"]
     colour: Colour | None = None
     pose: Pose
 

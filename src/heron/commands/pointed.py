@@ -8,7 +8,7 @@ from heron.commands.acting import ahead_of
 from heron.commands.acts import AddAct, SetAct, act_of
 from heron.commands.base import Command, Outcome, open_camera
 from heron.commands.keys import check_frame
-from heron.commands.pointing import PieceAt, Pointed
+from heron.commands.pointing import PieceAt, Pointed, meant
 from heron.commands.riding import Ride
 from heron.commands.rigs import AddLayer, SetLayer, layer_of
 from heron.errors import Refused
@@ -17,7 +17,8 @@ from heron.scene import Camera, Scene, find
 from heron.scene.focus import AtDistance, Pulled
 from heron.scene.layers import Aim, Arm, Carrier, Layer, SizeHold, Trail
 from heron.scene.links import subject_field
-from heron.stage.acts.body import Sit, WalkWith
+from heron.stage.acts.body import LeanOn, Sit, WalkWith
+from heron.stage.acts.hands import PutDown
 from heron.stage.acts.look import LookAt
 from heron.stage.figure import LOOK_FRAMES, Figure
 from heron.stage.reference import OnFigure, OnPiece, Spot
@@ -137,10 +138,14 @@ class PointAct(Command):
         figure: Figure = find(scene, "figures", self.figure)
         check_frame(scene, self.frame)
         was: Any = act_of(figure, self.act) if self.act else None
-        if isinstance(was, Sit):
+        if isinstance(was, Sit | LeanOn):
             if not isinstance(self.on, PieceAt):
-                raise Refused("That isn't a piece.", "Point at a piece to sit on.", field="on")
+                raise Refused("That isn't a piece.", f"Point at a piece to {was.LABEL.lower()}.", field="on")
             return SetAct(figure=figure.id, act=changed(was, on=self.on.piece)).apply(scene)
+        if isinstance(was, PutDown) and isinstance(self.on, PieceAt):
+            # Where the hand points, not the middle of the piece.
+            put_on: Any = meant(scene, self.on)
+            return SetAct(figure=figure.id, act=changed(was, at=put_on)).apply(scene)
         at: Spot = subject(scene, self.on, "look") if self.on else ahead_of(scene, figure, self.frame)
         if was is None:
             last = min(self.frame + LOOK_FRAMES - 1, scene.frames.last)

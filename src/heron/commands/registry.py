@@ -26,6 +26,7 @@ from heron.commands import (
     mends,
     movers,
     moves,
+    moving_parts,
     passes,
     pasting,
     perches,
@@ -136,6 +137,11 @@ AnyCommand = Annotated[
     | walking.PaceWalk
     | movers.AddMover
     | movers.SetMover
+    | moving_parts.MakeMover
+    | moving_parts.ReleaseMover
+    | moving_parts.RideOnMover
+    | moving_parts.HingeMover
+    | moving_parts.OpenMover
     | pieces.AddPiece
     | pieces.DrawPiece
     | pieces.SetPiece

@@ -22,6 +22,7 @@ from heron.commands.base import (
 )
 from heron.commands.deletion import delete
 from heron.commands.keys import check_frame
+from heron.commands.local_pose import local_pose, local_shift
 from heron.commands.pacing import check_pace
 from heron.curves import Channel, Key, evaluate
 from heron.errors import BadInput, Refused
@@ -29,7 +30,7 @@ from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
 from heron.rigs.inverse import Values, solve_channels
 from heron.rigs.rigged import Rigged
 from heron.rigs.stack import run
-from heron.scene import POSE, Camera, Scene, letter_after, replace
+from heron.scene import POSE, Camera, Scene, find, letter_after, replace
 from heron.scene.document import called, spot_called
 from heron.scene.layers import STAGES, Aim
 from heron.stage.acts.body import Run, Walk
@@ -129,6 +130,8 @@ class PutThing(Command):
             wrong = thing.spec(name).complaint(value)
             if wrong:
                 raise BadInput(f"{wrong}.", "Correct it and send it again.", field=name)
+        if isinstance(thing, Mover):
+            wanted = local_pose(scene, thing, self.frame, wanted)
         values = solve_channels(
             thing,
             np.array([self.frame]),
@@ -228,7 +231,7 @@ class MoveThings(Command):
         middle = self._middle([item for _, item in chosen])
         new: dict[Tables, list[Any]] = {}
         for table, item in chosen:
-            new.setdefault(table, []).append(self._moved(unlocked(item), middle))
+            new.setdefault(table, []).append(self._moved(scene, unlocked(item), middle))
         if self.climb and "pieces" in new:
             rise = self._rise(scene, [item for table, item in chosen if table == "pieces"], new["pieces"])
             new["pieces"] = [changed(piece, base=round(piece.base + rise, 4)) for piece in new["pieces"]]
@@ -252,7 +255,7 @@ class MoveThings(Command):
         n = max(len(standing), 1)
         return sum(i.x for i in standing) / n, sum(i.z for i in standing) / n
 
-    def _moved(self, item: Any, middle: tuple[float, float]) -> Any:
+    def _moved(self, scene: Scene, item: Any, middle: tuple[float, float]) -> Any:
         moves = self.dx or self.dy or self.dz
         if (
             moves
@@ -266,7 +269,13 @@ class MoveThings(Command):
             )
         if isinstance(item, Camera | Mover):
             by = {"x": self.dx, "y": self.dy, "z": self.dz}
+            by = local_shift(scene, item, by) if isinstance(item, Mover) else by
             return item.with_channels({n: item.channel(n).shifted(d) for n, d in by.items() if d})
+        if isinstance(item, Piece) and item.part_of is not None:
+            whole: Mover = find(scene, "movers", item.part_of)
+            raise Refused(
+                f"{item.name} is part of {whole.name}.", f"Move {whole.name}, or take it apart first.", field="ids"
+            )  # fmt: skip
         mx, mz = middle
         cos, sin = math.cos(math.radians(self.turn)), math.sin(math.radians(self.turn))
         x = mx + (item.x - mx) * cos + (item.z - mz) * sin + self.dx
@@ -318,9 +327,27 @@ class DuplicateThings(Command):
             )
             scene = by.apply(scene.having(**{table: (*there, copy)}))[0]
             names.append(called(getattr(scene, table)[-1]))
+            if table == "movers":
+                scene = _with_copies_of_parts(scene, old.id, id_)
         olds = [item for _, item in chosen]
         said = f" as {names[0]}" if len(names) == 1 else ""
         return scene, f"Duplicated {things_called(olds)}{said}"
+
+
+def _with_copies_of_parts(scene: Scene, old: str, new: str) -> Scene:
+    """Copies of all that is part of a mover, or rides on it, on its copy."""
+    pieces = [changed(p, id=new_id("set"), part_of=new) for p in scene.pieces if p.part_of == old]
+    names = {p.name for p in scene.pieces}
+    for i, piece in enumerate(pieces):
+        pieces[i] = changed(piece, name=copy_name(piece.name, names))
+        names.add(pieces[i].name)
+    scene = scene.having(pieces=(*scene.pieces, *pieces))
+    for rider in [m for m in scene.movers if m.on == old]:
+        name = copy_name(rider.name, {m.name for m in scene.movers})
+        copy = changed(rider, id=new_id("mov"), name=name, on=new)
+        scene = scene.having(movers=(*scene.movers, copy))
+        scene = _with_copies_of_parts(scene, rider.id, copy.id)
+    return scene
 
 
 class LockThings(Command):

@@ -28,7 +28,7 @@ class Depends:
             scene.surround,
             scene.delivery.aspect,
             scene.rate,
-            [(one.id, one.stature, one.look, one.holds) for one in scene.figures],
+            [(one.id, one.stature, one.look) for one in scene.figures],
             [(one.id, one.shape, one.colour) for one in scene.movers],
         )
         self.moves = [self._rows(one) for one in (*scene.figures, *scene.movers)]

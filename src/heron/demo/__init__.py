@@ -24,9 +24,9 @@ from heron.demo.set_pieces import set_pieces
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
 from heron.scene.layers import Aim, Breath, Carrier, Flight, Leg, Level, Rail, Trail
-from heron.stage.acts.body import Laugh, Talk, Turn, Walk
+from heron.stage.acts.body import Laugh, Lean, Talk, Turn, Walk
 from heron.stage.acts.face import Express, Expression
-from heron.stage.acts.hands import PointAt
+from heron.stage.acts.hands import FoldArms, HandOver, Hold, PointAt
 from heron.stage.acts.look import LookAt, Nod
 from heron.stage.figure import Look
 from heron.stage.reference import AtPoint, OnFigure, OnMover, OnPerch, Spot
@@ -45,13 +45,19 @@ def _people() -> list[AnyCommand]:
     walk = Walk(frames=_f(1009, 1186), points=((0.15, -1.5), (-0.1, -5.0), (0.0, -8.5)))
     return [
         AddFigure(id="fig-odile", name="Odile", stature=1.68, look=odile, x=0.1, z=1.6),
-        AddFigure(
-            id="fig-bram", name="Bram", stature=1.86, look=bram, x=0.15, z=-10.2, heading=-25, holds="oar"
+        AddFigure(id="fig-bram", name="Bram", stature=1.86, look=bram, x=0.15, z=-9.85, heading=-25),
+        AddMover(
+            id="mov-oar", name="Oar", shape="oar", pose=Pose(x=0.4, y=0.5, z=-9.85, pan=-25, tilt=0, roll=0)
         ),
         AddAct(figure="fig-odile", act=walk),
         AddAct(figure="fig-odile", act=Talk(frames=_f(1192, 1238))),
         AddAct(figure="fig-odile", act=Turn(frames=_f(1288, 1312), heading=-42)),
         AddAct(figure="fig-bram", act=Turn(frames=_f(1118, 1150), heading=-185)),
+        # He stands bent over the oar until he hears her, hands it to her as she talks, and folds his arms.
+        AddAct(figure="fig-bram", act=Lean(frames=_f(FIRST, 1124), angle=9.0)),
+        AddAct(figure="fig-bram", act=Hold(what="mov-oar", hand="left", frames=_f(FIRST, 1012))),
+        AddAct(figure="fig-bram", act=HandOver(what="mov-oar", to="fig-odile", frames=_f(1186, 1232))),
+        AddAct(figure="fig-bram", act=FoldArms(frames=_f(1236, 1267))),
         AddAct(figure="fig-bram", act=Talk(frames=_f(1236, 1266))),
         AddAct(figure="fig-bram", act=PointAt(frames=_f(1268, 1318), at=AtPoint(x=6.5, y=2.3, z=-14.4))),
     ]

@@ -21,11 +21,11 @@ from heron.stage.face import FACE, NUMBERS, FaceJoint
 from heron.stage.face.rig import face_pose
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
-from heron.stage.piece import PieceKind
+from heron.stage.piece import Piece, PieceKind
 from heron.stage.shapes import lay_figure, mover_shape, unit_piece
 from heron.stage.shapes.mesh import rgb
 from heron.stage.skeleton import OFFSETS, REST
-from heron.stage.turning import about, pan_tilt_roll
+from heron.stage.turning import Turns, about, pan_tilt_roll
 from heron.timebase import parse_rate
 
 PIECE_KINDS: tuple[PieceKind, ...] = ("box", "post", "wall", "platform", "ramp", "backdrop", "reeds")
@@ -38,6 +38,8 @@ def write_stage(bake: Bake) -> bytes:
     seconds = (np.arange(scene.frames.count) / float(parse_rate(scene.rate))).astype(np.float64)
     meshes: dict[tuple[str, ...], int] = {}
     for piece in scene.pieces:
+        if piece.part_of is not None:
+            continue
         look = (piece.kind, piece.colour, piece.finish)
         if look not in meshes:
             shape = unit_piece(piece.kind, piece.finish)
@@ -58,23 +60,42 @@ def write_stage(bake: Bake) -> bytes:
         for i, node in enumerate(nodes[len(JOINTS) :]):
             glb.animate(node, "translation", seconds, places[:, i] * figure.stature)
             glb.animate(node, "rotation", seconds, turns[:, i])
-    for mover in scene.movers:
+    _add_movers(glb, bake, seconds)
+    for camera in scene.cameras:
+        _add_camera(glb, bake, camera, seconds)
+    return glb.write()
+
+
+def _add_movers(glb: Glb, bake: Bake, seconds: Any) -> None:
+    """Movers, each below what it is on; what goes through somebody's hands stands by itself."""
+    nodes: dict[str, int] = {}
+    waiting = list(bake.scene.movers)
+    while waiting:
+        mover = next(m for m in waiting if m.on is None or m.on in nodes)
+        waiting.remove(mover)
+        nested = mover.on is not None and not bake.journey(mover.id).legs
+        parent = nodes[mover.on] if nested and mover.on else None
         samples = bake.samples(mover)
+        place, turn = samples.values[:, :3], pan_tilt_roll(*(samples.values[:, i] for i in (3, 4, 5)))
+        if nested and mover.on:
+            over = bake.samples(bake.mover(mover.on)).values
+            facing = pan_tilt_roll(*(over[:, i] for i in (3, 4, 5)))
+            place, turn = facing.inv().apply(place - over[:, :3]), facing.inv() * turn
         if mover.shape != "heron":
-            node = glb.node(mover.name, mesh=glb.mesh(mover_shape(mover), mover.name))
-            _animate_pose(glb, node, seconds, samples.values)
+            mesh = glb.mesh(mover_shape(mover, bake.parts(mover)), mover.name)
+            node = glb.node(mover.name, mesh=mesh, parent=parent)
+            _animate(glb, node, seconds, place, turn)
+            nodes[mover.id] = node
             continue
         bones = _add_bird(glb, mover, prefix=f"{mover.name}/")
-        _animate_pose(glb, bones[0], seconds, samples.values)
+        nodes[mover.id] = bones[0]
+        _animate(glb, bones[0], seconds, place, turn)
         body = np.tile(BIRD_OFFSETS[1], (len(seconds), 1))
         body[:, 1] -= samples.column("sink")
         glb.animate(bones[1], "translation", seconds, body)
         first = samples.columns.index("root.x")
         for i, bone in enumerate(bones[1:], start=1):
             glb.animate(bone, "rotation", seconds, samples.values[:, first + 4 * i : first + 4 * i + 4])
-    for camera in scene.cameras:
-        _add_camera(glb, bake, camera, seconds)
-    return glb.write()
 
 
 def write_body(figure: Figure) -> bytes:
@@ -84,13 +105,13 @@ def write_body(figure: Figure) -> bytes:
     return glb.write()
 
 
-def write_mover(mover: Mover) -> bytes:
-    """One mover at the origin, as `.glb`."""
+def write_mover(mover: Mover, parts: tuple[Piece, ...] = ()) -> bytes:
+    """One mover at the origin, with the set pieces that are part of it, as `.glb`."""
     glb = Glb(mover.name)
     if mover.shape == "heron":
         _add_bird(glb, mover, prefix="")
     else:
-        glb.node("shape", mesh=glb.mesh(mover_shape(mover), mover.shape))
+        glb.node("shape", mesh=glb.mesh(mover_shape(mover, parts), mover.shape))
     return glb.write()
 
 
@@ -152,9 +173,9 @@ def _face_extras(joint: FaceJoint, stature: float) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _animate_pose(glb: Glb, node: int, seconds: np.ndarray[Any, Any], pose: np.ndarray[Any, Any]) -> None:
-    glb.animate(node, "translation", seconds, pose[:, :3])
-    glb.animate(node, "rotation", seconds, pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).as_quat())
+def _animate(glb: Glb, node: int, seconds: Any, place: Any, turn: Turns) -> None:
+    glb.animate(node, "translation", seconds, place)
+    glb.animate(node, "rotation", seconds, turn.quat)
 
 
 def _add_camera(glb: Glb, bake: Bake, camera: Camera, seconds: np.ndarray[Any, Any]) -> None:
@@ -182,7 +203,9 @@ def _add_camera(glb: Glb, bake: Bake, camera: Camera, seconds: np.ndarray[Any, A
         "first_frame": scene.frames.first,
     }
     node = glb.node(f"{camera.letter} {camera.name}", camera=len(glb.doc.cameras) - 1, extras=extras)
-    _animate_pose(glb, node, seconds, samples.values)
+    _animate(
+        glb, node, seconds, samples.values[:, :3], pan_tilt_roll(*(samples.values[:, i] for i in (3, 4, 5)))
+    )
 
 
 def _steady(glb: Glb, values: np.ndarray[Any, Any]) -> Any:

@@ -1,6 +1,5 @@
 """What the near and far distances take out of the picture, and how far is far enough."""
 
-import itertools
 import math
 from typing import Any
 
@@ -9,9 +8,9 @@ import numpy as np
 from heron.bake import Bake, Samples
 from heron.model import Model
 from heron.scene.camera import Camera
-from heron.stage.piece import Piece
+from heron.stage.piece import corners_of
 from heron.stage.reference import OnFigure, OnMover
-from heron.stage.turning import about, pan_tilt_roll
+from heron.stage.turning import pan_tilt_roll
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -30,14 +29,6 @@ class Clipped(Model):
     partly_beyond: list[str]
     nearer: list[str]
     suggested_far_m: float | None
-
-
-def corners(piece: Piece) -> Floats:
-    """(8, 3) metres: the corners of the box round a set piece."""
-    unit = np.array(list(itertools.product((-0.5, 0.5), (0.0, 1.0), (-0.5, 0.5))))
-    size = unit * [piece.width, piece.height, piece.depth]
-    turned = about("Y", np.full(8, piece.heading)).apply(size)
-    return np.asarray(turned + np.array([piece.x, piece.base, piece.z]))
 
 
 def clipping(bake: Bake, camera: Camera, frame: int) -> Clipped:
@@ -81,7 +72,7 @@ def _suggested(bake: Bake, camera: Camera) -> float | None:
 def _things(bake: Bake, frames: Frames) -> list[tuple[str, Floats]]:
     """Each thing's name and the points round it: (1 or n, k, 3)."""
     scene, t = bake.scene, frames.array()
-    out: list[tuple[str, Floats]] = [(piece.name, corners(piece)[None]) for piece in scene.pieces]
+    out: list[tuple[str, Floats]] = [(piece.name, corners_of(piece)[None]) for piece in scene.pieces]
     ball = BALL_M * np.array([(0, 0, 0), (1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1)])
     for figure in scene.figures:
         middle = bake.place(OnFigure(figure=figure.id, joint="pelvis"), t)

@@ -60,7 +60,7 @@ class Scene(Model):
     """Everything an artist made: the document that is stored, sent, undone and exported."""
 
     format: Literal["heron-scene"] = "heron-scene"
-    version: Literal[4] = VERSION
+    version: Literal[5] = VERSION
     name: Name
     rate: Rate = "24/1"
     frames: Frames = Frames(first=1001, last=1240)

@@ -4,13 +4,13 @@ From it follow the check that what is named exists, what is let go when somethin
 content key of a thing, the order of baking, and the refusal of loops.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import cache
 from typing import Annotated, Any, Literal, get_args, get_origin, get_type_hints
 
 from heron.model import Model, changed
-from heron.stage.reference import LinkTo, Reference, Role, Tables
+from heron.stage.reference import LinkTo, Needs, Reference, Role, Tables
 
 _NO_ROLE = Role("goes with")
 
@@ -28,7 +28,13 @@ class Link:
     id: str
     role: Role
     frame: int | None
-    needs: Literal["place", "pose"] = "place"
+    needs: Needs = "place"
+
+    def asks(self, aspect: "Aspect") -> "Aspect":
+        """What of the other counts where so much of the one that names it is asked for."""
+        if self.needs == "same":
+            return "pose" if aspect == "whole" else aspect
+        return self.needs
 
 
 @dataclass(frozen=True)
@@ -121,12 +127,17 @@ def _walk(item: Model, role: Role, frame: int | None) -> Iterator[Link]:
                 yield Link(field.link.table, one, here, at, needs)
 
 
-#: What is asked of a thing: all of it, where it is, or where it is and how it is turned.
-Aspect = Literal["whole", "place", "pose"]
+#: What is asked of something: all of it, where it is, or where it is and how it is turned.
+#: Of a figure: where it stands, its joints without its looks, with them. Of a thing: where it is while nobody holds it.
+Aspect = Literal["whole", "rest", "root", "place", "pose"]
 
 
 def counts(item: Model, link: Link, aspect: Aspect) -> bool:
     """Whether a link counts for what is asked of the thing that has it."""
+    if aspect == "root":
+        return link.role.root
+    if aspect == "rest":
+        return link.role.moves and not link.role.returned
     if aspect == "whole" or link.role.moves:
         return True
     return link.role.turns and (aspect == "pose" or bool(getattr(item, "goes_by_sight", False)))
@@ -181,13 +192,46 @@ def renamed(item: Model, names: dict[str, str]) -> Any:
     return changed(item, **update) if update else item
 
 
+def returned(items: Iterable[Model]) -> dict[str, tuple[Link, ...]]:
+    """By the id of what is named: the links that lead back from it, since what it does follows from who names it."""
+    found: dict[str, list[Link]] = {}
+    for item in items:
+        for link in links(item) if _gives_back(type(item)) else ():
+            if link.role.back:
+                role = Role(link.role.back, moves=True, returned=True)
+                table, id_ = _TABLE_OF_HOLDERS, str(getattr(item, "id", ""))
+                found.setdefault(link.id, []).append(Link(table, id_, role, link.frame, link.role.back_needs))
+    return {id_: tuple(some) for id_, some in found.items()}
+
+
+#: Only figures do something with things that those depend on.
+_TABLE_OF_HOLDERS: Tables = "figures"
+
+
+@cache
+def _gives_back(kind: type[Model]) -> bool:
+    """Whether a kind has a link anywhere that leads back."""
+    for hint in get_type_hints(kind, include_extras=True).values():
+        for part in _scan(hint):
+            if isinstance(part, Role) and part.back:
+                return True
+            if isinstance(part, type) and issubclass(part, Model) and part is not kind and _gives_back(part):
+                return True
+    return False
+
+
 def loops(items: dict[str, Model]) -> Iterator[list[tuple[Model, Role]]]:
     """Rings of things each of which must be known to compute the next, as (thing, what it does to the next).
 
     Two cameras that merely watch each other are none: each depends on where the other is, not by how it is turned.
     """
     done: set[tuple[str, Aspect]] = set()
-    linked = {id_: links(item) for id_, item in items.items() if has_links(type(item))}
+    back = returned(items.values())
+    linked = {
+        id_: (*links(item), *back.get(id_, ()))
+        for id_, item in items.items()
+        if id_ in back or has_links(type(item))
+    }
 
     def walk(
         at: tuple[str, Aspect], way: list[tuple[tuple[str, Aspect], Role]]
@@ -201,7 +245,7 @@ def loops(items: dict[str, Model]) -> Iterator[list[tuple[Model, Role]]]:
         id_, aspect = at
         for link in linked.get(id_, ()):
             if link.id in items and counts(items[id_], link, aspect):
-                yield from walk((link.id, link.needs), [*way, (at, link.role)])
+                yield from walk((link.id, link.asks(aspect)), [*way, (at, link.role)])
         done.add(at)
 
     for id_ in linked:

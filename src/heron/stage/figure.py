@@ -30,13 +30,10 @@ class Look(Model):
 
 
 Idle = Literal["stand", "talk", "point"]
-Holds = Literal["nothing", "oar"]
 
 
 class Figure(Model):
-    """A person on the stage; `x`, `z`, `heading` are where and how it starts.
-    What it holds is in its left hand.
-    """
+    """A person on the stage; `x`, `z`, `heading` are where and how it starts."""
 
     NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"name", "look"})
 
@@ -48,7 +45,6 @@ class Figure(Model):
     z: Metres = 0.0
     heading: Degrees = 0.0
     idle: Idle = "stand"
-    holds: Holds = "nothing"
     #: By their first frames, those of all lanes together.
     acts: tuple[AnyAct, ...] = Field(default=(), max_length=500)
 
@@ -71,6 +67,11 @@ class Figure(Model):
     def placed_by(self) -> tuple[Act, ...]:
         """The acts on which it depends where its body is: all but looks, which turn it where it stands, and its face."""
         return tuple(act for act in self.acts if not isinstance(act, LookAt | FaceAct))
+
+    @property
+    def rooted_by(self) -> tuple[Act, ...]:
+        """The acts on which it depends where it stands."""
+        return tuple(act for act in self.acts if act.MOVES_ROOT)
 
     @property
     def body(self) -> tuple[Act, ...]:

@@ -22,7 +22,10 @@ _COATS = (
 _HEADWEAR = ("scarf", "cap", "bun", "none")
 _GARMENTS = ("skirt", "coat", "plain")
 #: A mover's usual name and colour.
-MOVERS = {"boat": ("Boat", "#4f6f8a"), "heron": ("Heron", "#7d8a96")}
+MOVERS = {
+    "boat": ("Boat", "#4f6f8a"), "heron": ("Heron", "#7d8a96"), "cart": ("Cart", "#8a6a44"),
+    "pony": ("Pony", "#8b6b4d"), "oar": ("Oar", "#c08a4a"),
+}  # fmt: skip
 #: The least a drawn thing is long, metres.
 _LEAST = 0.1
 #: What a press without a drag puts up: across and along, metres, square to the plan.

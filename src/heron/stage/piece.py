@@ -1,11 +1,12 @@
 """Set pieces: simple solids placed by their footprint."""
 
 import math
-from typing import Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 
 from heron.model import Colour, Degrees, Id, Label, Metres, Model, Name, Size
+from heron.stage.reference import LinkTo, Role
 
 PieceKind = Literal["box", "post", "wall", "platform", "ramp", "backdrop", "reeds"]
 #: How a surface looks: even, of boards laid side by side, ending above like trees, or shining by itself.
@@ -19,7 +20,8 @@ class Piece(Model):
 
     `x`, `z` are the middle of its footprint and `base` the height of its underside, metres;
     `heading` turns it about world up, degrees, positive to the left. A ramp rises towards
-    its own −Z, from its underside to its full height.
+    its own −Z, from its underside to its full height. Of a piece that is part of a mover all
+    this is meant in the mover's frame.
     """
 
     NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "group", "finish", "locked"})
@@ -37,6 +39,11 @@ class Piece(Model):
     colour: Colour = "#b8a88a"
     finish: Finish = "plain"
     group: Label = ""
+    part_of: Annotated[
+        Id | None,
+        LinkTo("movers"),
+        Role("is part of", moves=True, needs="same", goes=True, left="{} goes with it"),
+    ] = None
     #: Not to be touched.
     locked: bool = False
 
@@ -52,6 +59,12 @@ def place_on(piece: Piece, across: float, up: float, along: float) -> np.ndarray
             piece.z - x * math.sin(turn) + z * math.cos(turn),
         ]
     )
+
+
+def corners_of(piece: Piece) -> np.ndarray[Any, np.dtype[np.float64]]:
+    """(8, 3) metres: the corners of the box round a piece."""
+    shares = [(x, y, z) for x in (-0.5, 0.5) for y in (0.0, 1.0) for z in (-0.5, 0.5)]
+    return np.array([place_on(piece, *one) for one in shares])
 
 
 def footprint(piece: Piece) -> tuple[float, float, float, float]:

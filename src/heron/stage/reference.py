@@ -15,6 +15,9 @@ from heron.stage.skeleton import INDEX, LANDMARKS
 Tables = Literal["figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes"]
 
 
+Needs = Literal["rest", "root", "place", "pose", "same"]
+
+
 @dataclass(frozen=True)
 class LinkTo:
     """Marks a field that holds the id of something in a table."""
@@ -30,23 +33,33 @@ class Role:
         verb: between the two names, as in “Bram points at Odile”.
         moves: whether where the thing is, or how it stands, follows from what it is linked to.
         turns: whether only the way it faces follows from it.
-        needs: what of the other it goes by: where that is, or how it is turned as well.
+        needs: what of the other it goes by: where that is, or how it is turned as well; of a figure where it stands
+            alone; of a thing where that is while nobody holds it; or what is asked of the one that names it.
+        root: whether where a figure stands follows from it.
+        back: what the other does in turn, where that follows from the one that names it; `back_needs`, by what of it.
         bare: whether a figure that is named is taken without its own gazes, so that two may look at each other.
+        returned: whether this is such a link back.
+        goes: whether what names it is deleted with it.
         left: what is said of those that named something when it is deleted.
     """
 
     verb: str
     moves: bool = False
     turns: bool = False
-    needs: Literal["place", "pose"] = "place"
+    needs: Needs = "place"
     bare: bool = False
+    root: bool = False
+    back: str = ""
+    back_needs: Needs = "same"
+    returned: bool = False
+    goes: bool = False
     left: str = "{} goes on without it"
 
 
 class Reference(Model):
     """A place that may go with something."""
 
-    def needs(self, role: Role) -> Literal["place", "pose"]:
+    def needs(self, role: Role) -> Needs:
         """What of the thing it names must be known, for a role."""
         return role.needs
 
@@ -70,9 +83,9 @@ class OnFigure(Reference):
     figure: Annotated[Id, LinkTo("figures")]
     joint: str = Field(default="eyes", max_length=40)
 
-    def needs(self, role: Role) -> Literal["place", "pose"]:
-        """A joint goes with the way the figure looks; its root never does."""
-        return "place" if role.bare or self.joint == "root" else "pose"
+    def needs(self, role: Role) -> Needs:
+        """A joint goes with the way the figure looks; its root goes neither with that nor with its hands."""
+        return "root" if self.joint == "root" else "place" if role.bare else "pose"
 
     @model_validator(mode="after")
     def _has_it(self) -> "OnFigure":
@@ -86,6 +99,10 @@ class OnMover(Reference):
 
     kind: Literal["mover"] = "mover"
     mover: Annotated[Id, LinkTo("movers")]
+
+    def needs(self, role: Role) -> Needs:
+        """What is held goes with the way its holder looks."""
+        return "place" if role.bare else "pose"
 
 
 class OnPiece(Reference):

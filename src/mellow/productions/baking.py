@@ -16,6 +16,7 @@ from heron.model import Model, fingerprint
 from heron.scene import Scene
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
+from heron.stage.piece import Piece
 from heron.stage.skeleton import JOINTS, LANDMARKS
 from heron.timebase import Frames
 
@@ -45,11 +46,11 @@ def keys(scene: Scene) -> dict[str, str]:
     out = {CUT: cut_key(scene)}
     out |= {item.id: bake.key(item) for item in baked_things(scene)}  # type: ignore[attr-defined]
     for figure in scene.figures:
-        out[f"shape:{figure.id}"] = fingerprint(
-            "body", _SHAPE_VERSION, figure.stature, figure.look, figure.holds
-        )
+        out[f"shape:{figure.id}"] = fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
     for mover in scene.movers:
-        out[f"shape:{mover.id}"] = fingerprint("mover", _SHAPE_VERSION, mover.shape, mover.colour)
+        out[f"shape:{mover.id}"] = fingerprint(
+            "mover", _SHAPE_VERSION, mover.shape, mover.colour, [_drawn(piece) for piece in bake.parts(mover)]
+        )
     return out
 
 
@@ -97,10 +98,11 @@ def shape(scene: Scene, thing: str) -> bytes:
     """
     for figure in scene.figures:
         if figure.id == thing:
-            return _body(figure.model_dump_json(include={"id", "name", "look", "stature", "holds"}))
+            return _body(figure.model_dump_json(include={"id", "name", "look", "stature"}))
     for mover in scene.movers:
         if mover.id == thing:
-            return _mover_body(mover.model_dump_json(include={"id", "name", "shape", "colour"}))
+            parts = json.dumps([_drawn(piece) for piece in bake_of(scene).parts(mover)])
+            return _mover_body(mover.model_dump_json(include={"id", "name", "shape", "colour"}), parts)
     raise NotFound(f"There is nothing called {thing:.60} on this stage.", "Load the scene again.")
 
 
@@ -110,8 +112,17 @@ def _body(content: str) -> bytes:
 
 
 @lru_cache(maxsize=64)
-def _mover_body(content: str) -> bytes:
-    return write_mover(Mover.model_validate_json(content))
+def _mover_body(content: str, parts: str) -> bytes:
+    pieces = tuple(Piece.model_validate(piece) for piece in json.loads(parts))
+    return write_mover(Mover.model_validate_json(content), pieces)
+
+
+def _drawn(piece: Piece) -> dict[str, Any]:
+    """What of a piece can be seen."""
+    return piece.model_dump(mode="json", exclude={"group", "locked", "part_of"}) | {
+        "id": "part",
+        "name": "part",
+    }
 
 
 def tried(

@@ -1136,12 +1136,14 @@ export interface components {
              * @enum {string}
              */
             lane: "body" | "hands" | "look" | "face" | "pose";
+            /** Names */
+            names: {
+                [key: string]: "figures" | "movers" | "pieces" | "perches" | "lenses" | "cameras" | "shots" | "cues" | "passes";
+            };
             /** Numbers */
             numbers: components["schemas"]["NumberOut"][];
             /** Points */
             points: boolean;
-            /** Seat */
-            seat: boolean;
             /** Seconds */
             seconds: number;
             /** Timed */
@@ -1156,7 +1158,7 @@ export interface components {
          */
         AddAct: {
             /** Act */
-            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
             /** Figure */
             figure: string;
             /**
@@ -1230,12 +1232,6 @@ export interface components {
              * @default 0
              */
             heading?: number;
-            /**
-             * Holds
-             * @default nothing
-             * @enum {string}
-             */
-            holds?: "nothing" | "oar";
             /** Id */
             id?: string;
             /**
@@ -1342,7 +1338,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "heron" | "boat";
+            shape: "heron" | "boat" | "cart" | "pony" | "oar";
         };
         /**
          * AddPiece
@@ -2234,6 +2230,10 @@ export interface components {
             layers: {
                 [key: string]: components["schemas"]["LayerOut"];
             };
+            /** Mover Shapes */
+            mover_shapes: {
+                [key: string]: string;
+            };
             /** Moves */
             moves: components["schemas"]["MoveOut"][];
             /** Piece Kinds */
@@ -2495,7 +2495,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["OpenMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -3104,25 +3104,18 @@ export interface components {
         /**
          * Figure
          * @description A person on the stage; `x`, `z`, `heading` are where and how it starts.
-         *     What it holds is in its left hand.
          */
         Figure: {
             /**
              * Acts
              * @default []
              */
-            acts?: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["Pose"])[];
+            acts?: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["Pose"])[];
             /**
              * Heading
              * @default 0
              */
             heading?: number;
-            /**
-             * Holds
-             * @default nothing
-             * @enum {string}
-             */
-            holds?: "nothing" | "oar";
             /** Id */
             id: string;
             /**
@@ -3643,6 +3636,56 @@ export interface components {
             zoom_times: number;
         };
         /**
+         * HandOver
+         * @description Hands what it holds to somebody who stands before it, and who holds it from then on.
+         */
+        HandOver: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left" | "both";
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hand_over";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /** To */
+            to?: string | null;
+            /** What */
+            what?: string | null;
+        };
+        /**
          * HandToMouth
          * @description Puts a hand to its mouth.
          */
@@ -3697,6 +3740,68 @@ export interface components {
             revision: number;
         };
         /**
+         * Hinge
+         * @description Turns about an axis through the thing's origin, right-handed, degrees.
+         */
+        Hinge: {
+            /**
+             * Axis
+             * @default upright
+             * @enum {string}
+             */
+            axis?: "upright" | "across" | "along";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hinge";
+            /**
+             * Least
+             * @default 0
+             */
+            least?: number;
+            /**
+             * Most
+             * @default 110
+             */
+            most?: number;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            open?: components["schemas"]["Channel"];
+        };
+        /**
+         * HingeMover
+         * @description Give a mover a hinge or a slide about its origin, or take it away; left out, what is there stays.
+         *
+         *     With `pivot` the origin goes to that edge, and its parts stay where they are.
+         */
+        HingeMover: {
+            /** Axis */
+            axis?: ("upright" | "across" | "along") | null;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "hinge" | "slide" | "none";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mover.hinge";
+            /** Least */
+            least?: number | null;
+            /** Most */
+            most?: number | null;
+            /** Mover */
+            mover: string;
+            /** Pivot */
+            pivot?: ("middle" | "left" | "right" | "front" | "back") | null;
+        };
+        /**
          * HitchOut
          * @description Where a move hitches, in words.
          */
@@ -3713,6 +3818,54 @@ export interface components {
             sentence: string;
             /** Severity */
             severity: number;
+        };
+        /**
+         * Hold
+         * @description Has a thing in its hand from the first frame on, until it is handed over or put down.
+         */
+        Hold: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left" | "both";
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /** What */
+            what?: string | null;
         };
         /**
          * HoldCamera
@@ -4107,6 +4260,54 @@ export interface components {
             speed?: number;
         };
         /**
+         * LeanOn
+         * @description Leans on a piece with one hand.
+         */
+        LeanOn: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lean_on";
+            /** On */
+            on?: string | null;
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * LeftBehind
          * @description Keys of one thing at one frame, how many frames to move them, and that in words.
          */
@@ -4409,6 +4610,32 @@ export interface components {
              * @default 1
              */
             weight?: number;
+        };
+        /**
+         * MakeMover
+         * @description Make one mover of set pieces: from then on they are keyed, ridden on, held or put on a turntable as one thing.
+         *
+         *     Its origin is on the floor of what it is made of: in the middle, or at one edge, so that it can turn about that. `front`
+         *     is the way the first piece faces.
+         */
+        MakeMover: {
+            /** Id */
+            id?: string;
+            /** Ids */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mover.make";
+            /** Name */
+            name?: string | null;
+            /**
+             * Pivot
+             * @default middle
+             * @enum {string}
+             */
+            pivot?: "middle" | "left" | "right" | "front" | "back";
         };
         /**
          * MatchZoom
@@ -4755,7 +4982,9 @@ export interface components {
         };
         /**
          * Mover
-         * @description A rigid thing; its channels are metres and degrees, as a camera's are.
+         * @description A rigid thing; its channels are metres and degrees, as a camera's are: on the stage, or in the frame of what it is on.
+         *
+         *     Where the scene's acts have somebody hold it, it goes with the hand from then on, and lies where it is put.
          */
         Mover: {
             /**
@@ -4763,10 +4992,14 @@ export interface components {
              * @default #7d8791
              */
             colour?: string;
+            /** Hinge */
+            hinge?: (components["schemas"]["Hinge"] | components["schemas"]["Slide"]) | null;
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** On */
+            on?: string | null;
             /**
              * @default {
              *       "keys": [],
@@ -4785,7 +5018,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "heron" | "boat";
+            shape: "heron" | "boat" | "cart" | "pony" | "oar" | "pieces";
             /**
              * @default {
              *       "keys": [],
@@ -5088,6 +5321,81 @@ export interface components {
             up?: number;
         };
         /**
+         * Open
+         * @description Opens or closes a thing that has a hinge or a slide, with a hand on it all the way.
+         */
+        Open: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "open";
+            /**
+             * Open
+             * @default 90
+             */
+            open?: number;
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /** What */
+            what?: string | null;
+        };
+        /**
+         * OpenMover
+         * @description Set how far a mover's hinge or slide is open, degrees or metres: for good, or with a key where it has keys.
+         */
+        OpenMover: {
+            /** Frame */
+            frame: number;
+            /**
+             * Key
+             * @default false
+             */
+            key?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mover.open";
+            /** Mover */
+            mover: string;
+            /** Open */
+            open: number;
+        };
+        /**
          * Opening
          * @description Points spread over a lens's opening, x and y in turn; its corners lie on the unit circle.
          */
@@ -5274,12 +5582,61 @@ export interface components {
             z?: number;
         };
         /**
+         * PickUp
+         * @description Picks a thing up, bending the knees as far as it must, and holds it from then on.
+         */
+        PickUp: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left" | "both";
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pick_up";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /** What */
+            what?: string | null;
+        };
+        /**
          * Piece
          * @description A solid on the stage.
          *
          *     `x`, `z` are the middle of its footprint and `base` the height of its underside, metres;
          *     `heading` turns it about world up, degrees, positive to the left. A ramp rises towards
-         *     its own −Z, from its underside to its full height.
+         *     its own −Z, from its underside to its full height. Of a piece that is part of a mover all
+         *     this is meant in the mover's frame.
          */
         Piece: {
             /**
@@ -5326,6 +5683,8 @@ export interface components {
             locked?: boolean;
             /** Name */
             name: string;
+            /** Part Of */
+            part_of?: string | null;
             /** Width */
             width: number;
             /** X */
@@ -5427,7 +5786,7 @@ export interface components {
         };
         /**
          * PointAt
-         * @description Points at a place on the stage, or at something, which the arm then follows.
+         * @description Points at a place on the stage, or at something, which the arm then follows; the feet come round to it too.
          */
         PointAt: {
             /** At */
@@ -5696,7 +6055,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["OpenMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -5797,6 +6156,50 @@ export interface components {
             y?: number | null;
             /** Z */
             z?: number | null;
+        };
+        /**
+         * PutDown
+         * @description Puts down what it holds, where it then lies.
+         */
+        PutDown: {
+            /** At */
+            at?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put_down";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /** What */
+            what?: string | null;
         };
         /**
          * PutHandle
@@ -6097,6 +6500,21 @@ export interface components {
             };
         };
         /**
+         * ReleaseMover
+         * @description Take a mover apart: what it was made of stands on the stage again, where it is at a frame.
+         */
+        ReleaseMover: {
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mover.release";
+            /** Mover */
+            mover: string;
+        };
+        /**
          * RemarkIn
          * @description Something to say of a frame of the movie.
          */
@@ -6264,6 +6682,25 @@ export interface components {
              * @enum {string}
              */
             kind: "rig.ride";
+        };
+        /**
+         * RideOnMover
+         * @description Have movers and set pieces ride on a mover, or stand on the stage again; they stay where they are at the frame.
+         *
+         *     A mover's keys keep their differences.
+         */
+        RideOnMover: {
+            /** Frame */
+            frame: number;
+            /** Ids */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mover.ride";
+            /** On */
+            on?: string | null;
         };
         /**
          * RigToKeys
@@ -6546,10 +6983,10 @@ export interface components {
             surround?: components["schemas"]["Surround"];
             /**
              * Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            version?: 4;
+            version?: 5;
         };
         /**
          * SceneLine
@@ -6608,7 +7045,7 @@ export interface components {
          */
         SetAct: {
             /** Act */
-            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
             /** Figure */
             figure: string;
             /**
@@ -6691,13 +7128,11 @@ export interface components {
         };
         /**
          * SetFigure
-         * @description Change a figure's name, stature, look, or what it does when it stands or holds.
+         * @description Change a figure's name, stature, look, or what it does when it stands.
          */
         SetFigure: {
             /** Figure */
             figure: string;
-            /** Holds */
-            holds?: ("nothing" | "oar") | null;
             /** Idle */
             idle?: ("stand" | "talk" | "point") | null;
             /**
@@ -7452,6 +7887,40 @@ export interface components {
              * @enum {string}
              */
             size: "extreme close-up" | "close-up" | "medium close-up" | "medium" | "mid-thigh" | "medium full" | "full" | "wide" | "extreme wide";
+        };
+        /**
+         * Slide
+         * @description Slides along an axis of the thing, metres.
+         */
+        Slide: {
+            /**
+             * Axis
+             * @default upright
+             * @enum {string}
+             */
+            axis?: "upright" | "across" | "along";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slide";
+            /**
+             * Least
+             * @default 0
+             */
+            least?: number;
+            /**
+             * Most
+             * @default 1
+             */
+            most?: number;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            open?: components["schemas"]["Channel"];
         };
         /**
          * SmoothRail

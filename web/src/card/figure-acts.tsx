@@ -14,6 +14,7 @@ import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { Tick } from "../ui/tick";
 import {
+  type ActKind,
   actLabel,
   copyActs,
   deleteActs,
@@ -107,7 +108,11 @@ function ActRow({ figure, act, under, open, facts }: Row) {
   useEffect(() => {
     if (chosen) row.current?.scrollIntoView({ block: "nearest" });
   }, [chosen]);
-  const what = "at" in act && act.at && scene ? focusName(scene, act.at) : "";
+  const named = act as { what?: string | null; to?: string | null };
+  const item = (id: string | null | undefined) =>
+    [...(scene?.movers ?? []), ...(scene?.figures ?? [])].find((one) => one.id === id)?.name;
+  const given = [item(named.what), item(named.to)].filter(Boolean).join(" to ");
+  const what = given || ("at" in act && act.at && scene ? focusName(scene, act.at) : "");
   return (
     <div
       ref={row}
@@ -248,7 +253,10 @@ function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact
             onSet={async (shape) => complain(await setAct(figure.id, act, { shape }))}
           />
         )}
-        {(kind.at || kind.seat) && <GoesBy figure={figure} act={act} />}
+        {Object.entries(kind.names).map(([name, table]) => (
+          <Named key={name} {...{ figure, act, name, table }} />
+        ))}
+        {(kind.at || kind.names.on) && <GoesBy figure={figure} act={act} />}
         <span className="flex gap-1">
           <Button tip="Copy it behind itself" hint="Ctrl D" onClick={() => only(figure, act, copyActs)}>
             <Copy size={13} />
@@ -309,11 +317,10 @@ function GoesBy({ figure, act }: { figure: Figure; act: Act }) {
   const picking = useView((s) => s.pickedFor && "figure" in s.pickedFor && s.pickedFor.act === act.id);
   if (!scene) return null;
   const at = "at" in act ? act.at : null;
-  const seat = act.kind === "sit" ? scene.pieces.find((piece) => piece.id === act.on)?.name : null;
   return (
     <>
       <div className="flex items-center gap-1.5 text-sm">
-        <span className="min-w-0 flex-1 truncate">{at ? focusName(scene, at) : (seat ?? "nothing")}</span>
+        <span className="min-w-0 flex-1 truncate">{at ? focusName(scene, at) : ""}</span>
         <Button on={picking === true} onClick={() => pickLook(figure.id, act.id)}>
           <Crosshair size={13} /> Point at…
         </Button>
@@ -334,6 +341,37 @@ function GoesBy({ figure, act }: { figure: Figure; act: Act }) {
         </div>
       )}
     </>
+  );
+}
+
+const NAMED = { what: "What", to: "To", on: "On" } as Record<string, string>;
+
+/** Something on the stage that an act names, chosen from what there is. */
+function Named({
+  figure,
+  act,
+  name,
+  table,
+}: {
+  figure: Figure;
+  act: Act;
+  name: string;
+  table: ActKind["names"][string];
+}) {
+  const scene = useDocument((s) => s.shown);
+  if (!scene) return null;
+  const there = scene[table].filter((one) => one.id !== figure.id) as { id: string; name: string }[];
+  const value = (act as unknown as Record<string, string | null>)[name] ?? "";
+  return (
+    <Choice
+      label={NAMED[name] ?? name}
+      value={value}
+      options={[
+        ...(value ? [] : [{ value: "", label: "nothing" }]),
+        ...there.map((one) => ({ value: one.id, label: one.name })),
+      ]}
+      onSet={async (id) => complain(await setAct(figure.id, act, { [name]: id || null }))}
+    />
   );
 }
 

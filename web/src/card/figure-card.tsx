@@ -123,12 +123,6 @@ export function FigureCard({ figure }: { figure: Figure }) {
           options={plain(["plain", "coat", "skirt"] as const)}
           onSet={(garment) => look({ garment })}
         />
-        <Choice
-          label="Holds"
-          value={figure.holds}
-          options={plain(["nothing", "oar"] as const)}
-          onSet={async (holds) => complain(await send({ kind: "figure.set", figure: figure.id, holds }))}
-        />
       </Section>
       <Section title="Mark a joint in the picture">
         <Choice

@@ -15,17 +15,19 @@ interface Props {
   thing: string;
   keys: KeysHere[];
   stage: number;
+  /** Which of its channels a shape or a deletion is for. */
+  group?: string;
   locked?: boolean;
 }
 
 /** A thing's keys on place and direction: where they are, and how its curves come in and go out. */
-export function KeyTable({ thing, keys, stage, locked = false }: Props) {
+export function KeyTable({ thing, keys, stage, group = "pose", locked = false }: Props) {
   // A camera that was worked by hand may have a thousand: only those about the playhead are listed.
   const at = keys.findIndex((k) => k.frame >= stage);
   const from = Math.max(0, Math.min((at < 0 ? keys.length : at) - MOST / 2, keys.length - MOST));
   const listed = keys.slice(from, from + MOST);
   const shape = async (frame: number, which: "before" | "after", kind: KeyKind) =>
-    complain(await send(shapeKeys(thing, frame, { [which]: kind }, "pose")));
+    complain(await send(shapeKeys(thing, frame, { [which]: kind }, group)));
   return (
     <table className="w-full text-sm">
       <thead>
@@ -76,7 +78,7 @@ export function KeyTable({ thing, keys, stage, locked = false }: Props) {
                 aria-label={`Delete the key at ${key.frame}`}
                 title="Delete this key"
                 disabled={locked}
-                onClick={async () => complain(await send(deleteKeys(thing, key.frame, "pose")))}
+                onClick={async () => complain(await send(deleteKeys(thing, key.frame, group)))}
               >
                 <Trash2 size={13} />
               </button>

@@ -15,9 +15,10 @@ import { TextField } from "../ui/text-field";
 import { frameSelected, removeSelected } from "../verbs/things";
 import { fieldOf } from "./channel-field";
 import { KeyTable } from "./key-table";
+import { MoverParts } from "./mover-parts";
 import { Section } from "./section";
 
-/** A rigid mover: it stands where it is put, or moves by keys that are set on purpose. */
+/** A mover: it stands where it is put, moves by keys that are set on purpose, rides on another one, turns on a hinge. */
 export function MoverCard({ mover }: { mover: Mover }) {
   const stage = useMoment((s) => s.stage);
   useVersion(mover.id);
@@ -87,11 +88,12 @@ export function MoverCard({ mover }: { mover: Mover }) {
             />
           ))}
       </Section>
+      <MoverParts mover={mover} />
       <Section title="Keys">
         {keys.length === 0 ? (
           <p className="text-sm text-faint">None: it stands still.</p>
         ) : (
-          <KeyTable thing={mover.id} keys={keys} stage={stage} />
+          <KeyTable thing={mover.id} keys={keys} stage={stage} group="all" />
         )}
       </Section>
     </div>

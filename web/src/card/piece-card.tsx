@@ -10,6 +10,7 @@ import { Choice } from "../ui/choice";
 import { ColourField } from "../ui/colour-field";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { newId } from "../verbs/new-id";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
 import { Section } from "./section";
 
@@ -96,6 +97,7 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
         </Section>
       )}
       {!one && <MoveTogether ids={ids} />}
+      <Movable pieces={pieces} />
       <Section title="Group">
         <TextField
           label="Group name; pieces of one name go together"
@@ -134,6 +136,44 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
         </Button>
       </Section>
     </div>
+  );
+}
+
+/** Pieces made into something that moves as one; or, of a part, what it is part of. */
+function Movable({ pieces }: { pieces: Piece[] }) {
+  const movers = useDocument((s) => s.scene?.movers) ?? [];
+  const whole = movers.find((mover) => mover.id === pieces[0]?.part_of);
+  const make = async () => {
+    const id = newId("mov");
+    const ids = pieces.map((piece) => piece.id);
+    if (complain(await send({ kind: "mover.make", id, ids }))) select("mover", [id]);
+  };
+  return (
+    <Section title="Moves">
+      {whole ? (
+        <p className="text-sm">
+          Part of{" "}
+          <button
+            type="button"
+            className="font-semibold underline"
+            onClick={() => select("mover", [whole.id])}
+          >
+            {whole.name}
+          </button>
+          ; its place is in that one's own frame.
+        </p>
+      ) : (
+        <span>
+          <Button
+            tip="From then on it can be keyed, held, ridden on, hung on a hinge"
+            disabled={pieces.some((piece) => piece.part_of)}
+            onClick={make}
+          >
+            Make movable
+          </Button>
+        </span>
+      )}
+    </Section>
   );
 }
 

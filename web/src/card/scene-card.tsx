@@ -3,6 +3,7 @@ import { catalogue, rateName } from "../api/catalogue";
 import { ask, client } from "../api/client";
 import type { Camera, Command, Delivery, Does, Scene } from "../api/types";
 import { rate, useMoment } from "../store/moment";
+import { standingPieces } from "../store/parts";
 import { endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
@@ -22,7 +23,7 @@ const line = "flex min-w-0 items-center gap-2 rounded-[3px] px-1 py-0.5 text-lef
 export function SceneCard({ scene }: { scene: Scene }) {
   const set = (what: Partial<Omit<Extract<Command, { kind: "scene.set" }>, "kind">>, at?: number) =>
     send({ kind: "scene.set", ...what }, at);
-  const groups = Object.entries(Object.groupBy(scene.pieces, (p) => p.group || ""));
+  const groups = Object.entries(Object.groupBy(standingPieces(scene.pieces), (p) => p.group || ""));
   return (
     <div data-testid="scene-card">
       <Section title="Scene">
@@ -103,8 +104,11 @@ export function SceneCard({ scene }: { scene: Scene }) {
               </Button>
             }
           >
-            <MenuItem onSelect={() => putMover("boat")}>Rowing boat</MenuItem>
-            <MenuItem onSelect={() => putMover("heron")}>Heron</MenuItem>
+            {Object.entries(catalogue.mover_shapes).map(([shape, label]) => (
+              <MenuItem key={shape} onSelect={() => putMover(shape as Does<"mover.add">["shape"])}>
+                {label}
+              </MenuItem>
+            ))}
           </Menu>
         }
       >
@@ -126,7 +130,7 @@ export function SceneCard({ scene }: { scene: Scene }) {
           )}
         </Rows>
       </Section>
-      <Section title={`Set (${scene.pieces.length} pieces)`}>
+      <Section title={`Set (${standingPieces(scene.pieces).length} pieces)`}>
         <Rows items={groups} keyOf={([name]) => name} height={30}>
           {([name, pieces]) => (
             <button

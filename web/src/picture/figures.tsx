@@ -12,8 +12,9 @@ import {
 } from "three";
 import { clone } from "three/addons/utils/SkeletonUtils.js";
 import { sightOf } from "../api/samples";
-import type { Figure, Mover } from "../api/types";
+import type { Figure, Mover, Piece } from "../api/types";
 import { useDocument } from "../store/document";
+import { boxOf, partsOf } from "../store/parts";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
 import { useView } from "../store/view";
 import { faceOf, poseFace } from "./face";
@@ -144,7 +145,7 @@ function bonesOf(shape: Group | null): Bone[] {
   return found;
 }
 
-function Thing({ mover }: { mover: Mover }) {
+function Thing({ mover, parts }: { mover: Mover; parts: Piece[] }) {
   const shape = useShape(mover.id);
   const group = useRef<Group>(null);
   const bones = useMemo(() => bonesOf(shape), [shape]);
@@ -159,15 +160,11 @@ function Thing({ mover }: { mover: Mover }) {
       bones[i].quaternion.fromArray(row, of["root.x"] + 4 * i).normalize();
     bones[1].position.y = level - row[of.sink];
   });
-  const size: [number, number, number] = mover.shape === "boat" ? [1.4, 0.7, 3.6] : [0.5, 1.2, 0.8];
+  const { middle, size } = boxOf(mover, parts);
   return (
     <group ref={group}>
       {shape && <primitive object={shape} userData={{ owner: { kind: "mover", id: mover.id } }} />}
-      <mesh
-        visible={false}
-        position={[0, size[1] / 2, 0]}
-        userData={{ pick: { kind: "mover", ids: [mover.id] } }}
-      >
+      <mesh visible={false} position={middle} userData={{ pick: { kind: "mover", ids: [mover.id] } }}>
         <boxGeometry args={size} />
       </mesh>
     </group>
@@ -176,5 +173,6 @@ function Thing({ mover }: { mover: Mover }) {
 
 export function Movers() {
   const movers = useDocument((s) => s.shown?.movers);
-  return movers?.map((mover) => <Thing key={mover.id} mover={mover} />);
+  const scene = useDocument((s) => s.shown);
+  return movers?.map((mover) => <Thing key={mover.id} mover={mover} parts={partsOf(scene, mover.id)} />);
 }

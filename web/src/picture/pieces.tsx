@@ -12,6 +12,7 @@ import {
 } from "three";
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
+import { standingPieces } from "../store/parts";
 import { useView } from "../store/view";
 import { BOARDS, LIT, PAINT } from "./renderer/paint";
 import { redraw } from "./renderer/redraw";
@@ -66,9 +67,9 @@ const lookOf = (p: Piece): string =>
 
 /** All set pieces: one draw for each kind and finish. */
 export function Pieces() {
-  const pieces = useDocument((s) => s.shown?.pieces);
+  const pieces = standingPieces(useDocument((s) => s.shown?.pieces));
   const geometries = useUnitPieces();
-  const looks = useMemo(() => Object.entries(Object.groupBy(pieces ?? [], lookOf)), [pieces]);
+  const looks = useMemo(() => Object.entries(Object.groupBy(pieces, lookOf)), [pieces]);
   return looks.map(([look, group]) => {
     const [shape, finish] = look.split(" ");
     return (
@@ -84,9 +85,9 @@ export function Pieces() {
 
 /** Outlines of what is selected, and a handle on the top of a single piece; for the rover only. */
 export function SelectedPieces() {
-  const pieces = useDocument((s) => s.shown?.pieces);
+  const pieces = standingPieces(useDocument((s) => s.shown?.pieces));
   const ids = useView((s) => (s.kind === "piece" ? s.ids : null));
-  const chosen = ids ? (pieces ?? []).filter((p) => ids.includes(p.id)) : [];
+  const chosen = ids ? pieces.filter((p) => ids.includes(p.id)) : [];
   const one = chosen.length === 1 ? chosen[0] : null;
   return (
     <>

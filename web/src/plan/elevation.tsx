@@ -4,6 +4,7 @@ import type { Camera, Scene } from "../api/types";
 import { useDocument } from "../store/document";
 import { hue, lineHue, onHue } from "../store/hues";
 import { useMoment } from "../store/moment";
+import { standingPieces } from "../store/parts";
 import { cameraColumns, rowOf, useVersions } from "../store/samples";
 import { type Point, snap, useSpace } from "../store/space";
 import { cameraRow, poseOf } from "../store/unsaved";
@@ -44,7 +45,8 @@ function fitUpright(scene: Scene, from: From, frame: number, width: number, heig
     if (row) spots.push([alongOf(from, row[of.x], row[of.z]), row[of.y]]);
   }
   if (spots.length === 0)
-    for (const p of scene.pieces) spots.push([alongOf(from, p.x, p.z), Math.min(p.base + p.height, 4)]);
+    for (const p of standingPieces(scene.pieces))
+      spots.push([alongOf(from, p.x, p.z), Math.min(p.base + p.height, 4)]);
   if (spots.length === 0) spots.push([0, 2]);
   const along = spots.map((s) => s[0]);
   const [left, right] = [Math.min(...along) - 0.8, Math.max(...along) + 0.8];
@@ -120,7 +122,7 @@ export function Elevation({ from }: { from: From }) {
           </text>
         </g>
       ))}
-      {[...scene.pieces]
+      {[...standingPieces(scene.pieces)]
         .sort((a, b) => (from === "front" ? a.z - b.z : b.x - a.x))
         .map((piece) => {
           const turn = piece.heading * RADIANS;

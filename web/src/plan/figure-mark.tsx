@@ -1,9 +1,9 @@
 import { memo, useMemo, useRef } from "react";
 import { placesOf, sightOf } from "../api/samples";
-import type { Act, Figure, Mover } from "../api/types";
+import type { Act, Figure } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { moverColumns, rowOf, samplesOf, useVersion } from "../store/samples";
+import { rowOf, samplesOf, useVersion } from "../store/samples";
 import { headingOf, type Point, snap, toSheet, useSpace } from "../store/space";
 import { select, useView } from "../store/view";
 import { carry, put } from "../verbs/carry";
@@ -233,46 +233,3 @@ export function WalkPoints({ figure, hold }: { figure: Figure; hold: TakeHold })
       : [],
   );
 }
-
-export const MoverMark = memo(function MoverMark({
-  mover,
-  selected,
-  hold,
-}: {
-  mover: Mover;
-  selected: boolean;
-  hold: TakeHold;
-}) {
-  const group = useRef<SVGGElement>(null);
-  const scale = useSpace((s) => s.scale);
-  useLive(() => {
-    const row = rowOf(mover.id, stage());
-    if (!row) return;
-    const of = moverColumns();
-    const [x, y] = toSheet(useSpace.getState(), row[of.x], row[of.z]);
-    group.current?.setAttribute("transform", `translate(${x} ${y}) rotate(${-row[of.pan]})`);
-  }, mover.id);
-  const down = hold((from, e) => {
-    if (e.button !== 0 || useView.getState().tool !== "select") return null;
-    if (useView.getState().picking) return { drop: () => pointOut({ kind: "mover", mover: mover.id }) };
-    return carriedOver(carry("mover", mover.id), from, () => select("mover", [mover.id]));
-  });
-  const line = { stroke: selected ? "var(--slate)" : "var(--ink)", strokeWidth: selected ? 2.2 : 1 };
-  const l = 1.8 * scale;
-  const b = 0.68 * scale;
-  return (
-    <g ref={group} {...down} className="cursor-move" data-mover={mover.name}>
-      <title>{mover.name}</title>
-      {mover.shape === "boat" ? (
-        <path
-          d={`M0 ${-l} Q${b * 1.3} ${-l * 0.2} ${b * 0.8} ${l} H${-b * 0.8} Q${-b * 1.3} ${-l * 0.2} 0 ${-l} Z`}
-          fill={mover.colour}
-          fillOpacity={0.55}
-          {...line}
-        />
-      ) : (
-        <path d="M0 -13 L3 -4 Q6 3 0 9 Q-6 3 -3 -4 Z" fill={mover.colour} {...line} />
-      )}
-    </g>
-  );
-});

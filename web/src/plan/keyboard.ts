@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useState } from "react";
 import { useDocument } from "../store/document";
+import { standingPieces } from "../store/parts";
 import { type Point, useSpace } from "../store/space";
 import { type Kind, select, useView } from "../store/view";
 import { carry } from "../verbs/carry";
@@ -34,7 +35,7 @@ function selectNext(by: 1 | -1): void {
     ...scene.movers.map((t): [Kind, string] => ["mover", t.id]),
     ...scene.cameras.map((t): [Kind, string] => ["camera", t.id]),
     ...scene.perches.map((t): [Kind, string] => ["perch", t.id]),
-    ...scene.pieces.map((t): [Kind, string] => ["piece", t.id]),
+    ...standingPieces(scene.pieces).map((t): [Kind, string] => ["piece", t.id]),
   ];
   const at = all.findIndex(([, id]) => id === useView.getState().ids[0]);
   const next = all[(at < 0 ? (by > 0 ? 0 : all.length - 1) : at + by + all.length) % all.length];

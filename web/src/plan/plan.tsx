@@ -1,6 +1,7 @@
 import { Box, Lock, Maximize, PersonStanding, Video } from "lucide-react";
 import { lazy, Suspense, useMemo, useRef } from "react";
 import { useDocument } from "../store/document";
+import { standingPieces } from "../store/parts";
 import { fit, toSheet, useSpace } from "../store/space";
 import { canPick, type Kind, useView } from "../store/view";
 import { Button } from "../ui/button";
@@ -8,9 +9,10 @@ import { offerCorner } from "../ui/corner";
 import { fetched } from "../ui/fetched";
 import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
 import { useDrawing } from "./drawing";
-import { FigureMark, MoverMark, PathMark, WalkPoints } from "./figure-mark";
+import { FigureMark, PathMark, WalkPoints } from "./figure-mark";
 import { Cross, Drawn, Grid, ScaleBar } from "./ground";
 import { usePlanKeys } from "./keyboard";
+import { MoverMark } from "./mover-mark";
 import { PerchMark } from "./perch-mark";
 import { PieceHandles, PieceMark } from "./piece-mark";
 import { RailMarks } from "./rig-marks";
@@ -38,7 +40,7 @@ export function Plan() {
   const shownCameras = scene?.cameras.filter((c) => !c.hidden) ?? [];
   const pieces = useMemo(
     () =>
-      [...(scene?.pieces ?? [])].sort(
+      [...standingPieces(scene?.pieces)].sort(
         (a, b) => a.base + a.height - (b.base + b.height) || b.width * b.depth - a.width * a.depth,
       ),
     [scene?.pieces],

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Scene } from "../api/types";
+import { standingPieces } from "./parts";
 import { usePreferences } from "./preferences";
 
 /** Which part of the floor the plan shows: its middle in metres, pixels for a metre, and its size in pixels. */
@@ -66,7 +67,7 @@ export function fit(scene: Scene): void {
   }
   for (const c of scene.cameras)
     points.push([c.x.keys[0]?.value ?? c.x.rest, c.z.keys[0]?.value ?? c.z.rest]);
-  if (points.length === 0) for (const p of scene.pieces) points.push([p.x, p.z]);
+  if (points.length === 0) for (const p of standingPieces(scene.pieces)) points.push([p.x, p.z]);
   if (points.length === 0) {
     useSpace.setState({ cx: 0, cz: 0, scale: 30 });
     return;

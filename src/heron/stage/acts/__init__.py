@@ -1,6 +1,6 @@
 """What figures do: acts, each on the lane of its kind."""
 
-from typing import Annotated, Any, get_args
+from typing import Annotated, Any, get_args, get_type_hints
 
 from pydantic import Field
 
@@ -10,6 +10,7 @@ from heron.stage.acts.face import AnyFace, Express, Expression
 from heron.stage.acts.hands import AnyHands
 from heron.stage.acts.look import AnyLook
 from heron.stage.acts.pose import AnyPose, Pose
+from heron.stage.reference import LinkTo, Tables
 
 AnyAct = Annotated[AnyBody | AnyHands | AnyLook | AnyFace | AnyPose, Field(discriminator="kind")]
 #: Every kind of act, lane by lane.
@@ -48,6 +49,16 @@ def choices_of(kind: type[Act]) -> dict[str, list[str]]:
     }
 
 
+def names_of(kind: type[Act]) -> dict[str, Tables]:
+    """The fields of a kind of act that name something, and the table that it is in."""
+    return {
+        name: mark.table
+        for name, hint in get_type_hints(kind, include_extras=True).items()
+        for mark in getattr(hint, "__metadata__", ())
+        if isinstance(mark, LinkTo)
+    }
+
+
 __all__ = [
     "ACT_FRAMES",
     "KINDS",
@@ -58,5 +69,6 @@ __all__ = [
     "Expression",
     "Lane",
     "choices_of",
+    "names_of",
     "numbers_of",
 ]

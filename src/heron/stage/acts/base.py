@@ -43,6 +43,8 @@ class Act(Model):
     TIMED: ClassVar[bool] = True
     #: Whether it goes on at its last pose until the next act on its lane.
     STAYS: ClassVar[bool] = False
+    #: Whether where the figure stands follows from it.
+    MOVES_ROOT: ClassVar[bool] = False
     #: Seconds it usually takes.
     USUAL_S: ClassVar[float] = 1.5
 

@@ -15,6 +15,7 @@ class BodyAct(Act):
     """An act of the whole body."""
 
     LANE: ClassVar[Lane] = "body"
+    MOVES_ROOT = True
 
 
 class Stand(BodyAct):
@@ -82,7 +83,7 @@ class WalkWith(BodyAct):
 
     LABEL, TIMED, USUAL_S = "Walk with", False, 4.0
     kind: Literal["walk_with"] = "walk_with"
-    at: Annotated[Spot, Role("walks with", moves=True, bare=True, left="{} stops following")]
+    at: Annotated[Spot, Role("walks with", moves=True, bare=True, root=True, left="{} stops following")]
     place: Literal["beside", "behind"] = "beside"
     side: Side = "left"
     far: float = number(0.8, 0.4, 10.0, "m", "Distance")
@@ -120,7 +121,9 @@ class Sit(BodyAct):
     LABEL, TIMED, STAYS, USUAL_S = "Sit down", False, True, 2.0
     kind: Literal["sit"] = "sit"
     on: Annotated[
-        Id | None, LinkTo("pieces"), Role("sits on", moves=True, left="{} stands where it would have sat")
+        Id | None,
+        LinkTo("pieces"),
+        Role("sits on", moves=True, root=True, left="{} stands where it would have sat"),
     ] = None
 
 
@@ -155,6 +158,17 @@ class Lean(BodyAct):
     angle: float = number(15.0, -20.0, 45.0, "°", "Angle")
 
 
+class LeanOn(BodyAct):
+    """Leans on a piece with one hand."""
+
+    LABEL, TIMED, USUAL_S = "Lean on", False, 4.0
+    kind: Literal["lean_on"] = "lean_on"
+    on: Annotated[
+        Id | None, LinkTo("pieces"), Role("leans on", moves=True, left="{} stands where it would have leaned")
+    ] = None
+    hand: Side = "right"
+
+
 class Laugh(BodyAct):
     """Laughs with its whole trunk."""
 
@@ -172,6 +186,6 @@ class Flinch(BodyAct):
 
 
 AnyBody = (
-    Stand | Walk | Run | Turn | StepAside | WalkBack | WalkWith | Spin | Talk | Sit | StandUp | Crouch | Kneel | Lean
+    Stand | Walk | Run | Turn | StepAside | WalkBack | WalkWith | Spin | Talk | Sit | StandUp | Crouch | Kneel | Lean | LeanOn
     | Laugh | Flinch
 )  # fmt: skip

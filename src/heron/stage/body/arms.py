@@ -63,7 +63,8 @@ class PalmOn:
     target: Floats
     come: Floats
     weight: Floats
-    #: The joint whose frame the place is in; none, the stage; `by`, it is so far from where the palm is otherwise.
+    #: The joint whose frame the place is in; none, the stage; `by`, it is so far from where the palm is otherwise;
+    #: `other`, so far from the other palm.
     within: str = ""
     #: Where the elbow points beside down, in the chest's frame: outwards and back.
     out: float = 0.45
@@ -77,6 +78,10 @@ class PalmOn:
         """(n, 3) metres on the stage: where the palm is to be in the end."""
         if not self.within:
             return self.target
+        if self.within == "other":
+            other = "l" if self.side == "r" else "r"
+            tree.carry([INDEX[f"{joint}_{other}"] for joint in ("shoulder", "elbow", "wrist", "knuckle")])
+            return np.asarray(tree.places[:, INDEX[f"knuckle_{other}"]] + self.target)
         if self.within == "by":
             return np.asarray(tree.places[:, INDEX[f"knuckle_{self.side}"]] + self.target)
         i = INDEX[self.within]

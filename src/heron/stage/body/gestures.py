@@ -109,10 +109,6 @@ def upper_body(
              "head": _rows(len(t), 0.5 * up, 0.6 * head)},
             share,
         )  # fmt: skip
-    if figure.holds == "oar":
-        for name, angles in _gripping(len(t)).items():
-            out[:, _AT[name]] = angles
-        goals = [goal for goal in goals if goal.side == "r"]
     for i, axis in ((0, 0), (1, 1)):
         out[:, _AT["head"], axis] += IN_HEAD * nodded[:, i]
         out[:, _AT["neck"], axis] += (1 - IN_HEAD) * nodded[:, i]
@@ -228,23 +224,6 @@ def _talking(s: Floats, energy: float) -> dict[str, Floats]:
         "shoulder_l": _rows(n, 10.0 + 13.0 * energy * other, 6.0, -12.0 + 5.0 * wave(0.6, 1.0)),
         "elbow_l": _rows(n, 40.0 + 40.0 * energy * other + 5.0 * wave(1.4, 1.0), -14.0),
         "wrist_l": _rows(n, 10.0 * wave(1.0, 2.0), -20.0),
-    }
-
-
-#: Pitch of shoulder, elbow and wrist with something upright in the hand, degrees; how far out the arm is.
-GRIP = (16.0, 74.0, 0.0)
-GRIP_OUT = 6.0
-
-
-def _gripping(n: int) -> dict[str, Floats]:
-    """The left arm with something long held upright beside it."""
-    shoulder, elbow, wrist = GRIP
-    return {
-        "clavicle_l": _rows(n),
-        "shoulder_l": _rows(n, shoulder, GRIP_OUT, -10.0),
-        "elbow_l": _rows(n, elbow),
-        "wrist_l": _rows(n, wrist),
-        "knuckle_l": _rows(n, 70.0),
     }
 
 

@@ -1,6 +1,6 @@
 """A figure's acts as joint rotations over frames."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Any
@@ -12,6 +12,7 @@ from heron.stage.acts.body import Spin
 from heron.stage.body.arms import ArmGoal, PalmOn
 from heron.stage.body.feet import Foot, foot_over, on_toes, turned
 from heron.stage.body.gestures import UPPER, upper_body
+from heron.stage.body.handling import Carry, Task, bending, handling
 from heron.stage.body.heads import head_gestures
 from heron.stage.body.legs import bend_leg, pelvis_height, reachable
 from heron.stage.body.posing import posed
@@ -86,20 +87,25 @@ def perform(
     fps: float,
     where: Where,
     pieces: Mapping[str, Piece] = _NONE,
+    *,
+    way: Travel | None = None,
+    tasks: Sequence[Task | Carry] = (),
 ) -> Performance:
     """Bake a figure's performance.
 
     Args:
         ground: height under (n, 2) points.
         where: (n, 3) place of something else on the stage over the frames.
-        pieces: what it sits on, by id.
+        pieces: what it sits and leans on, by id.
+        way: where its root and its feet go, where that is known.
+        tasks: what its hands do with things.
 
     The same figure on the same ground gives the same arrays to the bit.
     """
     t = frames.array().astype(np.float64)
     n, tall = len(t), figure.stature
-    way = travel(figure, frames, fps, where, ground, pieces)
-    body = lane_weights(figure.acts, "body", t, fps)
+    way = way or travel(figure, frames, fps, where, ground, pieces)
+    body = [*lane_weights(figure.acts, "body", t, fps), *bending(tasks, way.seats, t, tall)]
     posture = folded(body, way.seats, t, fps)
     pose = posture[0]
     feet = {side: foot_over(way.feet[side], side, tall, t, ground, fps) for side in "rl"}
@@ -112,9 +118,8 @@ def perform(
         feet = {side: by_hand.moved(foot, side, facing) for side, foot in feet.items()}
         pose.pelvis += by_hand.vector("hips") / tall
     forward = facing.apply([0.0, 0.0, -1.0])
-    floor = _floor(gaussian_filter1d(ground(way.place), 0.12 * fps, mode="nearest"), way, t)
-    root = by_component(3, n)
-    root[:, 0], root[:, 1], root[:, 2] = way.place[:, 0], floor, way.place[:, 1]
+    root = _under(way, ground, t, fps)
+    floor = root[:, 1]
     hips = {side: OFFSETS[INDEX[f"hip_{side}"]] * tall for side in "rl"}
     ahead = {side: np.sum((feet[side].ankle - root) * forward, axis=-1) / tall for side in "rl"}
     swing = (ahead["l"] - ahead["r"]) * np.where(
@@ -154,6 +159,8 @@ def perform(
                 goals.append(
                     PalmOn(side, to, np.ones(n), np.ones(n) * (np.abs(to).max(axis=1) > 0), within="by")
                 )
+    by_joint = {name: angles[:, k] for k, name in enumerate(UPPER)} if tasks else {}
+    goals = handling(by_joint, goals, tasks, t, tall, fps)
     for k, name in enumerate(UPPER):
         pitch, yaw, roll = (_still(angles[:, k, axis]) for axis in range(3))
         local[:, INDEX[name]] = pan_tilt_roll(yaw, pitch, roll).quat
@@ -186,9 +193,26 @@ def perform(
     spun = _spun(figure, t)
     if spun is not None:
         _spin(tree, root, spun)
+    facts = [way.facts.get(act.id or "", {}) for act in figure.placed_by]
     return Performance(
-        root, lift, local, tree.places, tree.poses, feet, way.facts, tuple(goals), nodded=head, arms=hang
+        root, lift, local, tree.places, tree.poses, feet, facts, tuple(goals), nodded=head, arms=hang
     )
+
+
+def rooted(figure: Figure, way: Travel, ground: Ground, t: Floats, fps: float) -> tuple[Floats, Floats]:
+    """Where a figure stands, (n, 3) metres, and the way it faces, (n,) degrees, unwrapped."""
+    spun = _spun(figure, t)
+    facing = about("Y", way.heading if spun is None else way.heading + spun).quat
+    heading = np.degrees(np.unwrap(2 * np.arctan2(facing[:, 1], facing[:, 3])))
+    return _under(way, ground, t, fps), heading
+
+
+def _under(way: Travel, ground: Ground, t: Floats, fps: float) -> Floats:
+    """(n, 3) metres: the floor under it."""
+    root = by_component(3, len(t))
+    root[:, 0], root[:, 2] = way.place[:, 0], way.place[:, 1]
+    root[:, 1] = _floor(gaussian_filter1d(ground(way.place), 0.12 * fps, mode="nearest"), way, t)
+    return root
 
 
 def _floor(floor: Floats, way: Travel, t: Floats) -> Floats:

@@ -46,9 +46,8 @@ class Travel:
     walking: Floats
     running: Floats
     feet: dict[str, Steps]
-    #: Of each act by which the figure is placed, in their order.
-    facts: list[Fact]
     #: By the ids of the acts.
+    facts: dict[str, Fact]
     seats: dict[str, "Seated"]
 
 
@@ -131,9 +130,8 @@ def travel(
         free = max(free, float(act.frames.stop))
     point(float(frames.last))
     walker = runner.walker
-    told = [facts.get(act.id or "", {}) for act in figure.placed_by]
     tracks = (walker.place, walker.facing, walker.walking, walker.running)
-    return Travel(*tracks, walker.feet, told, runner.seats)
+    return Travel(*tracks, walker.feet, facts, runner.seats)
 
 
 class _Runner:

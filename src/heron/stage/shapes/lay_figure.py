@@ -4,7 +4,6 @@ from dataclasses import replace
 
 import numpy as np
 
-from heron.stage.body.gestures import GRIP
 from heron.stage.figure import Figure
 from heron.stage.shapes.face import face
 from heron.stage.shapes.mesh import Floats, Mesh, about_x, egg, join, lathe, rounded, shade, slab
@@ -70,21 +69,8 @@ def lay_figure(figure: Figure) -> Mesh:
         put(f"ankle_{side}", slab(0.046, 0.009, 0.100, "#33291f"), (0, -ANKLE, -0.030))
         put(f"ball_{side}", egg((0.026, 0.016, 0.034), "#4a3b2e", 10), (0, 0.006, -0.012))
         put(f"ball_{side}", slab(0.046, 0.009, 0.050, "#33291f"), (0, -0.010, -0.014))
-    if figure.holds == "oar":
-        put("wrist_l", _oar().turned(about_x(-sum(GRIP))), (0, -0.045, -0.004))
     body = join(*parts)
     return body.scaled(figure.stature)
-
-
-def _oar() -> Mesh:
-    """An oar 1.45 statures long, upright with its blade up, held near its middle."""
-    wood, blade = "#c08a4a", "#e3d3ae"
-    shaft = lathe(
-        [(0.0, 0.52), (0.0125, 0.5), (0.0145, 0.0), (0.0135, -0.58), (0.011, -0.6), (0.0, -0.6)], wood, 10
-    )
-    flat = egg((0.046, 0.20, 0.007), blade, 12, -0.1).moved((0, 0.66, 0))
-    grip = lathe([(0.0, -0.50), (0.0175, -0.51), (0.0175, -0.63), (0.0, -0.64)], shade(wood, 0.7), 10)
-    return join(shaft, flat, grip)
 
 
 def _headwear(put, kind: str, trim: str, coat: str) -> None:  # type: ignore[no-untyped-def]

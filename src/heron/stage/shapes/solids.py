@@ -1,14 +1,17 @@
 """Unit set pieces, and the shapes of movers."""
 
 import math
+from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from heron.stage.bird.shape import heron_shape
+from heron.stage.grip import OAR_M
 from heron.stage.mover import Mover
-from heron.stage.piece import Finish, PieceKind
-from heron.stage.shapes.mesh import Mesh, facets, join, lathe, shade, slab
+from heron.stage.piece import Finish, Piece, PieceKind
+from heron.stage.shapes.mesh import Mesh, about_y, egg, facets, join, lathe, rgb, shade, slab
 
 
 def unit_piece(kind: PieceKind, finish: Finish = "plain") -> Mesh:
@@ -89,9 +92,35 @@ def _tree_line() -> Mesh:
     return facets(points, faces, "#ffffff")
 
 
-def mover_shape(mover: Mover) -> Mesh:
-    """A mover's shape, metres, facing −Z."""
-    return heron_shape(mover.colour) if mover.shape == "heron" else _boat(mover.colour)
+def mover_shape(mover: Mover, parts: Sequence[Piece] = ()) -> Mesh:
+    """A mover's shape, metres, facing −Z: its own, and the set pieces that are part of it or ride on it."""
+    own = _SHAPES[mover.shape](mover.colour) if mover.shape in _SHAPES else None
+    meshes = [*([own] if own else []), *(placed_piece(part) for part in parts)]
+    # What has lost all of its parts is drawn as a mark on the floor.
+    return join(*meshes) if meshes else slab(0.2, 0.02, 0.2, mover.colour)
+
+
+def placed_piece(piece: Piece) -> Mesh:
+    """A set piece in its place and colour, metres."""
+    unit = unit_piece(piece.kind, piece.finish)
+    size = np.array([piece.width, piece.height, piece.depth])
+    normals = unit.normals / size
+    normals /= np.linalg.norm(normals, axis=-1, keepdims=True)
+    tinted = replace(
+        unit, points=unit.points * size, normals=normals, colours=unit.colours * rgb(piece.colour)
+    )
+    return tinted.turned(about_y(piece.heading)).moved((piece.x, piece.base, piece.z))
+
+
+def _oar(colour: str) -> Mesh:
+    """An oar, upright with its blade up, its foot at the origin."""
+    wood, blade = colour, "#e3d3ae"
+    shaft = lathe(
+        [(0.0, 1.98), (0.0225, 1.95), (0.0265, 1.1), (0.0245, 0.12), (0.020, 0.04), (0.0, 0.04)], wood, 10
+    )
+    flat = egg((0.080, 0.34, 0.013), blade, 12, -0.1).moved((0, OAR_M - 0.34, 0))
+    grip = lathe([(0.0, 0.24), (0.031, 0.22), (0.031, 0.02), (0.0, 0.0)], shade(wood, 0.7), 10)
+    return join(shaft, flat, grip)
 
 
 def _boat(colour: str) -> Mesh:
@@ -144,3 +173,6 @@ def _loft(rings: np.ndarray[Any, Any], colour: str, flip: bool) -> Mesh:
             if np.linalg.norm(np.cross(corner[1] - corner[0], corner[2] - corner[0])) > 1e-9:
                 faces.append(tri[::-1] if flip else tri)
     return facets(points, faces, colour)
+
+
+_SHAPES: dict[str, Callable[[str], Mesh]] = {"heron": heron_shape, "boat": _boat, "oar": _oar}

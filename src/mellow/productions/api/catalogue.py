@@ -25,8 +25,9 @@ from heron.scene.focus import Focus
 from heron.scene.layers import LAYERS, Layer
 from heron.scene.links import subject_field
 from heron.stage.acts import KINDS as KINDS_OF_ACT
-from heron.stage.acts import LANES, Act, choices_of, numbers_of
-from heron.stage.mover import Mover
+from heron.stage.acts import LANES, Act, choices_of, names_of, numbers_of
+from heron.stage.fresh import MOVERS
+from heron.stage.mover import Hinge, Mover, Slide
 from heron.stage.piece import PieceKind
 from heron.timebase.rate import RATES, rate_name, show_rate
 from mellow.actors import Request
@@ -63,7 +64,7 @@ def everything() -> Catalogue:
     return Catalogue(
         film_backs=list(FILM_BACKS), deliveries=list(DELIVERIES),
         rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
-        channels={"camera": _CAMERA, "mover": list(Mover.CHANNELS)},
+        channels={"camera": _CAMERA, "mover": list(Mover.CHANNELS), "hinge": list(Hinge.CHANNELS), "slide": list(Slide.CHANNELS)},
         layers={kind.model_fields["kind"].default: _layer(kind) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS,
         simplified_within=dict(ERRORS), shot_sizes=list(get_args(ShotSize)), piece_kinds=list(get_args(PieceKind)), feels=FEELS,
         starts=[
@@ -74,6 +75,7 @@ def everything() -> Catalogue:
             table: [WorkingOut(works=one.works, label=one.label, channels=list(one.channels)) for one in ways]
             for table, ways in WORKING.items()
         },
+        mover_shapes={shape: label for shape, (label, _) in MOVERS.items()},
         acts=[_act(kind) for kind in KINDS_OF_ACT], lanes=list(LANES),
         hand=HandOut(**asdict(FEEL), limits={spec.name: spec.new_span for spec in _CAMERA}), drawn_key=DrawnKeyOut(numbers=list(KEY_NUMBERS), bits=BITS),
         columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
@@ -84,7 +86,7 @@ def _act(kind: type[Act]) -> ActOut:
     return ActOut(
         kind=kind_name(kind), label=kind.LABEL, lane=kind.LANE, timed=kind.TIMED, seconds=kind.USUAL_S,
         numbers=[NumberOut(**one) for one in numbers_of(kind)], choices=choices_of(kind), at="at" in kind.model_fields,
-        points="points" in kind.model_fields, seat="on" in kind.model_fields,
+        points="points" in kind.model_fields, names=names_of(kind),
     )  # fmt: skip
 
 

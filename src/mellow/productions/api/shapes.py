@@ -25,6 +25,7 @@ from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import FinePatch, Patch, Scene
 from heron.stage.acts import Lane
 from heron.stage.piece import PieceKind
+from heron.stage.reference import Tables
 from heron.timebase import Frames, Rate
 from heron.timebase.frames import FrameNumber
 
@@ -383,10 +384,11 @@ class ActOut(BaseModel):
     seconds: float
     numbers: list[NumberOut]
     choices: dict[str, list[str]]
-    #: Whether it goes by something that is pointed at, goes to points on the floor, or takes a seat.
+    #: Whether it goes by something that is pointed at, or goes to points on the floor.
     at: bool
     points: bool
-    seat: bool
+    #: Its fields that name something, and the table that it is in.
+    names: dict[str, Tables]
 
 
 class Catalogue(BaseModel):
@@ -416,6 +418,8 @@ class Catalogue(BaseModel):
     working: dict[str, list[WorkingOut]]
     hand: HandOut
     piece_kinds: list[PieceKind]
+    #: What can be put on the stage that moves, and what it is called.
+    mover_shapes: dict[str, str]
     #: Lane by lane.
     acts: list[ActOut]
     lanes: list[Lane]

@@ -1,6 +1,7 @@
 import type { InstancedMesh, Scene } from "three";
 import { POSE } from "../../api/types";
 import { useDocument } from "../../store/document";
+import { standingPieces } from "../../store/parts";
 import { CUT } from "../../store/samples";
 
 type Document = ReturnType<typeof useDocument.getState>;
@@ -13,7 +14,7 @@ export function complete(root: Scene, { figures, movers, pieces }: NonNullable<D
     if (node.userData.owner) owned += 1;
     if ((node as InstancedMesh).isInstancedMesh) copies += (node as InstancedMesh).count;
   });
-  return owned >= figures.length + movers.length && copies >= pieces.length;
+  return owned >= figures.length + movers.length && copies >= standingPieces(pieces).length;
 }
 
 /** Whether anything that casts a shadow may have changed; a camera casts none. */
