@@ -155,10 +155,10 @@ def test_what_cannot_be_done_is_refused_with_a_way_out(heron, words, says):
     assert heron("acts", "--figure", "Odile") == before
 
 
-def test_a_hand_that_holds_an_oar_does_nothing_else():
+def test_a_hand_that_holds_something_does_nothing_else():
     for act in ({"kind": "wave", "hand": "left"}, {"kind": "fold_arms"}):
         frames = {"frames": {"first": 1010, "last": 1060}}
-        with pytest.raises(HeronError, match="holds an oar in the left hand"):
+        with pytest.raises(HeronError, match="holds Oar in the left hand from 1001 to 1208"):
             done(kind="figure.act", figure="fig-bram", act={**act, **frames})
 
 
@@ -279,7 +279,7 @@ def test_a_pose_is_put_mirrored_and_copied_to_another_figure():
         "Mirrored Odile's pose"
     )
     copied, _ = done(scene, kind="figure.acts.copy", figure="fig-odile", ids=["p"], to="fig-bram")
-    assert acts(copied, "fig-bram", "pose")[0][1:] == (1200, 1260)
+    assert acts(copied, "fig-bram", "pose")[-1][1:] == (1200, 1260)
     with pytest.raises(HeronError, match="Only a pose"):
         done(scene, kind="figure.pose.mirror", figure="fig-odile", id="act-1")
 

@@ -23,7 +23,7 @@ def frames(scene, figure=0):
     return [
         (a.kind, a.frames.first, a.frames.last)
         for a in scene.figures[figure].acts
-        if a.LANE in ("body", "hands")
+        if a.LANE == "body" or a.kind == "point"
     ]
 
 
@@ -51,7 +51,7 @@ def test_a_walk_that_meets_what_comes_next_offers_to_move_that_on():
     (way,) = refused.value.alternatives
     longer = one(DEMO, kind="scene.set", frames={"first": 1001, "last": 1420})
     after, _ = run(longer, parse_commands(json.dumps(way.commands)))
-    (_, walk, point, talk) = frames(after, 1)
+    _, walk, point, talk = frames(after, 1)
     assert walk[0] == "walk" and talk[:2] == ("talk", walk[2] + 1)
     # What is on another lane stays where it was.
     assert point == frames(DEMO, 1)[2]
@@ -59,7 +59,7 @@ def test_a_walk_that_meets_what_comes_next_offers_to_move_that_on():
 
 def test_in_time_of_its_own_an_act_is_as_asked():
     after = one(DEMO, kind="figure.act", figure="fig-bram", act=act(first=1010, last=1040), when_free=True)
-    assert frames(after, 1)[0] == ("talk", 1010, 1040)
+    assert ("talk", 1010, 1040) in frames(after, 1)
 
 
 def test_a_walk_waits_too_and_starts_from_where_the_figure_will_be():

@@ -140,7 +140,7 @@ def test_a_scene_of_version_1_is_read_with_what_it_meant():
         ):
             del camera[name]
     scene = read_scene(json.dumps(old))
-    assert (scene.version, scene.lenses, scene.cameras[0].mounted) == (4, (), None)
+    assert (scene.version, scene.lenses, scene.cameras[0].mounted) == (5, (), None)
     assert scene.cameras[0].stop(scene.cameras[0].aperture.rest) == 4.0
     assert [c.x for c in scene.cameras] == [c.x for c in DEMO.cameras]
     assert read_scene(write_scene(scene)) == scene

@@ -120,7 +120,6 @@ def test_names_and_other_cameras_change_no_picture_and_the_light_changes_all():
         ({"kind": "scene.set", "sun_height": 30}, True),
         # Who is taller is another shape, though nobody's place is.
         ({"kind": "figure.set", "figure": "fig-bram", "stature": 1.7}, True),
-        ({"kind": "figure.set", "figure": "fig-bram", "holds": "nothing"}, True),
         ({"kind": "figure.set", "figure": "fig-bram", "name": "Bo"}, False),
         ({"kind": "piece.set", "piece": piece, "colour": "#123456"}, True),
         ({"kind": "piece.set", "piece": piece, "name": "Else"}, False),

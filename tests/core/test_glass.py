@@ -147,7 +147,7 @@ def test_focus_on_what_is_gone_is_refused_and_what_goes_leaves_its_distance():
     gone, sentence = one(DEMO, kind="things.delete", ids=["fig-odile"])
     assert (
         sentence
-        == "Deleted Odile; what it did to camera F, G, H and I is keys now; the look of Bram stays where it was; the focus of camera A, B, E, F, G and I stays where it was"
+        == "Deleted Odile; what it did to camera F, G, H and I is keys now; the look of Bram stays where it was; Bram hands it to nobody; the focus of camera A, B, E, F, G and I stays where it was"
     )
     assert at(gone, "A", 1001)["focus_per_m"] == pytest.approx(at(DEMO, "A", 1001)["focus_per_m"], rel=1e-3)
     assert read_scene(write_scene(gone)) == gone

@@ -74,7 +74,8 @@ def head_span(scene, who, frame, camera):
     return [pixels(row, found.columns, at + way * half)[0] / WIDE * 2 - 1 for way in (-1, 1)]
 
 
-@pytest.mark.parametrize("frame", [1200, 1250])
+# Before and after she takes the oar from him: while they reach for it they are too near each other for one lens.
+@pytest.mark.parametrize("frame", [1180, 1250])
 @pytest.mark.parametrize("first", [0, 1])
 def test_over_the_shoulder_shows_the_face_the_shoulder_and_a_pair_that_matches(frame, first):
     """B's face clear, A's head and shoulder in the frame, both directions on one side, one lens."""

@@ -38,11 +38,11 @@ def test_every_refusal_is_one_sentence_and_changes_nothing(desk, command, status
 
 
 def test_a_preview_of_a_figure_brings_the_cameras_that_watch_it(desk):
-    command = {"kind": "thing.put", "thing": "fig-bram", "frame": 1001, "keep": "rest", "x": 0.9, "z": -9.6}
-    # Camera C is focused on his oar, H watches him. Odile looks at him, and so whoever watches her head goes with it;
+    command = {"kind": "thing.put", "thing": "fig-bram", "frame": 1001, "keep": "rest", "x": 0.25, "z": -9.65}
+    # Camera C is focused on him, H watches him; the oar goes from his hand to hers. Odile looks at him, and so whoever watches her head goes with it;
     # D watches the heron.
     others = {f"cam-{letter}" for letter in "abcefghi"}
-    assert set(desk.preview(command, 1240)) == {"fig-bram", "fig-odile", *others}
+    assert set(desk.preview(command, 1240)) == {"fig-bram", "fig-odile", "mov-oar", *others}
     alone = {"kind": "thing.put", "thing": "mov-boat", "frame": 1001, "keep": "path", "x": -3}
     assert set(desk.preview(alone, 1240)) == {"mov-boat", "cam-i"}
 

@@ -295,7 +295,7 @@ def test_whoever_watches_hears_of_each_change_and_of_the_end(row):
 
 def test_a_stored_scene_of_version_2_opens_and_its_old_edits_can_be_undone(desk):
     """Rows as version 2 wrote them: stops as f-numbers, a figure pointing at x, y, z."""
-    desk.do(kind="figure.set", figure="fig-bram", holds="nothing")
+    desk.do(kind="figure.set", figure="fig-bram", idle="talk")
     for camera in models.Camera.objects.filter(scene_id=desk.id):
         camera.params["aperture"]["rest"] = 2 ** (camera.params["aperture"]["rest"] / 2)
         camera.version = 2
@@ -318,7 +318,7 @@ def test_a_stored_scene_of_version_2_opens_and_its_old_edits_can_be_undone(desk)
     change.save()
     open_scenes.forget()
     scene = desk.scene()
-    assert scene["figures"][1]["holds"] == "nothing"
+    assert scene["figures"][1]["idle"] == "talk"
     assert [c["aperture"]["rest"] for c in scene["cameras"]] == pytest.approx(
         [c["aperture"]["rest"] for c in DEMO["cameras"]]
     )

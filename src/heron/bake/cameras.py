@@ -106,7 +106,7 @@ def pose(bake: Baking, camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
 def _rigged(bake: Baking, camera: Camera, t: np.ndarray[Any, Any]) -> Floats:
     """(n, 12): pose under its layers, focal length, turn of the sun, whether it watches, and what (x, y, z)."""
     whole = bake.cache.get("rig rows", bake.key(camera), lambda: _columns(bake.made(camera)))
-    return between(whole, bake.scene.frames.first, t, jumps(camera))
+    return between(whole, bake.scene.frames.first, t, jumps(bake, camera))
 
 
 def _columns(rigged: Rigged) -> Floats:
@@ -209,7 +209,7 @@ def place(bake: Baking, camera: Camera, spot: OnCamera, t: np.ndarray[Any, Any])
     whole = bake.cache.get(
         "rig place", bake.key(camera, "place"), lambda: _columns(run(still, rig_context(bake, camera)))
     )
-    return between(whole, bake.scene.frames.first, t, jumps(camera))[:, :3]
+    return between(whole, bake.scene.frames.first, t, jumps(bake, camera))[:, :3]
 
 
 def stance(bake: Baking, camera: Camera, spot: OnCamera) -> tuple[Floats, Floats | None]:
@@ -232,7 +232,7 @@ def _eyes(camera: Camera, frames: Frames) -> list[list[Any]]:
     ]
 
 
-def jumps(camera: Camera) -> list[int]:
+def jumps(bake: Baking, camera: Camera) -> list[int]:
     """Frames on which a held key of any of its channels is followed by another value."""
     own = [frame for _, channel in camera.each() for frame in channel_jumps(channel)]
     # A layer that comes or goes without a blend may take the camera elsewhere from one frame to the next.

@@ -19,7 +19,7 @@ from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.figure import Figure, reaches
 from heron.stage.lanes import BLENDED, blends
 from heron.stage.piece import Piece, walkable_height
-from heron.stage.reference import OnFigure
+from heron.stage.reference import OnFigure, Spot
 from heron.stage.skeleton import LANDMARKS
 from heron.stage.turning import Turns
 from heron.timebase import Frames, parse_rate
@@ -75,8 +75,13 @@ def _way(bake: Baking, figure: Figure) -> Travel:
 
     def go() -> Travel:
         frames, ground = bake.scene.frames, _ground(bake, figure)
-        where = partial(bake.place, t=frames.array(), bare=True)
         fps = float(parse_rate(bake.scene.rate))
+
+        def where(spot: Spot) -> Floats:
+            # Whoever turns to somebody turns to where that one stands.
+            at = changed(spot, joint="root") if isinstance(spot, OnFigure) else spot
+            return bake.place(at, frames.array(), bare=True)
+
         return travel(figure, frames, fps, where, lambda p: walkable_height(ground, p), _seats(bake, figure))
 
     found: Travel = bake.cache.get("way", bake.key(figure, "root"), go)
@@ -125,7 +130,7 @@ def rows(bake: Baking, figure: Figure, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns): the root, its heading unwrapped, and each joint's rotation in its parent's frame."""
     first = bake.scene.frames.first
     whole = bake.cache.get("rows", bake.key(figure), lambda: _rows(bake, figure))
-    out = between(whole, first, t, jumps(figure))
+    out = between(whole, first, t, jumps(bake, figure))
     moments = np.asarray(t, dtype=np.float64)
     inner = np.flatnonzero(moments != np.floor(moments))
     if len(inner):
@@ -188,14 +193,14 @@ def place(
 ) -> Floats:
     """(n, 3) metres: a joint or landmark of it."""
     if spot.joint == "root":
-        return between(root(bake, figure)[0], bake.scene.frames.first, t, jumps(figure))
+        return between(root(bake, figure)[0], bake.scene.frames.first, t, jumps(bake, figure))
     there = bake.cache.get(
         "landmark", f"{bake.key(figure, 'place' if bare else 'pose')}/{spot.joint}",
         lambda: np.ascontiguousarray(
             (_bare(bake, figure) if bare else bake.performance(figure)).landmark(spot.joint, figure.stature)
         ),
     )  # fmt: skip
-    return between(there, bake.scene.frames.first, t, jumps(figure))
+    return between(there, bake.scene.frames.first, t, jumps(bake, figure))
 
 
 def stance(bake: Baking, figure: Figure, spot: OnFigure) -> tuple[Floats, Floats | None]:
@@ -207,6 +212,6 @@ def stance(bake: Baking, figure: Figure, spot: OnFigure) -> tuple[Floats, Floats
     return heading, np.asarray(bake.performance(figure).poses[:, INDEX[joint]])
 
 
-def jumps(figure: Figure) -> list[int]:
+def jumps(bake: Baking, figure: Figure) -> list[int]:
     """Never: each act begins where the last one left the root."""
     return []

@@ -204,7 +204,7 @@ class Bake:
 
     def jumps(self, item: Model) -> list[int]:
         """Frames on which a thing is suddenly elsewhere, in order."""
-        return sorted(set(_KINDS[type(item)].jumps(item)))
+        return sorted(set(_KINDS[type(item)].jumps(self, item)))
 
 
 def draft(scene: Scene) -> Bake:

@@ -21,7 +21,7 @@ from heron.stage.piece import Piece, into, place_on
 from heron.stage.turning import Turns
 
 #: Two who hand something over meet at this share of their mean stature.
-_MEET = 0.62
+_MEET = 0.69
 #: A palm that leans on a piece lies so far in from its edge, metres.
 _INSET = 0.06
 
@@ -74,7 +74,7 @@ class _Handler:
                 yield from self._does(leg, was, held)
             if leg.holder is not None and leg.holder.id == self.figure.id:
                 if isinstance(leg.act, HandOver):
-                    target = self._meets(leg) + np.array([0.0, taken_at(self.size), 0.0])
+                    target = self._meets(leg, 0.5)
                     yield Task("take", leg.act.frames, leg.hand, target, self._other(leg))
                 until = self.been.until(leg)
                 half = float((self.size.high - self.size.low)[0]) / 2
@@ -116,7 +116,7 @@ class _Handler:
             yield Task("put_down", act.frames, hand, target, low=self._low(target))
         elif isinstance(act, HandOver):
             hand = before.hand if (before := self.been.before(act)) else "right"
-            yield Task("give", act.frames, hand, self._meets(leg))
+            yield Task("give", act.frames, hand, self._meets(leg, -0.5))
 
     def _low(self, target: Floats) -> float:
         """How high a place is over the floor under the figure, statures."""
@@ -124,13 +124,16 @@ class _Handler:
         near = int(np.argmin(np.linalg.norm(root - target, axis=-1)))
         return float(target[1] - root[near, 1]) / self.figure.stature
 
-    def _meets(self, leg: Leg) -> Floats:
-        """(3,) metres: where the two who hand it over meet."""
+    def _meets(self, leg: Leg, share: float) -> Floats:
+        """(3,) metres: where the two who hand it over meet: nearer to who has shorter arms, one hand a little above the
+        other, half of that each.
+        """
         assert leg.holder is not None
         i = self._row(leg.frame)
-        both = [self.bake.root(one)[0][i] for one in (leg.by, leg.holder)]
+        gives, takes = (self.bake.root(one)[0][i] for one in (leg.by, leg.holder))
         mean = (leg.by.stature + leg.holder.stature) / 2
-        return np.asarray((both[0] + both[1]) / 2 + [0.0, _MEET * mean, 0.0])
+        way = leg.by.stature / (2 * mean)
+        return np.asarray(gives + way * (takes - gives) + [0.0, _MEET * mean + share * taken_at(self.size), 0.0])
 
 
 def _leaning(bake: Baking, figure: Figure) -> Iterator[Task]:

@@ -59,7 +59,7 @@ class Kind(Protocol):
     def stance(self, bake: Baking, item: Any, spot: Any, /) -> tuple[Floats, Floats | None]:
         """(n,) heading in degrees, and (n, 4) how it is turned where that is more than a heading."""
 
-    def jumps(self, item: Any, /) -> list[int]:
+    def jumps(self, bake: Baking, item: Any, /) -> list[int]:
         """Frames on which it is suddenly elsewhere."""
 
 

@@ -5,13 +5,14 @@ from typing import Any
 import numpy as np
 
 from heron.bake.kind import Baking
-from heron.bake.samples import Floats
-from heron.bake.standing import opened, stood
+from heron.bake.samples import Floats, between
+from heron.bake.standing import by_keys_alone, opened, stood
 from heron.curves import evaluate
 from heron.curves import jumps as channel_jumps
 from heron.rigs import base_pose
 from heron.scene.camera import POSE
 from heron.scene.links import Aspect
+from heron.stage.acts.hands import Hold
 from heron.stage.bird import BIRD, bird_at, bird_head
 from heron.stage.grip import size_of
 from heron.stage.mover import MIDDLE, Mover
@@ -62,11 +63,18 @@ def rows(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
 
 
 def pose_of(bake: Baking, mover: Mover, t: np.ndarray[Any, Any], aspect: Aspect = "pose") -> Floats:
-    """(n, 6): x, y, z in metres on the stage, then pan, tilt, roll in degrees, at moments (n,)."""
-    if not bake.journey(mover.id).legs and mover.on is None and mover.hinge is None:
+    """(n, 6): x, y, z in metres on the stage, then pan, tilt, roll in degrees, unwrapped, at moments (n,)."""
+    if by_keys_alone(bake, mover):
         return base_pose(mover, t)
-    place, turn = stood(bake, mover, t, aspect)
-    return np.column_stack([place, *angles_of(turn.quat)])
+    frames = bake.scene.frames
+
+    def whole() -> Floats:
+        place, turn = stood(bake, mover, frames.array(), aspect)
+        return np.column_stack([place, *angles_of(turn.quat)])
+
+    # Angles are unwrapped over the whole scene, so that a frame has the same ones in whatever company it is asked for.
+    kept: Floats = bake.cache.get("mover pose", bake.key(mover, aspect), whole)
+    return between(kept, frames.first, t, bake.jumps(mover))
 
 
 def facts(bake: Baking, mover: Mover, frames: Frames, values: Floats) -> dict[str, Any]:
@@ -121,6 +129,10 @@ def stance(bake: Baking, mover: Mover, spot: OnMover) -> tuple[Floats, Floats | 
     return pose[:, 3], pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).quat
 
 
-def jumps(mover: Mover) -> list[int]:
-    """Frames on which a held key of its pose is followed by another value."""
-    return [frame for name in POSE for frame in channel_jumps(mover.channel(name))]
+def jumps(bake: Baking, mover: Mover) -> list[int]:
+    """Frames on which a held key of its pose is followed by another value, or of what it is on, or somebody has it at once."""
+    own = [frame for name in POSE for frame in channel_jumps(mover.channel(name))]
+    if mover.hinge is not None:
+        own += channel_jumps(mover.hinge.open)
+    own += [leg.frame for leg in bake.journey(mover.id).legs if isinstance(leg.act, Hold)]
+    return own + (bake.jumps(bake.mover(mover.on)) if mover.on else [])

@@ -86,6 +86,6 @@ def stance(bake: Baking, perch: Perch, spot: OnPerch) -> tuple[Floats, Floats | 
     return where[:, 3], pan_tilt_roll(where[:, 3], where[:, 4], where[:, 5]).quat
 
 
-def jumps(perch: Perch) -> list[int]:
+def jumps(bake: Baking, perch: Perch) -> list[int]:
     """Never of itself."""
     return []

@@ -56,6 +56,6 @@ def on_stage(bake: Baking, piece: Piece, frame: int) -> Piece:
     return changed(piece, x=float(x), z=float(z), base=float(base), heading=heading, part_of=None)
 
 
-def jumps(piece: Piece) -> list[int]:
+def jumps(bake: Baking, piece: Piece) -> list[int]:
     """Never."""
     return []

@@ -36,10 +36,14 @@ def stood(
         return _by_itself(bake, mover, np.asarray(t, dtype=np.float64), aspect)
     place, quat = carried(bake, mover, aspect)
     first = bake.scene.frames.first
-    # Over a key that holds and jumps nothing is blended, nor where a thing that lay is suddenly in a hand.
-    sudden = [leg.frame for leg in bake.journey(mover.id).legs]
+    sudden = bake.jumps(mover)
     turns = between(quat, first, t, sudden)
     return between(place, first, t, sudden), Turns(turns / np.linalg.norm(turns, axis=-1, keepdims=True))
+
+
+def by_keys_alone(bake: Baking, mover: Mover) -> bool:
+    """Whether a mover is where its keys have it, and nothing else."""
+    return mover.on is None and mover.hinge is None and not bake.journey(mover.id).legs
 
 
 def _by_itself(bake: Baking, mover: Mover, t: Floats, aspect: Aspect) -> tuple[Floats, Turns]:

@@ -24,10 +24,11 @@ from heron.demo.set_pieces import set_pieces
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
 from heron.scene.layers import Aim, Breath, Carrier, Flight, Leg, Level, Rail, Trail
-from heron.stage.acts.body import Laugh, Lean, Talk, Turn, Walk
+from heron.stage.acts.body import Laugh, Talk, Turn, Walk
 from heron.stage.acts.face import Express, Expression
 from heron.stage.acts.hands import FoldArms, HandOver, Hold, PointAt
 from heron.stage.acts.look import LookAt, Nod
+from heron.stage.acts.pose import Pose as ActPose
 from heron.stage.figure import Look
 from heron.stage.reference import AtPoint, OnFigure, OnMover, OnPerch, Spot
 from heron.timebase import Frames
@@ -45,21 +46,31 @@ def _people() -> list[AnyCommand]:
     walk = Walk(frames=_f(1009, 1186), points=((0.15, -1.5), (-0.1, -5.0), (0.0, -8.5)))
     return [
         AddFigure(id="fig-odile", name="Odile", stature=1.68, look=odile, x=0.1, z=1.6),
-        AddFigure(id="fig-bram", name="Bram", stature=1.86, look=bram, x=0.15, z=-9.85, heading=-25),
-        AddMover(
-            id="mov-oar", name="Oar", shape="oar", pose=Pose(x=0.4, y=0.5, z=-9.85, pan=-25, tilt=0, roll=0)
-        ),
+        AddFigure(id="fig-bram", name="Bram", stature=1.86, look=bram, x=0.15, z=-9.7, heading=-25),
         AddAct(figure="fig-odile", act=walk),
         AddAct(figure="fig-odile", act=Talk(frames=_f(1192, 1238))),
         AddAct(figure="fig-odile", act=Turn(frames=_f(1288, 1312), heading=-42)),
         AddAct(figure="fig-bram", act=Turn(frames=_f(1118, 1150), heading=-185)),
-        # He stands bent over the oar until he hears her, hands it to her as she talks, and folds his arms.
-        AddAct(figure="fig-bram", act=Lean(frames=_f(FIRST, 1124), angle=9.0)),
-        AddAct(figure="fig-bram", act=Hold(what="mov-oar", hand="left", frames=_f(FIRST, 1012))),
-        AddAct(figure="fig-bram", act=HandOver(what="mov-oar", to="fig-odile", frames=_f(1186, 1232))),
-        AddAct(figure="fig-bram", act=FoldArms(frames=_f(1236, 1267))),
         AddAct(figure="fig-bram", act=Talk(frames=_f(1236, 1266))),
         AddAct(figure="fig-bram", act=PointAt(frames=_f(1268, 1318), at=AtPoint(x=6.5, y=2.3, z=-14.4))),
+    ]
+
+
+def _oar() -> list[AnyCommand]:
+    """He leans on the oar until he hears her, hands it to her while she talks, and folds his arms."""
+    stands = Pose(x=0.4, y=0.5, z=-9.7, pan=-25, tilt=0, roll=0)
+    bent = ActPose(frames=_f(FIRST, 1128), bend=11.0, side_bend=-4.0, head_raise=-9.0, hips_across=-0.03)
+    return [
+        AddMover(id="mov-oar", name="Oar", shape="oar", pose=stands),
+        *(
+            AddAct(figure="fig-bram", act=act)
+            for act in (
+                bent,
+                Hold(what="mov-oar", hand="left", frames=_f(FIRST, 1012)),
+                HandOver(what="mov-oar", to="fig-odile", hand="left", frames=_f(1186, 1232)),
+                FoldArms(frames=_f(1236, 1267)),
+            )
+        ),
     ]
 
 
@@ -276,7 +287,7 @@ def slack_tide() -> Scene:
         water=True, haze_m=42, fill=0.3, rim=0.2,
     )  # fmt: skip
     blank = Scene(name="Slack Tide", frames=_f(FIRST, LAST), surround=surround, lenses=FIRST_KIT)
-    return run(blank, [*set_pieces(), *_people(), *_movers(), *_gazes(), *_cameras()])[0]
+    return run(blank, [*set_pieces(), *_people(), *_movers(), *_oar(), *_gazes(), *_cameras()])[0]
 
 
 @cache

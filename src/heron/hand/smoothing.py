@@ -30,10 +30,10 @@ def smoothed(values: Floats, sigma: float) -> Floats:
     one that is straight stays as it is.
 
     Args:
-        sigma: the Gaussian's standard deviation, frames; 0 leaves all as it is.
+        sigma: the Gaussian's standard deviation, frames; less than a thousandth leaves all as it is.
     """
     n = len(values)
-    if sigma <= 0 or n < 3:
+    if sigma < 1e-3 or n < 3:
         return values
     reach = min(int(np.ceil(_REACH * sigma)), n - 1)
     before = 2 * values[0] - values[reach:0:-1]

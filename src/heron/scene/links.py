@@ -32,6 +32,11 @@ class Link:
 
     def asks(self, aspect: "Aspect") -> "Aspect":
         """What of the other counts where so much of the one that names it is asked for."""
+        if aspect == "rest" and self.table == "figures":
+            return "root"
+        if aspect == "root" and self.table == "figures":
+            # Whoever turns to somebody turns to where that one stands.
+            return "root"
         if self.needs == "same":
             return "pose" if aspect == "whole" else aspect
         return self.needs
@@ -137,7 +142,7 @@ def counts(item: Model, link: Link, aspect: Aspect) -> bool:
     if aspect == "root":
         return link.role.root
     if aspect == "rest":
-        return link.role.moves and not link.role.returned
+        return link.role.moves
     if aspect == "whole" or link.role.moves:
         return True
     return link.role.turns and (aspect == "pose" or bool(getattr(item, "goes_by_sight", False)))
@@ -198,7 +203,7 @@ def returned(items: Iterable[Model]) -> dict[str, tuple[Link, ...]]:
     for item in items:
         for link in links(item) if _gives_back(type(item)) else ():
             if link.role.back:
-                role = Role(link.role.back, moves=True, returned=True)
+                role = Role(link.role.back, moves=True)
                 table, id_ = _TABLE_OF_HOLDERS, str(getattr(item, "id", ""))
                 found.setdefault(link.id, []).append(Link(table, id_, role, link.frame, link.role.back_needs))
     return {id_: tuple(some) for id_, some in found.items()}

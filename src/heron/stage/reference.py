@@ -38,7 +38,6 @@ class Role:
         root: whether where a figure stands follows from it.
         back: what the other does in turn, where that follows from the one that names it; `back_needs`, by what of it.
         bare: whether a figure that is named is taken without its own gazes, so that two may look at each other.
-        returned: whether this is such a link back.
         goes: whether what names it is deleted with it.
         left: what is said of those that named something when it is deleted.
     """
@@ -51,7 +50,6 @@ class Role:
     root: bool = False
     back: str = ""
     back_needs: Needs = "same"
-    returned: bool = False
     goes: bool = False
     left: str = "{} goes on without it"
 

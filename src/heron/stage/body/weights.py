@@ -40,6 +40,9 @@ def _coming(act: Act, before: Act | None, t: Floats, fps: float) -> Floats:
     over = overlap(before, act) if before else 0
     if over:
         return shaped((t + 1 - act.frames.first) / (over + 1), act.shape)
+    if act.frames.first <= t[0]:
+        # What is under way on the scene's first frame has been so for long.
+        return np.ones(len(t))
     return eased((t - act.frames.first + 1) / max(min(BLEND_S * fps, act.frames.count / 2), 1e-6))
 
 
