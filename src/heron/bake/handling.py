@@ -133,7 +133,9 @@ class _Handler:
         gives, takes = (self.bake.root(one)[0][i] for one in (leg.by, leg.holder))
         mean = (leg.by.stature + leg.holder.stature) / 2
         way = leg.by.stature / (2 * mean)
-        return np.asarray(gives + way * (takes - gives) + [0.0, _MEET * mean + share * taken_at(self.size), 0.0])
+        return np.asarray(
+            gives + way * (takes - gives) + [0.0, _MEET * mean + share * taken_at(self.size), 0.0]
+        )
 
 
 def _leaning(bake: Baking, figure: Figure) -> Iterator[Task]:

@@ -83,7 +83,7 @@ class PickUp(Handling):
 class PutDown(Handling):
     """Puts down what it holds, where it then lies."""
 
-    LABEL, USUAL_S, WHEN = "Put down", 2.2, 0.5
+    LABEL, USUAL_S, WHEN = "Put down", 2.5, 0.56
     kind: Literal["put_down"] = "put_down"
     at: Annotated[
         Spot | None, Role("puts it on", moves=True, bare=True, left="{} puts it where that was")

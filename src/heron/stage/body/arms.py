@@ -69,10 +69,14 @@ class PalmOn:
     #: Where the elbow points beside down, in the chest's frame: outwards and back.
     out: float = 0.45
     back: float = 0.15
+    #: (n, 3) metres on the stage: how far from it the other palm goes, where both do.
+    beside: Floats | None = None
 
     def part(self, frames: slice) -> "PalmOn":
         """It over some of its frames."""
-        return replace(self, target=self.target[frames], come=self.come[frames], weight=self.weight[frames])
+        beside = None if self.beside is None else self.beside[frames]
+        cut = {name: getattr(self, name)[frames] for name in ("target", "come", "weight")}
+        return replace(self, **cut, beside=beside)
 
     def place(self, tree: Tree) -> Floats:
         """(n, 3) metres on the stage: where the palm is to be in the end."""

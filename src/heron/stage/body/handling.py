@@ -23,9 +23,9 @@ Does = Literal["pick_up", "put_down", "give", "take", "open", "lean_on"]
 #: Shares of an act at which the palm sets out, is there, leaves again, and is back.
 _TIMES: dict[Does, tuple[float, float, float, float]] = {
     "pick_up": (0.12, 0.44, 0.50, 0.96),
-    "put_down": (0.06, 0.46, 0.56, 0.98),
+    "put_down": (0.03, 0.52, 0.60, 0.98),
     "give": (0.08, 0.38, 0.60, 0.98),
-    "take": (0.16, 0.46, 0.60, 0.98),
+    "take": (0.14, 0.43, 0.60, 0.98),
     "open": (0.04, 0.28, 0.78, 0.98),
     "lean_on": (0.0, 0.2, 0.8, 1.0),
 }
@@ -98,21 +98,32 @@ def handling(
     """Lay what arms do with things over all else they do: (n, 3) angles by joint, and the arms that go somewhere."""
     if not tasks:
         return goals
-    added: list[ArmGoal] = []
+    # The hand that leads is where it is before the other one goes to it.
+    leads: list[ArmGoal] = []
+    others: list[ArmGoal] = []
     for carry in (one for one in tasks if isinstance(one, Carry)):
         w = _carrying(carry, t, fps)
         for side in _sides(carry.hand):
             goals = [_less(goal, w) if goal.side == side else goal for goal in goals]
-        added += _carried(angles, carry, w, tall)
-    reached: list[ArmGoal] = []
+        _arms_carry(angles, carry, w)
+        if carry.hand == "both" and carry.other is not None:
+            place = np.tile([carry.half, _LOWER * tall, _BEFORE * tall - carry.half], (len(t), 1))
+            leads.append(PalmOn("r", place, w, w, within="chest"))
+            # It was on it when it was taken, and stays on it.
+            on = np.asarray(
+                (t >= carry.first) * (1.0 if carry.last is None else _let_go(carry.last, t, fps)),
+                dtype=np.float64,
+            )
+            others.append(PalmOn("l", carry.other, on, on, within="other"))
     for task in (one for one in tasks if isinstance(one, Task)):
         come, weight = _coming(task, t, fps)
         side = "l" if task.hand == "left" else "r"
         target = np.broadcast_to(task.target, (len(t), 3))
-        reached.append(PalmOn(side, np.asarray(target), come, weight))
+        beside = task.other if task.hand == "both" else None
+        leads.append(PalmOn(side, np.asarray(target), come, weight, beside=beside))
         if task.hand == "both" and task.other is not None:
-            reached.append(PalmOn("l", task.other, come, weight, within="other"))
-    return [*goals, *added, *reached]
+            others.append(PalmOn("l", task.other, come, weight, within="other"))
+    return [*goals, *leads, *others]
 
 
 def _sides(hand: Hands) -> str:
@@ -128,10 +139,14 @@ def _carrying(carry: Carry, t: Floats, fps: float) -> Floats:
     comes = np.ones(len(t)) if carry.first <= t[0] else eased((t - carry.first + 1) / (_COMES_S * fps))
     if carry.last is None:
         return comes
-    return np.asarray(comes * (1 - eased((t - carry.last) / (_GOES_S * fps))))
+    return np.asarray(comes * _let_go(carry.last, t, fps))
 
 
-def _carried(angles: Mapping[str, Floats], carry: Carry, w: Floats, tall: float) -> list[ArmGoal]:
+def _let_go(last: float, t: Floats, fps: float) -> Floats:
+    return np.asarray(1 - eased((t - last) / (_GOES_S * fps)))
+
+
+def _arms_carry(angles: Mapping[str, Floats], carry: Carry, w: Floats) -> None:
     shoulder, elbow, wrist, out = _ARMS[carry.carried]
     for side in _sides(carry.hand):
         sign = 1.0 if side == "r" else -1.0
@@ -141,11 +156,6 @@ def _carried(angles: Mapping[str, Floats], carry: Carry, w: Floats, tall: float)
         }.items():  # fmt: skip
             row = angles[f"{name}_{side}"]
             row += w[:, None] * (np.array([pitch, 0.0, roll]) - row)
-    if carry.hand != "both" or carry.other is None:
-        return []
-    place = np.tile([carry.half, _LOWER * tall, _BEFORE * tall - carry.half], (len(w), 1))
-    lead = PalmOn("r", place, w, w, within="chest")
-    return [lead, PalmOn("l", carry.other, w, w, within="other")]
 
 
 def _coming(task: Task, t: Floats, fps: float) -> tuple[Floats, Floats]:

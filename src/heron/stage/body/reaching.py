@@ -35,7 +35,7 @@ def _lean(tree: Tree, goal: PalmOn) -> None:
     rest, stood = [tree.local[:, i].copy() for i in names], tree.lift.copy()
     lean, turn = np.zeros(len(goal.come)), np.zeros(len(goal.come))
     sign = 1.0 if goal.side == "r" else -1.0
-    shoulder, root = INDEX[f"shoulder_{goal.side}"], INDEX["root"]
+    root = INDEX["root"]
     own = Turns(tree.poses[:, root]).inv().apply(goal.target - tree.places[:, root])
     yaw = np.degrees(np.arctan2(-own[:, 0], -own[:, 2]))
 
@@ -51,15 +51,24 @@ def _lean(tree: Tree, goal: PalmOn) -> None:
         tree.lift[:, 1] = stood[:, 1] - back * back / (1.9 * HIP * tree.tall)
         tree.carry(TRUNK)
 
-    for _ in range(_ROUNDS):
+    def short(side: str, target: Floats) -> Floats:
+        """(n,) metres that an arm is too short."""
+        shoulder = INDEX[f"shoulder_{side}"]
         above = JOINTS[shoulder].parent
         place = tree.places[:, above] + Turns(tree.poses[:, above]).apply(tree.offsets[shoulder])
-        line = goal.target - place
-        over = np.maximum(np.sqrt(dotted(line, line)) - _FAR_ARM * ARM * tree.tall, 0.0)
+        line = target - place
+        return np.maximum(np.sqrt(dotted(line, line)) - _FAR_ARM * ARM * tree.tall, 0.0)
+
+    for _ in range(_ROUNDS):
+        over = short(goal.side, goal.target)
+        if goal.beside is not None:
+            over = np.maximum(over, short("l" if goal.side == "r" else "r", goal.target + goal.beside))
         if over.max() < 1e-4:
             break
         lean = np.minimum(lean + np.degrees(1.1 * np.arctan(over / (_BACK * tree.tall))), FARTHEST_LEAN)
-        turn = np.clip(0.35 * yaw + sign * 0.5 * np.minimum(lean, 40.0), -FARTHEST_TURN, FARTHEST_TURN)
+        # One arm comes farther with its shoulder turned ahead; with both it stays square.
+        ahead = 0.0 if goal.beside is not None else sign * 0.5 * np.minimum(lean, 40.0)
+        turn = np.clip(0.35 * yaw + ahead, -FARTHEST_TURN, FARTHEST_TURN)
         bend(np.ones(len(lean)))
     # It is solved for a palm that is all the way there; on its way the trunk comes with it.
     bend(goal.come)
