@@ -236,6 +236,9 @@ function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact
         </>
       )}
       <div className="col-span-2 flex flex-col gap-1">
+        {Object.entries(kind.names).map(([name, table]) => (
+          <Named key={name} {...{ figure, act, name, table }} />
+        ))}
         {Object.entries(kind.choices).map(([name, words]) => (
           <Choice
             key={name}
@@ -253,9 +256,6 @@ function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact
             onSet={async (shape) => complain(await setAct(figure.id, act, { shape }))}
           />
         )}
-        {Object.entries(kind.names).map(([name, table]) => (
-          <Named key={name} {...{ figure, act, name, table }} />
-        ))}
         {(kind.at || kind.names.on) && <GoesBy figure={figure} act={act} />}
         <span className="flex gap-1">
           <Button tip="Copy it behind itself" hint="Ctrl D" onClick={() => only(figure, act, copyActs)}>

@@ -40,7 +40,7 @@ _ARMS: dict[Carried, tuple[float, float, float, float]] = {
     "hanging": (3.0, 10.0, 0.0, 9.0),
 }
 #: Two hands carry something so far below the chest and before it, statures.
-_LOWER, _BEFORE = -0.10, -0.24
+_LOWER, _BEFORE = -0.15, -0.15
 
 
 @dataclass(frozen=True)
