@@ -223,7 +223,7 @@ def test_a_thing_is_picked_up_from_the_floor_carried_and_put_down_where_it_then_
     middle = there[:, :3, 3] + [0, 0.1, 0]
     for at in (grasp, down):
         assert np.linalg.norm(palm(scene, "o")[at] - middle[at]) < 0.002
-    assert steps(scene, "can2").max() < 0.105  # a quick reach: 2.5 m/s (common practice)
+    assert steps(scene, "can2").max() < 0.11  # a quick reach: 2.6 m/s (common practice)
     # It comes up with her, and her feet stay where they were while she bends.
     assert there[1078 - FIRST, 1, 3] > 0.35 * stature
     done = Bake(scene).performance(find(scene, "figures", "o"))

@@ -13,18 +13,18 @@ from heron.rigs import base_pose
 from heron.scene.camera import POSE
 from heron.scene.links import Aspect
 from heron.stage.acts.hands import Hold
-from heron.stage.bird import BIRD, bird_at, bird_head
 from heron.stage.grip import size_of
+from heron.stage.jointed import JOINTED, MOST_JOINTS, Going
 from heron.stage.mover import MIDDLE, Mover
 from heron.stage.reference import OnMover
 from heron.stage.turning import angles_of, pan_tilt_roll
 from heron.timebase import Frames, parse_rate
 
-#: The pose; then, of a bird, how far its body is sunk and each joint's rotation in its parent's frame.
+#: The pose; then, of a shape with joints, how far its body is sunk and each joint's rotation in its parent's frame.
 COLUMNS = (
-    "x", "y", "z", "pan", "tilt", "roll", "sink", *(f"{j.name}.{c}" for j in BIRD for c in "xyzw"),
+    "x", "y", "z", "pan", "tilt", "roll", "sink", *(f"joint{i}.{c}" for i in range(MOST_JOINTS) for c in "xyzw"),
 )  # fmt: skip
-_STILL = np.tile([0.0, 0.0, 0.0, 1.0], len(BIRD))
+_STILL = np.tile([0.0, 0.0, 0.0, 1.0], MOST_JOINTS)
 
 
 def content(mover: Mover, aspect: str) -> str:
@@ -38,28 +38,51 @@ def reads(bake: Baking, mover: Mover, aspect: str) -> tuple[Any, ...]:
     been = bake.journey(mover.id)
     legs = [(leg.frame, leg.act.digest, leg.by.id) for leg in been.legs]
     opens = [(figure.id, act.digest) for figure, act in been.opens]
-    # A bird beats its wings by the second, a rigid thing depends on its keys alone.
-    rate = bake.scene.rate if mover.shape == "heron" else ""
+    # What has joints moves them by the second, a rigid thing depends on its keys alone.
+    rate = bake.scene.rate if mover.shape in JOINTED else ""
     return (bake.scene.frames, rate, parts, legs, opens)
 
 
 def _joints(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> tuple[Floats, Floats]:
-    """A bird's joints at moments, (n, J, 4), and how far its body is sunk, (n,) metres."""
+    """The joints of a shape that has them at moments, (n, J, 4), and how far its body is sunk, (n,) metres."""
     fps = float(parse_rate(bake.scene.rate))
+    frames = bake.scene.frames
 
     def where(at: Floats) -> Floats:
-        return np.stack([evaluate(channel, at) for channel in (mover.x, mover.y, mover.z)], axis=-1)
+        if by_keys_alone(bake, mover):
+            return np.stack([evaluate(channel, at) for channel in (mover.x, mover.y, mover.z)], axis=-1)
+        return pose_of(bake, mover, at)[:, :3]
 
-    return bird_at(mover.id, where, np.asarray(t, dtype=np.float64), fps)
+    def gone(at: Floats) -> Floats:
+        return np.asarray(np.interp(at, frames.array(), _gone(bake, mover)))
+
+    going = Going(mover.id, where, gone, fps)
+    turns, sink = JOINTED[mover.shape].turns(going, np.asarray(t, dtype=np.float64))
+    return turns, sink
+
+
+def _gone(bake: Baking, mover: Mover) -> Floats:
+    """(n,) metres that it has gone the way it faces, over the scene's frames."""
+
+    def made() -> Floats:
+        pose = pose_of(bake, mover, bake.scene.frames.array())
+        turn = np.radians((pose[1:, 3] + pose[:-1, 3]) / 2)
+        step = np.diff(pose[:, [0, 2]], axis=0)
+        return np.concatenate([[0.0], np.cumsum(-step[:, 0] * np.sin(turn) - step[:, 1] * np.cos(turn))])
+
+    found: Floats = bake.cache.get("gone", bake.key(mover), made)
+    return found
 
 
 def rows(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns): its pose, metres and degrees, and its joints."""
     pose, n = pose_of(bake, mover, t), len(t)
-    if mover.shape != "heron":
-        return np.column_stack([pose, np.zeros(n), np.tile(_STILL, (n, 1))])
+    joints = np.tile(_STILL, (n, 1))
+    if mover.shape not in JOINTED:
+        return np.column_stack([pose, np.zeros(n), joints])
     turns, sink = _joints(bake, mover, t)
-    return np.column_stack([pose, sink, turns.reshape(n, -1)])
+    joints[:, : 4 * turns.shape[1]] = turns.reshape(n, -1)
+    return np.column_stack([pose, sink, joints])
 
 
 def pose_of(bake: Baking, mover: Mover, t: np.ndarray[Any, Any], aspect: Aspect = "pose") -> Floats:
@@ -99,7 +122,7 @@ def facts(bake: Baking, mover: Mover, frames: Frames, values: Floats) -> dict[st
 def place(
     bake: Baking, mover: Mover, spot: OnMover, t: np.ndarray[Any, Any], *, bare: bool = False
 ) -> Floats:
-    """(n, 3) metres: the middle of it; of a bird its head."""
+    """(n, 3) metres: the middle of it; of an animal its head."""
     aspect: Aspect = "place" if bare else "pose"
     frames, at = bake.scene.frames, np.asarray(t)
     whole = at.dtype.kind == "i" or bool((at == np.floor(at)).all())
@@ -115,8 +138,9 @@ def place(
 def _place(bake: Baking, mover: Mover, t: np.ndarray[Any, Any], aspect: Aspect) -> Floats:
     pose = pose_of(bake, mover, t, aspect)
     own: Any = MIDDLE.get(mover.shape)
-    if mover.shape == "heron":
-        own = bird_head(*_joints(bake, mover, t))
+    jointed = JOINTED.get(mover.shape)
+    if jointed is not None and jointed.looks_at is not None:
+        own = jointed.place(*jointed.looks_at, *_joints(bake, mover, t))
     elif own is None:
         own = size_of(mover, bake.parts(mover)).middle
     turned = pan_tilt_roll(pose[:, 3], pose[:, 4], pose[:, 5]).apply(own)

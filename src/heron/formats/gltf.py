@@ -14,12 +14,11 @@ import pygltflib as g
 from heron.bake import Bake
 from heron.formats.glb import Glb
 from heron.scene import Camera
-from heron.stage.bird import BIRD
-from heron.stage.bird.joints import BIRD_OFFSETS, BIRD_REST
 from heron.stage.body import INDEX, JOINTS
 from heron.stage.face import FACE, NUMBERS, FaceJoint
 from heron.stage.face.rig import face_pose
 from heron.stage.figure import Figure
+from heron.stage.jointed import JOINTED
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece, PieceKind
 from heron.stage.shapes import lay_figure, mover_shape, unit_piece
@@ -81,19 +80,20 @@ def _add_movers(glb: Glb, bake: Bake, seconds: Any) -> None:
             over = bake.samples(bake.mover(mover.on)).values
             facing = pan_tilt_roll(*(over[:, i] for i in (3, 4, 5)))
             place, turn = facing.inv().apply(place - over[:, :3]), facing.inv() * turn
-        if mover.shape != "heron":
+        if mover.shape not in JOINTED:
             mesh = glb.mesh(mover_shape(mover, bake.parts(mover)), mover.name)
             node = glb.node(mover.name, mesh=mesh, parent=parent)
             _animate(glb, node, seconds, place, turn)
             nodes[mover.id] = node
             continue
-        bones = _add_bird(glb, mover, prefix=f"{mover.name}/")
+        jointed = JOINTED[mover.shape]
+        bones = _add_jointed(glb, mover, bake.parts(mover), prefix=f"{mover.name}/", parent=parent)
         nodes[mover.id] = bones[0]
         _animate(glb, bones[0], seconds, place, turn)
-        body = np.tile(BIRD_OFFSETS[1], (len(seconds), 1))
+        body = np.tile(jointed.offsets[1], (len(seconds), 1))
         body[:, 1] -= samples.column("sink")
         glb.animate(bones[1], "translation", seconds, body)
-        first = samples.columns.index("root.x")
+        first = samples.columns.index("joint0.x")
         for i, bone in enumerate(bones[1:], start=1):
             glb.animate(bone, "rotation", seconds, samples.values[:, first + 4 * i : first + 4 * i + 4])
 
@@ -108,8 +108,8 @@ def write_body(figure: Figure) -> bytes:
 def write_mover(mover: Mover, parts: tuple[Piece, ...] = ()) -> bytes:
     """One mover at the origin, with the set pieces that are part of it, as `.glb`."""
     glb = Glb(mover.name)
-    if mover.shape == "heron":
-        _add_bird(glb, mover, prefix="")
+    if mover.shape in JOINTED:
+        _add_jointed(glb, mover, parts, prefix="")
     else:
         glb.node("shape", mesh=glb.mesh(mover_shape(mover, parts), mover.shape))
     return glb.write()
@@ -124,13 +124,20 @@ def write_unit_pieces() -> bytes:
     return glb.write()
 
 
-def _add_bird(glb: Glb, mover: Mover, prefix: str) -> list[int]:
+def _add_jointed(
+    glb: Glb, mover: Mover, parts: tuple[Piece, ...], prefix: str, parent: int | None = None
+) -> list[int]:
+    jointed = JOINTED[mover.shape]
     nodes: list[int] = []
-    for i, joint in enumerate(BIRD):
-        parent = nodes[joint.parent] if joint.parent >= 0 else None
-        nodes.append(glb.node(prefix + joint.name, parent=parent, translation=BIRD_OFFSETS[i].tolist()))
-    skin = glb.skin(nodes, BIRD_REST)
-    glb.node(f"{prefix}shape", mesh=glb.mesh(mover_shape(mover), f"{prefix}shape", skinned=True), skin=skin)
+    for joint in jointed.joints:
+        above = nodes[joint.parent] if joint.parent >= 0 else parent
+        nodes.append(
+            glb.node(prefix + joint.name, parent=above, translation=[float(v) for v in joint.offset])
+        )
+    skin = glb.skin(nodes, jointed.rest)
+    # What rides on it is fixed to its root.
+    mesh = glb.mesh(mover_shape(mover, parts), f"{prefix}shape", skinned=True)
+    glb.node(f"{prefix}shape", mesh=mesh, skin=skin)
     return nodes
 
 

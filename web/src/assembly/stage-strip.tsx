@@ -15,6 +15,7 @@ import type { Lane as LaneName } from "../verbs/acts";
 import { LaneActs } from "./act-lanes";
 import { LayerBars } from "./bars";
 import { StageCues } from "./cues";
+import { HeldBars } from "./held-bars";
 import { CoveredRanges, FocusMarks, KeyDiamonds, type Range } from "./lane-marks";
 import { OffAir } from "./off-air";
 
@@ -122,6 +123,7 @@ function MoverLane({ mover }: { mover: Mover }) {
         </button>
       }
     >
+      <HeldBars mover={mover} />
       <KeyDiamonds thing={mover} kind="mover" />
     </Lane>
   );

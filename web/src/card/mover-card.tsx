@@ -91,7 +91,7 @@ export function MoverCard({ mover }: { mover: Mover }) {
       <MoverParts mover={mover} />
       <Section title="Keys">
         {keys.length === 0 ? (
-          <p className="text-sm text-faint">None: it stands still.</p>
+          <p className="text-sm text-faint">No keys.</p>
         ) : (
           <KeyTable thing={mover.id} keys={keys} stage={stage} group="all" />
         )}

@@ -3,7 +3,7 @@ import { catalogue } from "../api/catalogue";
 import type { Does, Mover, Scene } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { partsOf } from "../store/parts";
+import { heldOf, moverFacts, partsOf } from "../store/parts";
 import { samplesOf, useVersion } from "../store/samples";
 import { endTry, send, tryOut } from "../store/sending";
 import { complain, scrubStage, select } from "../store/view";
@@ -162,19 +162,13 @@ function Hinged({ mover, stage }: { mover: Mover; stage: number }) {
 
 /** How far it is open at a frame, degrees or metres. */
 function valueAt(mover: Mover, stage: number): number {
-  const samples = samplesOf(mover.id);
-  const open = (samples?.facts as Facts | undefined)?.open;
-  return open?.[stage - (samples?.first ?? stage)] ?? mover.hinge?.open.rest ?? 0;
-}
-
-interface Facts {
-  open?: number[];
-  held?: { frame: number; by: string; act: string; down: boolean }[];
+  const first = samplesOf(mover.id)?.first ?? stage;
+  return moverFacts(mover.id).open?.[stage - first] ?? mover.hinge?.open.rest ?? 0;
 }
 
 /** Through whose hands it goes. */
 function Handled({ scene, mover }: { scene: Scene; mover: Mover }) {
-  const held = (samplesOf(mover.id)?.facts as Facts | undefined)?.held ?? [];
+  const held = heldOf(mover.id);
   if (held.length === 0) return null;
   const named = (id: string) => scene.figures.find((figure) => figure.id === id)?.name ?? "somebody";
   return (

@@ -157,7 +157,7 @@ function Thing({ mover, parts }: { mover: Mover; parts: Piece[] }) {
     standAt(group.current, row, of);
     if (bones.length === 0) return;
     for (let i = 1; i < bones.length; i++)
-      bones[i].quaternion.fromArray(row, of["root.x"] + 4 * i).normalize();
+      bones[i].quaternion.fromArray(row, of["joint0.x"] + 4 * i).normalize();
     bones[1].position.y = level - row[of.sink];
   });
   const { middle, size } = boxOf(mover, parts);

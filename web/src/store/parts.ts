@@ -1,4 +1,5 @@
 import type { Mover, Piece, Scene } from "../api/types";
+import { samplesOf } from "./samples";
 
 const standing = new WeakMap<Piece[], Piece[]>();
 const EMPTY: Piece[] = [];
@@ -51,3 +52,13 @@ const SIZES: Partial<Record<Mover["shape"], [number, number, number]>> = {
   pony: [0.6, 1.5, 2.0],
   oar: [0.2, 2.4, 0.2],
 };
+
+/** What a mover's samples say of it: how far it is open at each frame, and who has it, or put it down, from when. */
+export interface MoverFacts {
+  open?: number[];
+  held?: { frame: number; by: string; act: string; down: boolean }[];
+}
+
+export const moverFacts = (mover: string): MoverFacts => (samplesOf(mover)?.facts ?? {}) as MoverFacts;
+
+export const heldOf = (mover: string) => moverFacts(mover).held ?? [];

@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 
 from heron.stage.skeleton import Joint
-from heron.stage.turning import Turns
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: How high the body's joint is over the ground with straight legs, metres.
@@ -55,16 +54,3 @@ def _rest() -> Floats:
 
 #: (J, 3) float64 metres, each joint unturned, from the ground under it.
 BIRD_REST = _rest()
-
-
-def bird_head(turns: Floats, sink: Floats) -> Floats:
-    """(n, 3) metres in the bird's own frame: its head, with joints turned (n, J, 4) and the body sunk by (n,)."""
-    place = np.zeros((len(turns), 3))
-    pose = Turns(np.tile([0.0, 0.0, 0.0, 1.0], (len(turns), 1)))
-    for name in ("body", "neck1", "neck2", "neck3", "head"):
-        i = BIRD_INDEX[name]
-        place = place + pose.apply(BIRD_OFFSETS[i])
-        if name == "body":
-            place[:, 1] -= sink
-        pose = pose * Turns(turns[:, i])
-    return np.asarray(place + pose.apply([0.0, 0.03, -0.05]))

@@ -11,7 +11,9 @@ from heron.stage.bird.shape import heron_shape
 from heron.stage.grip import OAR_M
 from heron.stage.mover import Mover
 from heron.stage.piece import Finish, Piece, PieceKind
+from heron.stage.shapes.cart import cart_shape
 from heron.stage.shapes.mesh import Mesh, about_y, egg, facets, join, lathe, rgb, shade, slab
+from heron.stage.shapes.pony import pony_shape
 
 
 def unit_piece(kind: PieceKind, finish: Finish = "plain") -> Mesh:
@@ -94,7 +96,8 @@ def _tree_line() -> Mesh:
 
 def mover_shape(mover: Mover, parts: Sequence[Piece] = ()) -> Mesh:
     """A mover's shape, metres, facing −Z: its own, and the set pieces that are part of it or ride on it."""
-    own = _SHAPES[mover.shape](mover.colour) if mover.shape in _SHAPES else None
+    made = _SHAPES.get(mover.shape)
+    own = made(mover.colour) if made else None
     meshes = [*([own] if own else []), *(placed_piece(part) for part in parts)]
     # What has lost all of its parts is drawn as a mark on the floor.
     return join(*meshes) if meshes else slab(0.2, 0.02, 0.2, mover.colour)
@@ -175,4 +178,6 @@ def _loft(rings: np.ndarray[Any, Any], colour: str, flip: bool) -> Mesh:
     return facets(points, faces, colour)
 
 
-_SHAPES: dict[str, Callable[[str], Mesh]] = {"heron": heron_shape, "boat": _boat, "oar": _oar}
+_SHAPES: dict[str, Callable[[str], Mesh]] = {
+    "heron": heron_shape, "boat": _boat, "cart": cart_shape, "pony": pony_shape, "oar": _oar,
+}  # fmt: skip
