@@ -116,7 +116,7 @@ def test_what_rides_and_what_hangs_on_a_hinge_is_where_gltf_readers_nest_it():
     shut = matrices(scene, "l")[0]
     # Putting it on the cart moved nothing.
     np.testing.assert_allclose(shut[:3, 3], [0.2, 0.5, 3.3], atol=1e-5)
-    opened, _ = do(scene, {"kind": "mover.open", "mover": "l", "open": 40, "frame": 1001})
+    opened, _ = do(scene, {"kind": "mover.number", "mover": "l", "channel": "hinge.open", "value": 40, "frame": 1001})
     turned, _ = do(opened, {"kind": "things.move", "ids": ["cart"], "dx": 1.5})
     by = np.eye(4)
     by[:3, :3] = Rotation.from_euler("x", 40, degrees=True).as_matrix()
@@ -132,8 +132,8 @@ def test_what_rides_and_what_hangs_on_a_hinge_is_where_gltf_readers_nest_it():
 @pytest.mark.parametrize(
     ("command", "says"),
     [
-        ({"kind": "mover.open", "mover": "l", "open": 120, "frame": 1001}, "opens from 0° to 110°; 120° is past that"),
-        ({"kind": "mover.open", "mover": "oar", "open": 1, "frame": 1001}, "Oar has no hinge"),
+        ({"kind": "mover.number", "mover": "l", "channel": "hinge.open", "value": 120, "frame": 1001}, "opens from 0° to 110°; 120° is past that"),
+        ({"kind": "mover.number", "mover": "oar", "channel": "hinge.open", "value": 1, "frame": 1001}, "Oar has no hinge"),
         ({"kind": "mover.ride", "ids": ["l"], "on": "l", "frame": 1001}, "cannot ride on itself"),
         ({"kind": "mover.ride", "ids": ["oar"], "on": "l", "frame": 1001}, "each would wait"),
         ({"kind": "mover.make", "ids": ["lid"]}, "is part of Lid already"),

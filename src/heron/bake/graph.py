@@ -104,6 +104,10 @@ class Bake:
         assert isinstance(found, Mover)
         return found
 
+    def camera(self, id_: str) -> Model:
+        """A camera by its id."""
+        return self.item(Link("cameras", id_, Role("is"), None))
+
     def piece_at(self, piece: Piece, frame: int) -> Piece:
         """A set piece as it stands on the stage at a frame: upright, where what it is part of has it."""
         return pieces.on_stage(self, piece, frame)

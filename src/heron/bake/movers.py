@@ -20,9 +20,11 @@ from heron.stage.reference import OnMover
 from heron.stage.turning import angles_of, pan_tilt_roll
 from heron.timebase import Frames, parse_rate
 
-#: The pose; then, of a shape with joints, how far its body is sunk and each joint's rotation in its parent's frame.
+#: The pose; then, of a shape with joints, how far its body is sunk and each joint's rotation in its parent's frame; then, of
+#: a lamp, how bright it is and the angle of its cone.
 COLUMNS = (
     "x", "y", "z", "pan", "tilt", "roll", "sink", *(f"joint{i}.{c}" for i in range(MOST_JOINTS) for c in "xyzw"),
+    "stops", "cone_deg",
 )  # fmt: skip
 _STILL = np.tile([0.0, 0.0, 0.0, 1.0], MOST_JOINTS)
 
@@ -77,12 +79,13 @@ def _gone(bake: Baking, mover: Mover) -> Floats:
 def rows(bake: Baking, mover: Mover, t: np.ndarray[Any, Any]) -> Floats:
     """(n, columns): its pose, metres and degrees, and its joints."""
     pose, n = pose_of(bake, mover, t), len(t)
-    joints = np.tile(_STILL, (n, 1))
-    if mover.shape not in JOINTED:
-        return np.column_stack([pose, np.zeros(n), joints])
-    turns, sink = _joints(bake, mover, t)
-    joints[:, : 4 * turns.shape[1]] = turns.reshape(n, -1)
-    return np.column_stack([pose, sink, joints])
+    joints, sink = np.tile(_STILL, (n, 1)), np.zeros(n)
+    if mover.shape in JOINTED:
+        turns, sink = _joints(bake, mover, t)
+        joints[:, : 4 * turns.shape[1]] = turns.reshape(n, -1)
+    lit = mover.light
+    shines = [evaluate(lit.stops, t), evaluate(lit.cone_deg, t)] if lit else [np.zeros(n), np.zeros(n)]
+    return np.column_stack([pose, sink, joints, *shines])
 
 
 def pose_of(bake: Baking, mover: Mover, t: np.ndarray[Any, Any], aspect: Aspect = "pose") -> Floats:
@@ -156,7 +159,11 @@ def stance(bake: Baking, mover: Mover, spot: OnMover) -> tuple[Floats, Floats | 
 def jumps(bake: Baking, mover: Mover) -> list[int]:
     """Frames on which a held key of its pose is followed by another value, or of what it is on, or somebody has it at once."""
     own = [frame for name in POSE for frame in channel_jumps(mover.channel(name))]
-    if mover.hinge is not None:
-        own += channel_jumps(mover.hinge.open)
+    own += [
+        frame for part in mover.parts().values() for _, one in part.each() for frame in channel_jumps(one)
+    ]
     own += [leg.frame for leg in bake.journey(mover.id).legs if isinstance(leg.act, Hold)]
-    return own + (bake.jumps(bake.mover(mover.on)) if mover.on else [])
+    under = (
+        bake.mover(mover.on) if mover.on else bake.camera(mover.with_camera) if mover.with_camera else None
+    )
+    return own + (bake.jumps(under) if under else [])

@@ -43,7 +43,8 @@ def stood(
 
 def by_keys_alone(bake: Baking, mover: Mover) -> bool:
     """Whether a mover is where its keys have it, and nothing else."""
-    return mover.on is None and mover.hinge is None and not bake.journey(mover.id).legs
+    alone = mover.on is None and mover.with_camera is None and mover.hinge is None
+    return alone and not bake.journey(mover.id).legs
 
 
 def _by_itself(bake: Baking, mover: Mover, t: Floats, aspect: Aspect) -> tuple[Floats, Turns]:
@@ -53,6 +54,10 @@ def _by_itself(bake: Baking, mover: Mover, t: Floats, aspect: Aspect) -> tuple[F
     if mover.on is not None:
         under, way = stood(bake, bake.mover(mover.on), t, aspect)
         place, turn = under + way.apply(place), way * turn
+    elif mover.with_camera is not None:
+        seen = bake.rows(bake.camera(mover.with_camera), t)[:, :6]
+        way = pan_tilt_roll(seen[:, 3], seen[:, 4], seen[:, 5])
+        place, turn = seen[:, :3] + way.apply(place), way * turn
     if mover.hinge is not None:
         by, off = hinged(bake, mover, t)
         place, turn = place + turn.apply(off), turn * by

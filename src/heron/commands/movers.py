@@ -6,11 +6,13 @@ from pydantic import Field
 
 from heron.commands.base import Command, Outcome, free_name, refuse_taken
 from heron.commands.cameras import Pose
+from heron.commands.moving_parts import check_lamps
 from heron.curves import Channel
 from heron.errors import BadInput
 from heron.model import Colour, Id, Name, changed, new_id
 from heron.scene import POSE, Scene, find, replace
 from heron.stage.fresh import MOVERS
+from heron.stage.light import Light
 from heron.stage.mover import Mover
 
 
@@ -20,7 +22,7 @@ class AddMover(Command):
     kind: Literal["mover.add"] = "mover.add"
     id: Id = Field(default_factory=lambda: new_id("mov"))
     name: Name | None = None
-    shape: Literal["heron", "boat", "cart", "pony", "oar"]
+    shape: Literal["heron", "boat", "cart", "pony", "oar", "lamp"]
     colour: Colour | None = None
     pose: Pose
 
@@ -29,7 +31,13 @@ class AddMover(Command):
         name = self.name or free_name(usual, {m.name for m in scene.movers})
         refuse_taken(scene, "movers", name)
         channels = {n: Channel(rest=getattr(self.pose, n)) for n in POSE}
-        mover = Mover(id=self.id, name=name, shape=self.shape, colour=self.colour or colour, **channels)
+        light = None
+        if self.shape == "lamp":
+            check_lamps(scene)
+            light = Light()
+        mover = Mover(
+            id=self.id, name=name, shape=self.shape, colour=self.colour or colour, light=light, **channels
+        )
         return scene.having(movers=(*scene.movers, mover)), f"Put {name} on the stage"
 
 

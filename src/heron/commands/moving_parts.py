@@ -7,15 +7,17 @@ from pydantic import Field
 
 from heron.bake import Bake
 from heron.bake.standing import stood
-from heron.commands.base import Command, Outcome, copy_name, refuse_taken, unlocked
+from heron.commands.base import Command, Outcome, copy_name, find_any, listed, refuse_taken, unlocked
 from heron.commands.deletion import delete
 from heron.commands.keys import check_frame
 from heron.commands.rigs import refuse_loops
 from heron.commands.things import Ids, chosen_things, things_called
 from heron.curves import Channel, Key, evaluate
 from heron.errors import BadInput, Refused
-from heron.model import Id, Name, changed, new_id
+from heron.model import Colour, Id, Name, changed, new_id
 from heron.scene import POSE, Scene, find, replace
+from heron.scene.document import called
+from heron.stage.light import MOST_LAMPS, Light
 from heron.stage.mover import Axis, Hinge, Mover, Slide
 from heron.stage.piece import Piece, corners_of, into
 from heron.stage.turning import Turns, about, angles_of, pan_tilt_roll
@@ -89,7 +91,9 @@ class ReleaseMover(Command):
 
 
 class RideOnMover(Command):
-    """Have movers and set pieces ride on a mover, or stand on the stage again; they stay where they are at the frame.
+    """Have movers and set pieces ride on a mover, or movers with a camera, or stand on the stage again.
+
+    They stay where they are at the frame.
 
     A mover's keys keep their differences.
     """
@@ -103,7 +107,10 @@ class RideOnMover(Command):
         chosen = chosen_things(scene, self.ids, ("movers", "pieces"))
         check_frame(scene, self.frame)
         bake = Bake(scene)
-        under: Mover | None = find(scene, "movers", self.on) if self.on else None
+        table, found = find_any(scene, self.on, ("movers", "cameras")) if self.on else ("movers", None)
+        if table == "cameras":
+            return self._with_camera(scene, bake, chosen, found)
+        under: Mover | None = found
         for _, item in chosen:
             if under is not None and item.id == under.id:
                 raise Refused(f"{item.name} cannot ride on itself.", "Choose something else.", field="on")
@@ -119,20 +126,43 @@ class RideOnMover(Command):
                     after, table, _piece_on(bake.piece_at(item, self.frame), under, place[0], turn)
                 )
                 continue
-            was, way = stood(bake, changed(item, hinge=None), t)
-            own, local = turn.inv().apply(was - place)[0], turn.inv() * way
-            pose = (*own, *(float(v[0]) for v in angles_of(local.quat)))
-            channels = {
-                name: item.channel(name).shifted(float(value) - float(evaluate(item.channel(name), t)[0]))
-                for name, value in zip(POSE, pose, strict=True)
-            }
-            after = replace(after, table, changed(item.with_channels(channels), on=self.on))
+            moved = _put_in(bake, item, t, place, turn)
+            after = replace(after, table, changed(moved, on=self.on, with_camera=None))
         refuse_loops(after)
         what = things_called([item for _, item in chosen])
         one = len(chosen) == 1
         if under is None:
             return after, f"{what} {'stands' if one else 'stand'} on the stage again from {self.frame}"
         return after, f"{what} {'rides' if one else 'ride'} on {under.name} as at {self.frame}"
+
+    def _with_camera(self, scene: Scene, bake: Bake, chosen: list[Any], camera: Any) -> Outcome:
+        t = np.array([self.frame])
+        seen = bake.rows(camera, t)[:, :6]
+        turn = pan_tilt_roll(seen[:, 3], seen[:, 4], seen[:, 5])
+        after = scene
+        for table, item in chosen:
+            if isinstance(item, Piece):
+                raise Refused(f"{item.name} is a set piece.", "Make it movable first.", field="ids")
+            moved = _put_in(bake, unlocked(item), t, seen[:, :3], turn)
+            after = replace(after, table, changed(moved, on=None, with_camera=camera.id))
+        refuse_loops(after)
+        return (
+            after,
+            f"{things_called([i for _, i in chosen])} rides with {called(camera)} as at {self.frame}",
+        )
+
+
+def _put_in(bake: Bake, mover: Mover, t: Any, place: Any, turn: Turns) -> Mover:
+    """A mover whose pose at a moment is given in the frame of a place and a turn; its keys keep their differences."""
+    was, way = stood(bake, changed(mover, hinge=None), t)
+    own, local = turn.inv().apply(was - place)[0], turn.inv() * way
+    pose = (*own, *(float(v[0]) for v in angles_of(local.quat)))
+    return mover.with_channels(
+        {
+            name: mover.channel(name).shifted(float(value) - float(evaluate(mover.channel(name), t)[0]))
+            for name, value in zip(POSE, pose, strict=True)
+        }
+    )
 
 
 class HingeMover(Command):
@@ -173,12 +203,41 @@ class HingeMover(Command):
 _ABOUT: dict[Axis, str] = {"upright": "about an upright", "across": "across", "along": "lengthways"}
 
 
-class OpenMover(Command):
-    """Set how far a mover's hinge or slide is open, degrees or metres: for good, or with a key where it has keys."""
+class LightMover(Command):
+    """Make a mover a lamp, change its light, or put it out for good; left out, what is there stays."""
 
-    kind: Literal["mover.open"] = "mover.open"
+    kind: Literal["mover.light"] = "mover.light"
     mover: Id
-    open: float
+    spread: Literal["round", "cone", "none"]
+    colour: Colour | None = None
+    reach_m: float | None = None
+    soft: float | None = None
+    casts: bool | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        mover: Mover = unlocked(find(scene, "movers", self.mover))
+        if self.spread == "none":
+            if mover.light is None:
+                raise Refused(f"{mover.name} is no lamp.", "Give it a light first.", field="spread")
+            return replace(
+                scene, "movers", changed(mover, light=None)
+            ), f"{mover.name} gives no light any more"
+        if mover.light is None:
+            check_lamps(scene)
+        fields = ("colour", "reach_m", "soft", "casts")
+        given = {n: getattr(self, n) for n in fields if getattr(self, n) is not None}
+        light = changed(mover.light or Light(), spread=self.spread, **given)
+        how = "all round" if self.spread == "round" else "in a cone"
+        return replace(scene, "movers", changed(mover, light=light)), f"{mover.name} lights {how}"
+
+
+class NumberMover(Command):
+    """Set a number of a mover's hinge or light, as it is shown: for good, or with a key where it has keys."""
+
+    kind: Literal["mover.number"] = "mover.number"
+    mover: Id
+    channel: Literal["hinge.open", "light.stops", "light.cone_deg"]
+    value: float
     frame: FrameNumber
     #: Set a key although it has none yet.
     key: bool = False
@@ -186,20 +245,39 @@ class OpenMover(Command):
     def apply(self, scene: Scene) -> Outcome:
         mover: Mover = unlocked(find(scene, "movers", self.mover))
         check_frame(scene, self.frame)
-        if mover.hinge is None:
-            raise Refused(f"{mover.name} has no hinge.", "Give it one first.", field="mover")
-        check_opening(mover, self.open)
-        channel, spec = mover.hinge.open, mover.hinge.CHANNELS[0]
+        part = self.channel.split(".")[0]
+        if getattr(mover, part) is None:
+            raise Refused(f"{mover.name} has no {part}.", "Give it one first.", field="mover")
+        if part == "hinge":
+            check_opening(mover, self.value)
+        spec, channel = mover.spec(self.channel), mover.channel(self.channel)
+        wrong = spec.complaint(self.value)
+        if wrong:
+            raise BadInput(f"{wrong}.", "Correct it and send it again.", field="value")
         if channel.keys or self.key:
             was = channel.key_at(self.frame)
-            key = changed(was, value=self.open) if was else Key(frame=self.frame, value=self.open)
+            key = changed(was, value=self.value) if was else Key(frame=self.frame, value=self.value)
             new = channel.with_keys(key)
         else:
-            new = channel.at_rest(self.open)
-        said = f"{mover.name} is open by {spec.said(round(self.open, 3))}" + (
-            f" at {self.frame}" if new.keys else ""
+            new = channel.at_rest(self.value)
+        at = f" at {self.frame}" if new.keys else ""
+        said = f"Set {spec.label.lower()} of {mover.name} to {spec.said(round(self.value, 3))}{at}"
+        return replace(scene, "movers", mover.with_channels({self.channel: new})), said
+
+
+def check_lamps(scene: Scene) -> None:
+    """Whether there is room for one more lamp.
+
+    Raises:
+        Refused: there are as many as are drawn.
+    """
+    lamps = [mover.name for mover in scene.movers if mover.light is not None]
+    if len(lamps) >= MOST_LAMPS:
+        raise Refused(
+            f"{listed(lamps)} light this scene already; {MOST_LAMPS} lamps are the most.",
+            "Put one of them out on its card first.",
+            field="mover",
         )
-        return replace(scene, "movers", mover.with_channels({"hinge.open": new})), said
 
 
 def check_opening(mover: Mover, value: float) -> None:

@@ -21,6 +21,7 @@ from heron.commands import (
     key_edits,
     keys,
     kit,
+    lamps,
     listening,
     matching,
     mends,
@@ -141,7 +142,9 @@ AnyCommand = Annotated[
     | moving_parts.ReleaseMover
     | moving_parts.RideOnMover
     | moving_parts.HingeMover
-    | moving_parts.OpenMover
+    | moving_parts.LightMover
+    | moving_parts.NumberMover
+    | lamps.RimLamp
     | pieces.AddPiece
     | pieces.DrawPiece
     | pieces.SetPiece

@@ -29,7 +29,7 @@ class Depends:
             scene.delivery.aspect,
             scene.rate,
             [(one.id, one.stature, one.look) for one in scene.figures],
-            [(one.id, one.shape, one.colour) for one in scene.movers],
+            [(one.id, one.shape, one.colour, one.light) for one in scene.movers],
         )
         self.moves = [self._rows(one) for one in (*scene.figures, *scene.movers)]
         self.cameras: dict[str, tuple[str, Any, Any]] = {}

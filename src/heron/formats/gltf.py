@@ -21,7 +21,7 @@ from heron.stage.figure import Figure
 from heron.stage.jointed import JOINTED
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece, PieceKind
-from heron.stage.shapes import lay_figure, mover_shape, unit_piece
+from heron.stage.shapes import lay_figure, mover_shape, shining_shape, unit_piece
 from heron.stage.shapes.mesh import rgb
 from heron.stage.skeleton import OFFSETS, REST
 from heron.stage.turning import Turns, about, pan_tilt_roll
@@ -85,10 +85,12 @@ def _add_movers(glb: Glb, bake: Bake, seconds: Any) -> None:
             node = glb.node(mover.name, mesh=mesh, parent=parent)
             _animate(glb, node, seconds, place, turn)
             nodes[mover.id] = node
+            _add_shining(glb, mover, bake.parts(mover), node)
             continue
         jointed = JOINTED[mover.shape]
         bones = _add_jointed(glb, mover, bake.parts(mover), prefix=f"{mover.name}/", parent=parent)
         nodes[mover.id] = bones[0]
+        _add_shining(glb, mover, bake.parts(mover), bones[0])
         _animate(glb, bones[0], seconds, place, turn)
         body = np.tile(jointed.offsets[1], (len(seconds), 1))
         body[:, 1] -= samples.column("sink")
@@ -96,6 +98,12 @@ def _add_movers(glb: Glb, bake: Bake, seconds: Any) -> None:
         first = samples.columns.index("joint0.x")
         for i, bone in enumerate(bones[1:], start=1):
             glb.animate(bone, "rotation", seconds, samples.values[:, first + 4 * i : first + 4 * i + 4])
+
+
+def _add_shining(glb: Glb, mover: Mover, parts: tuple[Piece, ...], parent: int) -> None:
+    shines = shining_shape(mover, parts)
+    if shines is not None:
+        glb.node(f"{mover.name}/lit", mesh=glb.mesh(shines, f"{mover.name}/lit"), parent=parent)
 
 
 def write_body(figure: Figure) -> bytes:
@@ -112,6 +120,9 @@ def write_mover(mover: Mover, parts: tuple[Piece, ...] = ()) -> bytes:
         _add_jointed(glb, mover, parts, prefix="")
     else:
         glb.node("shape", mesh=glb.mesh(mover_shape(mover, parts), mover.shape))
+    shines = shining_shape(mover, parts)
+    if shines is not None:
+        glb.node("lit", mesh=glb.mesh(shines, "lit"))
     return glb.write()
 
 

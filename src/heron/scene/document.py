@@ -16,6 +16,7 @@ from heron.scene.passes import Pass
 from heron.scene.shot import Shot
 from heron.scene.upgrades import VERSION, upgrade_document
 from heron.stage.figure import Figure
+from heron.stage.light import MOST_LAMPS
 from heron.stage.mover import Mover
 from heron.stage.perch import Perch
 from heron.stage.piece import Piece
@@ -112,6 +113,9 @@ def problems(scene: Scene) -> list[str]:
     letters = Counter(camera.letter for camera in scene.cameras)
     found += [f"the camera letter {one} is used {n} times" for one, n in letters.items() if n > 1]
     found += _loose_ends(scene)
+    lamps = sum(mover.light is not None for mover in scene.movers)
+    if lamps > MOST_LAMPS:
+        found.append(f"{lamps} lamps light it; {MOST_LAMPS} are the most")
     for shot in scene.shots:
         if shot.stage.first < scene.frames.first or shot.stage.last > scene.frames.last:
             found.append(

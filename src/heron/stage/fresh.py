@@ -24,7 +24,7 @@ _GARMENTS = ("skirt", "coat", "plain")
 #: A mover's usual name and colour.
 MOVERS = {
     "boat": ("Boat", "#4f6f8a"), "heron": ("Heron", "#7d8a96"), "cart": ("Cart", "#8a6a44"),
-    "pony": ("Pony", "#8b6b4d"), "oar": ("Oar", "#c08a4a"),
+    "pony": ("Pony", "#8b6b4d"), "oar": ("Oar", "#c08a4a"), "lamp": ("Lamp", "#4a4640"),
 }  # fmt: skip
 #: The least a drawn thing is long, metres.
 _LEAST = 0.1

@@ -54,6 +54,8 @@ def size_of(mover: Mover, parts: tuple[Piece, ...]) -> Size:
     """How large a thing is; one without parts is taken as small."""
     if mover.shape == "oar":
         return Size(np.array([-0.08, 0.0, -0.03]), np.array([0.08, OAR_M, 0.03]))
+    if mover.shape == "lamp":
+        return Size(np.array([-0.09, -0.16, -0.09]), np.array([0.09, 0.16, 0.09]))
     points = np.concatenate([corners_of(part) for part in parts]) if parts else np.zeros((1, 3))
     return Size(points.min(axis=0), points.max(axis=0))
 

@@ -7,10 +7,11 @@ from pydantic import Field, model_validator
 from heron.curves import Channel, Keyed, pose_specs
 from heron.curves.spec import ChannelSpec
 from heron.model import Colour, Id, Name
+from heron.stage.light import Light
 from heron.stage.reference import LinkTo, Role
 
 #: What it is drawn as: a shape of its own, or the set pieces that are part of it.
-MoverShape = Literal["heron", "boat", "cart", "pony", "oar", "pieces"]
+MoverShape = Literal["heron", "boat", "cart", "pony", "oar", "lamp", "pieces"]
 SHAPES: tuple[MoverShape, ...] = get_args(MoverShape)
 #: The place on a rigid shape that a person means by the thing itself, metres in its own frame.
 MIDDLE: dict[str, tuple[float, float, float]] = {"boat": (0.0, 0.35, 0.0), "cart": (0.0, 0.6, 0.0)}
@@ -85,10 +86,23 @@ class Mover(Keyed):
         LinkTo("movers"),
         Role("is on", moves=True, needs="same", goes=True, left="{} goes with it"),
     ] = None
+    #: A camera that it rides with, in place of something it is on.
+    with_camera: Annotated[
+        Id | None,
+        LinkTo("cameras"),
+        Role("rides with", moves=True, needs="pose", left="{} stays where it was beside it"),
+    ] = None
     hinge: Annotated[Hinge | Slide, Field(discriminator="kind")] | None = None
+    light: Light | None = None
     x: Channel = Channel()
     y: Channel = Channel()
     z: Channel = Channel()
     pan: Channel = Channel()
     tilt: Channel = Channel()
     roll: Channel = Channel()
+
+    @model_validator(mode="after")
+    def _on_one(self) -> "Mover":
+        if self.on is not None and self.with_camera is not None:
+            raise ValueError("a thing rides on another or with a camera, not both")
+        return self

@@ -1338,7 +1338,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "heron" | "boat" | "cart" | "pony" | "oar";
+            shape: "heron" | "boat" | "cart" | "pony" | "oar" | "lamp";
         };
         /**
          * AddPiece
@@ -2487,7 +2487,7 @@ export interface components {
             /** Figure */
             figure: string[];
             /** Mover */
-            mover: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "sink" | "joint0.x" | "joint0.y" | "joint0.z" | "joint0.w" | "joint1.x" | "joint1.y" | "joint1.z" | "joint1.w" | "joint2.x" | "joint2.y" | "joint2.z" | "joint2.w" | "joint3.x" | "joint3.y" | "joint3.z" | "joint3.w" | "joint4.x" | "joint4.y" | "joint4.z" | "joint4.w" | "joint5.x" | "joint5.y" | "joint5.z" | "joint5.w" | "joint6.x" | "joint6.y" | "joint6.z" | "joint6.w" | "joint7.x" | "joint7.y" | "joint7.z" | "joint7.w" | "joint8.x" | "joint8.y" | "joint8.z" | "joint8.w" | "joint9.x" | "joint9.y" | "joint9.z" | "joint9.w" | "joint10.x" | "joint10.y" | "joint10.z" | "joint10.w" | "joint11.x" | "joint11.y" | "joint11.z" | "joint11.w" | "joint12.x" | "joint12.y" | "joint12.z" | "joint12.w" | "joint13.x" | "joint13.y" | "joint13.z" | "joint13.w" | "joint14.x" | "joint14.y" | "joint14.z" | "joint14.w" | "joint15.x" | "joint15.y" | "joint15.z" | "joint15.w")[];
+            mover: ("x" | "y" | "z" | "pan" | "tilt" | "roll" | "sink" | "joint0.x" | "joint0.y" | "joint0.z" | "joint0.w" | "joint1.x" | "joint1.y" | "joint1.z" | "joint1.w" | "joint2.x" | "joint2.y" | "joint2.z" | "joint2.w" | "joint3.x" | "joint3.y" | "joint3.z" | "joint3.w" | "joint4.x" | "joint4.y" | "joint4.z" | "joint4.w" | "joint5.x" | "joint5.y" | "joint5.z" | "joint5.w" | "joint6.x" | "joint6.y" | "joint6.z" | "joint6.w" | "joint7.x" | "joint7.y" | "joint7.z" | "joint7.w" | "joint8.x" | "joint8.y" | "joint8.z" | "joint8.w" | "joint9.x" | "joint9.y" | "joint9.z" | "joint9.w" | "joint10.x" | "joint10.y" | "joint10.z" | "joint10.w" | "joint11.x" | "joint11.y" | "joint11.z" | "joint11.w" | "joint12.x" | "joint12.y" | "joint12.z" | "joint12.w" | "joint13.x" | "joint13.y" | "joint13.z" | "joint13.w" | "joint14.x" | "joint14.y" | "joint14.z" | "joint14.w" | "joint15.x" | "joint15.y" | "joint15.z" | "joint15.w" | "stops" | "cone_deg")[];
         };
         /**
          * CommandIn
@@ -2495,7 +2495,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["OpenMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["NumberMover"] | components["schemas"]["RimLamp"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -4435,6 +4435,85 @@ export interface components {
             what?: "roll" | "both";
         };
         /**
+         * Light
+         * @description Light from a thing's origin: all round, or in a cone the way it faces.
+         *
+         *     Attributes:
+         *         stops: how bright it is, in stops over and under the sun on this stage, on a white thing a metre away; it falls off
+         *             with the square of the distance, and to nothing at its reach.
+         *         cone_deg: the whole angle of the cone.
+         *         soft: the share of the cone over which its edge fades.
+         *         casts: whether things shade others from it; two lamps can do that.
+         */
+        Light: {
+            /**
+             * Casts
+             * @default true
+             */
+            casts?: boolean;
+            /**
+             * Colour
+             * @default #ffd9a0
+             */
+            colour?: string;
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 60
+             *     }
+             */
+            cone_deg?: components["schemas"]["Channel"];
+            /**
+             * Reach M
+             * @default 8
+             */
+            reach_m?: number;
+            /**
+             * Soft
+             * @default 0.35
+             */
+            soft?: number;
+            /**
+             * Spread
+             * @default round
+             * @enum {string}
+             */
+            spread?: "round" | "cone";
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
+             */
+            stops?: components["schemas"]["Channel"];
+        };
+        /**
+         * LightMover
+         * @description Make a mover a lamp, change its light, or put it out for good; left out, what is there stays.
+         */
+        LightMover: {
+            /** Casts */
+            casts?: boolean | null;
+            /** Colour */
+            colour?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mover.light";
+            /** Mover */
+            mover: string;
+            /** Reach M */
+            reach_m?: number | null;
+            /** Soft */
+            soft?: number | null;
+            /**
+             * Spread
+             * @enum {string}
+             */
+            spread: "round" | "cone" | "none";
+        };
+        /**
          * Listen
          * @description Have figures look at whichever of them talks, while it talks; what they look at already stays.
          */
@@ -4996,6 +5075,7 @@ export interface components {
             hinge?: (components["schemas"]["Hinge"] | components["schemas"]["Slide"]) | null;
             /** Id */
             id: string;
+            light?: components["schemas"]["Light"] | null;
             /** Name */
             name: string;
             /** On */
@@ -5018,7 +5098,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "heron" | "boat" | "cart" | "pony" | "oar" | "pieces";
+            shape: "heron" | "boat" | "cart" | "pony" | "oar" | "lamp" | "pieces";
             /**
              * @default {
              *       "keys": [],
@@ -5026,6 +5106,8 @@ export interface components {
              *     }
              */
             tilt?: components["schemas"]["Channel"];
+            /** With Camera */
+            with_camera?: string | null;
             /**
              * @default {
              *       "keys": [],
@@ -5165,6 +5247,33 @@ export interface components {
         NoteIn: {
             /** Note */
             note: string;
+        };
+        /**
+         * NumberMover
+         * @description Set a number of a mover's hinge or light, as it is shown: for good, or with a key where it has keys.
+         */
+        NumberMover: {
+            /**
+             * Channel
+             * @enum {string}
+             */
+            channel: "hinge.open" | "light.stops" | "light.cone_deg";
+            /** Frame */
+            frame: number;
+            /**
+             * Key
+             * @default false
+             */
+            key?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mover.number";
+            /** Mover */
+            mover: string;
+            /** Value */
+            value: number;
         };
         /**
          * NumberOut
@@ -5372,28 +5481,6 @@ export interface components {
             speed?: number;
             /** What */
             what?: string | null;
-        };
-        /**
-         * OpenMover
-         * @description Set how far a mover's hinge or slide is open, degrees or metres: for good, or with a key where it has keys.
-         */
-        OpenMover: {
-            /** Frame */
-            frame: number;
-            /**
-             * Key
-             * @default false
-             */
-            key?: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mover.open";
-            /** Mover */
-            mover: string;
-            /** Open */
-            open: number;
         };
         /**
          * Opening
@@ -6055,7 +6142,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["OpenMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["NumberMover"] | components["schemas"]["RimLamp"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -6685,7 +6772,9 @@ export interface components {
         };
         /**
          * RideOnMover
-         * @description Have movers and set pieces ride on a mover, or stand on the stage again; they stay where they are at the frame.
+         * @description Have movers and set pieces ride on a mover, or movers with a camera, or stand on the stage again.
+         *
+         *     They stay where they are at the frame.
          *
          *     A mover's keys keep their differences.
          */
@@ -6726,6 +6815,35 @@ export interface components {
             kind: "rig.keys";
             /** Last */
             last?: number | null;
+        };
+        /**
+         * RimLamp
+         * @description Stand a lamp behind a subject, so that its light catches one edge as a camera sees it at a frame, and nothing of its face.
+         *
+         *     Without a lamp to move, a new one is made.
+         */
+        RimLamp: {
+            /** Camera */
+            camera: string;
+            /**
+             * Edge
+             * @default right
+             * @enum {string}
+             */
+            edge?: "left" | "right" | "top";
+            /** Frame */
+            frame: number;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lamp.rim";
+            /** Lamp */
+            lamp?: string | null;
+            /** On */
+            on: components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"];
         };
         /**
          * Run

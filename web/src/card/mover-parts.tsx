@@ -4,12 +4,14 @@ import type { Does, Mover, Scene } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { heldOf, moverFacts, partsOf } from "../store/parts";
-import { samplesOf, useVersion } from "../store/samples";
+import { moverColumns, rowOf, samplesOf, useVersion } from "../store/samples";
 import { endTry, send, tryOut } from "../store/sending";
 import { complain, scrubStage, select } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
+import { ColourField } from "../ui/colour-field";
 import { NumberField } from "../ui/number-field";
+import { Tick } from "../ui/tick";
 import { fieldOf } from "./channel-field";
 import { Section } from "./section";
 
@@ -42,7 +44,7 @@ export function MoverParts({ mover }: { mover: Mover }) {
   const parts = partsOf(scene, mover.id);
   const others = scene.movers.filter((one) => one.id !== mover.id);
   return (
-    <Section title="Parts and hinge">
+    <Section title="Parts, hinge and light">
       {(others.length > 0 || mover.on) && (
         <Choice
           label="Rides on"
@@ -57,6 +59,7 @@ export function MoverParts({ mover }: { mover: Mover }) {
         />
       )}
       <Hinged mover={mover} stage={stage} />
+      <Lit mover={mover} stage={stage} />
       {parts.length > 0 && (
         <div className="flex flex-col gap-0.5 text-sm">
           <span className="text-xs text-faint">Made of</span>
@@ -91,13 +94,6 @@ function Hinged({ mover, stage }: { mover: Mover; stage: number }) {
   const hinge = mover.hinge;
   const hang = async (what: Partial<Does<"mover.hinge">>) =>
     complain(await send({ kind: "mover.hinge", mover: mover.id, how: hinge?.kind ?? "none", ...what }));
-  const opens = (open: number, key = false) => ({
-    kind: "mover.open" as const,
-    mover: mover.id,
-    open,
-    frame: stage,
-    key,
-  });
   const how = (
     <Choice
       label="Opens"
@@ -108,8 +104,6 @@ function Hinged({ mover, stage }: { mover: Mover; stage: number }) {
   );
   if (!hinge) return how;
   const field = fieldOf(catalogue.channels[hinge.kind], "open");
-  const keys = hinge.open.keys;
-  const here = keys.some((key) => key.frame === stage);
   return (
     <>
       {how}
@@ -125,25 +119,13 @@ function Hinged({ mover, stage }: { mover: Mover; stage: number }) {
         options={[{ value: "", label: "as it is" }, ...EDGES]}
         onSet={(pivot) => pivot && hang({ pivot: pivot as Pivot })}
       />
-      <NumberField
-        {...field}
-        value={valueAt(mover, stage)}
-        onTry={(v) => tryOut(opens(v), stage)}
-        onSet={(v, at) => {
-          endTry();
-          return send(opens(v), at);
-        }}
+      <PartNumber
+        mover={mover}
+        channel="hinge.open"
+        value={openAt(mover, stage)}
+        keys={hinge.open.keys}
+        stage={stage}
       />
-      <span>
-        <Button
-          tone={here ? "plain" : "ochre"}
-          tip="Set a key on how far it is open at this frame"
-          disabled={here}
-          onClick={async () => complain(await send(opens(valueAt(mover, stage), true)))}
-        >
-          <Diamond size={13} fill={here ? "currentColor" : "none"} /> {here ? `Key ${stage}` : "Set key"}
-        </Button>
-      </span>
       {(["least", "most"] as const).map((end) => (
         <NumberField
           key={end}
@@ -161,7 +143,7 @@ function Hinged({ mover, stage }: { mover: Mover; stage: number }) {
 }
 
 /** How far it is open at a frame, degrees or metres. */
-function valueAt(mover: Mover, stage: number): number {
+function openAt(mover: Mover, stage: number): number {
   const first = samplesOf(mover.id)?.first ?? stage;
   return moverFacts(mover.id).open?.[stage - first] ?? mover.hinge?.open.rest ?? 0;
 }
@@ -187,5 +169,131 @@ function Handled({ scene, mover }: { scene: Scene; mover: Mover }) {
         </li>
       ))}
     </ul>
+  );
+}
+
+const SPREADS = [
+  { value: "none", label: "no light" },
+  { value: "round", label: "all round" },
+  { value: "cone", label: "in a cone" },
+] as const;
+
+/** What makes it a lamp. */
+function Lit({ mover, stage }: { mover: Mover; stage: number }) {
+  const light = mover.light;
+  const set = (what: Partial<Does<"mover.light">>, at?: number) =>
+    send({ kind: "mover.light", mover: mover.id, spread: light?.spread ?? "none", ...what }, at);
+  const row = rowOf(mover.id, stage);
+  const of = moverColumns();
+  return (
+    <>
+      <Choice
+        label="Lights"
+        value={light?.spread ?? "none"}
+        options={SPREADS}
+        onSet={async (spread) => complain(await set({ spread }))}
+      />
+      {light && (
+        <>
+          <PartNumber
+            mover={mover}
+            channel="light.stops"
+            value={row?.[of.stops] ?? light.stops.rest}
+            keys={light.stops.keys}
+            stage={stage}
+          />
+          {light.spread === "cone" && (
+            <PartNumber
+              mover={mover}
+              channel="light.cone_deg"
+              value={row?.[of.cone_deg] ?? light.cone_deg.rest}
+              keys={light.cone_deg.keys}
+              stage={stage}
+            />
+          )}
+          <NumberField
+            label="Reach"
+            value={light.reach_m}
+            unit="m"
+            step={0.1}
+            onTry={(reach_m) =>
+              tryOut({ kind: "mover.light", mover: mover.id, spread: light.spread, reach_m }, stage)
+            }
+            onSet={(reach_m, at) => {
+              endTry();
+              return set({ reach_m }, at);
+            }}
+          />
+          {light.spread === "cone" && (
+            <NumberField
+              label="Soft edge"
+              value={light.soft}
+              step={0.05}
+              onSet={(soft, at) => set({ soft }, at)}
+            />
+          )}
+          <ColourField
+            label="Colour of the light"
+            value={light.colour}
+            onSet={async (colour) => complain(await set({ colour }))}
+          />
+          <Tick on={light.casts} onSet={async (casts) => complain(await set({ casts }))}>
+            Casts shadows (two lamps can)
+          </Tick>
+        </>
+      )}
+    </>
+  );
+}
+
+/** A number of its hinge or light: dragged, typed, keyed. */
+function PartNumber({
+  mover,
+  channel,
+  value,
+  keys,
+  stage,
+}: {
+  mover: Mover;
+  channel: Does<"mover.number">["channel"];
+  value: number;
+  keys: { frame: number }[];
+  stage: number;
+}) {
+  const [part, name] = channel.split(".");
+  const kind = part === "hinge" ? (mover.hinge?.kind ?? "hinge") : part;
+  const number = (v: number, key = false) => ({
+    kind: "mover.number" as const,
+    mover: mover.id,
+    channel,
+    value: v,
+    frame: stage,
+    key,
+  });
+  const here = keys.some((key) => key.frame === stage);
+  return (
+    <div className="flex items-center gap-1">
+      <div className="min-w-0 flex-1">
+        <NumberField
+          {...fieldOf(catalogue.channels[kind], name)}
+          value={value}
+          onTry={(v) => tryOut(number(v), stage)}
+          onSet={(v, at) => {
+            endTry();
+            return send(number(v), at);
+          }}
+        />
+      </div>
+      <button
+        type="button"
+        aria-label={here ? `Key at ${stage}` : `Set a key at ${stage}`}
+        title={here ? `There is a key at ${stage}` : "Set a key at this frame"}
+        className="p-1 text-ochre"
+        disabled={here}
+        onClick={async () => complain(await send(number(value, true)))}
+      >
+        <Diamond size={13} fill={here ? "currentColor" : "none"} />
+      </button>
+    </div>
   );
 }

@@ -4,6 +4,7 @@ import { useHold } from "../ui/hold";
 import { CameraBodies } from "./camera-bodies";
 import { Figures, Movers } from "./figures";
 import { type Grip, HandInPicture, type Keys } from "./hand/hand";
+import { Lamps } from "./lamps";
 import { Pieces, SelectedPieces } from "./pieces";
 import { Renderer } from "./renderer/renderer";
 import { Surface } from "./surface";
@@ -54,6 +55,7 @@ export function Picture({ width, height }: { width: number; height: number }) {
         </Suspense>
         <Figures />
         <Movers />
+        <Lamps />
         <CameraBodies />
       </Surface>
     </div>

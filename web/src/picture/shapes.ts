@@ -1,7 +1,7 @@
 import { use } from "react";
 import type { BufferGeometry, Group, Mesh } from "three";
 import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
-import { PAINT } from "./renderer/paint";
+import { LIT, PAINT } from "./renderer/paint";
 import { CASTS } from "./renderer/shadow";
 
 const loader = new GLTFLoader();
@@ -14,8 +14,10 @@ export function loadGroup(url: string): Promise<Group> {
       gltf.scene.traverse((node) => {
         const mesh = node as Mesh;
         if (!mesh.isMesh) return;
-        mesh.material = PAINT;
-        mesh.layers.enable(CASTS);
+        // What shines stands in nobody's light.
+        const lit = mesh.name === "lit";
+        mesh.material = lit ? LIT : PAINT;
+        if (!lit) mesh.layers.enable(CASTS);
         // Joints move far from the rest pose, so the stored bounds say nothing.
         mesh.frustumCulled = false;
       });

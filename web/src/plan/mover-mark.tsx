@@ -3,7 +3,7 @@ import type { Mover, Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { partsOf } from "../store/parts";
-import { moverColumns, rowOf } from "../store/samples";
+import { moverColumns, rowOf, useVersion } from "../store/samples";
 import { toSheet, useSpace } from "../store/space";
 import { select, useView } from "../store/view";
 import { carry } from "../verbs/carry";
@@ -45,6 +45,7 @@ export const MoverMark = memo(function MoverMark({
   return (
     <g ref={group} {...down} className="cursor-move" data-mover={mover.name}>
       <title>{mover.name}</title>
+      {mover.light && <Shine light={mover.light} mover={mover.id} scale={scale} />}
       <Outline mover={mover} scale={scale} line={line} />
       {parts.map((part) => (
         <Part key={part.id} part={part} scale={scale} line={line} />
@@ -52,6 +53,32 @@ export const MoverMark = memo(function MoverMark({
     </g>
   );
 });
+
+/** How far a lamp reaches, and how wide: a wedge of its cone, or a circle. */
+function Shine({
+  light,
+  mover,
+  scale,
+}: {
+  light: NonNullable<Mover["light"]>;
+  mover: string;
+  scale: number;
+}) {
+  const far = light.reach_m * scale;
+  const look = {
+    fill: light.colour,
+    fillOpacity: 0.16,
+    stroke: "var(--ochre)",
+    strokeWidth: 0.8,
+    pointerEvents: "none",
+  } as const;
+  useVersion(mover);
+  const row = rowOf(mover, stage());
+  if (light.spread === "round" || !row) return <circle r={far} {...look} strokeDasharray="2 4" />;
+  const half = (row[moverColumns().cone_deg] * Math.PI) / 360;
+  const [x, y] = [Math.sin(half) * far, -Math.cos(half) * far];
+  return <path d={`M0 0 L${-x} ${y} A${far} ${far} 0 0 1 ${x} ${y} Z`} {...look} />;
+}
 
 interface Drawn {
   scale: number;
@@ -68,7 +95,8 @@ function Outline({ mover, scale, line }: Drawn & { mover: Mover }) {
     return <path d={hull} {...fill} fillOpacity={0.55} />;
   }
   if (mover.shape === "heron") return <path d="M0 -13 L3 -4 Q6 3 0 9 Q-6 3 -3 -4 Z" {...fill} />;
-  if (mover.shape === "oar") return <circle r={Math.max(0.06 * scale, 3.5)} {...fill} />;
+  if (mover.shape === "oar" || mover.shape === "lamp")
+    return <circle r={Math.max(0.06 * scale, 3.5)} {...fill} />;
   if (mover.shape === "cart") {
     const [w, l] = [0.5 * scale, 0.75 * scale];
     return (

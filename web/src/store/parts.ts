@@ -51,6 +51,7 @@ const SIZES: Partial<Record<Mover["shape"], [number, number, number]>> = {
   cart: [1.3, 1.2, 2.6],
   pony: [0.6, 1.5, 2.0],
   oar: [0.2, 2.4, 0.2],
+  lamp: [0.3, 0.4, 0.3],
 };
 
 /** What a mover's samples say of it: how far it is open at each frame, and who has it, or put it down, from when. */

@@ -95,12 +95,19 @@ def _tree_line() -> Mesh:
 
 
 def mover_shape(mover: Mover, parts: Sequence[Piece] = ()) -> Mesh:
-    """A mover's shape, metres, facing −Z: its own, and the set pieces that are part of it or ride on it."""
+    """A mover's shape, metres, facing −Z: its own, and the set pieces that are part of it or ride on it; without what shines."""
     made = _SHAPES.get(mover.shape)
     own = made(mover.colour) if made else None
-    meshes = [*([own] if own else []), *(placed_piece(part) for part in parts)]
-    # What has lost all of its parts is drawn as a mark on the floor.
-    return join(*meshes) if meshes else slab(0.2, 0.02, 0.2, mover.colour)
+    meshes = [*([own] if own else []), *(placed_piece(part) for part in parts if part.finish != "lit")]
+    # What has lost all of its parts, or only shines, has a mark at its foot.
+    return join(*meshes) if meshes else slab(0.02, 0.02, 0.02, mover.colour)
+
+
+def shining_shape(mover: Mover, parts: Sequence[Piece] = ()) -> Mesh | None:
+    """What of a mover shines by itself: a lamp's glass, and parts that do; none where nothing does."""
+    glass = [_glass(mover.light.colour if mover.light else "#8c8678")] if mover.shape == "lamp" else []
+    meshes = [*glass, *(placed_piece(part) for part in parts if part.finish == "lit")]
+    return join(*meshes) if meshes else None
 
 
 def placed_piece(piece: Piece) -> Mesh:
@@ -124,6 +131,23 @@ def _oar(colour: str) -> Mesh:
     flat = egg((0.080, 0.34, 0.013), blade, 12, -0.1).moved((0, OAR_M - 0.34, 0))
     grip = lathe([(0.0, 0.24), (0.031, 0.22), (0.031, 0.02), (0.0, 0.0)], shade(wood, 0.7), 10)
     return join(shaft, flat, grip)
+
+
+def _glass(colour: str) -> Mesh:
+    """The glass of a storm lamp."""
+    profile = [(0.0, 0.085), (0.045, 0.08), (0.062, 0.02), (0.058, -0.06), (0.045, -0.085), (0.0, -0.085)]
+    return lathe(profile, colour, 14)
+
+
+def _lamp(colour: str) -> Mesh:
+    """A storm lamp round its origin, without its glass: a foot, a cap, and bars between them."""
+    foot = lathe([(0.0, -0.08), (0.06, -0.085), (0.075, -0.12), (0.08, -0.15), (0.0, -0.16)], colour, 14)
+    cap = lathe([(0.0, 0.145), (0.03, 0.135), (0.06, 0.10), (0.052, 0.078), (0.0, 0.08)], colour, 14)
+    bars = [
+        slab(0.008, 0.18, 0.008, colour).moved((0.068 * math.cos(a), -0.09, 0.068 * math.sin(a)))
+        for a in np.linspace(0, 2 * np.pi, 4, endpoint=False) + 0.4
+    ]
+    return join(foot, cap, *bars)
 
 
 def _boat(colour: str) -> Mesh:
@@ -179,5 +203,5 @@ def _loft(rings: np.ndarray[Any, Any], colour: str, flip: bool) -> Mesh:
 
 
 _SHAPES: dict[str, Callable[[str], Mesh]] = {
-    "heron": heron_shape, "boat": _boat, "cart": cart_shape, "pony": pony_shape, "oar": _oar,
+    "heron": heron_shape, "boat": _boat, "cart": cart_shape, "pony": pony_shape, "oar": _oar, "lamp": _lamp,
 }  # fmt: skip

@@ -27,6 +27,7 @@ from heron.scene.links import subject_field
 from heron.stage.acts import KINDS as KINDS_OF_ACT
 from heron.stage.acts import LANES, Act, choices_of, names_of, numbers_of
 from heron.stage.fresh import MOVERS
+from heron.stage.light import Light
 from heron.stage.mover import Hinge, Mover, Slide
 from heron.stage.piece import PieceKind
 from heron.timebase.rate import RATES, rate_name, show_rate
@@ -64,7 +65,7 @@ def everything() -> Catalogue:
     return Catalogue(
         film_backs=list(FILM_BACKS), deliveries=list(DELIVERIES),
         rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
-        channels={"camera": _CAMERA, "mover": list(Mover.CHANNELS), "hinge": list(Hinge.CHANNELS), "slide": list(Slide.CHANNELS)},
+        channels={"camera": _CAMERA, "mover": list(Mover.CHANNELS), "hinge": list(Hinge.CHANNELS), "slide": list(Slide.CHANNELS), "light": list(Light.CHANNELS)},
         layers={kind.model_fields["kind"].default: _layer(kind) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS,
         simplified_within=dict(ERRORS), shot_sizes=list(get_args(ShotSize)), piece_kinds=list(get_args(PieceKind)), feels=FEELS,
         starts=[

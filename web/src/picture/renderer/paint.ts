@@ -23,7 +23,74 @@ export const LIGHT = {
   shadeStep: { value: new Vector2() },
   /** What the picture's light is multiplied by. */
   gain: { value: 1 },
+  /** Lamps: places, the ways they face, colours times brightness a metre away, and cosines of the cone's edge and of where it
+   *  begins to fade, and the reach; a lamp that lights all round has cosines below −1. */
+  lampPlace: { value: Array.from({ length: 4 }, () => new Vector3()) },
+  lampWay: { value: Array.from({ length: 4 }, () => new Vector3(0, 0, -1)) },
+  lampLight: { value: Array.from({ length: 4 }, () => new Color(0)) },
+  lampShape: { value: Array.from({ length: 4 }, () => new Vector3(-3, -2, 1)) },
+  /** The two that cast: what they see, and how to look it up; less than one lamp where none does. */
+  lampShade0: { value: null as Texture | null },
+  lampShade1: { value: null as Texture | null },
+  toLampShade: { value: [new Matrix4(), new Matrix4()] },
+  lampCasts: { value: [-1, -1] },
 };
+
+/** Light of the lamps on a point inside a shape; each falls off with the square of the distance, and to nothing at its reach. */
+export const LAMPS_IN_PAINT = /* glsl */ `
+  #if LAMPS > 0
+    uniform vec3 lampPlace[4], lampWay[4], lampLight[4], lampShape[4];
+    uniform highp sampler2DShadow lampShade0, lampShade1;
+    uniform mat4 toLampShade[2];
+    uniform float lampCasts[2];
+    vec3 lamps(vec3 at, vec3 way) {
+      vec3 sum = vec3(0.0);
+      for (int i = 0; i < LAMPS; i++) {
+        vec3 to = lampPlace[i] - at;
+        float far = length(to);
+        to /= far;
+        float reach = clamp(1.0 - pow(far / lampShape[i].z, 4.0), 0.0, 1.0);
+        float cone = smoothstep(lampShape[i].x, lampShape[i].y, -dot(to, lampWay[i]));
+        float strong = reach * reach * cone * max(dot(way, to), 0.0) / max(far * far, 0.01);
+        if (strong < 0.0005) continue;
+        vec4 seen = vec4(-1.0);
+        if (lampCasts[0] == float(i)) seen = toLampShade[0] * vec4(at + way * 0.02, 1.0);
+        else if (lampCasts[1] == float(i)) seen = toLampShade[1] * vec4(at + way * 0.02, 1.0);
+        if (seen.w > 0.0) {
+          vec3 place = seen.xyz / seen.w;
+          vec2 inside = abs(place.xy - 0.5);
+          if (max(inside.x, inside.y) < 0.5)
+            strong *= lampCasts[0] == float(i)
+              ? texture(lampShade0, place - vec3(0.0, 0.0, 0.0002))
+              : texture(lampShade1, place - vec3(0.0, 0.0, 0.0002));
+        }
+        sum += strong * lampLight[i];
+      }
+      return sum;
+    }
+  #endif
+`;
+
+const lamplit = new Set<ShaderMaterial>();
+let lampCount = 0;
+
+/** How many lamps there are; paint is made anew for another number. */
+export function countLamps(count: number): void {
+  if (count === lampCount) return;
+  lampCount = count;
+  for (const material of lamplit) {
+    material.defines.LAMPS = count;
+    material.needsUpdate = true;
+  }
+}
+
+/** Paint that lamps shine on, for as long as it is used. */
+export function lampsOn(material: ShaderMaterial): ShaderMaterial {
+  material.defines = { ...material.defines, LAMPS: lampCount };
+  lamplit.add(material);
+  material.addEventListener("dispose", () => lamplit.delete(material));
+  return material;
+}
 
 /** Where a point stands: by its joints, by its copy, or as it is. */
 const STAND = /* glsl */ `
@@ -75,7 +142,7 @@ interface Paint {
 
 /** Cheap opaque paint for anything on the stage. */
 export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint = {}): ShaderMaterial {
-  return new ShaderMaterial({
+  const made = new ShaderMaterial({
     side: FrontSide,
     vertexColors: true,
     defines: { ...(boards && { BOARDS: "" }), ...(lit && { LIT: "" }) },
@@ -88,6 +155,9 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
       varying float vDeep;
       #ifdef BOARDS
         varying float vAlong;
+      #endif
+      #if LAMPS > 0
+        varying vec3 vStand, vWay, vHue;
       #endif
       void main() {
         ${STAND}
@@ -113,6 +183,12 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
         #ifdef LIT
           vSky = 1.9 * hue;
           vSun = vec3(0.0);
+          hue = vec3(0.0);
+        #endif
+        #if LAMPS > 0
+          vStand = stand;
+          vWay = way;
+          vHue = hue;
         #endif
         vShade = (toShade * vec4(stand + way * 0.03, 1.0)).xyz;
         vec4 seen = viewMatrix * vec4(stand, 1.0);
@@ -129,6 +205,10 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
       #ifdef BOARDS
         varying float vAlong;
       #endif
+      #if LAMPS > 0
+        varying vec3 vStand, vWay, vHue;
+      #endif
+      ${LAMPS_IN_PAINT}
       void main() {
         vec3 light = vSky;
         if (any(greaterThan(vSun, vec3(0.0)))) {
@@ -136,6 +216,9 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
           float lit = max(inside.x, inside.y) < 0.5 ? texture(shade, vShade + vec3(shadeStep, -0.0006)) : 1.0;
           light += vSun * lit;
         }
+        #if LAMPS > 0
+          light += vHue * lamps(vStand, normalize(vWay));
+        #endif
         #ifdef BOARDS
           float board = vAlong / 0.17, wide = fwidth(board), near = clamp(1.0 - 2.0 * wide, 0.0, 1.0);
           float seam = 1.0 - smoothstep(0.0, 0.07 + wide, fract(board));
@@ -146,6 +229,7 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
         #include <colorspace_fragment>
       }`,
   });
+  return lampsOn(made);
 }
 
 /** For shapes whose points or copies carry their own colours. */

@@ -9,6 +9,7 @@ import {
   type WebGLRenderer,
   WebGLRenderTarget,
 } from "three";
+import { drawLampShadows } from "./lamps";
 import { LIGHT, SHADE } from "./paint";
 
 /** Things in this layer keep the sun off others. */
@@ -58,7 +59,7 @@ function stand(way: Vector3, middle: Vector3): void {
     .multiply(eye.matrixWorldInverse);
 }
 
-/** Draw what the sun sees, for the paint to look up. */
+/** Draw what the sun sees, and each lamp that casts, for the paint to look up. */
 export function drawShadow(gl: WebGLRenderer, scene: Scene): void {
   const was = scene.overrideMaterial;
   scene.overrideMaterial = SHADE;
@@ -66,9 +67,10 @@ export function drawShadow(gl: WebGLRenderer, scene: Scene): void {
   gl.setRenderTarget(target);
   gl.clear(false, true, false);
   gl.render(scene, eye);
+  LIGHT.shade.value = depth;
+  drawLampShadows(gl, scene);
   gl.setRenderTarget(null);
   scene.overrideMaterial = was;
-  LIGHT.shade.value = depth;
 }
 
 /** How far a lookup strays for one of many drawings of the same picture, so that edges of shadows come out soft. */

@@ -1,10 +1,10 @@
 import { Color, ShaderMaterial } from "three";
 import { MIRROR } from "./mirror";
-import { LIGHT } from "./paint";
+import { LAMPS_IN_PAINT, LIGHT, lampsOn } from "./paint";
 
 /** Still water to the horizon: sky and stage in it, a dark depth, a slow ripple that is the same wherever playback starts. */
 export function water(depth: string, low: string, high: string): ShaderMaterial {
-  return new ShaderMaterial({
+  const made = new ShaderMaterial({
     uniforms: {
       ...LIGHT,
       ...MIRROR,
@@ -35,6 +35,7 @@ export function water(depth: string, low: string, high: string): ShaderMaterial 
       varying vec3 vPlace, vShade;
       varying vec4 vMirror;
       varying float vDeep;
+      ${LAMPS_IN_PAINT}
       void main() {
         vec2 p = vPlace.xz;
         float calm = 1.0 / (1.0 + 0.05 * vDeep);
@@ -56,9 +57,19 @@ export function water(depth: string, low: string, high: string): ShaderMaterial 
         float lit = max(inside.x, inside.y) < 0.5 ? texture(shade, vShade + vec3(shadeStep, -0.0006)) : 1.0;
         vec3 light = mix(depth * (0.75 + 0.5 * lit), sky * (0.72 + 0.28 * lit), shine);
         light += lit * sunLight * pow(max(dot(back, sunWay), 0.0), 160.0);
+        #if LAMPS > 0
+          // Water shows little of its own, and a lamp over it as a long glitter toward the eye.
+          light += 0.25 * depth * lamps(vPlace, up);
+          for (int i = 0; i < LAMPS; i++) {
+            vec3 to = lampPlace[i] - vPlace;
+            float far = length(to);
+            light += lampLight[i] * 0.6 * pow(max(dot(back, to / far), 0.0), 220.0) * smoothstep(lampShape[i].x, lampShape[i].y, -dot(to / far, lampWay[i]));
+          }
+        #endif
         light = mix(light, haze, 1.0 - exp2(-max(vDeep - hazeFrom, 0.0) / hazeHalf));
         gl_FragColor = vec4(light * gain, 1.0);
         #include <colorspace_fragment>
       }`,
   });
+  return lampsOn(made);
 }
