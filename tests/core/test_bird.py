@@ -29,7 +29,8 @@ STANDS, GONE = slice(0, 250), slice(1300 - 1001, 1318 - 1001)
 def carried():
     """Each joint's place and turn on the stage, by scipy, (n, J, 3) and a Rotation for each joint."""
     rows = Bake(DEMO, ResultCache()).samples(HERON).values
-    turns = rows[:, COLUMNS.index("joint0.x") :].reshape(len(rows), len(BIRD), 4)
+    first = COLUMNS.index("joint0.x")
+    turns = rows[:, first : first + 4 * len(BIRD)].reshape(len(rows), len(BIRD), 4)
     places, poses = np.empty((len(rows), len(BIRD), 3)), []
     for i, joint in enumerate(BIRD):
         if joint.parent < 0:

@@ -116,7 +116,9 @@ def test_what_rides_and_what_hangs_on_a_hinge_is_where_gltf_readers_nest_it():
     shut = matrices(scene, "l")[0]
     # Putting it on the cart moved nothing.
     np.testing.assert_allclose(shut[:3, 3], [0.2, 0.5, 3.3], atol=1e-5)
-    opened, _ = do(scene, {"kind": "mover.number", "mover": "l", "channel": "hinge.open", "value": 40, "frame": 1001})
+    opened, _ = do(
+        scene, {"kind": "mover.number", "mover": "l", "channel": "hinge.open", "value": 40, "frame": 1001}
+    )
     turned, _ = do(opened, {"kind": "things.move", "ids": ["cart"], "dx": 1.5})
     by = np.eye(4)
     by[:3, :3] = Rotation.from_euler("x", 40, degrees=True).as_matrix()

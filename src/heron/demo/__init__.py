@@ -11,6 +11,7 @@ from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.glass import MountLens, SetGlass
 from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.movers import AddMover
+from heron.commands.moving_parts import LightMover, MakeMover, NumberMover
 from heron.commands.perches import SavePerch
 from heron.commands.rigs import AddLayer
 from heron.commands.shots import AddShot, TrimShot
@@ -71,6 +72,15 @@ def _oar() -> list[AnyCommand]:
                 FoldArms(frames=_f(1236, 1267)),
             )
         ),
+    ]
+
+
+def _lamp() -> list[AnyCommand]:
+    """The lamp on its post is lit: a warm pool of light on the boards about it."""
+    return [
+        MakeMover(id="mov-lamp", ids=("set-18",)),
+        LightMover(mover="mov-lamp", spread="round", colour="#ffcf8a", reach_m=9.0),
+        NumberMover(mover="mov-lamp", channel="light.stops", value=2.2, frame=FIRST),
     ]
 
 
@@ -287,7 +297,7 @@ def slack_tide() -> Scene:
         water=True, haze_m=42, fill=0.3, rim=0.2,
     )  # fmt: skip
     blank = Scene(name="Slack Tide", frames=_f(FIRST, LAST), surround=surround, lenses=FIRST_KIT)
-    return run(blank, [*set_pieces(), *_people(), *_movers(), *_oar(), *_gazes(), *_cameras()])[0]
+    return run(blank, [*set_pieces(), *_people(), *_movers(), *_oar(), *_lamp(), *_gazes(), *_cameras()])[0]
 
 
 @cache

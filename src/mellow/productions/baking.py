@@ -49,7 +49,12 @@ def keys(scene: Scene) -> dict[str, str]:
         out[f"shape:{figure.id}"] = fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
     for mover in scene.movers:
         out[f"shape:{mover.id}"] = fingerprint(
-            "mover", _SHAPE_VERSION, mover.shape, mover.colour, mover.light and mover.light.colour, [_drawn(piece) for piece in bake.parts(mover)]
+            "mover",
+            _SHAPE_VERSION,
+            mover.shape,
+            mover.colour,
+            mover.light and mover.light.colour,
+            [_drawn(piece) for piece in bake.parts(mover)],
         )
     return out
 
@@ -102,7 +107,9 @@ def shape(scene: Scene, thing: str) -> bytes:
     for mover in scene.movers:
         if mover.id == thing:
             parts = json.dumps([_drawn(piece) for piece in bake_of(scene).parts(mover)])
-            return _mover_body(mover.model_dump_json(include={"id", "name", "shape", "colour", "light"}), parts)
+            return _mover_body(
+                mover.model_dump_json(include={"id", "name", "shape", "colour", "light"}), parts
+            )
     raise NotFound(f"There is nothing called {thing:.60} on this stage.", "Load the scene again.")
 
 

@@ -45,7 +45,7 @@ export const MoverMark = memo(function MoverMark({
   return (
     <g ref={group} {...down} className="cursor-move" data-mover={mover.name}>
       <title>{mover.name}</title>
-      {mover.light && <Shine light={mover.light} mover={mover.id} scale={scale} />}
+      {mover.light && <Shine light={mover.light} mover={mover.id} scale={scale} selected={selected} />}
       <Outline mover={mover} scale={scale} line={line} />
       {parts.map((part) => (
         <Part key={part.id} part={part} scale={scale} line={line} />
@@ -59,12 +59,15 @@ function Shine({
   light,
   mover,
   scale,
+  selected,
 }: {
   light: NonNullable<Mover["light"]>;
   mover: string;
   scale: number;
+  selected: boolean;
 }) {
-  const far = light.reach_m * scale;
+  // All of it for the selected one; of others as much as tells which way they shine.
+  const far = (selected ? light.reach_m : Math.min(light.reach_m, 1.2)) * scale;
   const look = {
     fill: light.colour,
     fillOpacity: 0.16,

@@ -17,6 +17,8 @@ from heron.stage.path import FloorPath, at_corners
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+#: A foot that closes up is in the air for at least so long, seconds: it never turns where it stands.
+_SHORTEST_SWING_S = 0.2
 Fact = dict[str, float]
 #: Whether it starts and stops softly.
 Soft = tuple[bool, bool]
@@ -218,7 +220,8 @@ class Walker:
             lift[0] = min(first + pace.WEIGHT_FIRST_S * self.fps, (first + land[0]) / 2)
         self.stands_until = last
         # The last foot closes up beside the other by the end.
-        lift[-1], land[-1] = when(np.array([count - 0.5 + max(both[-1], 0.0)]))[0], last
+        lift[-1] = when(np.array([count - 0.5 + max(both[-1], 0.0)]))[0]
+        land[-1] = max(last, lift[-1] + _SHORTEST_SWING_S * self.fps)
         trail = "l" if lead == "r" else "r"
         for side, which in ((lead, slice(0, None, 2)), (trail, slice(1, None, 2))):
             x, z = beside(side, where[which, 0], where[which, 1], yaw[which], self.tall)
