@@ -1,11 +1,35 @@
 """Scenes of a few frames, and takes waited for: what tests of renders share."""
 
+import base64
+import io
 import json
 import time
+
+import numpy as np
+from PIL import Image
 
 from heron.commands import parse_commands, run
 from heron.demo import slack_tide
 from heron.scene import write_scene
+
+DRAW = """async ([camera, stage, how]) => {
+  while (!window.heronDraw) await new Promise((go) => setTimeout(go, 50));
+  const content = new Uint8Array(await (await window.heronDraw(camera, stage, how)).arrayBuffer());
+  let text = '';
+  for (const byte of content) text += String.fromCharCode(byte);
+  return btoa(text);
+}"""
+QUICK, FINE = {"quality": "quick"}, {"quality": "fine", "drawings": 64}
+
+
+def pixels(content):
+    return np.asarray(Image.open(io.BytesIO(content)).convert("RGB"), dtype=float)
+
+
+def drawer(page, server, scene_id, wide, high):
+    """Draws frames on the page that draws, as pixels."""
+    page.goto(f"{server.url}/draw/{scene_id}?wide={wide}&high={high}")
+    return lambda camera, stage, how: pixels(base64.b64decode(page.evaluate(DRAW, [camera, stage, how])))
 
 
 def do(scene, *commands):

@@ -1,8 +1,6 @@
 """Renders as a worker makes them: pictures against stills, streaks against the core, and work that outlives whoever does it."""
 
-import base64
 import contextlib
-import io
 import json
 import os
 import signal
@@ -15,8 +13,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from harness import ROOT, Server
-from PIL import Image
-from renders import begin, bring, do, short, told, wait
+from renders import FINE, QUICK, begin, bring, do, drawer, pixels, short, told, wait
 
 from heron.bake import Bake
 from heron.dailies.asked import Render
@@ -24,25 +21,6 @@ from heron.dailies.frames import plan
 from heron.framing.project import project
 from heron.scene import find
 from heron.scene.document import empty_scene
-
-DRAW = """async ([camera, stage, how]) => {
-  while (!window.heronDraw) await new Promise((go) => setTimeout(go, 50));
-  const content = new Uint8Array(await (await window.heronDraw(camera, stage, how)).arrayBuffer());
-  let text = '';
-  for (const byte of content) text += String.fromCharCode(byte);
-  return btoa(text);
-}"""
-QUICK, FINE = {"quality": "quick"}, {"quality": "fine", "drawings": 64}
-
-
-def pixels(content):
-    return np.asarray(Image.open(io.BytesIO(content)).convert("RGB"), dtype=float)
-
-
-def drawer(page, server, scene_id, wide, high):
-    """Draws frames on the page that draws, as pixels."""
-    page.goto(f"{server.url}/draw/{scene_id}?wide={wide}&high={high}")
-    return lambda camera, stage, how: pixels(base64.b64decode(page.evaluate(DRAW, [camera, stage, how])))
 
 
 def media(server):

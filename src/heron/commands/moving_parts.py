@@ -52,7 +52,7 @@ class MakeMover(Command):
                     f"{piece.name} is part of {whole.name} already.", f"Move {whole.name}, or take it apart first.", field="ids"
                 )  # fmt: skip
         taken = {one.name for one in scene.movers}
-        usual = pieces[0].group or pieces[0].name
+        usual = pieces[0].group if len(pieces) > 1 and pieces[0].group else pieces[0].name
         name = self.name or (usual if usual not in taken else copy_name(usual, taken))
         refuse_taken(scene, "movers", name)
         heading = pieces[0].heading

@@ -59,11 +59,11 @@ export function water(depth: string, low: string, high: string): ShaderMaterial 
         light += lit * sunLight * pow(max(dot(back, sunWay), 0.0), 160.0);
         #if LAMPS > 0
           // Water shows little of its own, and a lamp over it as a long glitter toward the eye.
-          light += 0.25 * depth * lamps(vPlace, up);
+          light += 0.12 * depth * lamps(vPlace, up);
           for (int i = 0; i < LAMPS; i++) {
             vec3 to = lampPlace[i] - vPlace;
             float far = length(to);
-            light += lampLight[i] * 0.6 * pow(max(dot(back, to / far), 0.0), 220.0) * smoothstep(lampShape[i].x, lampShape[i].y, -dot(to / far, lampWay[i]));
+            light += lampLight[i] * 0.35 / (1.0 + 0.02 * far * far) * pow(max(dot(back, to / far), 0.0), 1400.0) * smoothstep(lampShape[i].x, lampShape[i].y, -dot(to / far, lampWay[i]));
           }
         #endif
         light = mix(light, haze, 1.0 - exp2(-max(vDeep - hazeFrom, 0.0) / hazeHalf));
