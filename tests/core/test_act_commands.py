@@ -10,7 +10,7 @@ from heron.cli import main
 from heron.commands import parse_commands, run
 from heron.demo import slack_tide
 from heron.errors import HeronError
-from heron.scene import find, write_scene
+from heron.scene import empty_scene, find, write_scene
 from heron.stage.acts import KINDS, LANES
 
 DEMO = slack_tide()
@@ -305,3 +305,38 @@ def test_a_crowd_is_ordinary_figures_each_a_little_different_and_the_same_for_th
     )
     np.testing.assert_allclose(goes, np.tile(np.array([0.0 - 0.1, -8.5 - 1.6]), (9, 1)), atol=2e-3)
     assert np.isfinite(rows(after, new[3].id)).all()
+
+
+def test_acts_go_to_another_scene_with_what_they_name_by_name_or_without_it():
+    scene, _ = done(
+        kind="figure.act", figure="fig-odile",
+        act={"kind": "wave", "id": "w", "frames": {"first": 1100, "last": 1140}},
+    )  # fmt: skip
+    odile = find(scene, "figures", "fig-odile")
+    copied = [a.model_dump(mode="json") for a in odile.acts if a.id in ("w", "gaz-odile-1136")]
+    names = {"fig-bram": "Bram", "mov-heron": "Heron"}
+    other = run(
+        empty_scene("Other"),
+        parse_commands(json.dumps([
+            {"kind": "figure.add", "id": "x", "name": "Pim", "x": 0, "z": 0, "stature": 1.3},
+            {"kind": "figure.add", "id": "y", "name": "Bram", "x": 2, "z": 0},
+        ])),
+    )[0]  # fmt: skip
+    paste = {"kind": "figure.acts.paste", "figure": "x", "frame": 1010, "acts": copied, "names": names}
+    after, said = done(other, **paste)
+    wave, look = find(after, "figures", "x").acts
+    assert (wave.called, wave.frames.first, look.called, look.frames.first) == ("wave", 1010, "look_at", 1046)
+    assert look.at.figure == "y" and said.startswith("Pasted wave and look at on Pim at 1010")
+    # Nobody of that name: it looks ahead, and that is said.
+    alone = run(other, parse_commands('[{"kind": "things.delete", "ids": ["y"]}]'))[0]
+    after, said = done(alone, **paste)
+    assert "Bram is not in this scene" in said and find(after, "figures", "x").acts[1].at.kind == "point"
+    with pytest.raises(HeronError, match="would begin at 1246; the scene ends at 1240"):
+        done(other, **{**paste, "frame": 1210})
+
+
+def test_what_comes_later_on_the_lane_moves_along_when_asked():
+    scene, _ = done(kind="figure.acts.move", figure="fig-odile", ids=["act-2"], by=4, follow=True)
+    was, now = (acts(one, "fig-odile", "body") for one in (DEMO, scene))
+    moved = {id_: first for id_, first, _ in now}
+    assert all(moved[id_] - first == (0 if id_ == "act-1" else 4) for id_, first, _ in was)

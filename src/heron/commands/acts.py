@@ -141,10 +141,15 @@ class MoveActs(Command):
     figure: Id
     ids: tuple[Id, ...] = Field(min_length=1, max_length=500)
     by: int = Field(ge=-MAX_FRAMES, le=MAX_FRAMES)
+    #: All that comes later on their lanes moves along.
+    follow: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         chosen = [act_of(figure, id_) for id_ in self.ids]
+        if self.follow:
+            lanes = {act.LANE: act.frames.first for act in reversed(chosen)}
+            chosen = [a for a in figure.acts if a in chosen or a.frames.first > lanes.get(a.LANE, MAX_FRAMES)]
         out, told = scene, ""
         # From the side they go to, so that they do not push each other.
         for act in sorted(chosen, key=lambda one: one.frames.first, reverse=self.by > 0):
@@ -152,7 +157,7 @@ class MoveActs(Command):
             others: list[Any] = [one for one in now.acts if one.id != act.id]
             out, said = put(out, now, others, _shifted(act, self.by))
             told += said
-        what = listed([act.LABEL.lower() for act in chosen])
+        what = listed([act.LABEL.lower() for act in chosen]) if len(chosen) < 8 else f"{len(chosen)} acts"
         return out, f"Moved {figure.name}'s {what} by {self.by} frames{told}"
 
 

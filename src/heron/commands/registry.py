@@ -6,6 +6,7 @@ from typing import Annotated, Any
 from pydantic import Field, TypeAdapter, ValidationError
 
 from heron.commands import (
+    act_pasting,
     acting,
     acts,
     binding,
@@ -132,6 +133,7 @@ AnyCommand = Annotated[
     | acts.MoveActs
     | acts.SplitAct
     | acts.CopyActs
+    | act_pasting.PasteActs
     | acts.MirrorPose
     | acts.DeleteAct
     | listening.Listen

@@ -6,10 +6,11 @@ import { useMoment } from "../store/moment";
 import { heldOf, moverFacts, partsOf } from "../store/parts";
 import { moverColumns, rowOf, samplesOf, useVersion } from "../store/samples";
 import { endTry, send, tryOut } from "../store/sending";
-import { complain, scrubStage, select } from "../store/view";
+import { cameraSeen, complain, scrubStage, select } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { ColourField } from "../ui/colour-field";
+import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { Tick } from "../ui/tick";
 import { fieldOf } from "./channel-field";
@@ -237,12 +238,48 @@ function Lit({ mover, stage }: { mover: Mover; stage: number }) {
             value={light.colour}
             onSet={async (colour) => complain(await set({ colour }))}
           />
+          <Rim mover={mover} stage={stage} />
           <Tick on={light.casts} onSet={async (casts) => complain(await set({ casts }))}>
             Casts shadows (two lamps can)
           </Tick>
         </>
       )}
     </>
+  );
+}
+
+/** Stands a lamp behind whom the camera sees, to catch one edge of the head. */
+function Rim({ mover, stage }: { mover: Mover; stage: number }) {
+  const figures = useDocument((s) => s.scene?.figures) ?? [];
+  const camera = cameraSeen();
+  if (!camera || figures.length === 0)
+    return <p className="text-xs text-faint">Look through a camera to set it as a rim light.</p>;
+  return (
+    <Menu
+      trigger={<Button tip="Stand it where its light catches one edge, as this camera sees it">Rim…</Button>}
+    >
+      {figures.flatMap((figure) =>
+        (["left", "right", "top"] as const).map((edge) => (
+          <MenuItem
+            key={figure.id + edge}
+            onSelect={async () =>
+              complain(
+                await send({
+                  kind: "lamp.rim",
+                  lamp: mover.id,
+                  camera,
+                  on: { kind: "figure", figure: figure.id, joint: "head" },
+                  edge,
+                  frame: stage,
+                }),
+              )
+            }
+          >
+            {`${figure.name}'s ${edge} edge`}
+          </MenuItem>
+        )),
+      )}
+    </Menu>
   );
 }
 

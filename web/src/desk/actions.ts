@@ -4,6 +4,7 @@ import { go, here, loopRange, span, step, toggle, useMoment } from "../store/mom
 import { usePreferences } from "../store/preferences";
 import { dropUnsaved, setKey, useUnsaved } from "../store/unsaved";
 import { lookThrough, notice, select, setLooks, swapPictures, toggleSide, useView } from "../store/view";
+import { copyToPaste, pasteActs } from "../verbs/acts";
 import { level, meantCamera, newCamera, showCameras } from "../verbs/cameras";
 import { addShot, cutHere, trimBy } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
@@ -250,6 +251,8 @@ export const ACTIONS: Action[] = [
   { does: "Show every camera on the stage", run: () => showCameras(true) },
   { does: "Delete what is selected", keys: ["Delete", "Backspace"], run: () => void removeSelected() },
   { does: "Delete the shot, leaving a gap", keys: ["Shift+Delete"], run: () => void removeSelected(true) },
+  { does: "Copy the selected acts, for any scene", keys: ["Ctrl+c"], run: copyToPaste },
+  { does: "Paste acts on the selected figure", keys: ["Ctrl+v"], run: () => void pasteActs() },
   { does: "Duplicate what is selected", keys: ["Ctrl+d"], run: () => void duplicateSelected() },
   { does: "To the next part of the desk", keys: ["F6"], run: () => goRegion(1) },
   {

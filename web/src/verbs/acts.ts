@@ -53,6 +53,41 @@ export async function copyActs(to?: string): Promise<boolean> {
   return true;
 }
 
+const COPIED = "heron.acts";
+
+/** Keep the selected acts to be pasted, here or in another scene, with what the things are called that they name. */
+export function copyToPaste(): void {
+  const chosen = chosenActs();
+  if (!chosen) {
+    notice("No act is selected.", "Select one on a lane, then copy it.", false);
+    return;
+  }
+  const scene = useDocument.getState().scene;
+  const text = JSON.stringify(chosen.acts);
+  const all = [...(scene?.figures ?? []), ...(scene?.movers ?? []), ...(scene?.pieces ?? [])];
+  const names = Object.fromEntries(
+    all.filter(({ id }) => text.includes(`"${id}"`)).map(({ id, name }) => [id, name]),
+  );
+  localStorage.setItem(COPIED, JSON.stringify({ acts: chosen.acts, names }));
+  const count = chosen.acts.length;
+  notice(
+    `Copied ${count} act${count > 1 ? "s" : ""}.`,
+    "Ctrl V puts them on the selected figure at the playhead.",
+    false,
+  );
+}
+
+/** Put copied acts on the selected figure at the playhead. */
+export async function pasteActs(): Promise<void> {
+  const { kind, ids } = useView.getState();
+  const kept = localStorage.getItem(COPIED);
+  if (!kept) return notice("Nothing was copied.", "Select acts on a lane and press Ctrl C first.", false);
+  if (kind !== "figure" || !ids[0])
+    return notice("No figure is selected.", "Select whom they are for.", false);
+  const { acts, names } = JSON.parse(kept) as { acts: Act[]; names: Record<string, string> };
+  complain(await send({ kind: "figure.acts.paste", figure: ids[0], frame: stage(), acts, names }));
+}
+
 /** Cut the selected acts in two at the playhead. */
 export async function splitActs(): Promise<boolean> {
   const chosen = chosenActs();
@@ -96,14 +131,13 @@ export async function sendEnd(figure: Figure, act: Act, command: Command): Promi
       : command.kind === "figure.acts.move"
         ? command.by
         : 0;
-  const later = figure.acts.filter(
-    (one) => laneOf(one) === laneOf(act) && one.frames.first > act.frames.first && one.id !== act.id,
-  );
-  const follow = laterActs === "follow" && command.kind === "figure.act.trim";
-  if (!complain(await send(follow ? { ...command, follow } : command))) return;
-  if (laterActs !== "ask" || later.length === 0 || by === 0) return;
+  const follow = laterActs === "follow";
+  if (!complain(await send(follow ? ({ ...command, follow } as Command) : command))) return;
+  const next = figure.acts.find((one) => laneOf(one) === laneOf(act) && one.frames.first > act.frames.first);
+  if (laterActs !== "ask" || !next?.id || by === 0) return;
   const choose = (what: "stay" | "follow") => usePreferences.setState({ laterActs: what });
-  const move = () => void send(movesActs(figure.id, idsOf(later), by)).then(complain);
+  const rest = { ...movesActs(figure.id, [next.id], by), follow: true } as Command;
+  const move = () => void send(rest).then(complain);
   const frames = `${Math.abs(by)} frame${Math.abs(by) === 1 ? "" : "s"} ${by > 0 ? "later" : "earlier"}`;
   notice(`What ${figure.name} does next stays where it was.`, "", false, false, [
     { label: `Move it ${frames}`, act: move },
