@@ -11,6 +11,7 @@ from heron.commands import (
     acts,
     binding,
     cameras,
+    courses,
     crowds,
     cues,
     figures,
@@ -147,6 +148,7 @@ AnyCommand = Annotated[
     | moving_parts.LightMover
     | moving_parts.NumberMover
     | lamps.RimLamp
+    | courses.CourseMover
     | pieces.AddPiece
     | pieces.DrawPiece
     | pieces.SetPiece

@@ -7,7 +7,7 @@ import { dropOverlay, endTry } from "../store/sending";
 import { type Point, snap, toStage, useSpace } from "../store/space";
 import { select, type Tool, useView } from "../store/view";
 import { drawRail, pointOut } from "../verbs/rig";
-import { drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
+import { drawCourse, drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
 import { useGrab } from "./grab";
 
 /** A press of two clicks puts two points in one place. */
@@ -18,12 +18,19 @@ const apart = (points: Point[]): Point[] =>
 const LINES: Partial<Record<Tool, (points: Point[]) => Promise<void>>> = {
   walk: (points) => drawWalk(apart(points)),
   rail: (points) => drawRail(apart(points)),
+  course: (points) => drawCourse(apart(points)),
 };
 
 /** Where a walk that is drawn now would begin: where the figure stands at this frame, or when it is free again. */
-function walkStart(figure: string): Point | null {
-  const row = rowOf(figure, useMoment.getState().stage);
+function walkStart(who: string): Point | null {
+  const row = rowOf(who, useMoment.getState().stage);
   return row ? [row[0], row[2]] : null;
+}
+
+/** The selected mover; empty when there is none. */
+function chosenMover(): string {
+  const { kind, ids } = useView.getState();
+  return kind === "mover" ? (ids[0] ?? "") : "";
 }
 
 /** How near the point of the keyboard must be to somebody to mean them, metres. */
@@ -136,7 +143,7 @@ export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
     if (!line || !box) return;
     setOver(toStage(useSpace.getState(), e.clientX - box.left, e.clientY - box.top));
   };
-  const start = tool === "walk" && figure ? walkStart(figure) : null;
+  const start = (tool === "walk" && figure) || tool === "course" ? walkStart(figure ?? chosenMover()) : null;
   return {
     hold,
     take,

@@ -8,6 +8,7 @@ import {
   Layers2,
   MousePointer2,
   PersonStanding,
+  Route,
   Shapes,
   Spline,
   TriangleRight,
@@ -25,7 +26,7 @@ interface Entry<T extends Tool = Tool> {
   icon: typeof Box;
 }
 
-const LINES: Entry<"figure" | "walk" | "rail">[] = [
+const LINES: Entry<"figure" | "walk" | "rail" | "course">[] = [
   { tool: "figure", label: "Figure", tip: "Figure: point at where it stands", icon: PersonStanding },
   {
     tool: "walk",
@@ -38,6 +39,12 @@ const LINES: Entry<"figure" | "walk" | "rail">[] = [
     label: "Rail",
     tip: "Rail: click where the selected camera's rail runs, point by point",
     icon: Spline,
+  },
+  {
+    tool: "course",
+    label: "Course",
+    tip: "Course: click where the selected mover goes, point by point",
+    icon: Route,
   },
 ];
 
@@ -73,14 +80,16 @@ const take = (tool: Tool) => useView.setState({ tool });
 export function Tools() {
   const tool = useView((s) => s.tool);
   const figure = useView((s) => s.kind === "figure");
+  const mover = useView((s) => s.kind === "mover");
   const camera = useView((s) => s.kind === "camera" || typeof s.through === "object");
   const seenFrom = useView((s) => s.seenFrom);
   const away = seenFrom !== "above";
-  const line = camera && !figure ? "rail" : "walk";
+  const line = mover ? "course" : camera && !figure ? "rail" : "walk";
   const why = {
     figure: null,
     walk: figure ? null : "Choose a figure first, then draw its walk",
     rail: null,
+    course: null,
   };
   const set = SET.find((one) => one.tool === tool);
   const SetIcon = set?.icon ?? Shapes;

@@ -12,6 +12,7 @@ export type Tool =
   | "figure"
   | "walk"
   | "rail"
+  | "course"
   | "box"
   | "post"
   | "wall"

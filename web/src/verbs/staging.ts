@@ -41,6 +41,16 @@ export async function putMover(shape: Does<"mover.add">["shape"]): Promise<void>
   if (complain(await send({ kind: "mover.add", id, shape, pose }))) select("mover", [id]);
 }
 
+/** Have the selected mover go through points from this frame on. */
+export async function drawCourse(points: Point[]): Promise<void> {
+  const { kind, ids } = useView.getState();
+  useView.setState({ tool: "select" });
+  if (kind !== "mover" || !ids[0]) return notice("No mover is selected.", "Click one, then draw its course.");
+  if (points.length === 0) return;
+  const first = useMoment.getState().stage;
+  complain(await send({ kind: "mover.course", mover: ids[0], points, first }));
+}
+
 /** Have the selected figure walk through points, from this frame or from when it is free. */
 export async function drawWalk(points: Point[]): Promise<void> {
   const { kind, ids } = useView.getState();
