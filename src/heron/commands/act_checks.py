@@ -95,6 +95,21 @@ def leads_through(after: Scene, id_: str, act: Act) -> str:
     return ""
 
 
+def solid_before(scene: Scene, figure: Figure, act: Act) -> list[Piece]:
+    """What nobody walks through and a figure on its way meets: neither stepped over nor passed under where it sets out."""
+    frames = scene.frames
+    frame = min(max(act.frames.first, frames.first), frames.last)
+    floor = float(draft(scene).rows(figure, np.array([frame]))[0, 1])
+    return [
+        piece
+        for piece in scene.pieces
+        if piece.kind in _SOLID
+        and piece.part_of is None
+        and piece.base < floor + figure.stature
+        and piece.base + piece.height > floor + _STEPPED_OVER_M
+    ]
+
+
 def _check_seat(scene: Scene, figure: Figure, act: Sit) -> None:
     if act.on is None:
         raise Refused("No seat was named.", "Choose a piece to sit on.", field="on")

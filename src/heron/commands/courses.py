@@ -18,7 +18,7 @@ from heron.scene import Scene, find, replace
 from heron.stage.acts.base import shaped
 from heron.stage.acts.body import Point2
 from heron.stage.mover import Mover, MoverShape
-from heron.stage.path import FloorPath
+from heron.stage.path import FREEHAND_M, FloorPath, few_points
 from heron.timebase import parse_rate
 from heron.timebase.frames import FrameNumber
 
@@ -46,7 +46,9 @@ class CourseMover(Command):
 
     kind: Literal["mover.course"] = "mover.course"
     mover: Id
-    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
+    points: tuple[Point2, ...] = Field(min_length=1, max_length=4000)
+    #: They are a line drawn by hand.
+    freehand: bool = False
     first: FrameNumber
     #: Metres a second; left out, what such a thing usually does, or what brings it there by `arrive`.
     speed: float | None = Field(default=None, ge=0.01, le=200.0)
@@ -73,7 +75,10 @@ class CourseMover(Command):
         # What is in somebody's hand then goes where that goes.
         local_pose(scene, mover, self.first, {})
         now = Bake(scene).rows(mover, np.array([self.first]))[0]
-        path = FloorPath(np.array([(now[0], now[2]), *self.points]))
+        drawn = np.array(self.points)
+        path = FloorPath(
+            np.array([(now[0], now[2]), *(few_points(drawn, FREEHAND_M) if self.freehand else drawn)])
+        )
         if path.length < 1e-3:
             raise Refused(f"{mover.name} is there already.", "Give it a point farther away.", field="points")
         fps = float(parse_rate(scene.rate))

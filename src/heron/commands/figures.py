@@ -16,7 +16,7 @@ from heron.stage.body.pace import COMFORTABLE_SPEED, RUNS_FROM
 from heron.stage.body.travel import frames_to_walk
 from heron.stage.figure import Figure, Idle, Look
 from heron.stage.fresh import look_of
-from heron.stage.path import FloorPath
+from heron.stage.path import FREEHAND_M, FloorPath, few_points
 from heron.timebase import Frames, parse_rate
 from heron.timebase.frames import FrameNumber
 
@@ -74,7 +74,9 @@ class WalkFigure(Command):
 
     kind: Literal["figure.walk"] = "figure.walk"
     figure: Id
-    points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
+    points: tuple[Point2, ...] = Field(min_length=1, max_length=4000)
+    #: They are a line drawn by hand: as few of them are kept as give the same way.
+    freehand: bool = False
     first: FrameNumber
     last: FrameNumber | None = None
     #: Metres a second; left out, a comfortable walk. From 2.2 on it is a run.
@@ -87,6 +89,13 @@ class WalkFigure(Command):
         begin = free_from(figure, "body", self.first) if self.when_free else self.first
         x, z, heading = standing_at(scene, figure, begin)
         points = np.array([(x, z), *self.points])
+        if self.freehand:
+            points = np.array([points[0], *few_points(points[1:], FREEHAND_M)])
+        if len(points) > 201:
+            raise Refused(
+                "A walk goes through 200 points at the most.", "Draw it in two parts.", field="points"
+            )
+        way = tuple((round(float(px), 3), round(float(pz), 3)) for px, pz in points[1:])
         length = FloorPath(points).length
         if length < 0.05:
             raise Refused(
@@ -100,5 +109,5 @@ class WalkFigure(Command):
             # Where the scene ends sooner it is walked faster, as far as a person can.
             last = max(min(last, scene.frames.last), begin + 2)
         frames = Frames(first=begin, last=last)
-        act = Run(frames=frames, points=self.points) if runs else Walk(frames=frames, points=self.points)
+        act = Run(frames=frames, points=way) if runs else Walk(frames=frames, points=way)
         return AddAct(figure=self.figure, act=act).apply(scene)

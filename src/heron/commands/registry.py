@@ -18,6 +18,7 @@ from heron.commands import (
     flying,
     focusing,
     glass,
+    going_round,
     holding,
     jumping,
     key_edits,
@@ -139,6 +140,7 @@ AnyCommand = Annotated[
     | acts.DeleteAct
     | listening.Listen
     | walking.PaceWalk
+    | going_round.WalkRound
     | movers.AddMover
     | movers.SetMover
     | moving_parts.MakeMover

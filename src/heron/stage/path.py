@@ -7,6 +7,8 @@ from scipy.interpolate import CubicHermiteSpline
 from scipy.ndimage import gaussian_filter1d
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+#: What is drawn by hand is kept to this, metres.
+FREEHAND_M = 0.12
 #: Samples lie about this far apart along a path, metres; a leg has at least, and at most, so many.
 _APART, _FEWEST, _MOST = 0.05, 24, 400
 #: A corner sharper than this is turned on the spot, degrees: a walker does not swing round it.
@@ -72,6 +74,46 @@ class FloorPath:
         if self.length == 0.0:
             return np.zeros(len(distance))
         return np.asarray(np.interp(distance, self._even, self._heading))
+
+
+def few_points(points: Floats, near: float) -> Floats:
+    """As few of the points of a line drawn by hand, (n, 2), as keep the smooth path through them within so much of it, metres.
+
+    Points are left out by their distance from a chord (Ramer 1972; Douglas and Peucker 1973), and fewer of them until the path,
+    which swings a little between points, is near enough.
+    """
+    points = merged(points)
+    within = near
+    while len(points) > 2:
+        kept = points[_needed(points, within)]
+        path = FloorPath(kept)
+        drawn = path.place(np.linspace(0.0, path.length, max(int(path.length / _APART), 2)))
+        away = np.sqrt(((points[:, None] - drawn[None]) ** 2).sum(axis=-1)).min(axis=1)
+        if away.max() <= near or within < near / 50 or len(kept) == len(points):
+            return kept
+        within /= 1.6
+    return points
+
+
+def _needed(points: Floats, within: float) -> list[int]:
+    """The places of points that a chord does not stand for."""
+    found, todo = {0, len(points) - 1}, [(0, len(points) - 1)]
+    while todo:
+        a, b = todo.pop()
+        if b - a < 2:
+            continue
+        chord = points[b] - points[a]
+        long = np.hypot(*chord)
+        off = points[a + 1 : b] - points[a]
+        if long > 1e-9:
+            along = np.clip(off @ chord / long**2, 0.0, 1.0)
+            off = off - along[:, None] * chord
+        far = np.hypot(*off.T)
+        if far.max() > within:
+            k = a + 1 + int(np.argmax(far))
+            found.add(k)
+            todo += [(a, k), (k, b)]
+    return sorted(found)
 
 
 def merged(points: Floats) -> Floats:

@@ -267,6 +267,16 @@ function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact
           <Button tip="Delete" hint="Delete" onClick={() => only(figure, act, deleteActs)}>
             <Trash2 size={13} />
           </Button>
+          {(act.kind === "walk" || act.kind === "run") && (
+            <Button
+              tip="Go the shortest way that keeps clear of the set"
+              onClick={async () =>
+                complain(await send({ kind: "figure.walk.round", figure: figure.id, id: act.id as string }))
+              }
+            >
+              Go round
+            </Button>
+          )}
           {act.kind === "pose" && (
             <Button
               tip="Change right and left over"

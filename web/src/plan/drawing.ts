@@ -15,10 +15,10 @@ const apart = (points: Point[]): Point[] =>
   points.filter((p, i) => i === 0 || p[0] !== points[i - 1][0] || p[1] !== points[i - 1][1]);
 
 /** Tools that draw a line of points, and what they make. */
-const LINES: Partial<Record<Tool, (points: Point[]) => Promise<void>>> = {
-  walk: (points) => drawWalk(apart(points)),
+const LINES: Partial<Record<Tool, (points: Point[], freehand?: boolean) => Promise<void>>> = {
+  walk: (points, freehand) => drawWalk(apart(points), freehand),
   rail: (points) => drawRail(apart(points)),
-  course: (points) => drawCourse(apart(points)),
+  course: (points, freehand) => drawCourse(apart(points), freehand),
 };
 
 /** Where a walk that is drawn now would begin: where the figure stands at this frame, or when it is free again. */
@@ -32,6 +32,9 @@ function chosenMover(): string {
   const { kind, ids } = useView.getState();
   return kind === "mover" ? (ids[0] ?? "") : "";
 }
+
+/** A line drawn by hand has a point in so many metres. */
+const HAND_M = 0.1;
 
 /** How near the point of the keyboard must be to somebody to mean them, metres. */
 const AT = 0.6;
@@ -100,7 +103,22 @@ export function useDrawing(sheet: RefObject<SVGSVGElement | null>) {
         },
       };
     if (tool === "figure" && e.button === 0) return { drop: (at) => void standFigure(placed(at)) };
-    if (line && e.button === 0) return { drop: (at, moved) => !moved && setWalk((w) => [...w, placed(at)]) };
+    if (line && e.button === 0) {
+      // A press puts a point down; a line drawn by hand is the whole way.
+      const drawnBy: Point[] = [...walk, from];
+      return {
+        move: (at) => {
+          const last = drawnBy[drawnBy.length - 1];
+          if (tool === "rail" || Math.hypot(at[0] - last[0], at[1] - last[1]) < HAND_M) return;
+          drawnBy.push(at);
+          setWalk([...drawnBy]);
+        },
+        drop: (at, moved) => {
+          if (!moved) setWalk((w) => [...w, placed(at)]);
+          else if (tool !== "rail") void line([...drawnBy, at], true);
+        },
+      };
+    }
     if (isPiece(tool) && e.button === 0) {
       const a: Point = [snap(from[0], e.altKey), snap(from[1], e.altKey)];
       const piece = drawing(tool, a);

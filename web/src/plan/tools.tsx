@@ -31,7 +31,7 @@ const LINES: Entry<"figure" | "walk" | "rail" | "course">[] = [
   {
     tool: "walk",
     label: "Walk",
-    tip: "Walk: click where the selected figure goes, point by point",
+    tip: "Walk: click where the selected figure goes, or draw its way by hand",
     icon: Footprints,
   },
   {
@@ -43,7 +43,7 @@ const LINES: Entry<"figure" | "walk" | "rail" | "course">[] = [
   {
     tool: "course",
     label: "Course",
-    tip: "Course: click where the selected mover goes, point by point",
+    tip: "Course: click where the selected mover goes, or draw its way by hand",
     icon: Route,
   },
 ];

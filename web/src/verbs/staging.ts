@@ -42,22 +42,22 @@ export async function putMover(shape: Does<"mover.add">["shape"]): Promise<void>
 }
 
 /** Have the selected mover go through points from this frame on. */
-export async function drawCourse(points: Point[]): Promise<void> {
+export async function drawCourse(points: Point[], freehand = false): Promise<void> {
   const { kind, ids } = useView.getState();
   useView.setState({ tool: "select" });
   if (kind !== "mover" || !ids[0]) return notice("No mover is selected.", "Click one, then draw its course.");
   if (points.length === 0) return;
   const first = useMoment.getState().stage;
-  complain(await send({ kind: "mover.course", mover: ids[0], points, first }));
+  complain(await send({ kind: "mover.course", mover: ids[0], points, freehand, first }));
 }
 
 /** Have the selected figure walk through points, from this frame or from when it is free. */
-export async function drawWalk(points: Point[]): Promise<void> {
+export async function drawWalk(points: Point[], freehand = false): Promise<void> {
   const { kind, ids } = useView.getState();
   useView.setState({ tool: "select" });
   const figure = kind === "figure" ? itemOf(useDocument.getState().scene, "figures", ids[0]) : undefined;
   if (!figure) return notice("Choose the figure that walks first.", "Click it, then draw its walk.");
   if (points.length === 0) return;
   const first = useMoment.getState().stage;
-  complain(await send({ kind: "figure.walk", figure: figure.id, points, first, when_free: true }));
+  complain(await send({ kind: "figure.walk", figure: figure.id, points, freehand, first, when_free: true }));
 }
