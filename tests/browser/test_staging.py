@@ -136,7 +136,7 @@ def test_the_wedge_is_the_true_field_of_view(desk):
 def test_a_mover_is_put_in_placed_and_keyed_on_purpose(empty):
     page = empty.page
     page.get_by_role("button", name="Mover").click()
-    page.get_by_role("menuitem", name="Rowing boat").click()
+    page.get_by_role("menuitem", name="Boat", exact=True).click()
     page.get_by_test_id("mover-card").wait_for()
     empty.type("Across", 2)
     boat = empty.scene()["movers"][0]

@@ -221,8 +221,11 @@ class MoveThings(Command):
     climb: bool = False
 
     def apply(self, scene: Scene) -> Outcome:
-        chosen = chosen_things(scene, self.ids)
-        if self.turn and any(isinstance(item, Camera | Mover) for _, item in chosen):
+        chosen = _wholes(scene, chosen_things(scene, self.ids))
+        if self.turn and any(
+            isinstance(item, Camera) or (isinstance(item, Mover) and _keyed_on_the_floor(item))
+            for _, item in chosen
+        ):
             raise Refused(
                 "What is moved by keys is not turned with the rest.",
                 "Turn it at a frame of its own.",
@@ -251,9 +254,16 @@ class MoveThings(Command):
 
     @staticmethod
     def _middle(items: list[Any]) -> tuple[float, float]:
-        standing = [item for item in items if isinstance(item, Piece | Figure)]
-        n = max(len(standing), 1)
-        return sum(i.x for i in standing) / n, sum(i.z for i in standing) / n
+        places = [(i.x, i.z) for i in items if isinstance(i, Piece | Figure)]
+        places += [(i.x.rest, i.z.rest) for i in items if isinstance(i, Mover) and not _keyed_on_the_floor(i)]
+        n = max(len(places), 1)
+        return sum(x for x, _ in places) / n, sum(z for _, z in places) / n
+
+    def _turned(self, x: float, z: float, middle: tuple[float, float]) -> tuple[float, float]:
+        """A place turned about the middle and moved."""
+        mx, mz = middle
+        cos, sin = math.cos(math.radians(self.turn)), math.sin(math.radians(self.turn))
+        return mx + (x - mx) * cos + (z - mz) * sin + self.dx, mz - (x - mx) * sin + (z - mz) * cos + self.dz
 
     def _moved(self, scene: Scene, item: Any, middle: tuple[float, float]) -> Any:
         moves = self.dx or self.dy or self.dz
@@ -269,22 +279,35 @@ class MoveThings(Command):
             )
         if isinstance(item, Camera | Mover):
             by = {"x": self.dx, "y": self.dy, "z": self.dz}
-            by = local_shift(scene, item, by) if isinstance(item, Mover) else by
+            if isinstance(item, Mover) and self.turn and item.on is None:
+                px, pz = item.x.rest, item.z.rest
+                x, z = self._turned(px, pz, middle)
+                by |= {"x": x - px, "z": z - pz, "pan": self.turn}
+            elif isinstance(item, Mover):
+                by = local_shift(scene, item, by)
             return item.with_channels({n: item.channel(n).shifted(d) for n, d in by.items() if d})
-        if isinstance(item, Piece) and item.part_of is not None:
-            whole: Mover = find(scene, "movers", item.part_of)
-            raise Refused(
-                f"{item.name} is part of {whole.name}.", f"Move {whole.name}, or take it apart first.", field="ids"
-            )  # fmt: skip
-        mx, mz = middle
-        cos, sin = math.cos(math.radians(self.turn)), math.sin(math.radians(self.turn))
-        x = mx + (item.x - mx) * cos + (item.z - mz) * sin + self.dx
-        z = mz - (item.x - mx) * sin + (item.z - mz) * cos + self.dz
+        x, z = self._turned(item.x, item.z, middle)
         if isinstance(item, Figure):
             if self.dy:
                 raise Refused(f"{item.name} stands on the floor.", "Move it across or along.", field="dy")
             return carried(item, (item.x, item.z, item.heading), (x, z, item.heading + self.turn))
         return changed(item, x=x, z=z, base=item.base + self.dy, heading=item.heading + self.turn)
+
+
+def _wholes(scene: Scene, chosen: list[tuple[Tables, Any]]) -> list[tuple[Tables, Any]]:
+    """The things, with what pieces are part of in place of those."""
+    out: dict[str, tuple[Tables, Any]] = {}
+    for table, item in chosen:
+        if isinstance(item, Piece) and item.part_of is not None:
+            out[item.part_of] = ("movers", find(scene, "movers", item.part_of))
+        else:
+            out.setdefault(item.id, (table, item))
+    return list(out.values())
+
+
+def _keyed_on_the_floor(mover: Mover) -> bool:
+    """Whether keys say where a mover is on the floor or which way it faces."""
+    return any(mover.keyed(name) for name in ("x", "z", "pan"))
 
 
 class DuplicateThings(Command):

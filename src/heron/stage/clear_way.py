@@ -13,7 +13,7 @@ Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: Somebody passes at this distance from what stands in the way, metres: half of the width of shoulders, and a little.
 CLEAR_M = 0.35
 #: Corners are gone round so much farther out than they are cleared, metres.
-_OUT_M = 0.03
+_OUT_M = 0.001
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ def way_round(
     Only what turns out to be in the way is looked at; the rest of a set costs one check each.
     """
     for place in (start, end):
-        inside = next((p for p in pieces if _within(p, place[None], CLEAR_M - _OUT_M)[0]), None)
+        inside = next((p for p in pieces if _within(p, place[None], CLEAR_M - 0.03)[0]), None)
         if inside is not None:
             return Blocked(inside)
     round_: list[Piece] = []
