@@ -154,7 +154,7 @@ def test_a_joint_is_drawn_where_the_core_projects_it(desk, tmp_path, letter, fra
     page = desk.page
     page.keyboard.press(str("ABCD".index(letter) + 1))
     desk.go(frame)
-    page.mouse.click(*desk.centre("[data-figure=Odile] circle"))
+    page.locator("[data-figure=Odile] text").click()
     page.get_by_label("Joint", exact=True).select_option(joint)
     desk.refined(16)
     box = page.get_by_test_id("frame").bounding_box()

@@ -95,7 +95,9 @@ class WalkFigure(Command):
             raise Refused(
                 "A walk goes through 200 points at the most.", "Draw it in two parts.", field="points"
             )
-        way = tuple((round(float(px), 3), round(float(pz), 3)) for px, pz in points[1:])
+        way = self.points
+        if self.freehand:
+            way = tuple((round(float(px), 3), round(float(pz), 3)) for px, pz in points[1:])
         length = FloorPath(points).length
         if length < 0.05:
             raise Refused(
