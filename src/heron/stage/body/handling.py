@@ -35,7 +35,7 @@ _LOW, _DEEPEST = 0.48, 0.30
 _COMES_S, _GOES_S = 0.5, 0.4
 #: Pitch of shoulder, elbow and wrist, and how far the arm is out, degrees, for each way of carrying.
 _ARMS: dict[Carried, tuple[float, float, float, float]] = {
-    "upright": (12.0, 76.0, 0.0, 24.0),
+    "upright": (6.0, 70.0, 0.0, 40.0),
     "before": (14.0, 72.0, 0.0, 8.0),
     "hanging": (3.0, 10.0, 0.0, 9.0),
 }
