@@ -11,7 +11,9 @@ from heron.bake.movers import COLUMNS
 from heron.commands import parse_commands, run
 from heron.scene import empty_scene, find
 from heron.stage.jointed import JOINTED
+from heron.stage.mover import Mover
 from heron.stage.reference import OnMover
+from heron.stage.shapes import mover_shape
 
 FPS = 24
 
@@ -101,3 +103,24 @@ def test_wheels_roll_as_far_as_the_cart_goes(speed):
     rim = poses["axle"].apply([0, 1, 0])
     angle = np.unwrap(np.arctan2(-rim[:, 2], rim[:, 1]))
     assert angle[-1] - angle[0] == pytest.approx(speed * 239 / FPS / 0.48, rel=1e-6)
+
+
+def unturned(shape):
+    mesh = mover_shape(Mover(id="m", name="M", shape=shape))
+    np.testing.assert_allclose(np.linalg.norm(mesh.normals, axis=1), 1, atol=1e-6)
+    return mesh.points
+
+
+def test_a_pony_is_as_high_as_a_pony_and_a_cart_stands_on_its_wheels():
+    """A pony is at most 1.48 m at the withers (common practice); its back is where the neck begins."""
+    pony = unturned("pony")
+    back = pony[(np.abs(pony[:, 2]) < 0.2) & (np.abs(pony[:, 0]) < 0.1)]
+    assert 1.0 < back[:, 1].max() < 1.48 and -0.08 < pony[:, 1].min() < 0  # its legs bend to stand
+    assert 1.4 < np.ptp(pony[:, 2]) < 2.4 and np.ptp(pony[:, 0]) < 0.7
+    np.testing.assert_allclose(pony[:, 0].max(), -pony[:, 0].min(), atol=0.01)
+    cart = unturned("cart")
+    assert cart[:, 1].min() == pytest.approx(0, abs=0.005)
+    wheel = cart[np.abs(np.abs(cart[:, 0]) - 0.62) < 0.04]
+    # Two wheels of 0.48 m, whose rims touch the ground.
+    assert np.hypot(wheel[:, 1] - 0.48, wheel[:, 2] - 0.1).max() == pytest.approx(0.48, abs=0.005)
+    assert np.ptp(cart[:, 0]) == pytest.approx(2 * 0.62 + 0.14, abs=0.03)

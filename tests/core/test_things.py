@@ -131,6 +131,24 @@ def test_what_rides_and_what_hangs_on_a_hinge_is_where_gltf_readers_nest_it():
     assert loaded.graph.transforms.parents[name].startswith("Chest")
 
 
+def test_what_gets_off_a_mover_that_has_turned_stays_where_it_is():
+    scene, _ = do(
+        stage({"kind": "mover.add", "id": "cart", "shape": "cart", "name": "Cart", "pose": {"x": 0, "y": 0, "z": 3, "pan": 40, "tilt": 0, "roll": 0}}),
+        {"kind": "mover.ride", "ids": ["oar"], "on": "cart", "frame": 1001},
+        {"kind": "thing.put", "thing": "cart", "frame": 1001, "keep": "rest", "pan": 130, "x": 1},
+    )  # fmt: skip
+    there = matrices(scene, "oar")[0]
+    off, said = do(scene, {"kind": "mover.ride", "ids": ["oar"], "on": None, "frame": 1001})
+    assert said == ["Oar stands on the stage again from 1001"]
+    np.testing.assert_allclose(matrices(off, "oar")[0], there, atol=1e-6)
+    # Put somewhere in stage terms while it rides, it is there.
+    put, _ = do(
+        scene, {"kind": "thing.put", "thing": "oar", "frame": 1001, "keep": "rest", "x": 2.5, "pan": 10}
+    )
+    np.testing.assert_allclose(matrices(put, "oar")[0, 0, 3], 2.5, atol=1e-9)
+    np.testing.assert_allclose(Bake(put).samples(find(put, "movers", "oar")).values[0, 3], 10, atol=1e-6)
+
+
 @pytest.mark.parametrize(
     ("command", "says"),
     [
@@ -183,6 +201,10 @@ def test_deleting_a_mover_takes_its_parts_and_duplicating_it_copies_them():
     np.testing.assert_allclose(
         matrices(twice, copy.id)[0, :3, 3], matrices(twice, "l")[0, :3, 3] + [1, 0, 0], atol=1e-9
     )
+    # A part that is copied is one more part, and the whole stays where it is.
+    more, _ = do(scene, {"kind": "things.duplicate", "ids": ["chest"], "copies": ["chest2"], "dx": 0.2})
+    assert find(more, "pieces", "chest2").part_of == "c"
+    np.testing.assert_array_equal(matrices(more, "c"), matrices(scene, "c"))
     gone, said = do(twice, {"kind": "things.delete", "ids": ["c"]})
     assert said == ["Deleted Chest; Lid, Chest and Lid go with it"]
     assert {p.part_of for p in gone.pieces} == {"c2", copy.id}
@@ -410,6 +432,14 @@ def test_the_usual_thing_is_the_nearest_that_will_do():
     after, _ = do(after, {"kind": "figure.begin", "figure": "b", "does": "put_down", "frame": 1150})
     lies = matrices(after, given.what)[-1, :3, 3]
     assert lies[1] == pytest.approx(0, abs=1e-6) and 0.3 < np.hypot(*lies[[0, 2]]) < 0.9
+    # Of two rails the nearer by its side, not by its middle.
+    rails, _ = do(
+        stage(),
+        {**box("long", 3.0, 0.6, 0.3, 0.95), "width": 5.0},
+        box("short", -0.9, 1.1, 0.3, 0.95),
+        {"kind": "figure.begin", "figure": "o", "does": "lean_on", "frame": 1010},
+    )
+    assert find(rails, "figures", "o").acts[0].on == "long"
     with pytest.raises(HeronError, match="Odile holds nothing at 1150"):
         run_one(
             after,

@@ -345,10 +345,13 @@ class DuplicateThings(Command):
             )
             copy = changed(old, id=id_, name=name, **more)
             dx, dz = BESIDE[table]
-            by = MoveThings(
-                ids=(id_,), dx=dx if self.dx is None else self.dx, dz=dz if self.dz is None else self.dz
-            )
-            scene = by.apply(scene.having(**{table: (*there, copy)}))[0]
+            dx, dz = dx if self.dx is None else self.dx, dz if self.dz is None else self.dz
+            if isinstance(copy, Piece) and copy.part_of is not None:
+                # One more part, beside the other in what they are part of.
+                scene = scene.having(pieces=(*there, changed(copy, x=copy.x + dx, z=copy.z + dz)))
+            else:
+                by = MoveThings(ids=(id_,), dx=dx, dz=dz)
+                scene = by.apply(scene.having(**{table: (*there, copy)}))[0]
             names.append(called(getattr(scene, table)[-1]))
             if table == "movers":
                 scene = _with_copies_of_parts(scene, old.id, id_)

@@ -50,8 +50,7 @@ export function Plan() {
   // Pointing at something is not picking it.
   const past = (k: Kind, locked = false) =>
     picking || canPick(k, pickable, locked) ? undefined : "pointer-events-none opacity-60";
-  const onePiece =
-    kind === "piece" && ids.length === 1 ? scene?.pieces.find((p) => p.id === ids[0]) : undefined;
+  const onePiece = kind === "piece" && ids.length === 1 ? pieces.find((p) => p.id === ids[0]) : undefined;
   const camera = kind === "camera" ? shownCameras.find((c) => c.id === ids[0]) : undefined;
   const figure = kind === "figure" ? scene?.figures.find((f) => f.id === ids[0]) : undefined;
 

@@ -71,13 +71,16 @@ export function frameSelected(): void {
     const pose = kind === "camera" && ids.includes(camera.id) ? poseOf(camera.id, stage) : null;
     if (pose) places.push([pose.x, pose.y, pose.z, 1.2]);
   }
+  // A part is where what it is part of is.
+  const meant = ids.map((id) => shown.pieces.find((piece) => piece.id === id)?.part_of ?? id);
   for (const thing of [...shown.figures, ...shown.movers]) {
-    const wanted = kind === null ? "stature" in thing || shown.figures.length === 0 : ids.includes(thing.id);
+    const wanted =
+      kind === null ? "stature" in thing || shown.figures.length === 0 : meant.includes(thing.id);
     const row = wanted ? rowOf(thing.id, stage) : null;
     if (row) places.push([row[0], row[1] + 0.9, row[2], 1.1]);
   }
   for (const piece of shown.pieces) {
-    if (!ids.includes(piece.id)) continue;
+    if (!ids.includes(piece.id) || piece.part_of) continue;
     const size = Math.hypot(piece.width, piece.depth, piece.height) / 2;
     places.push([piece.x, piece.base + piece.height / 2, piece.z, size]);
   }
