@@ -208,6 +208,9 @@ def test_deleting_a_mover_takes_its_parts_and_duplicating_it_copies_them():
     gone, said = do(twice, {"kind": "things.delete", "ids": ["c"]})
     assert said == ["Deleted Chest; Lid, Chest and Lid go with it"]
     assert {p.part_of for p in gone.pieces} == {"c2", copy.id}
+    # Nothing that has lost its last part is left behind.
+    empty, _ = do(scene, {"kind": "things.delete", "ids": ["lid"]})
+    assert [m.id for m in empty.movers] == ["oar", "c"]
 
 
 def test_what_is_held_stays_in_the_palm_upright_and_turns_with_its_holder():

@@ -32,6 +32,11 @@ def _with_parts(scene: Scene, gone: list[Any]) -> tuple[set[str], str]:
         ]
         ids |= {one.id for one in more}
         parts += more
+    # What loses its last part has nothing left to move.
+    for mover in scene.movers:
+        own = [piece.id for piece in scene.pieces if piece.part_of == mover.id]
+        if mover.shape == "pieces" and mover.id not in ids and own and ids.issuperset(own):
+            ids.add(mover.id)
     said = f"; {all_called(parts)} {'goes' if len(parts) == 1 else 'go'} with it" if parts else ""
     return ids, said if len(parts) <= 6 else f"; {len(parts)} parts go with it"
 
