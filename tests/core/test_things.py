@@ -385,6 +385,18 @@ def test_a_look_at_what_one_holds_is_no_ring_and_a_camera_can_follow_it():
     assert np.isfinite(some).all()
 
 
+def test_who_is_given_something_is_baked_again_when_that_is_another_size():
+    """She names neither the crate nor him; her hand goes where his hands have it."""
+    scene, _ = do(
+        stage(), box("can", 0.0, 0.4, 0.1, 0.1), {"kind": "mover.make", "id": "m", "ids": ["can"]},
+        act("b", "pick_up", 1010, 1070, what="m"), act("b", "hand_over", 1100, 1152, what="m", to="o"),
+    )  # fmt: skip
+    wider, _ = do(scene, {"kind": "piece.set", "piece": "can", "height": 0.5})
+    keys = [Bake(one).key(find(one, "figures", "o")) for one in (scene, wider)]
+    hands = [palm(one, "o")[1126 - FIRST] for one in (scene, wider)]
+    assert keys[0] != keys[1] and not np.allclose(*hands)
+
+
 def test_shifted_in_time_and_place_all_is_the_same():
     """Bram, Odile and what goes between them, 20 frames later and 4 m away."""
     scene = stage(HELD, GIVEN)

@@ -5,10 +5,12 @@ import base64
 import json
 import struct
 import threading
+from importlib import import_module
 
 import numpy as np
 import pytest
 from client import Desk
+from django.apps import apps
 from django.core.management import call_command
 from django.db import connection
 
@@ -324,6 +326,25 @@ def test_a_stored_scene_of_version_2_opens_and_its_old_edits_can_be_undone(desk)
     )
     assert desk.post("undo").status_code == 200
     assert desk.scene()["figures"] == DEMO["figures"]
+
+
+def test_rows_of_a_figure_that_held_an_oar_get_a_thing_that_it_holds(desk):
+    """As version 4 wrote them: what was held was a word on the figure."""
+    bram = models.Figure.objects.get(scene_id=desk.id, uid="fig-bram")
+    hands = ("hold", "hand_over")
+    bram.params["acts"] = [a for a in bram.params["acts"] if a["kind"] not in hands]
+    bram.params["holds"], bram.version = "oar", 4
+    bram.save()
+    models.Mover.objects.filter(scene_id=desk.id, uid="mov-oar").delete()
+    import_module("mellow.productions.migrations.0009_things")._oars(apps, None)
+    open_scenes.forget()
+    scene = desk.scene()
+    (oar,) = [m for m in scene["movers"] if m["shape"] == "oar"]
+    (held,) = [a for a in scene["figures"][1]["acts"] if a["kind"] == "hold"]
+    assert (held["what"], held["hand"], held["frames"]["first"]) == (oar["id"], "left", 1001)
+    # It is kept like any other: changed, undone, and still there.
+    desk.do(kind="mover.set", mover=oar["id"], name="Old oar")
+    assert desk.post("undo").status_code == 200 and desk.scene()["movers"] == scene["movers"]
 
 
 def test_deleting_a_scene_is_all_or_nothing(desk, monkeypatch):

@@ -10,7 +10,7 @@ from heron.bake.kind import Baking
 from heron.bake.samples import Floats, between
 from heron.model import changed
 from heron.scene.links import links
-from heron.stage.acts.body import LeanOn, Sit
+from heron.stage.acts.body import Sit
 from heron.stage.acts.face import FaceAct
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.body.perform import rooted
@@ -59,10 +59,10 @@ def _ground(bake: Baking, figure: Figure) -> tuple[Piece, ...]:
 
 
 def _seats(bake: Baking, figure: Figure) -> dict[str, Piece]:
-    """The pieces it sits or leans on, as they stand then."""
+    """The pieces it sits on, as they stand then."""
     found: dict[str, Piece] = {}
     for act in figure.acts:
-        piece = bake.item(links(act)[0]) if isinstance(act, Sit | LeanOn) and act.on else None
+        piece = bake.item(links(act)[0]) if isinstance(act, Sit) and act.on else None
         if isinstance(piece, Piece):
             found[piece.id] = bake.piece_at(
                 piece, min(max(act.frames.last, bake.scene.frames.first), bake.scene.frames.last)

@@ -41,7 +41,8 @@ def _things(bake: Baking, figure: Figure) -> list[Mover]:
 def handled_by(bake: Baking, figure: Figure) -> list[Any]:
     """What it depends on beside its own acts: how things come to it, and how large they are."""
     return [
-        (mover.id, [(leg.frame, leg.act.digest, leg.by.id) for leg in bake.journey(mover.id).legs], mover.digest)
+        # Not by links alone: whoever is given something names neither it nor who gives it.
+        (bake.key(mover, "rest"), [(leg.frame, leg.act.digest, leg.by.id) for leg in bake.journey(mover.id).legs])
         for mover in _things(bake, figure)
     ]  # fmt: skip
 

@@ -148,8 +148,10 @@ class MoveActs(Command):
         figure: Figure = find(scene, "figures", self.figure)
         chosen = [act_of(figure, id_) for id_ in self.ids]
         if self.follow:
-            lanes = {act.LANE: act.frames.first for act in reversed(chosen)}
-            chosen = [a for a in figure.acts if a in chosen or a.frames.first > lanes.get(a.LANE, MAX_FRAMES)]
+            since: dict[Lane, int] = {}
+            for act in chosen:
+                since[act.LANE] = min(act.frames.first, since.get(act.LANE, act.frames.first))
+            chosen = [a for a in figure.acts if a.LANE in since and a.frames.first >= since[a.LANE]]
         out, told = scene, ""
         # From the side they go to, so that they do not push each other.
         for act in sorted(chosen, key=lambda one: one.frames.first, reverse=self.by > 0):

@@ -63,7 +63,7 @@ class RimLamp(Command):
             lamp = find(scene, "movers", self.lamp)
             if lamp.light is None:
                 raise Refused(
-                    f"{lamp.name} is no lamp.", "Give it a light, or leave the lamp out.", field="lamp"
+                    f"{lamp.name} isn't a lamp.", "Give it a light, or leave the lamp out.", field="lamp"
                 )
             if bake.journey(lamp.id).legs or any(lamp.keyed(n) for n in POSE):
                 raise Refused(

@@ -218,10 +218,8 @@ class LightMover(Command):
         mover: Mover = unlocked(find(scene, "movers", self.mover))
         if self.spread == "none":
             if mover.light is None:
-                raise Refused(f"{mover.name} is no lamp.", "Give it a light first.", field="spread")
-            return replace(
-                scene, "movers", changed(mover, light=None)
-            ), f"{mover.name} gives no light any more"
+                raise Refused(f"{mover.name} isn't a lamp.", "Give it a light first.", field="spread")
+            return replace(scene, "movers", changed(mover, light=None)), f"{mover.name} no longer gives light"
         if mover.light is None:
             check_lamps(scene)
         fields = ("colour", "reach_m", "soft", "casts")

@@ -185,7 +185,7 @@ def _acts(scene: Scene, id_: str) -> list[_Busy]:
             continue
         for hand in _wants(act):
             first, stop = act.frames.first, float(act.frames.stop)
-            out.append(_Busy(id_, hand, first, stop, str(act.id), act.LABEL.lower()))
+            out.append(_Busy(id_, hand, first, stop, f"{id_}:{act.id}", act.LABEL.lower()))
     return out
 
 

@@ -96,7 +96,7 @@ def perform(
     Args:
         ground: height under (n, 2) points.
         where: (n, 3) place of something else on the stage over the frames.
-        pieces: what it sits and leans on, by id.
+        pieces: what it sits on, by id.
         way: where its root and its feet go, where that is known.
         tasks: what its hands do with things.
 

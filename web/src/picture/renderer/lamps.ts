@@ -12,9 +12,8 @@ import {
 } from "three";
 import type { Mover } from "../../api/types";
 import { moverColumns } from "../../store/samples";
-import { countLamps, LIGHT } from "./paint";
+import { CASTS, countLamps, LIGHT } from "./paint";
 
-const CASTS = 3;
 /** Two lamps cast shadows. */
 const MOST = 2;
 const FINENESS = 1024;

@@ -36,6 +36,9 @@ export const LIGHT = {
   lampCasts: { value: [-1, -1] },
 };
 
+/** Things in this layer keep light off others. */
+export const CASTS = 3;
+
 /** Light of the lamps on a point inside a shape; each falls off with the square of the distance, and to nothing at its reach. */
 export const LAMPS_IN_PAINT = /* glsl */ `
   #if LAMPS > 0

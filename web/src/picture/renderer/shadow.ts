@@ -10,10 +10,10 @@ import {
   WebGLRenderTarget,
 } from "three";
 import { drawLampShadows } from "./lamps";
-import { LIGHT, SHADE } from "./paint";
+import { CASTS, LIGHT, SHADE } from "./paint";
 
-/** Things in this layer keep the sun off others. */
-export const CASTS = 3;
+export { CASTS };
+
 const FINENESS = 2048;
 const REACH = 17;
 const FAR = 40;
