@@ -335,8 +335,10 @@ def test_acts_go_to_another_scene_with_what_they_name_by_name_or_without_it():
         done(other, **{**paste, "frame": 1210})
 
 
-def test_what_comes_later_on_the_lane_moves_along_when_asked():
-    scene, _ = done(kind="figure.acts.move", figure="fig-odile", ids=["act-2"], by=4, follow=True)
+@pytest.mark.parametrize("ids", [["act-2"], ["act-2", "act-3"], ["act-3", "act-2"]])
+def test_what_comes_later_on_the_lane_moves_along_when_asked(ids):
+    """From the earliest that is named, in whichever order they are named."""
+    scene, _ = done(kind="figure.acts.move", figure="fig-odile", ids=ids, by=4, follow=True)
     was, now = (acts(one, "fig-odile", "body") for one in (DEMO, scene))
     moved = {id_: first for id_, first, _ in now}
     assert all(moved[id_] - first == (0 if id_ == "act-1" else 4) for id_, first, _ in was)
