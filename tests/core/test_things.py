@@ -69,6 +69,47 @@ HELD = act("b", "hold", 1001, 1012, what="oar", hand="left")
 GIVEN = act("b", "hand_over", 1100, 1152, what="oar", to="o", hand="right")
 
 
+def test_copies_hold_what_is_copied_with_them_and_nothing_else():
+    scene = stage(HELD, GIVEN)
+    alone, said = do(scene, {"kind": "things.duplicate", "ids": ["b"], "copies": ["b2"], "dx": 9})
+    assert said == ["Duplicated Bram as Bram 2"] and not find(alone, "figures", "b2").acts
+    all_, said = do(
+        scene, {"kind": "things.duplicate", "ids": ["b", "o", "oar"], "copies": ["b2", "o2", "oar2"], "dx": 9, "dz": 0}
+    )  # fmt: skip
+    assert said == ["Duplicated Bram, Odile and Oar"]
+    # But for their breath and sway, which are each one's own.
+    np.testing.assert_allclose(
+        matrices(all_, "oar2")[:, :3, 3], matrices(all_, "oar")[:, :3, 3] + [9, 0, 0], atol=0.04
+    )
+    crowd, said = do(scene, {"kind": "figure.crowd", "figure": "b", "count": 2})
+    assert said == ["Made a crowd of 2 of Bram"] and not any(f.acts for f in crowd.figures[2:])
+
+
+def test_what_hands_no_longer_reach_is_told_whatever_changed():
+    """An arm and a bent trunk reach about 1.3 m at most (common practice): from 4 m away nobody is handed anything."""
+    crate = box("crate", -0.5, 0.5, 0.3, 0.9)
+    reach = act("b", "reach", 1020, 1070, at={"kind": "piece", "piece": "crate", "up": 1}, hand="right")
+    scene = stage(crate, HELD, reach, GIVEN)
+    away = {"kind": "thing.put", "thing": "o", "frame": 1001, "keep": "rest", "z": 4}
+    after, said = do(scene, away)
+    assert "at 1126 Bram no longer reaches Oar: " in said[0]
+    # Told once; on the lane it stays marked, until she is back.
+    missed = lambda one: Bake(one).samples(find(one, "figures", "b")).facts["missed"]  # noqa: E731
+    given = next(a.id for a in find(after, "figures", "b").acts if a.kind == "hand_over")
+    assert missed(after) == {given: 1126} and missed(scene) == {}
+    assert (
+        "reaches"
+        not in do(after, {"kind": "thing.put", "thing": "o", "frame": 1001, "keep": "rest", "x": 0.1})[1][0]
+    )
+    back, said = do(after, {"kind": "thing.put", "thing": "o", "frame": 1001, "keep": "rest", "z": 1.1})
+    assert "reaches" not in said[0] and missed(back) == {}
+    # A walk before it, or the piece that is reached for, can take it out of reach as well.
+    _, said = do(scene, act("o", "walk", 1003, 1090, points=[[3, 1.1]]))
+    assert "at 1126 Odile no longer reaches Oar" in said[0]
+    _, said = do(scene, {"kind": "things.move", "ids": ["crate"], "dx": -3})
+    assert "at 1045 Bram no longer reaches" in said[0]
+
+
 def test_pieces_made_movable_stay_where_they_are_and_come_back_as_they_were():
     lamp = [box("foot", 2, 1, 0.3, 0.1, heading=30), box("lamp", 2.1, 1.2, 0.2, 0.3, base=0.1, heading=75)]
     scene = stage(*lamp)

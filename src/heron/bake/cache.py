@@ -102,8 +102,8 @@ class OverlayCache(ResultCache):
     For a drag: what is tried pushes out nothing that is kept.
     """
 
-    def __init__(self, below: ResultCache) -> None:
-        super().__init__()
+    def __init__(self, below: ResultCache, keep_bytes: int = KEEP_BYTES) -> None:
+        super().__init__(keep_bytes)
         self._below = below
 
     def get(self, kind: str, key: str, make: Callable[[], R]) -> R:

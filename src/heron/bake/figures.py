@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from heron.bake.handling import handled_by, tasks_of
+from heron.bake.handling import handled_by, misses, tasks_of
 from heron.bake.kind import Baking
 from heron.bake.samples import Floats, between
 from heron.model import changed
@@ -177,8 +177,9 @@ def _heading(done: Performance) -> Floats:
 def facts(bake: Baking, figure: Figure, frames: Frames, values: Floats) -> dict[str, Any]:
     """What it says about itself."""
     done = bake.performance(figure)
-    # Of each act what it comes to; of a look the first frame on which it does not reach.
+    # Of each act what it comes to; of a look and of a hand the first frame on which it does not reach.
     missed = {one.id: at for one, at in zip(figure.gazes, done.missed, strict=False) if at is not None}
+    missed |= {one.act.id: one.frame for one in misses(bake, figure) if one.of == figure.id}
     acts: dict[str | None, dict[str, float]] = {}
     for act, fact in zip(figure.placed_by, done.facts, strict=True):
         into, out = blends(figure.acts, act) if act.LANE in BLENDED else (0, 0)

@@ -211,6 +211,15 @@ class Bake:
         return sorted(set(_KINDS[type(item)].jumps(self, item)))
 
 
+#: What was last tried: the checks of a command and the picture of what it comes to compute it once.
+_TRIED = OverlayCache(CACHE, keep_bytes=100_000_000)
+#: Beside a document's fields, where no field can be called so.
+_DRAFT = "draft of it"
+
+
 def draft(scene: Scene) -> Bake:
     """A scene that is only tried: what is known is read, and what it comes to pushes out nothing that is kept."""
-    return Bake(scene, OverlayCache(CACHE))
+    found: Bake | None = scene.__dict__.get(_DRAFT)
+    if found is None:
+        found = scene.__dict__.setdefault(_DRAFT, Bake(scene, _TRIED))
+    return found

@@ -1,27 +1,32 @@
 """What the hands of a figure do with things: where those are then, and where they are to be."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from heron.bake.kind import Baking
 from heron.bake.samples import Floats
-from heron.bake.standing import put_where, stood
+from heron.bake.standing import OPENED, OPENS, put_where, stood
 from heron.model import Model
 from heron.scene.links import links
+from heron.stage.acts.base import Act
 from heron.stage.acts.body import LeanOn
-from heron.stage.acts.hands import Handling, HandOver, PickUp, PutDown
+from heron.stage.acts.hands import Handling, HandOver, Hands, Open, PickUp, PutDown, Reach
 from heron.stage.body.handling import Carry, Task
 from heron.stage.figure import Figure
 from heron.stage.grip import Size, grips, how_carried, size_of, taken_at
 from heron.stage.journey import Journey, Leg
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece, into, place_on
+from heron.stage.reference import OnFigure
 from heron.stage.turning import Turns
 
 #: Two who hand something over meet at this share of their mean stature.
 _MEET = 0.69
+#: A palm nearer than this to where it goes is there, metres.
+_ON_IT_M = 0.002
 #: A palm that leans on a piece lies so far in from its edge, metres.
 _INSET = 0.06
 
@@ -55,6 +60,64 @@ def tasks_of(bake: Baking, figure: Figure) -> list[Task | Carry]:
     return out
 
 
+@dataclass(frozen=True)
+class Miss:
+    """A palm that does not get to where an act takes it: by so many metres, at a frame.
+
+    Attributes:
+        of: whose act it is.
+        figure: whose palm it is.
+    """
+
+    act: Act
+    of: str
+    figure: Figure
+    frame: int
+    short: float
+
+    @property
+    def key(self) -> tuple[str, str, str | None]:
+        """What tells it from others."""
+        return self.figure.id, self.of, self.act.id
+
+
+def misses(bake: Baking, figure: Figure) -> list[Miss]:
+    """What the hands of a figure do not reach, by its own acts and by acts that hand it something."""
+    found: list[Miss] = bake.cache.get(
+        "misses", bake.key(figure, "place"), lambda: list(_missed(bake, figure))
+    )
+    return found
+
+
+def _missed(bake: Baking, figure: Figure) -> Iterator[Miss]:
+    frames = bake.scene.frames
+    for act, of, hand, target in _goals(bake, figure):
+        spot = OnFigure(figure=figure.id, joint="knuckle_l" if hand == "left" else "knuckle_r")
+        palm = bake.place(spot, frames.array(), bare=True)
+        off = np.linalg.norm(np.broadcast_to(target, palm.shape) - palm, axis=-1)
+        for share in _on_it(act):
+            frame = act.frames.first + round(share * (act.frames.count - 1))
+            if frame in frames and off[frame - frames.first] > _ON_IT_M:
+                yield Miss(act, of, figure, frame, float(off[frame - frames.first]))
+                break
+
+
+def _goals(bake: Baking, figure: Figure) -> Iterator[tuple[Act, str, Hands, Floats]]:
+    """Acts that take a palm somewhere, whose acts they are, which hand, and where to, (3,) or (n, 3) metres."""
+    for act in figure.acts:
+        if isinstance(act, Reach):
+            yield act, figure.id, act.hand, bake.place(act.at, bake.scene.frames.array(), bare=True)
+    for task in (one for one in tasks_of(bake, figure) if isinstance(one, Task)):
+        yield task.act, task.of or figure.id, task.hand, task.target
+
+
+def _on_it(act: Act) -> tuple[float, ...]:
+    """Shares of an act at which the palm is on what it goes to."""
+    if isinstance(act, Open):
+        return OPENS, OPENED
+    return (act.WHEN,) if isinstance(act, Handling) else (0.5,)
+
+
 class _Handler:
     """One figure's part in what becomes of one thing."""
 
@@ -76,16 +139,14 @@ class _Handler:
             if leg.holder is not None and leg.holder.id == self.figure.id:
                 if isinstance(leg.act, HandOver):
                     target = self._meets(leg, 0.5)
-                    yield Task("take", leg.act.frames, leg.hand, target, self._other(leg))
+                    yield Task("take", leg.act, leg.hand, target, self._other(leg), of=leg.by.id)
                 until = self.been.until(leg)
                 half = float((self.size.high - self.size.low)[0]) / 2
                 yield Carry(leg.frame, until, leg.hand, how_carried(self.size), self._other(leg), half)
         for figure, act in self.been.opens:
             if figure.id == self.figure.id and self.mover.hinge is not None:
                 handle = self.place + self.turn.apply(grips(self.mover, self.size, act.hand)[0])
-                yield Task(
-                    "open", act.frames, act.hand, handle, low=self._low(handle[self._row(act.at_frame)])
-                )
+                yield Task("open", act, act.hand, handle, low=self._low(handle[self._row(act.at_frame)]))
 
     def _row(self, frame: int) -> int:
         return int(np.clip(frame - self.t[0], 0, len(self.t) - 1))
@@ -110,14 +171,14 @@ class _Handler:
             # Just before it is in the hand it lies where it is taken.
             i = self._row(leg.frame - 1)
             target = self.place[i] + turn.apply(held)[0]
-            yield Task("pick_up", act.frames, leg.hand, target, self._other(leg), self._low(target))
+            yield Task("pick_up", act, leg.hand, target, self._other(leg), self._low(target))
         elif isinstance(act, PutDown):
             hand = before.hand if (before := self.been.before(act)) else "right"
             target = put_where(self.bake, leg, self.t)[i] + turn.apply(was)[0]
-            yield Task("put_down", act.frames, hand, target, low=self._low(target))
+            yield Task("put_down", act, hand, target, low=self._low(target))
         elif isinstance(act, HandOver):
             hand = before.hand if (before := self.been.before(act)) else "right"
-            yield Task("give", act.frames, hand, self._meets(leg, -0.5))
+            yield Task("give", act, hand, self._meets(leg, -0.5))
 
     def _low(self, target: Floats) -> float:
         """How high a place is over the floor under the figure, statures."""
@@ -145,7 +206,7 @@ def _leaning(bake: Baking, figure: Figure) -> Iterator[Task]:
             continue
         piece: Model = bake.item(links(act)[0])
         if isinstance(piece, Piece):
-            yield Task("lean_on", act.frames, act.hand, leaned_on(bake, figure, act, piece))
+            yield Task("lean_on", act, act.hand, leaned_on(bake, figure, act, piece))
 
 
 def leaned_on(bake: Baking, figure: Figure, act: LeanOn, piece: Piece) -> Floats:

@@ -10,11 +10,9 @@ from heron.bake import draft
 from heron.commands.pacing import standing_at
 from heron.errors import NotFound, Refused
 from heron.scene import Scene, find
-from heron.scene.document import spot_called
 from heron.scene.links import links
 from heron.stage.acts import Act
 from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack, WalkWith
-from heron.stage.acts.hands import Reach
 from heron.stage.acts.look import LookAt
 from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, SIT_S, seat_on, to_the_seat
 from heron.stage.figure import Figure
@@ -23,8 +21,6 @@ from heron.stage.piece import Piece, PieceKind, into, walkable_height
 from heron.stage.reference import OnFigure
 from heron.timebase import parse_rate
 
-#: A palm nearer than this to what it reaches for is on it, metres.
-_ON_IT_M = 0.002
 #: Of the time it takes to get to a seat, so much is needed at least.
 _HURRIED = 0.5
 #: What nobody walks through, and how high it is stepped over, metres.
@@ -141,23 +137,6 @@ def _check_seat(scene: Scene, figure: Figure, act: Sit) -> None:
             f"takes until {needed}.",
             f"End it at {needed} or later, or walk there first.",
             field="frames",
-        )
-
-
-def check_reach(after: Scene, id_: str, act: Reach) -> None:
-    figure: Figure = find(after, "figures", id_)
-    bake = draft(after)
-    middle = (act.frames.first + act.frames.last) // 2
-    if middle not in after.frames:
-        return
-    t = np.array([middle])
-    palm = bake.place(OnFigure(figure=id_, joint=f"knuckle_{act.hand[0]}"), t, bare=True)[0]
-    short = float(np.linalg.norm(bake.place(act.at, t, bare=True)[0] - palm))
-    if short > _ON_IT_M:
-        raise Refused(
-            f"{figure.name} cannot reach {spot_called(after, act.at)}: the palm stays {short:.2f} m short of it at {middle}.",
-            "Bring it nearer, or have the figure step closer first.",
-            field="at",
         )
 
 

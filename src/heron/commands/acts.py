@@ -8,7 +8,6 @@ import numpy as np
 from pydantic import Field
 
 from heron.commands.act_checks import (
-    check_reach,
     check_subject,
     leads_through,
     missed_by,
@@ -19,7 +18,7 @@ from heron.commands.base import Command, Outcome, listed
 from heron.commands.keys import check_frame
 from heron.commands.pacing import check_pace, standing_at
 from heron.commands.rigs import refuse_loops
-from heron.commands.thing_checks import check_things, things_said
+from heron.commands.thing_checks import check_things
 from heron.errors import Alternative, NotFound, Refused
 from heron.model import Id, changed, new_id
 from heron.scene import Scene, find, replace
@@ -29,7 +28,6 @@ from heron.stage.acts import Act, AnyAct, Lane
 from heron.stage.acts.base import QUICKEST, SLOWEST
 from heron.stage.acts.body import Run, Walk
 from heron.stage.acts.face import Express
-from heron.stage.acts.hands import Reach
 from heron.stage.acts.look import LookAt
 from heron.stage.acts.pose import Pose
 from heron.stage.figure import Figure
@@ -261,7 +259,7 @@ class DeleteAct(Command):
         kept = tuple(act for act in figure.acts if act.id not in self.ids)
         what = listed([f"{act.LABEL.lower()} at {act.frames}" for act in gone])
         after = replace(scene, "figures", changed(figure, acts=kept))
-        return after, f"Deleted {figure.name}'s {what}{things_said(scene, after)}"
+        return after, f"Deleted {figure.name}'s {what}"
 
 
 def _free_id(figure: Figure) -> str:
@@ -318,11 +316,8 @@ def put(
         if now is not None
     ]
     check_things(scene, after, figure, act)
-    if isinstance(act, Reach):
-        check_reach(after, figure.id, act)
     missed = missed_by(after, figure.id, act) if isinstance(act, LookAt) else ""
     more = missed + short_blend(acts, act) + past_the_end(scene, act) + leads_through(after, figure.id, act)
-    more += things_said(scene, after)
     return after, "".join(said) + more
 
 

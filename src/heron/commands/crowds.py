@@ -11,7 +11,7 @@ from heron.scene import Scene, find
 from heron.stage.acts.base import Act
 from heron.stage.body.carry import carried
 from heron.stage.figure import Figure
-from heron.stage.fresh import look_of
+from heron.stage.fresh import empty_handed, look_of
 from heron.timebase import Frames, parse_rate
 
 #: How much people of a crowd differ: stature as a share (adults of one sex differ by 4 %, common practice), the way they
@@ -69,7 +69,9 @@ class CrowdFigure(Command):
         z = figure.z - across * np.sin(turn) + back * np.cos(turn)
         heading = figure.heading + _HEADING * draw.uniform(-1, 1)
         # The way they walk is the figure's; only what they face while they stand differs.
-        there = carried(figure, (figure.x, figure.z, figure.heading), (float(x), float(z), figure.heading))
+        there = carried(
+            empty_handed(figure), (figure.x, figure.z, figure.heading), (float(x), float(z), figure.heading)
+        )
         by = round(_LATER_S * float(parse_rate(scene.rate)) * draw.uniform(0, 1))
         stature = figure.stature * float(
             np.clip(draw.normal(1.0, _STATURE), 1 - 2.5 * _STATURE, 1 + 2.5 * _STATURE)

@@ -49,6 +49,7 @@ from heron.commands import (
     walking,
 )
 from heron.commands.fitting import other_lenses
+from heron.commands.thing_checks import things_said
 from heron.errors import BadInput, BeyondLens, HeronError, from_validation
 from heron.scene import Scene
 from heron.scene.lookup import validate_scene
@@ -197,7 +198,8 @@ def run_one(scene: Scene, command: AnyCommand) -> tuple[Scene, str]:
         error.alternatives = other_lenses(scene, command, error)
         raise
     after, more = binding.brought_along(scene, after)
-    return validate_scene(after), sentence + more
+    after = validate_scene(after)
+    return after, sentence + more + things_said(scene, after)
 
 
 def run(scene: Scene, commands: list[AnyCommand]) -> tuple[Scene, list[str]]:

@@ -6,11 +6,11 @@ from typing import Any
 import numpy as np
 
 from heron.bake import Bake, draft
-from heron.bake.handling import tasks_of
-from heron.bake.standing import OPENED, OPENS
+from heron.bake.handling import Miss, misses
 from heron.commands.moving_parts import check_opening
 from heron.errors import Refused
 from heron.scene import Scene, find
+from heron.scene.document import spot_called
 from heron.stage.acts import Act
 from heron.stage.acts.body import LeanOn
 from heron.stage.acts.hands import (
@@ -22,17 +22,13 @@ from heron.stage.acts.hands import (
     Open,
     PickUp,
     PointAt,
-    PutDown,
+    Reach,
 )
-from heron.stage.body.handling import Task
 from heron.stage.figure import Figure
 from heron.stage.grip import TOO_BIG, WIDEST_M, size_of
 from heron.stage.journey import Journey, Misfit
 from heron.stage.mover import Mover
-from heron.stage.reference import OnFigure
 
-#: A palm nearer than this to what it reaches for is on it, metres.
-ON_IT_M = 0.002
 #: Two who hand something over stand so far apart, metres.
 NEAREST_M, FARTHEST_M = 0.45, 1.4
 
@@ -60,18 +56,56 @@ def check_things(before: Scene, after: Scene, figure: Figure, act: Act) -> None:
         _check_holder(after, figure, act)
     if isinstance(act, HandsAct):
         _check_hands(before, after, figure, act)
-    if isinstance(act, Handling | LeanOn):
+    if isinstance(act, Handling | LeanOn | Reach):
         _check_reach(after, figure, act)
 
 
 def things_said(before: Scene, after: Scene) -> str:
     """What is said of acts that can no longer do what they say with their things, as the end of a sentence."""
-    known = {one.act.id for one in _misfits(before)}
-    new = [one for one in _misfits(after) if one.act.id not in known]
-    return "".join(
+    if before.figures is after.figures and before.movers is after.movers and before.pieces is after.pieces:
+        return ""
+    known = {(one.by.id, one.act.id) for one in _misfits(before)}
+    # What lost its thing or whom it is for when that was deleted was told already.
+    new = [
+        one
+        for one in _misfits(after)
+        if (one.by.id, one.act.id) not in known and getattr(one.act, "to", one.act.what) is not None
+    ]
+    said = [
         f"; at {one.act.frames.first} {one.by.name} no longer has what it is to {one.act.LABEL.lower()}"
         for one in new
-    )
+    ]
+    short = {one.key for one in _out_of_reach(before, after)}
+    worst: dict[tuple[str, str | None], Miss] = {}
+    for one in sorted(_out_of_reach(after, before), key=lambda miss: miss.short):
+        if one.key not in short:
+            worst[one.of, one.act.id] = one
+    said += [
+        f"; at {one.frame} {one.figure.name} no longer reaches {_goal_of(after, one.act)}: {one.short:.2f} m short"
+        for one in worst.values()
+    ]
+    return "".join(said)
+
+
+def _out_of_reach(scene: Scene, other: Scene) -> list[Miss]:
+    """What is not reached in a scene, by those who do not go and stand as in another one."""
+    bake, known = draft(scene), draft(other)
+    keys = {figure.id: known.key(figure, "place") for figure in other.figures}
+    return [
+        miss
+        for figure in scene.figures
+        if keys.get(figure.id) != bake.key(figure, "place")
+        for miss in misses(bake, figure)
+    ]
+
+
+def _goal_of(scene: Scene, act: Act) -> str:
+    """What an act takes a palm to, by its name."""
+    if isinstance(act, Reach):
+        return spot_called(scene, act.at)
+    if isinstance(act, LeanOn):
+        return str(find(scene, "pieces", act.on or "").name)
+    return str(find(scene, "movers", getattr(act, "what", None) or "").name)
 
 
 def held_at(scene: Scene, figure: Figure, frame: int) -> list[Mover]:
@@ -201,19 +235,21 @@ def _hands(hand: str) -> tuple[str, ...]:
     return ("right", "left") if hand == "both" else (hand,)
 
 
-def _check_reach(after: Scene, figure: Figure, act: Handling | LeanOn) -> None:
+def _check_reach(after: Scene, figure: Figure, act: Handling | LeanOn | Reach) -> None:
     bake = draft(after)
-    there: Figure = find(after, "figures", figure.id)
+    people: list[Figure] = [find(after, "figures", figure.id)]
     if isinstance(act, HandOver):
-        _check_apart(after, bake, there, act)
+        _check_apart(after, bake, people[0], act)
         assert act.to is not None
-        other: Figure = find(after, "figures", act.to)
-        for one, does in ((there, "give"), (other, "take")):
-            _check_palm(after, bake, one, act, does)
-    elif isinstance(act, LeanOn):
-        _check_palm(after, bake, there, act, "lean_on")
-    elif isinstance(act, PickUp | PutDown | Open):
-        _check_palm(after, bake, there, act, getattr(act, "kind", ""))
+        people.append(find(after, "figures", act.to))
+    for miss in (one for person in people for one in misses(bake, person)):
+        if (miss.of, miss.act.id) == (figure.id, act.id):
+            raise Refused(
+                f"{miss.figure.name} cannot reach {_goal_of(after, act)}: the palm stays {miss.short:.2f} m short of it at "
+                f"{miss.frame}.",
+                "Bring it nearer, or have the figure walk closer first.",
+                field="at" if isinstance(act, Reach) else "what",
+            )
 
 
 def _check_apart(after: Scene, bake: Bake, figure: Figure, act: HandOver) -> None:
@@ -229,33 +265,3 @@ def _check_apart(after: Scene, bake: Bake, figure: Figure, act: HandOver) -> Non
             f"To hand something over they stand {NEAREST_M:g} to {FARTHEST_M:g} m apart: have one of them walk first.",
             field="frames",
         )
-
-
-def _check_palm(after: Scene, bake: Bake, figure: Figure, act: Any, does: str) -> None:
-    task = next(
-        (t for t in tasks_of(bake, figure) if isinstance(t, Task) and t.does == does and t.frames == act.frames), None
-    )  # fmt: skip
-    if task is None:
-        return
-    count = act.frames.count
-    shares = (OPENS, OPENED) if isinstance(act, Open) else (0.5,) if isinstance(act, LeanOn) else (act.WHEN,)
-    for share in shares:
-        frame = act.frames.first + round(share * (count - 1))
-        if frame not in after.frames:
-            continue
-        side = "l" if task.hand == "left" else "r"
-        at = np.array([frame])
-        palm = bake.place(OnFigure(figure=figure.id, joint=f"knuckle_{side}"), at, bare=True)[0]
-        target = np.broadcast_to(task.target, (after.frames.count, 3))[frame - after.frames.first]
-        short = float(np.linalg.norm(target - palm))
-        if short > ON_IT_M:
-            what = (
-                find(after, "pieces", act.on or "")
-                if isinstance(act, LeanOn)
-                else find(after, "movers", act.what)
-            )
-            raise Refused(
-                f"{figure.name} cannot reach {what.name}: the palm stays {short:.2f} m short of it at {frame}.",
-                "Bring it nearer, or have the figure walk closer first.",
-                field="what",
-            )

@@ -33,9 +33,11 @@ from heron.rigs.stack import run
 from heron.scene import POSE, Camera, Scene, find, letter_after, replace
 from heron.scene.document import called, spot_called
 from heron.scene.layers import STAGES, Aim
+from heron.scene.links import renamed
 from heron.stage.acts.body import Run, Walk
 from heron.stage.body.carry import carried, moved_end
 from heron.stage.figure import Figure
+from heron.stage.fresh import empty_handed
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece, support
 from heron.stage.reference import Tables
@@ -328,7 +330,7 @@ class DuplicateThings(Command):
             raise BadInput(
                 "There must be one new id for each thing.", "Give as many, or none.", field="copies"
             )
-        names = []
+        names, copied = [], dict(zip((item.id for _, item in chosen), new_ids, strict=True))
         for (table, old), id_ in zip(chosen, new_ids, strict=True):
             there = getattr(scene, table)
             name = (
@@ -344,6 +346,9 @@ class DuplicateThings(Command):
                 else {}
             )
             copy = changed(old, id=id_, name=name, **more)
+            if isinstance(copy, Figure):
+                # What is copied along is handled, and handed, by the copies.
+                copy = empty_handed(renamed(copy, copied), set(new_ids))
             dx, dz = BESIDE[table]
             dx, dz = dx if self.dx is None else self.dx, dz if self.dz is None else self.dz
             if isinstance(copy, Piece) and copy.part_of is not None:

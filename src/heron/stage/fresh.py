@@ -1,9 +1,12 @@
 """What things are like before anyone says otherwise: sizes, colours, and what is drawn from one point to another."""
 
 import math
+from collections.abc import Container
 
+from heron.model import changed
 from heron.stage.acts.body import Point2
-from heron.stage.figure import Look
+from heron.stage.acts.hands import Handling
+from heron.stage.figure import Figure, Look
 from heron.stage.piece import Piece, PieceKind, into, place_on
 
 #: Height, thickness (of what is drawn along its length, or a post's least width), metres, and colour.
@@ -92,3 +95,9 @@ def look_of(number: int) -> Look:
     return Look.model_validate(
         {"coat": coat, "trim": trim, "headwear": _HEADWEAR[number % 4], "garment": _GARMENTS[number % 3]}
     )
+
+
+def empty_handed(figure: Figure, but: Container[str] = ()) -> Figure:
+    """The figure without what it does with things, but for some: a copy has none of those that its original handles."""
+    acts = tuple(act for act in figure.acts if not isinstance(act, Handling) or act.what in but)
+    return figure if len(acts) == len(figure.acts) else changed(figure, acts=acts)

@@ -152,7 +152,7 @@ function ActRow({ figure, act, under, open, facts }: Row) {
           <button type="button" className="font-semibold underline" onClick={() => scrubStage(missed)}>
             {missed}
           </button>
-          : farther round than head and eyes can turn
+          {act.kind === "look_at" ? ": farther round than head and eyes can turn" : ": out of reach"}
         </p>
       )}
       {open && <ActFields figure={figure} act={act} fact={fact} />}

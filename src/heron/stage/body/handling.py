@@ -53,11 +53,18 @@ class Task:
     """
 
     does: Does
-    frames: Frames
+    act: Act
     hand: Hands
     target: Floats
     other: Floats | None = None
     low: float = 1.0
+    #: Whose act it is, if somebody else's.
+    of: str = ""
+
+    @property
+    def frames(self) -> Frames:
+        """When it does it."""
+        return self.act.frames
 
 
 @dataclass(frozen=True)
