@@ -20,7 +20,7 @@ from heron.stage.piece import Piece
 from heron.stage.skeleton import JOINTS, LANDMARKS
 from heron.timebase import Frames
 
-_SHAPE_VERSION = 7
+_SHAPE_VERSION = 8
 #: The clocks go under a name that no thing's id can be.
 CUT = "scene:cut"
 #: Beside a document's fields, where no field can be called so.

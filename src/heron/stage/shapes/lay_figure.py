@@ -6,7 +6,7 @@ import numpy as np
 
 from heron.stage.figure import Figure
 from heron.stage.shapes.face import face
-from heron.stage.shapes.mesh import Floats, Mesh, about_x, egg, join, lathe, rounded, shade, slab
+from heron.stage.shapes.mesh import Floats, Mesh, Profile, about_x, egg, join, lathe, rounded, shade, slab
 from heron.stage.skeleton import ANKLE, FOREARM, HAND, INDEX, REST, UPPER_ARM
 
 _WOOD, _SEAM = "#cda876", "#9c7748"
@@ -112,73 +112,41 @@ def _smooth(u: Floats) -> Floats:
     return np.asarray(u * u * (3 - 2 * u))
 
 
-#: How far the hem goes with a thigh: cloth hangs back a little.
-_FOLLOWS = 0.72
+#: How far cloth goes with a thigh: less than all the way, so that it comes down on it when somebody sits.
+_FRONT, _BACK = 0.87, 0.90
 
 
 def _cloth(mesh: Mesh, top: float, bottom: float) -> Mesh:
     """Cloth hung from the pelvis that goes with both thighs, the more the lower it hangs; in the pelvis's frame."""
-    low = _smooth((top - mesh.points[:, 1]) / (top - bottom))
-    right = _smooth((mesh.points[:, 0] + 0.055) / 0.11)
+    x, y, z = mesh.points.T
+    low = _smooth((top - y) / (top - bottom))
+    right = _smooth((x + 0.055) / 0.11)
+    follows = _FRONT + (_BACK - _FRONT) * _smooth((z + 0.02) / 0.08)
     legs = np.array([INDEX["hip_r"], INDEX["hip_l"]])
-    shares = _FOLLOWS * np.stack([low * right, low * (1 - right)], axis=-1)
+    shares = (low * follows)[:, None] * np.stack([right, 1 - right], axis=-1)
     return replace(mesh, others=np.tile(legs, (len(low), 1)), shares=shares)
 
 
 def _garment(put, kind: str, coat: str, trim: str, b: float) -> None:  # type: ignore[no-untyped-def]
+    def turned(profile: Profile, colour: str, sides: int, deep: float) -> Mesh:
+        return lathe([(r * b, y) for r, y in profile], colour, sides, (1, deep))
+
     if kind == "skirt":
-        put(
-            "pelvis",
-            _cloth(
-                join(
-                    lathe(
-                        [
-                            (0.078 * b, 0.066),
-                            (0.098 * b, 0.034),
-                            (0.110 * b, 0.0),
-                            (0.116 * b, -0.055),
-                            (0.123 * b, -0.11),
-                            (0.130 * b, -0.16),
-                            (0.141 * b, -0.215),
-                            (0.150 * b, -0.268),
-                        ],
-                        shade(coat, 0.85),
-                        26,
-                        (1, 0.94),
-                    ),
-                    # Its inside, which shows where it swings.
-                    lathe(
-                        [(0.147 * b, -0.268), (0.127 * b, -0.16), (0.105 * b, -0.06), (0.080 * b, 0.02)],
-                        shade(coat, 0.45),
-                        26,
-                        (1, 0.94),
-                    ),
-                ),
-                0.02,
-                -0.15,
-            ),
+        outside = rounded(
+            [(0.080, 0.062), (0.099, 0.034), (0.110, 0.0), (0.114, -0.055), (0.120, -0.11), (0.127, -0.16), (0.136, -0.215), (0.144, -0.268)], 2
+        )  # fmt: skip
+        # Its inside, which shows where it swings.
+        inside = rounded([(0.141, -0.268), (0.122, -0.16), (0.105, -0.06), (0.080, 0.02)], 4)
+        cloth = join(
+            turned(outside, shade(coat, 0.85), 36, 0.79), turned(inside, shade(coat, 0.45), 36, 0.79)
         )
-        put("pelvis", lathe([(0.080 * b, 0.078), (0.087 * b, 0.064), (0.082 * b, 0.05)], trim, 16, (1, 0.8)))
+        belt = [(0.052, 0.082), (0.078, 0.079), (0.089, 0.070), (0.095, 0.057), (0.092, 0.049)]
+        put("pelvis", _cloth(cloth, 0.02, -0.10))
+        put("pelvis", turned(rounded(belt, 2), trim, 36, 0.82))
     elif kind == "coat":
-        put(
-            "pelvis",
-            _cloth(
-                lathe(
-                    [
-                        (0.086 * b, 0.08),
-                        (0.102 * b, 0.03),
-                        (0.108 * b, -0.02),
-                        (0.111 * b, -0.085),
-                        (0.115 * b, -0.14),
-                        (0.105 * b, -0.142),
-                        (0.090 * b, -0.06),
-                    ],
-                    coat,
-                    22,
-                    (1, 0.86),
-                ),
-                0.0,
-                -0.15,
-            ),
-        )
-        put("pelvis", lathe([(0.098 * b, 0.064), (0.106 * b, 0.05), (0.101 * b, 0.034)], trim, 22, (1, 0.88)))
+        skirts = rounded(
+            [(0.050, 0.098), (0.076, 0.092), (0.088, 0.078), (0.102, 0.03), (0.108, -0.02), (0.112, -0.085), (0.117, -0.145), (0.107, -0.147), (0.090, -0.06)], 2
+        )  # fmt: skip
+        belt = [(0.088, 0.066), (0.100, 0.062), (0.106, 0.05), (0.106, 0.040), (0.098, 0.036)]
+        put("pelvis", _cloth(turned(skirts, coat, 36, 0.86), 0.02, -0.09))
+        put("pelvis", turned(belt, trim, 36, 0.88))
