@@ -98,7 +98,7 @@ def test_light_falls_off_with_the_square_of_the_distance_doubles_with_a_stop_and
         return wall(
             {"kind": "mover.add", "id": "l", "shape": "lamp", "pose": {"x": 0, "y": 1.5, "z": -3 + away}},
             {"kind": "mover.light", "mover": "l", "spread": "round", "colour": "#ffffff", "reach_m": 200},
-            {"kind": "mover.number", "mover": "l", "channel": "light.stops", "value": stops, "frame": 1001},
+            {"kind": "number.set", "thing": "l", "channel": "light.stops", "value": stops, "frame": 1001},
             *more,
         )  # fmt: skip
 

@@ -38,15 +38,15 @@ def test_brightness_and_cone_are_keyed_like_anything():
         LAMP,
         {"kind": "mover.light", "mover": "l", "spread": "cone"},
         {
-            "kind": "mover.number",
-            "mover": "l",
+            "kind": "number.set",
+            "thing": "l",
             "channel": "light.stops",
             "value": -2,
             "frame": 1001,
             "key": True,
         },
-        {"kind": "mover.number", "mover": "l", "channel": "light.stops", "value": 1, "frame": 1025},
-        {"kind": "mover.number", "mover": "l", "channel": "light.cone_deg", "value": 40, "frame": 1001},
+        {"kind": "number.set", "thing": "l", "channel": "light.stops", "value": 1, "frame": 1025},
+        {"kind": "number.set", "thing": "l", "channel": "light.cone_deg", "value": 40, "frame": 1001},
     )
     _, stops, cone = rows(scene)
     assert (stops[0], stops[24], stops[-1]) == (-2, 1, 1) and set(cone) == {40}
@@ -74,9 +74,9 @@ def test_brightness_and_cone_are_keyed_like_anything():
     ("before", "command", "says"),
     [
         ([{**LAMP, "id": f"l{i}", "name": f"L{i}"} for i in range(4)], {**LAMP, "id": "more", "name": "More"}, "L0, L1, L2 and L3 light this scene already"),
-        ([LAMP], {"kind": "mover.number", "mover": "l", "channel": "light.stops", "value": 40, "frame": 1001}, "Brightness must be from -10"),
-        ([], {"kind": "mover.number", "mover": "x", "channel": "light.stops", "value": 1, "frame": 1001}, "no mover x"),
-        ([LAMP, {"kind": "mover.light", "mover": "l", "spread": "none"}], {"kind": "mover.number", "mover": "l", "channel": "light.stops", "value": 1, "frame": 1001}, "has no light"),
+        ([LAMP], {"kind": "number.set", "thing": "l", "channel": "light.stops", "value": 40, "frame": 1001}, "Brightness must be from -10"),
+        ([], {"kind": "number.set", "thing": "x", "channel": "light.stops", "value": 1, "frame": 1001}, "no camera or mover or figure x"),
+        ([LAMP, {"kind": "mover.light", "mover": "l", "spread": "none"}], {"kind": "number.set", "thing": "l", "channel": "light.stops", "value": 1, "frame": 1001}, "has no light"),
         ([LAMP], {"kind": "mover.light", "mover": "l", "spread": "round", "reach_m": 0}, "Reach"),
         ([LAMP], {"kind": "mover.ride", "ids": ["l"], "on": "nobody", "frame": 1001}, "no mover or camera nobody"),
     ],

@@ -136,7 +136,7 @@ def test_a_number_that_does_nothing_takes_no_key():
             far,
             {"kind": "keys.set", "keys": [{"thing": "c", "channel": "t.lag_s", "frame": 1010, "value": 1}]},
         )
-    assert find_named(far, "cameras", "A").idle("t.behind_m") == ""
+    assert find_named(far, "cameras", "A").why_idle("t.behind_m") == ""
 
 
 def test_the_refusal_of_a_rate_ends_with_one_stop():

@@ -158,7 +158,7 @@ def test_what_rides_and_what_hangs_on_a_hinge_is_where_gltf_readers_nest_it():
     # Putting it on the cart moved nothing.
     np.testing.assert_allclose(shut[:3, 3], [0.2, 0.5, 3.3], atol=1e-5)
     opened, _ = do(
-        scene, {"kind": "mover.number", "mover": "l", "channel": "hinge.open", "value": 40, "frame": 1001}
+        scene, {"kind": "number.set", "thing": "l", "channel": "hinge.open", "value": 40, "frame": 1001}
     )
     turned, _ = do(opened, {"kind": "things.move", "ids": ["cart"], "dx": 1.5})
     by = np.eye(4)
@@ -193,8 +193,8 @@ def test_what_gets_off_a_mover_that_has_turned_stays_where_it_is():
 @pytest.mark.parametrize(
     ("command", "says"),
     [
-        ({"kind": "mover.number", "mover": "l", "channel": "hinge.open", "value": 120, "frame": 1001}, "opens from 0° to 110°; 120° is past that"),
-        ({"kind": "mover.number", "mover": "oar", "channel": "hinge.open", "value": 1, "frame": 1001}, "Oar has no hinge"),
+        ({"kind": "number.set", "thing": "l", "channel": "hinge.open", "value": 120, "frame": 1001}, "opens from 0° to 110°; 120° is past that"),
+        ({"kind": "number.set", "thing": "oar", "channel": "hinge.open", "value": 1, "frame": 1001}, "Oar has no hinge"),
         ({"kind": "mover.ride", "ids": ["l"], "on": "l", "frame": 1001}, "cannot ride on itself"),
         ({"kind": "mover.ride", "ids": ["oar"], "on": "l", "frame": 1001}, "each would wait"),
         ({"kind": "mover.make", "ids": ["lid"]}, "is part of Lid already"),

@@ -1,5 +1,6 @@
 """Figures: a performance runs through all its acts, so it is computed from the scene's first frame."""
 
+from collections.abc import Mapping
 from functools import partial
 from typing import Any
 
@@ -14,6 +15,7 @@ from heron.stage.acts.body import Sit
 from heron.stage.acts.face import FaceAct
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.body.perform import rooted
+from heron.stage.body.steps import Steps
 from heron.stage.body.travel import Travel, travel
 from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.figure import Figure, reaches
@@ -82,7 +84,13 @@ def _way(bake: Baking, figure: Figure) -> Travel:
             at = changed(spot, joint="root") if isinstance(spot, OnFigure) else spot
             return bake.place(at, frames.array(), bare=True)
 
-        return travel(figure, frames, fps, where, lambda p: walkable_height(ground, p), _seats(bake, figure))
+        def feet(spot: Spot) -> Mapping[str, Steps] | None:
+            leads = bake.item(links(spot)[0]) if isinstance(spot, OnFigure) else None
+            return _way(bake, leads).feet if isinstance(leads, Figure) else None
+
+        return travel(
+            figure, frames, fps, where, lambda p: walkable_height(ground, p), _seats(bake, figure), feet
+        )
 
     found: Travel = bake.cache.get("way", bake.key(figure, "root"), go)
     return found

@@ -12,7 +12,7 @@ from heron.errors import NotFound, Refused
 from heron.scene import Scene, find
 from heron.scene.links import links
 from heron.stage.acts import Act
-from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack, WalkWith
+from heron.stage.acts.body import Run, Sit, Start, StepAside, StopShort, Walk, WalkBack, WalkWith
 from heron.stage.acts.look import LookAt
 from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, SIT_S, seat_on, to_the_seat
 from heron.stage.figure import Figure
@@ -58,8 +58,19 @@ def check_subject(scene: Scene, figure: Figure, act: Act) -> None:
             "It may have been deleted; choose another.",
             field="at",
         )
+    if isinstance(act, StopShort) and not _walks_up_to(figure, act):
+        raise Refused(
+            f"{figure.name} isn't walking right before {act.frames.first}, so it has nothing to stop short from.",
+            "Put it while a walk is under way, or where one ends.",
+            field="frames",
+        )
     if isinstance(act, Sit):
         _check_seat(scene, figure, act)
+
+
+def _walks_up_to(figure: Figure, act: Act) -> bool:
+    """Whether an act of the body begins where another one ends at speed."""
+    return any(one.frames.stop == act.frames.first and getattr(one, "goes_on", False) for one in figure.body)
 
 
 def past_the_end(scene: Scene, act: Act) -> str:
@@ -70,7 +81,7 @@ def past_the_end(scene: Scene, act: Act) -> str:
 
 def leads_through(after: Scene, id_: str, act: Act) -> str:
     """What is said of a way that leads through something that stands on it."""
-    if not isinstance(act, Walk | Run | WalkBack | StepAside | WalkWith):
+    if not isinstance(act, Walk | Run | Start | StopShort | WalkBack | StepAside | WalkWith):
         return ""
     figure: Figure = find(after, "figures", id_)
     t = np.arange(max(act.frames.first, after.frames.first), min(act.frames.stop, after.frames.stop))

@@ -15,7 +15,6 @@ from heron.scene.links import links, renamed, without
 from heron.stage.acts import AnyAct
 from heron.stage.figure import Figure
 from heron.stage.reference import AtPoint, Reference
-from heron.timebase import Frames
 from heron.timebase.frames import FrameNumber
 
 
@@ -39,17 +38,16 @@ class PasteActs(Command):
         by = self.frame - min(act.frames.first for act in self.acts)
         out, told, lost = scene, "", []
         for act in sorted(self.acts, key=lambda one: one.frames.first):
-            moved = Frames(first=act.frames.first + by, last=act.frames.last + by)
-            if moved.first > scene.frames.last:
+            if act.frames.first + by > scene.frames.last:
                 raise Refused(
-                    f"{act.LABEL} would begin at {moved.first}; the scene ends at {scene.frames.last}.",
+                    f"{act.LABEL} would begin at {act.frames.first + by}; the scene ends at {scene.frames.last}.",
                     "Go to an earlier frame, or lengthen the scene.",
                     field="frame",
                 )
             here, gone = self._here(out, figure, act)
             lost += gone
             now: Figure = find(out, "figures", figure.id)
-            out, said = put(out, now, list(now.acts), changed(here, id=new_id("act"), frames=moved))
+            out, said = put(out, now, list(now.acts), changed(here.later(by), id=new_id("act")))
             told += said
         what = listed([act.LABEL.lower() for act in self.acts])
         missing = (

@@ -26,7 +26,7 @@ from heron.scene.document import spot_called
 from heron.scene.links import links
 from heron.stage.acts import Act, AnyAct, Lane
 from heron.stage.acts.base import QUICKEST, SLOWEST
-from heron.stage.acts.body import Run, Walk
+from heron.stage.acts.body import BodyAct, Run, StopShort, Walk, Way
 from heron.stage.acts.face import Express
 from heron.stage.acts.look import LookAt
 from heron.stage.acts.pose import Pose
@@ -60,15 +60,18 @@ class AddAct(Command):
                 "Leave the id out, or change that act.",
                 field="id",
             )
-        if self.when_free:
+        others, said = list(figure.acts), ""
+        if isinstance(act, StopShort):
+            others, said = _cut_short(scene, figure, act.frames.first)
+        if self.when_free and not said:
             act = _fitted(scene, figure, act)
-        others = list(figure.acts)
+        act = _going_on(others, act)
         if self.follow:
             later = [one for one in on_lane(others, act.LANE) if one.frames.first >= act.frames.first]
             by = max(act.frames.stop - later[0].frames.first, 0) if later else 0
             others = _later(scene, figure, others, later, by)
-        after, said = put(scene, figure, others, act, changed(self, act=act))
-        return after, _told("Had", scene, figure, act) + said
+        after, more = put(scene, figure, others, act, changed(self, act=act))
+        return after, _told("Had", scene, figure, act) + said + more
 
 
 class SetAct(Command):
@@ -301,11 +304,11 @@ def put(
                 field="frames",
                 alternatives=_along(asked) if was.frames.first >= act.frames.first else (),
             )
-    check_subject(scene, figure, act)
+    without = changed(figure, acts=tuple(one for one in acts if one.id != act.id))
+    check_subject(scene, without, act)
     after = replace(scene, "figures", changed(figure, acts=tuple(acts)))
     if links(act):
         refuse_loops(after)
-    without = changed(figure, acts=tuple(one for one in acts if one.id != act.id))
     check_pace(scene, without, act)
     for was, now in told:
         assert now is not None
@@ -332,7 +335,7 @@ def _shifted(act: Act, by: int) -> Act:
     first = act.frames.first + by
     if first < 0:
         raise Refused(f"It would begin at {first}.", "Frames are numbered from 0 on.", field="by")
-    return changed(act, frames=Frames(first=first, last=act.frames.last + by))
+    return act.later(by)
 
 
 def _later(scene: Scene, figure: Figure, others: list[Any], later: Sequence[Act], by: int) -> list[Any]:
@@ -385,7 +388,7 @@ def _fitted(scene: Scene, figure: Figure, act: Any) -> Any:
 
 def _split_way(scene: Scene, figure: Figure, act: Any, one: Any, two: Any) -> tuple[Any, Any]:
     """A walk in two: each has the points on its side of where it is cut."""
-    x, z, _ = standing_at(scene, figure, two.frames.first)
+    x, z, _ = standing_at(scene, figure, one.frames.stop)
     here = (round(x, 3), round(z, 3))
     bx, bz, _ = standing_at(scene, figure, act.frames.first)
     way = np.array([(bx, bz), *act.points])
@@ -399,6 +402,28 @@ def _split_way(scene: Scene, figure: Figure, act: Any, one: Any, two: Any) -> tu
     return changed(one, points=(*before, here), soft_stop=False), changed(
         two, points=tuple(after), soft_start=False
     )
+
+
+def _cut_short(scene: Scene, figure: Figure, frame: int) -> tuple[list[Any], str]:
+    """The acts of somebody who stops short at a frame: a walk that is under way ends there, one that ends there runs on."""
+    acts: list[Any] = list(figure.acts)
+    for i, way in enumerate(acts):
+        if not isinstance(way, Way) or not way.frames.first < frame <= way.frames.stop:
+            continue
+        if frame == way.frames.stop:
+            acts[i] = changed(way, soft_stop=False)
+            return acts, ""
+        one = changed(way, frames=Frames(first=way.frames.first, last=frame - 1))
+        acts[i] = _split_way(scene, figure, way, one, way)[0]
+        return acts, f"; the {way.LABEL.lower()} ends there"
+    return acts, ""
+
+
+def _going_on(acts: Sequence[Act], act: Any) -> Any:
+    """A walk goes on at the speed that what comes right before it ends with."""
+    before = next((one for one in on_lane(acts, "body") if one.frames.stop == act.frames.first), None)
+    goes = isinstance(act, Way) and isinstance(before, BodyAct) and before.goes_on
+    return changed(act, soft_start=False) if goes else act
 
 
 def _told(word: str, scene: Scene, figure: Figure, act: Any) -> str:

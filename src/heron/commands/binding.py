@@ -65,7 +65,7 @@ def brought_along(before: Scene, after: Scene) -> tuple[Scene, str]:
     followed = sum(new is not old for new, old in zip(cues, after.cues, strict=True))
     if followed:
         after = after.having(cues=tuple(sorted(cues, key=lambda one: one.frame)))
-    for table in ("cameras", "movers"):
+    for table in ("cameras", "movers", "figures"):
         for thing in getattr(after, table):
             update = {}
             if not any(channel.is_bound for _, channel in thing.each()):

@@ -8,11 +8,10 @@ from pydantic import Field
 from heron.commands.base import Command, Outcome, free_name
 from heron.model import Id, changed
 from heron.scene import Scene, find
-from heron.stage.acts.base import Act
 from heron.stage.body.carry import carried
 from heron.stage.figure import Figure
 from heron.stage.fresh import empty_handed, look_of
-from heron.timebase import Frames, parse_rate
+from heron.timebase import parse_rate
 
 #: How much people of a crowd differ: stature as a share (adults of one sex differ by 4 %, common practice), the way they
 #: face in degrees, where they stand in shares of the spacing, and when they do what they do, seconds.
@@ -79,10 +78,6 @@ class CrowdFigure(Command):
         content: dict[str, Any] = {
             "id": id_, "name": name, "look": look_of(int(draw.integers(0, 60))), "stature": round(stature, 3),
             "x": round(float(x), 3), "z": round(float(z), 3), "heading": round(float(heading), 1),
-            "acts": tuple(_later(act, by) for act in there.acts),
+            "acts": tuple(act.later(by) for act in there.acts),
         }  # fmt: skip
         return changed(there, **content)
-
-
-def _later(act: Act, by: int) -> Act:
-    return changed(act, frames=Frames(first=act.frames.first + by, last=act.frames.last + by))

@@ -22,7 +22,7 @@ from heron.scene.document import called
 from heron.timebase.frames import FrameNumber
 
 ChannelName = Annotated[str, Field(min_length=1, max_length=120)]
-_GROUPS: frozenset[Group] = frozenset({"pose", "lens", "exposure", "focus", "layer"})
+_GROUPS: frozenset[Group] = frozenset({"pose", "lens", "exposure", "focus", "layer", "act"})
 
 
 class KeyAt(Model):
@@ -67,12 +67,12 @@ def check_frame(scene: Scene, frame: int) -> None:
 
 
 def keyed_thing(scene: Scene, id_: str) -> tuple[Any, Keyed]:
-    """(table, a camera or mover that may be changed).
+    """(table, a camera, a mover or a figure that may be changed).
 
     Raises:
         NotFound, Refused: it is not there, or locked.
     """
-    table, thing = find_any(scene, id_, ("cameras", "movers"))
+    table, thing = find_any(scene, id_, ("cameras", "movers", "figures"))
     return table, unlocked(thing)
 
 
@@ -95,7 +95,7 @@ def check_counts(thing: Keyed, name: str) -> None:
     Raises:
         Refused: the channel does nothing as the thing is set.
     """
-    idle = thing.idle(name)
+    idle = thing.why_idle(name)
     if idle and not thing.keyed(name):
         raise Refused(
             idle, "Change that choice on the card first, or leave this number as it is.", field="channel"
@@ -178,7 +178,7 @@ class KeyHere(Command):
             n for c in self.channels or (self.channel,) for n in named_channels(thing, c)
         ):
             channel = thing.channel(name)
-            if thing.idle(name) and name not in (*self.channels, self.channel):
+            if thing.why_idle(name) and name not in (*self.channels, self.channel):
                 continue
             check_counts(thing, name)
             if channel.key_at(self.frame):

@@ -12,7 +12,7 @@ from heron.commands.deletion import delete
 from heron.commands.keys import check_frame
 from heron.commands.rigs import refuse_loops
 from heron.commands.things import Ids, chosen_things, things_called
-from heron.curves import Channel, Key, evaluate
+from heron.curves import Channel, evaluate
 from heron.errors import BadInput, Refused
 from heron.model import Colour, Id, Name, changed, new_id
 from heron.scene import POSE, Scene, find, replace
@@ -227,40 +227,6 @@ class LightMover(Command):
         light = changed(mover.light or Light(), spread=self.spread, **given)
         how = "all round" if self.spread == "round" else "in a cone"
         return replace(scene, "movers", changed(mover, light=light)), f"{mover.name} lights {how}"
-
-
-class NumberMover(Command):
-    """Set a number of a mover's hinge or light, as it is shown: for good, or with a key where it has keys."""
-
-    kind: Literal["mover.number"] = "mover.number"
-    mover: Id
-    channel: Literal["hinge.open", "light.stops", "light.cone_deg"]
-    value: float
-    frame: FrameNumber
-    #: Set a key although it has none yet.
-    key: bool = False
-
-    def apply(self, scene: Scene) -> Outcome:
-        mover: Mover = unlocked(find(scene, "movers", self.mover))
-        check_frame(scene, self.frame)
-        part = self.channel.split(".")[0]
-        if getattr(mover, part) is None:
-            raise Refused(f"{mover.name} has no {part}.", "Give it one first.", field="mover")
-        if part == "hinge":
-            check_opening(mover, self.value)
-        spec, channel = mover.spec(self.channel), mover.channel(self.channel)
-        wrong = spec.complaint(self.value)
-        if wrong:
-            raise BadInput(f"{wrong}.", "Correct it and send it again.", field="value")
-        if channel.keys or self.key:
-            was = channel.key_at(self.frame)
-            key = changed(was, value=self.value) if was else Key(frame=self.frame, value=self.value)
-            new = channel.with_keys(key)
-        else:
-            new = channel.at_rest(self.value)
-        at = f" at {self.frame}" if new.keys else ""
-        said = f"Set {spec.label.lower()} of {mover.name} to {spec.said(round(self.value, 3))}{at}"
-        return replace(scene, "movers", mover.with_channels({self.channel: new})), said
 
 
 def check_lamps(scene: Scene) -> None:

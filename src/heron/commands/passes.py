@@ -14,7 +14,7 @@ from heron.commands.key_edits import ERRORS
 from heron.commands.keys import put_between
 from heron.commands.pacing import check_pace
 from heron.commands.things import rig_of
-from heron.curves import Channel, Key, Keyed
+from heron.curves import Channel, Key
 from heron.curves.edits import with_key_on_curve
 from heron.curves.simplify import simplified
 from heron.curves.spec import Measure
@@ -109,7 +109,7 @@ class RecordPass(Command):
                 field="hand",
             )
         by, base = on_frames(np.array(self.at), np.array(one.by), frames), there[one.channel]
-        if isinstance(thing, Keyed):
+        if not isinstance(thing, Figure):
             spec = thing.spec(one.channel)
             values = base + by
             for value in (float(values.min()), float(values.max())):
@@ -202,7 +202,7 @@ class UsePass(Command):
             said.append(f"{len(keys)} keys on the {spec.label.lower()}")
         return thing.with_channels(channels), ", ".join(said) or "it stays where it was"
 
-    def _error(self, thing: Keyed, name: str) -> float:
+    def _error(self, thing: Any, name: str) -> float:
         measure = thing.spec(name).measure
         return self.within.get(measure, ERRORS[measure])
 

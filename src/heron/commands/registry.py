@@ -31,6 +31,7 @@ from heron.commands import (
     movers,
     moves,
     moving_parts,
+    numbers,
     passes,
     pasting,
     perches,
@@ -62,6 +63,7 @@ AnyCommand = Annotated[
     | things.LockThings
     | things.DeleteThings
     | keys.SetKeys
+    | numbers.SetNumber
     | keys.KeyHere
     | keys.DeleteKeys
     | key_edits.MoveKeys
@@ -149,7 +151,6 @@ AnyCommand = Annotated[
     | moving_parts.RideOnMover
     | moving_parts.HingeMover
     | moving_parts.LightMover
-    | moving_parts.NumberMover
     | lamps.RimLamp
     | courses.CourseMover
     | pieces.AddPiece

@@ -81,6 +81,6 @@ def _pushed(acts: list[Any], i: int, ended: int) -> int:
         by = max(end + 1 - over - span.first, 0)
         if by == 0:
             break
-        acts[j] = changed(acts[j], frames=Frames(first=span.first + by, last=span.last + by))
+        acts[j] = acts[j].later(by)
         pushed, end, was = max(pushed, by), acts[j].frames.last, span.last
     return pushed

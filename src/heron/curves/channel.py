@@ -5,7 +5,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 from functools import cached_property
 from hashlib import sha256
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -66,6 +66,12 @@ class Channel(Model):
     rest: float = Field(default=0.0, ge=-1e6, le=1e6)
     keys: tuple[Key, ...] = Field(default=(), max_length=MOST_KEYS)
 
+    @model_validator(mode="before")
+    @classmethod
+    def _number(cls, value: Any) -> Any:
+        """A number alone is a channel that keeps it."""
+        return {"rest": value} if isinstance(value, int | float) and not isinstance(value, bool) else value
+
     @model_validator(mode="after")
     def _in_order(self) -> "Channel":
         frames = [key.frame for key in self.keys]
@@ -105,6 +111,14 @@ class Channel(Model):
     def at_rest(self, value: float) -> "Channel":
         """This channel with another rest value."""
         return changed(self, rest=value)
+
+    def later(self, by: int) -> "Channel":
+        """This channel with its keys so many frames later."""
+        return (
+            changed(self, keys=tuple(changed(k, frame=k.frame + by) for k in self.keys))
+            if self.keys
+            else self
+        )
 
     def shifted(self, delta: float) -> "Channel":
         """Every value raised by `delta`."""

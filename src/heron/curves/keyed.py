@@ -95,7 +95,7 @@ class Keyed(Model):
             for spec in one.CHANNELS:
                 yield spec, getattr(one, spec.name)
 
-    def idle(self, name: str) -> str:
+    def why_idle(self, name: str) -> str:
         """Why a channel does nothing as the thing is set now, as a sentence; empty when it does something.
 
         Raises:

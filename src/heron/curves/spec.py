@@ -11,7 +11,7 @@ from heron.model import STAGE_LIMIT_M, Model
 #: What the values between two keys are even in. Values are kept in it, so that every curve is true in it.
 Measure = Literal["metres", "degrees", "millimetres", "stops", "per metre", "plain"]
 #: Channels that one gesture keys together.
-Group = Literal["pose", "lens", "exposure", "focus", "layer"]
+Group = Literal["pose", "lens", "exposure", "focus", "layer", "act"]
 #: How a kept value is shown: as it is, an f-number N kept in stops as 2·log2(N), a distance in metres kept as 1/m.
 ShownAs = Literal["itself", "f-number", "distance"]
 

@@ -11,7 +11,8 @@ from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.glass import MountLens, SetGlass
 from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.movers import AddMover
-from heron.commands.moving_parts import LightMover, MakeMover, NumberMover
+from heron.commands.moving_parts import LightMover, MakeMover
+from heron.commands.numbers import SetNumber
 from heron.commands.perches import SavePerch
 from heron.commands.rigs import AddLayer
 from heron.commands.shots import AddShot, TrimShot
@@ -80,7 +81,7 @@ def _lamp() -> list[AnyCommand]:
     return [
         MakeMover(id="mov-lamp", ids=("set-18",)),
         LightMover(mover="mov-lamp", spread="round", colour="#ffcf8a", reach_m=9.0),
-        NumberMover(mover="mov-lamp", channel="light.stops", value=2.2, frame=FIRST),
+        SetNumber(thing="mov-lamp", channel="light.stops", value=2.2, frame=FIRST),
     ]
 
 

@@ -99,14 +99,14 @@ class Camera(Keyed):
             isinstance(one, SizeHold) and one.answers == "reach" and not one.off for one in self.layers
         )
 
-    def idle(self, name: str) -> str:
+    def why_idle(self, name: str) -> str:
         """Its focus distance does nothing while it is focused on things."""
         if name == "focus.distance" and not self.focus.pulled():
             return f"Camera {self.letter} is focused on other things, not on its own curve."
         layer = next((one for one in self.layers if name.startswith(f"{one.id}.")), None)
         if layer is not None:
-            return layer.idle(name.removeprefix(f"{layer.id}."))
-        return super().idle(name)
+            return layer.why_idle(name.removeprefix(f"{layer.id}."))
+        return super().why_idle(name)
 
     def stop(self, kept: float) -> float:
         """The f-number of a value of the aperture's channel."""

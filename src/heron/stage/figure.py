@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field, field_validator, model_validator
 
+from heron.curves import Keyed
 from heron.model import Colour, Degrees, Id, Metres, Model, Name, changed
 from heron.stage.acts import Act, AnyAct
 from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack
@@ -32,7 +33,7 @@ class Look(Model):
 Idle = Literal["stand", "talk", "point"]
 
 
-class Figure(Model):
+class Figure(Keyed):
     """A person on the stage; `x`, `z`, `heading` are where and how it starts."""
 
     NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"name", "look"})

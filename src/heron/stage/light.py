@@ -42,8 +42,8 @@ class Light(Keyed):
     stops: Channel = Channel(rest=0.0)
     cone_deg: Channel = Channel(rest=60.0)
 
-    def idle(self, name: str) -> Any:
+    def why_idle(self, name: str) -> Any:
         """A cone's angle does nothing where light goes all round."""
         if name == "cone_deg" and self.spread == "round":
             return "This lamp lights all round."
-        return super().idle(name)
+        return super().why_idle(name)

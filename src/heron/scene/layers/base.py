@@ -116,13 +116,13 @@ class Layer(Keyed):
         """The frame from which what it names counts."""
         return self.first
 
-    def idle(self, name: str) -> str:
+    def why_idle(self, name: str) -> str:
         """Some numbers say nothing as the layer is set now."""
         for field, value, names in self.IDLE:
             if getattr(self, field) == value and name in names:
                 chosen = next((one.values[value] for one in self.CHOICES if one.field == field), str(value))
                 return f"{self.spec(name).label} does nothing while the {self.kind} is set to “{chosen}”."  # type: ignore[attr-defined]
-        return super().idle(name)
+        return super().why_idle(name)
 
 
 class Turned(Layer):

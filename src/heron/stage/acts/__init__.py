@@ -4,6 +4,7 @@ from typing import Annotated, Any, get_args, get_type_hints
 
 from pydantic import Field
 
+from heron.curves import Channel
 from heron.stage.acts.base import ACT_FRAMES, LANES, Act, Lane
 from heron.stage.acts.body import AnyBody
 from heron.stage.acts.face import AnyFace, Express, Expression
@@ -31,10 +32,12 @@ def numbers_of(kind: type[Act]) -> list[dict[str, Any]]:
         if not isinstance(extra, dict) or "unit" not in extra:
             continue
         limits = {type(one).__name__: one for one in field.metadata}
+        least = extra["least"] if "least" in extra else limits["Ge"].ge
+        most = extra["most"] if "most" in extra else limits["Le"].le
+        default = field.default.rest if isinstance(field.default, Channel) else field.default
         out.append(
             {
-                "name": name, "label": extra["label"], "unit": extra["unit"], "default": field.default,
-                "least": limits["Ge"].ge, "most": limits["Le"].le,
+                "name": name, "label": extra["label"], "unit": extra["unit"], "default": default, "least": least, "most": most,
             }
         )  # fmt: skip
     return out

@@ -1,11 +1,13 @@
 """What every act has: a lane, its frames, and how its own content runs over them."""
 
-from typing import Any, ClassVar, Literal
+from typing import Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
-from heron.model import Id, Model
+from heron.curves import Channel, ChannelSpec, Keyed
+from heron.curves.spec import Measure
+from heron.model import Id, changed
 from heron.timebase.frames import MAX_FRAMES, Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -26,7 +28,21 @@ def number(default: float, least: float, most: float, unit: str, label: str) -> 
     return Field(default=default, ge=least, le=most, json_schema_extra={"unit": unit, "label": label})
 
 
-class Act(Model):
+def keyed_number(default: float, least: float, most: float, unit: str, label: str) -> Any:
+    """A number of an act that may have keys, at frames of the stage; as `number` otherwise."""
+    extra: dict[str, Any] = {"unit": unit, "label": label, "least": least, "most": most}
+    return Field(default=Channel(rest=default), json_schema_extra=extra)
+
+
+def flag(default: bool, label: str) -> Any:
+    """A choice of yes or no of an act, and what the desk calls it."""
+    return Field(default=default, json_schema_extra={"label": label})
+
+
+_MEASURES: dict[str, Measure] = {"m": "metres", "°": "degrees"}
+
+
+class Act(Keyed):
     """Something a figure does over a range of frames, on the lane of its kind.
 
     Attributes:
@@ -56,6 +72,24 @@ class Act(Model):
     #: Goes on at its last pose until the next act on its lane.
     hold: bool = False
     shape: Shape = "soft"
+
+    @classmethod
+    def __pydantic_init_subclass__(cls, **_: Any) -> None:
+        """Its numbers that may have keys are its channels."""
+        cls.CHANNELS = tuple(
+            ChannelSpec(
+                name=name, label=str(extra["label"]), unit=str(extra["unit"]), low=extra["least"], high=extra["most"],
+                measure=_MEASURES.get(str(extra["unit"]), "plain"), step=1.0 if extra["unit"] == "°" else 0.01,
+                digits=1 if extra["unit"] == "°" else 2, group="act",
+            )
+            for name, field in cls.model_fields.items()
+            if isinstance(extra := field.json_schema_extra, dict) and "least" in extra
+        )  # fmt: skip
+
+    def later(self, by: int) -> Self:
+        """The same act so many frames later, its keys with it."""
+        keys = {spec.name: getattr(self, spec.name).later(by) for spec in self.CHANNELS}
+        return changed(self, frames=Frames(first=self.frames.first + by, last=self.frames.last + by), **keys)
 
     @property
     def called(self) -> str:

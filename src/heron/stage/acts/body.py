@@ -4,8 +4,9 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
+from heron.curves import Channel
 from heron.model import Degrees, Id, Metres
-from heron.stage.acts.base import Act, Lane, Side, number
+from heron.stage.acts.base import Act, Lane, Side, flag, keyed_number, number
 from heron.stage.reference import LinkTo, Role, Spot
 
 Point2 = tuple[Metres, Metres]
@@ -16,6 +17,16 @@ class BodyAct(Act):
 
     LANE: ClassVar[Lane] = "body"
     MOVES_ROOT = True
+
+    @property
+    def comes_on(self) -> bool:
+        """Whether it begins at the speed at which the act before it ends."""
+        return False
+
+    @property
+    def goes_on(self) -> bool:
+        """Whether it ends at speed, for the next act to take on."""
+        return False
 
 
 class Stand(BodyAct):
@@ -35,8 +46,20 @@ class Way(BodyAct):
 
     TIMED = False
     points: tuple[Point2, ...] = Field(min_length=1, max_length=200)
-    soft_start: bool = True
-    soft_stop: bool = True
+    soft_start: bool = flag(True, "Soft start")
+    soft_stop: bool = flag(True, "Soft stop")
+    #: How quick it is along the way, against the rest of it: keyed, it hurries and dawdles within the same frames.
+    pace: Channel = keyed_number(1.0, 0.2, 3.0, "×", "Pace")
+
+    @property
+    def comes_on(self) -> bool:
+        """Without a soft start."""
+        return not self.soft_start
+
+    @property
+    def goes_on(self) -> bool:
+        """Without a soft stop."""
+        return not self.soft_stop
 
 
 class Walk(Way):
@@ -51,6 +74,33 @@ class Run(Way):
 
     LABEL = "Run"
     kind: Literal["run"] = "run"
+
+
+class Start(BodyAct):
+    """Sets off straight ahead, the weight first, and is at speed by its end for a walk to go on; without one it stops again."""
+
+    LABEL, TIMED, USUAL_S = "Start walking", False, 1.2
+    kind: Literal["start"] = "start"
+    walks_at: float = number(1.3, 0.4, 2.2, "m/s", "Speed")
+
+    @property
+    def goes_on(self) -> bool:
+        """Always."""
+        return True
+
+
+class StopShort(BodyAct):
+    """Stops within a short way, as if held back: whoever walks up to it brakes, tips forward and comes to stand."""
+
+    LABEL, TIMED, USUAL_S = "Stop short", False, 1.6
+    kind: Literal["stop_short"] = "stop_short"
+    far: float = number(0.5, 0.15, 2.0, "m", "Within")
+    energy: float = number(1.0, 0.0, 2.0, "×", "Energy")
+
+    @property
+    def comes_on(self) -> bool:
+        """Always."""
+        return True
 
 
 class Turn(BodyAct):
@@ -87,6 +137,7 @@ class WalkWith(BodyAct):
     place: Literal["beside", "behind"] = "beside"
     side: Side = "left"
     far: float = number(0.8, 0.4, 10.0, "m", "Distance")
+    in_step: bool = flag(False, "In step")
 
     def frame_of(self, _: str) -> int | None:
         """The frame from which what it walks with counts."""
@@ -186,6 +237,6 @@ class Flinch(BodyAct):
 
 
 AnyBody = (
-    Stand | Walk | Run | Turn | StepAside | WalkBack | WalkWith | Spin | Talk | Sit | StandUp | Crouch | Kneel | Lean | LeanOn
+    Stand | Walk | Run | Start | StopShort | Turn | StepAside | WalkBack | WalkWith | Spin | Talk | Sit | StandUp | Crouch | Kneel | Lean | LeanOn
     | Laugh | Flinch
 )  # fmt: skip

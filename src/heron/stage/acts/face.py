@@ -2,7 +2,8 @@
 
 from typing import ClassVar, Literal
 
-from heron.stage.acts.base import Act, Lane, number
+from heron.curves import Channel
+from heron.stage.acts.base import Act, Lane, keyed_number
 
 Expression = Literal[
     "joy", "sad", "anger", "fear", "surprise", "disgust", "doubt", "tired", "tender", "laugh"
@@ -21,7 +22,7 @@ class Express(FaceAct):
     LABEL, TIMED, USUAL_S = "Expression", False, 2.0
     kind: Literal["express"] = "express"
     expression: Expression = "joy"
-    amount: float = number(0.7, 0.0, 1.0, "×", "Amount")
+    amount: Channel = keyed_number(0.7, 0.0, 1.0, "×", "Amount")
 
     @property
     def called(self) -> str:
@@ -34,16 +35,16 @@ class FaceByHand(FaceAct):
 
     LABEL, TIMED, USUAL_S = "By hand", False, 2.0
     kind: Literal["face"] = "face"
-    brow_in: float = number(0.0, -1.0, 1.0, "×", "Inner brows")
-    brow_out: float = number(0.0, -1.0, 1.0, "×", "Outer brows")
-    knit: float = number(0.0, 0.0, 1.0, "×", "Brows knit")
-    lid_up: float = number(0.0, -1.0, 1.0, "×", "Upper lids")
-    lid_low: float = number(0.0, 0.0, 1.0, "×", "Lower lids")
-    open: float = number(0.0, 0.0, 1.0, "×", "Mouth open")
-    wide: float = number(0.0, -1.0, 1.0, "×", "Mouth wide")
-    corner: float = number(0.0, -1.0, 1.0, "×", "Mouth corners")
-    lip_up: float = number(0.0, 0.0, 1.0, "×", "Upper lip")
-    side: float = number(0.0, 0.0, 1.0, "×", "Right side only")
+    brow_in: Channel = keyed_number(0.0, -1.0, 1.0, "×", "Inner brows")
+    brow_out: Channel = keyed_number(0.0, -1.0, 1.0, "×", "Outer brows")
+    knit: Channel = keyed_number(0.0, 0.0, 1.0, "×", "Brows knit")
+    lid_up: Channel = keyed_number(0.0, -1.0, 1.0, "×", "Upper lids")
+    lid_low: Channel = keyed_number(0.0, 0.0, 1.0, "×", "Lower lids")
+    open: Channel = keyed_number(0.0, 0.0, 1.0, "×", "Mouth open")
+    wide: Channel = keyed_number(0.0, -1.0, 1.0, "×", "Mouth wide")
+    corner: Channel = keyed_number(0.0, -1.0, 1.0, "×", "Mouth corners")
+    lip_up: Channel = keyed_number(0.0, 0.0, 1.0, "×", "Upper lip")
+    side: Channel = keyed_number(0.0, 0.0, 1.0, "×", "Right side only")
 
 
 AnyFace = Express | FaceByHand

@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from heron.curves import evaluate
 from heron.stage.acts.pose import Pose
 from heron.stage.body.feet import Foot
 from heron.stage.body.weights import lane_weights
@@ -45,9 +46,8 @@ def posed(figure: Figure, t: Floats, fps: float) -> Posed | None:
     acts = [(act, w) for act, w in lane_weights(figure.acts, "pose", t, fps) if isinstance(act, Pose)]
     if not acts:
         return None
-    names = [name for name, field in Pose.model_fields.items() if field.json_schema_extra]
-    numbers = {name: np.zeros(len(t)) for name in names}
+    numbers = {spec.name: np.zeros(len(t)) for spec in Pose.CHANNELS}
     for act, w in acts:
         for name, values in numbers.items():
-            values += w * (getattr(act, name) - values)
+            values += w * (evaluate(getattr(act, name), t) - values)
     return Posed(numbers)

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from heron.stage.acts.base import Act, content_count, content_frames, shaped
-from heron.stage.acts.body import Crouch, Flinch, Kneel, Laugh, Lean, Sit, Stand, StandUp
+from heron.stage.acts.body import Crouch, Flinch, Kneel, Laugh, Lean, Sit, Stand, StandUp, StopShort
 from heron.stage.body.travel import KNEEL_S, Seated
 from heron.stage.skeleton import HIP
 
@@ -20,6 +20,8 @@ _LEAN = {"pelvis": 0.40, "spine": 0.30, "chest": 0.30}
 _UPRIGHT = {"neck": 0.35, "head": 0.25}
 #: Hips of somebody who sits are so far above the seat, shares of stature.
 OVER_SEAT = 0.048
+#: Somebody who stops short comes from about this speed, metres a second.
+_STOPS_FROM = 1.3
 #: Kneeling, the pelvis is so far behind where it stood, shares of stature.
 _KNEEL_BACK = 0.12
 
@@ -148,6 +150,20 @@ def _laugh(act: Laugh, s: Floats, total: float, seated: Seated | None, t: Floats
     return Posture(np.zeros((n, 3)), turns)
 
 
+def _stop_short(act: StopShort, s: Floats, total: float, seated: Seated | None, t: Floats) -> Posture:
+    """Once the feet stand the trunk goes on a little, and settles at 1.5 Hz, damped by half; arms swing ahead."""
+    brakes = 2 * act.far / _STOPS_FROM
+    after = np.maximum(s - 0.75 * brakes, 0.0)
+    e = act.energy * np.sin(2 * np.pi * 1.3 * after) * np.exp(-4.7 * after)
+    pelvis = np.zeros((len(s), 3))
+    pelvis[:, 2] = -0.020 * e
+    turns = leaning(16.0 * e)
+    for side in "rl":
+        turns[f"shoulder_{side}"] = at(len(s), 26.0 * e)
+        turns[f"elbow_{side}"] = at(len(s), 20.0 * np.maximum(e, 0.0))
+    return Posture(pelvis, turns)
+
+
 def _flinch(act: Flinch, s: Floats, total: float, seated: Seated | None, t: Floats) -> Posture:
     e = act.energy * soft(s / 0.17) * (np.exp(-np.maximum(s - 0.2, 0.0) / 0.42) if not act.hold else 1.0)
     n = len(s)
@@ -195,7 +211,7 @@ def _seat(act: Act, s: Floats, total: float, seated: Seated | None, t: Floats) -
 
 Maker = Callable[[Any, Floats, float, Seated | None, Floats], Posture]
 _POSTURES: dict[type[Act], Maker] = {
-    Stand: _stand, Crouch: _crouch, Kneel: _kneel, Lean: _lean, Laugh: _laugh, Flinch: _flinch, Sit: _seat, StandUp: _seat,
+    Stand: _stand, Crouch: _crouch, Kneel: _kneel, Lean: _lean, Laugh: _laugh, Flinch: _flinch, StopShort: _stop_short, Sit: _seat, StandUp: _seat,
 }  # fmt: skip
 
 

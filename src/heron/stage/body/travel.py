@@ -3,13 +3,28 @@
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
 
+from heron.curves import evaluate
 from heron.model import wrap_degrees
 from heron.stage.acts.base import Act
-from heron.stage.acts.body import Kneel, Run, Sit, StandUp, StepAside, Turn, Walk, WalkBack, WalkWith, Way
+from heron.stage.acts.body import (
+    BodyAct,
+    Kneel,
+    Run,
+    Sit,
+    StandUp,
+    Start,
+    StepAside,
+    StopShort,
+    Turn,
+    Walk,
+    WalkBack,
+    WalkWith,
+)  # fmt: skip
 from heron.stage.acts.hands import PointAt
 from heron.stage.body import pace
 from heron.stage.body.steps import Steps
@@ -24,6 +39,7 @@ Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ground = Callable[[Floats], Floats]
 #: (n, 3) place of something else on the stage over the frames, metres.
 Where = Callable[[Spot], Floats]
+Feet = Callable[[Spot], Mapping[str, Steps] | None]
 #: Seconds of sitting down, and of standing up when something else is to be done (sit-to-stand studies, from memory).
 SIT_S, RISE_S = 2.0, 1.3
 #: Hips on a seat are so far behind the ankles, and so far in from its edge, shares of stature.
@@ -85,16 +101,18 @@ def pointing_side(figure: Figure) -> str:
 
 
 def travel(
-    figure: Figure, frames: Frames, fps: float, where: Where, ground: Ground, pieces: Mapping[str, Piece]
-) -> Travel:
+    figure: Figure, frames: Frames, fps: float, where: Where, ground: Ground, pieces: Mapping[str, Piece],
+    feet: Feet = lambda _: None,
+) -> Travel:  # fmt: skip
     """Run the acts of a figure's body in turn, each from where the last left the root and the feet.
 
     Args:
         where: (n, 3) place of something else on the stage over the frames.
         ground: height under (n, 2) points.
         pieces: what it sits on, by id.
+        feet: the steps of somebody else, to keep step with; none where a spot is on nobody.
     """
-    runner = _Runner(Walker(figure, frames, fps), where, ground, pieces)
+    runner = _Runner(figure, Walker(figure, frames, fps), where, feet, ground, pieces)
     facts: dict[str, Fact] = {}
     free = float(frames.first)
     points = [(act, where(act.at)) for act in figure.acts if isinstance(act, PointAt)]
@@ -119,13 +137,13 @@ def travel(
 
         if over >= first > frames.first:
             fact = runner.walker.blended(first, over, act.shape, go)
-        elif isinstance(act, Way) and not act.soft_start and under_way is not None and first == free:
+        elif isinstance(act, BodyAct) and act.comes_on and under_way is not None and first == free:
             fact = runner.walker.go_on(under_way, first, float(act.frames.last), go)
         else:
             under_way, fact = None, go()
         facts[act.id or ""] = fact
-        runs_on = isinstance(act, Way) and not act.soft_stop
-        under_way = (under_way if under_way is not None else first) if runs_on else None
+        goes_on = isinstance(act, BodyAct) and act.goes_on
+        under_way = (under_way if under_way is not None else first) if goes_on else None
         runner.settle()
         free = max(free, float(act.frames.stop))
     point(float(frames.last))
@@ -137,8 +155,11 @@ def travel(
 class _Runner:
     """Takes a walker through acts, one kind after another."""
 
-    def __init__(self, walker: Walker, where: Where, ground: Ground, pieces: Mapping[str, Piece]) -> None:
-        self.walker, self._where, self._ground, self._pieces = walker, where, ground, pieces
+    def __init__(
+        self, figure: Figure, walker: Walker, where: Where, feet: Feet, ground: Ground, pieces: Mapping[str, Piece]
+    ) -> None:  # fmt: skip
+        self._body = figure.body
+        self.walker, self._where, self._feet, self._ground, self._pieces = walker, where, feet, ground, pieces
         self.seats: dict[str, Seated] = {}
         self._sits: Seated | None = None
         self._kneels: Kneel | None = None
@@ -153,7 +174,14 @@ class _Runner:
             soft = (act.soft_start, act.soft_stop)
             # Without a start of its own it goes on from the frame before.
             first -= 0.0 if act.soft_start else 1.0
-            return w.walk(np.array(act.points), first, last, runs=isinstance(act, Run), soft=soft)
+            tempo = partial(evaluate, act.pace) if act.pace.keys else None
+            return w.walk(
+                np.array(act.points), first, last, runs=isinstance(act, Run), soft=soft, tempo=tempo
+            )
+        if isinstance(act, Start):
+            return self._start(act, first, last)
+        if isinstance(act, StopShort):
+            return w.brake(act.far, first, last)
         if isinstance(act, Turn):
             delta = wrap_degrees(act.heading - w.heading)
             w.turn(w.heading + delta, first, last)
@@ -166,13 +194,34 @@ class _Runner:
             return {"metres": act.far}
         if isinstance(act, WalkWith):
             side = 1.0 if act.side == "right" else -1.0
-            return w.walk_with(self._where(act.at)[:, [0, 2]], first, last, act.place, side, act.far)
+            leads = self._feet(act.at) if act.in_step else None
+            return w.walk_with(self._where(act.at)[:, [0, 2]], first, last, act.place, side, act.far, leads)
         if isinstance(act, Kneel):
             self._kneels = act
             return {}
         if isinstance(act, Sit):
             return self._sit(act, first, last)
         return {}
+
+    def _start(self, act: Start, first: float, last: float) -> Fact:
+        """Set off straight ahead, gathering speed over two to three steps; without anything that goes on, and stop again."""
+        w = self.walker
+        rise = min(pace.RAMP_S * w.fps, last - first)
+        stops = not self._taken_on(act)
+
+        def tempo(t: Floats) -> Floats:
+            up = np.clip((t - first) / rise, 0.0, 1.0)
+            return np.asarray(np.minimum(up, np.clip((last - t) / rise, 0.0, 1.0)) if stops else up)
+
+        quick = tempo(np.linspace(first, last, 400))
+        far = act.walks_at * (last - first) / w.fps * float(quick.mean() / quick.max())
+        return w.walk(np.array([_off(w, 0.0, -far)]), first, last, soft=(False, False), tempo=tempo)
+
+    def _taken_on(self, act: Act) -> bool:
+        """Whether the next act of the body goes on at the speed that an act ends with."""
+        at = self._body.index(act) + 1
+        nxt = self._body[at] if at < len(self._body) else None
+        return isinstance(nxt, BodyAct) and nxt.comes_on and nxt.frames.first == act.frames.stop
 
     def settle(self) -> None:
         """Put the feet where an act wants them once the body has come to rest for it."""

@@ -1,7 +1,7 @@
 """Takes a figure through walks, runs and turns: its root, and each foot's steps."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
 import numpy as np
@@ -22,8 +22,10 @@ _SHORTEST_SWING_S = 0.2
 Fact = dict[str, float]
 #: Whether it starts and stops softly.
 Soft = tuple[bool, bool]
-#: Of a short way no more than this share is getting up to speed, and as much stopping.
-_RAMP_SHARE = 0.2
+#: How quick somebody is at frames (k,), against the rest of a way.
+Tempo = Callable[[Floats], Floats]
+#: Of a short way no more than this share is getting up to speed and stopping.
+_RAMPS_SHARE = 0.4
 #: How far to the side of its own shoulder an arm points in comfort, degrees: across the body, and outwards.
 REACH_ACROSS, REACH_OUT = -25.0, 85.0
 #: Turning to point leaves the thing so far to that side at most.
@@ -32,6 +34,8 @@ _LEAVES = (0.0, 45.0)
 FEET_AFTER_S = 0.25
 #: Whatever moves is followed by the feet this often, seconds.
 _AGAIN_S = 1.5
+#: Slower than this it stands, metres a second; a foot nearer than this to its place beside the other has closed up, metres.
+_STANDS_M_S, _CLOSES_M = 0.2, 0.04
 #: A way at least so long makes good what a blend leaves over, metres.
 _MAKES_GOOD_M = 0.2
 #: A foot that came down within so many seconds belongs to a stride that is under way.
@@ -97,9 +101,14 @@ class Walker:
         self.heading = to
 
     def walk(
-        self, points: Floats, first: float, last: float, *, runs: bool = False, soft: Soft = (True, True)
-    ) -> Fact:
-        """Walk or run through points; sharp corners, and a start that faces away, are turned on the spot."""
+        self, points: Floats, first: float, last: float, *, runs: bool = False, soft: Soft = (True, True),
+        tempo: Tempo | None = None,
+    ) -> Fact:  # fmt: skip
+        """Walk or run through points; sharp corners, and a start that faces away, are turned on the spot.
+
+        Args:
+            tempo: how quick it is at frames (k,), against the rest of the way.
+        """
         parts = [
             path
             for part in at_corners(np.vstack([[self.x, self.z], points]))
@@ -117,17 +126,15 @@ class Walker:
         total = sum(path.length for path in parts)
         span = max(last - first, 1.0)
         each = self._turning(parts, turns, span)
-        free = span - sum(each)
-        ramps = pace.RAMP_S * self.fps * len(parts)
-        cruise = max(free - ramps, 0.3 * free)
         at, steps, speed = first, 0, 0.0
-        for path, turn, took in zip(parts, turns, each, strict=True):
+        for path, turn, took, frames in zip(
+            parts, turns, each, self._striding(parts, each, first, span, tempo), strict=True
+        ):
             if turn is not None:
                 self.turn(turn, at, at + took)
                 at += took
-            frames = cruise * path.length / total + (free - cruise) / len(parts)
             ends = (soft[0] or path is not parts[0], soft[1] or path is not parts[-1])
-            fact = self._stride(path, at, at + frames, runs, ends)
+            fact = self._stride(path, at, at + frames, runs, ends, tempo)
             steps += int(fact["steps"])
             speed = max(speed, fact["speed"])
             at += frames
@@ -144,12 +151,35 @@ class Walker:
         most = 0.6 * span
         return [frames * most / sum(out) for frames in out] if sum(out) > most else out
 
-    def _stride(self, path: FloorPath, first: float, last: float, runs: bool, soft: Soft) -> Fact:
+    def _striding(
+        self, parts: list[FloorPath], each: list[float], first: float, span: float, tempo: Tempo | None
+    ) -> list[float]:
+        """Frames given to each straight or bent part of a way, besides its turns: by its length, and by how quick it is then."""
+        total, free = sum(path.length for path in parts), span - sum(each)
+        ramps = pace.RAMP_S * self.fps * len(parts)
+        cruise = max(free - ramps, 0.3 * free)
+        if tempo is None:
+            return [cruise * path.length / total + (free - cruise) / len(parts) for path in parts]
+        at, left, out = first, total, []
+        for k, path in enumerate(parts):
+            at += each[k]
+            t = np.linspace(at, first + span - sum(each[k + 1 :]), 400)
+            quick = tempo(t)
+            done = np.r_[0.0, np.cumsum(quick[1:] + quick[:-1])]
+            out.append(float(np.interp(path.length / left * done[-1], done, t)) - at)
+            at, left = at + out[-1], max(left - path.length, 1e-9)
+        return out
+
+    def _stride(
+        self, path: FloorPath, first: float, last: float, runs: bool, soft: Soft, tempo: Tempo | None = None
+    ) -> Fact:
         t, fps, tall = self.t, self.fps, self.tall
         span = max(last - first, 1e-6)
-        ramp = min((pace.RUN_RAMP_S if runs else pace.RAMP_S) * fps / span, _RAMP_SHARE)
+        # With one soft end alone that has the share of both: a walk that is cut in two goes on as it did.
+        ramp = min((pace.RUN_RAMP_S if runs else pace.RAMP_S) * fps / span, _RAMPS_SHARE / max(sum(soft), 1))
         dense = np.linspace(0.0, 1.0, 801)
-        done = _ramped(dense, ramp, soft)
+        quick = tempo(first + dense * span) if tempo else np.ones_like(dense)
+        done, most = _ramped(dense, ramp, soft, quick)
         inside = slice(int(np.searchsorted(t, first)), int(np.searchsorted(t, last, side="right")))
         now = t[inside]
         along = np.interp((now - first) / span, dense, done) * path.length
@@ -171,9 +201,9 @@ class Walker:
         if soft[1]:
             under_way *= _smooth((last - now) / rise)
         self.walking[inside] = under_way
-        speed = path.length / (span / fps * (1 - ramp * (soft[0] + soft[1]) / 2))
-        quick = np.gradient(along) * fps if runs and len(along) > 1 else np.zeros(len(along))
-        self.running[inside] = pace.running_share(quick) * under_way
+        speed = most * path.length / (span / fps)
+        metres_a_s = np.gradient(along) * fps if runs and len(along) > 1 else np.zeros(len(along))
+        self.running[inside] = pace.running_share(metres_a_s) * under_way
         wanted = max(1, round(path.length / pace.step_length(speed, tall)))
         count = min(wanted, max(1, math.ceil(span / fps * pace.MOST_STEPS_A_SECOND)))
 
@@ -187,7 +217,7 @@ class Walker:
             return path.place(s), facing(s)
 
         lead = "r" if off <= 0 else "l"
-        if not runs:
+        if not runs and tempo is None:
             both = pace.both_down(path.length / ((last - first) / fps), tall)
             self._footfalls(at, when, np.full(count + 1, both), np.zeros(count + 1), lead, first, last)
         after = self._from(last)
@@ -195,7 +225,7 @@ class Walker:
         self.heading = float(facing(np.array([path.length]))[0])
         self.place[after] = (self.x, self.z)
         self.facing[after] = self.heading
-        if runs:
+        if runs or tempo is not None:
             count = self._step_along(first, last, lead)
         return {"speed": speed, "steps": float(count)}
 
@@ -242,13 +272,31 @@ class Walker:
         if steps:
             self._step_along(first, last, steps)
 
+    def brake(self, far: float, first: float, last: float) -> Fact:
+        """Come to stand within so many metres, straight on from the speed it has at a frame."""
+        i = self._from(first).start
+        if not 2 <= i < len(self.t):
+            return {}
+        step = self.place[i - 1] - self.place[i - 2]
+        a_frame = float(np.hypot(*step))
+        if a_frame * self.fps < _STANDS_M_S:
+            return {}
+        takes = min(2 * far / a_frame, last - first)
+        u = np.clip((self.t[i:] - first + 1) / takes, 0.0, 1.0)
+        self.place[i:] = self.place[i - 1] + step * (takes * (u - u * u / 2))[:, None]
+        self.walking[i:] = _smooth((1 - u) * takes / (0.3 * self.fps))
+        self.x, self.z = (float(v) for v in self.place[-1])
+        return {"metres": takes * a_frame / 2, "stops_by": first + takes}
+
     def walk_with(
-        self, target: Floats, first: float, last: float, place: str, aside: float, far: float
-    ) -> Fact:
+        self, target: Floats, first: float, last: float, place: str, aside: float, far: float,
+        leads: Mapping[str, Steps] | None = None,
+    ) -> Fact:  # fmt: skip
         """Go beside or behind something, (n, 2) metres over the frames, as it goes; comes to it from where it stands.
 
         Args:
             aside: 1 to its right, −1 to its left.
+            leads: the feet of who it goes with, to keep step with; none, its steps are its own.
         """
         fps, t = self.fps, self.t
         inside = slice(int(np.searchsorted(t, first)), int(np.searchsorted(t, last, side="right")))
@@ -275,8 +323,43 @@ class Walker:
         )
         self.place[end:], self.facing[end:] = self.place[end], self.facing[end]
         metres = float(np.hypot(*np.diff(self.place[inside], axis=0).T).sum())
-        steps = self._step_along(first, last, "r") if metres > 0.05 else 0
+        if metres <= 0.05:
+            return {"metres": metres}
+        steps = self._keep_step(leads, first, last) if leads else self._step_along(first, last, "r")
         return {"metres": metres, "steps": float(steps)}
+
+    def _keep_step(self, leads: Mapping[str, Steps], first: float, last: float) -> int:
+        """Set each foot down when somebody else does, where its own way has it then; how many steps."""
+        theirs = sorted(
+            (foot.land[k], foot.lift[k], side)
+            for side, foot in leads.items()
+            for k in range(len(foot.lift))
+            if foot.lift[k] >= first and foot.land[k] <= last
+        )
+        lands = [land for land, _, _ in theirs[1:]] + [last]
+        for (land, lift, side), after in zip(theirs, lands, strict=True):
+            # The body is over a foot half way between its coming down and the other's.
+            self._set_at(side, lift, land, (land + after) / 2)
+        end = self._from(last).start
+        for side in "rl":
+            x, z = beside(side, self.x, self.z, self.heading, self.tall)
+            if math.hypot(self.feet[side].x[-1] - x, self.feet[side].z[-1] - z) > _CLOSES_M:
+                lift = max(last, self.stands_until, self.feet[side].land[-1])
+                self._set_down(
+                    side,
+                    lift,
+                    lift + 1.5 * _SHORTEST_SWING_S * self.fps,
+                    float(self.facing[min(end, len(self.t) - 1)]),
+                )
+                self.stands_until = self.feet[side].land[-1]
+        return len(theirs)
+
+    def _set_at(self, side: str, lift: float, land: float, frame: float) -> None:
+        """Set a foot down beside where the body is at a frame."""
+        x, z = (float(np.interp(frame, self.t, self.place[:, c])) for c in (0, 1))
+        yaw = float(np.interp(frame, self.t, self.facing))
+        place = beside(side, x, z, yaw, self.tall)
+        self.feet[side].add(lift, land, (float(place[0]), float(place[1])), float(toed(side, yaw)))
 
     def kneel(self, side: str, far: float, first: float, last: float, takes: float) -> None:
         """One foot steps back, so many statures, to go down on that knee, and comes back to the other at the end."""
@@ -337,7 +420,7 @@ class Walker:
         # Where the one ends and the next begins the body comes round as it does within a walk.
         part = slice(self._from(since).start, self._from(last).start + 1)
         self.facing[part] = gaussian_filter1d(self.facing[part], 0.15 * self.fps, mode="nearest")
-        self._step_along(since, last, lead)
+        self._step_along(since, min(last, fact.get("stops_by", last)), lead)
         return fact
 
     def _step_along(self, first: float, last: float, lead: str) -> int:
@@ -421,12 +504,16 @@ def _smooth(u: Floats) -> Floats:
     return u * u * (3 - 2 * u)
 
 
-def _ramped(u: Floats, ramp: float, soft: Soft) -> Floats:
-    """Distance done, 0 to 1, with speed rising over `ramp`, steady, and falling over `ramp`, where its ends are soft."""
+def _ramped(u: Floats, ramp: float, soft: Soft, quick: Floats) -> tuple[Floats, float]:
+    """Distance done, 0 to 1, as quick as it is to be, with speed rising over `ramp` and falling where its ends are soft.
+
+    Returns:
+        that, and its highest speed against its mean.
+    """
     away = np.minimum(u if soft[0] else np.ones_like(u), 1 - u if soft[1] else np.ones_like(u))
-    speed = np.minimum(1.0, away / max(ramp, 1e-9))
+    speed = quick * np.minimum(1.0, away / max(ramp, 1e-9))
     done = np.r_[0.0, np.cumsum((speed[1:] + speed[:-1]) / 2 * np.diff(u))]
-    return np.asarray(done / done[-1])
+    return np.asarray(done / done[-1]), float(speed.max() / done[-1])
 
 
 def _quick(u: Floats) -> Floats:

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from heron.curves import evaluate
 from heron.stage.acts.base import shaped
 from heron.stage.acts.face import Express, Expression, FaceAct
 from heron.stage.figure import Figure
@@ -49,9 +50,9 @@ def face_numbers(figure: Figure, t: Floats, fps: float, eyes: Floats | None = No
     out = np.zeros((len(t), len(NUMBERS)))
     for act in figure.acts:
         if isinstance(act, FaceAct):
-            for name, value in _full(act).items():
+            for name, values in _full(act, t).items():
                 early = _BROWS_FIRST_S * fps if name in _UPPER else 0.0
-                out[:, NUMBERS.index(name)] += value * _under_way(act, t + early, fps)
+                out[:, NUMBERS.index(name)] += values * _under_way(act, t + early, fps)
     out = np.clip(out, _LEAST, 1.0)
     shut = _blinks(figure, t, fps, eyes)
     lid = NUMBERS.index("lid_up")
@@ -59,11 +60,12 @@ def face_numbers(figure: Figure, t: Floats, fps: float, eyes: Floats | None = No
     return out
 
 
-def _full(act: FaceAct) -> dict[str, float]:
-    """The numbers of a face once an act has come."""
+def _full(act: FaceAct, t: Floats) -> dict[str, Floats]:
+    """The numbers of a face once an act has come, (n,) each."""
     if isinstance(act, Express):
-        return {name: act.amount * value for name, value in EXPRESSIONS[act.expression].items()}
-    return {name: value for name in NUMBERS if (value := float(getattr(act, name)))}
+        amount = evaluate(act.amount, t)
+        return {name: amount * value for name, value in EXPRESSIONS[act.expression].items()}
+    return {spec.name: evaluate(getattr(act, spec.name), t) for spec in act.CHANNELS}
 
 
 def _under_way(act: FaceAct, t: Floats, fps: float) -> Floats:

@@ -18,17 +18,17 @@ from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS, CurveOut, CurvesOut, answered, sealed
 
 router = Router()
-_TABLES: tuple[Literal["cameras", "movers"], ...] = ("cameras", "movers")
+_TABLES: tuple[Literal["cameras", "movers", "figures"], ...] = ("cameras", "movers", "figures")
 
 
 @router.get("{int:scene_id}/curves/{thing}", response={200: CurvesOut, **REFUSALS})
 def curves(request: Request, scene_id: int, thing: str) -> HttpResponse:
-    """Every channel of a camera or mover, its layers' too, and its curve."""
+    """Every channel of a camera, a mover or a figure, its parts' too, and its curve."""
     found: Keyed = find_any(looked_at(request, scene_id), thing, _TABLES)[1]
     parts = {id_: str(getattr(part, "kind", "")) for id_, part in found.parts().items() if part.CHANNELS}
     specs = list(found.specs())
     return answered(CurvesOut(
-        specs=specs, parts=parts, idle=[spec.name for spec in specs if found.idle(spec.name)],
+        specs=specs, parts=parts, idle=[spec.name for spec in specs if found.why_idle(spec.name)],
         curves={spec.name: _drawn(spec, found.channel(spec.name)) for spec in specs},
         marks={spec.name: _marks(spec) for spec in specs if spec.shown_as != "itself"},
     ))  # fmt: skip
