@@ -9,6 +9,7 @@ import numpy as np
 from heron.bake.handling import handled_by, misses, tasks_of
 from heron.bake.kind import Baking
 from heron.bake.samples import Floats, between
+from heron.curves import evaluate
 from heron.model import changed
 from heron.scene.links import links
 from heron.stage.acts.body import Sit
@@ -194,7 +195,17 @@ def facts(bake: Baking, figure: Figure, frames: Frames, values: Floats) -> dict[
         over = {"blend_in": float(into), "blend_out": float(out)} if into or out else {}
         if fact or over:
             acts[act.id] = fact | over
-    return {"acts": acts, "missed": missed}
+    return {"acts": acts, "missed": missed, "keyed": _keyed(figure, frames)}
+
+
+def _keyed(figure: Figure, frames: Frames) -> dict[str, list[float]]:
+    """By their whole names, the numbers that have keys, over frames."""
+    return {
+        f"{id_}.{spec.name}": np.round(evaluate(channel, frames.array()), 4).tolist()
+        for id_, act in figure.parts().items()
+        for spec in act.CHANNELS
+        if (channel := getattr(act, spec.name)).keys
+    }
 
 
 def place(

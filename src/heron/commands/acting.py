@@ -11,6 +11,7 @@ from heron.commands.acts import AddAct
 from heron.commands.base import Command, Outcome
 from heron.commands.keys import check_frame
 from heron.commands.pacing import standing_at
+from heron.commands.posing import pose_frames
 from heron.commands.usual_things import usual_thing
 from heron.errors import BadInput, Refused
 from heron.model import Id, new_id
@@ -19,6 +20,7 @@ from heron.stage.acts import ACT_FRAMES, KINDS, Act, AnyAct
 from heron.stage.acts.body import LeanOn, Sit, Turn, WalkWith
 from heron.stage.acts.face import Express, Expression
 from heron.stage.acts.hands import Handling
+from heron.stage.acts.pose import Pose
 from heron.stage.body.travel import SIT_S, seat_on, to_the_seat
 from heron.stage.figure import Figure
 from heron.stage.piece import walkable_height
@@ -74,6 +76,8 @@ class BeginAct(Command):
         update |= named
         if named:
             pass
+        elif kind is Pose:
+            update["frames"] = pose_frames(scene, self.frame)
         elif kind is Turn:
             update["heading"] = standing_at(scene, figure, self.frame)[2] + _QUARTER
         elif kind is Sit:

@@ -29,7 +29,6 @@ from heron.stage.acts.base import QUICKEST, SLOWEST
 from heron.stage.acts.body import BodyAct, Run, StopShort, Walk, Way
 from heron.stage.acts.face import Express
 from heron.stage.acts.look import LookAt
-from heron.stage.acts.pose import Pose
 from heron.stage.figure import Figure
 from heron.stage.lanes import BLENDED, making_room, on_lane
 from heron.timebase import Frames
@@ -231,22 +230,6 @@ class CopyActs(Command):
             out,
             f"Copied {figure.name}'s {what} to {frame}{'' if other == figure.id else f' of {whom}'}{told}",
         )
-
-
-class MirrorPose(Command):
-    """Change right and left over in a pose made by hand."""
-
-    kind: Literal["figure.pose.mirror"] = "figure.pose.mirror"
-    figure: Id
-    id: Id
-
-    def apply(self, scene: Scene) -> Outcome:
-        figure: Figure = find(scene, "figures", self.figure)
-        pose = act_of(figure, self.id)
-        if not isinstance(pose, Pose):
-            raise Refused("Only a pose can be mirrored.", "Choose one on the lane for poses.", field="id")
-        after, _ = SetAct(figure=figure.id, act=pose.mirrored()).apply(scene)
-        return after, f"Mirrored {figure.name}'s pose at {pose.frames}"
 
 
 class DeleteAct(Command):

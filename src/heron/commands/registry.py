@@ -37,6 +37,7 @@ from heron.commands import (
     perches,
     pieces,
     pointed,
+    posing,
     rails,
     riding,
     rig_keys,
@@ -139,7 +140,9 @@ AnyCommand = Annotated[
     | acts.SplitAct
     | acts.CopyActs
     | act_pasting.PasteActs
-    | acts.MirrorPose
+    | posing.MovePose
+    | posing.PutPose
+    | posing.MirrorPose
     | acts.DeleteAct
     | listening.Listen
     | walking.PaceWalk

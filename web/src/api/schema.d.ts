@@ -409,7 +409,7 @@ export interface paths {
         };
         /**
          * Curves
-         * @description Every channel of a camera or mover, its layers' too, and its curve.
+         * @description Every channel of a camera, a mover or a figure, its parts' too, and its curve.
          */
         get: operations["mellow_productions_api_curves_curves"];
         put?: never;
@@ -1127,6 +1127,10 @@ export interface components {
             choices: {
                 [key: string]: string[];
             };
+            /** Flags */
+            flags: {
+                [key: string]: string;
+            };
             /** Kind */
             kind: string;
             /** Label */
@@ -1158,7 +1162,7 @@ export interface components {
          */
         AddAct: {
             /** Act */
-            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Start"] | components["schemas"]["StopShort"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
             /** Figure */
             figure: string;
             /**
@@ -2365,7 +2369,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "pose" | "lens" | "exposure" | "focus" | "layer";
+            group: "pose" | "lens" | "exposure" | "focus" | "layer" | "act";
             /** High */
             high: number;
             /**
@@ -2495,7 +2499,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["NumberMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -3010,10 +3014,12 @@ export interface components {
          */
         Express: {
             /**
-             * Amount
-             * @default 0.7
+             * @default {
+             *       "keys": [],
+             *       "rest": 0.7
+             *     }
              */
-            amount?: number;
+            amount?: components["schemas"]["Channel"];
             /**
              * Expression
              * @default joy
@@ -3061,20 +3067,26 @@ export interface components {
          */
         FaceByHand: {
             /**
-             * Brow In
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            brow_in?: number;
+            brow_in?: components["schemas"]["Channel"];
             /**
-             * Brow Out
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            brow_out?: number;
+            brow_out?: components["schemas"]["Channel"];
             /**
-             * Corner
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            corner?: number;
+            corner?: components["schemas"]["Channel"];
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -3089,30 +3101,40 @@ export interface components {
              */
             kind: "face";
             /**
-             * Knit
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            knit?: number;
+            knit?: components["schemas"]["Channel"];
             /**
-             * Lid Low
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            lid_low?: number;
+            lid_low?: components["schemas"]["Channel"];
             /**
-             * Lid Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            lid_up?: number;
+            lid_up?: components["schemas"]["Channel"];
             /**
-             * Lip Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            lip_up?: number;
+            lip_up?: components["schemas"]["Channel"];
             /**
-             * Open
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            open?: number;
+            open?: components["schemas"]["Channel"];
             /**
              * Repeat
              * @default 1
@@ -3125,10 +3147,12 @@ export interface components {
              */
             shape?: "soft" | "even" | "early" | "late";
             /**
-             * Side
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            side?: number;
+            side?: components["schemas"]["Channel"];
             /**
              * Slip
              * @default 0
@@ -3140,10 +3164,12 @@ export interface components {
              */
             speed?: number;
             /**
-             * Wide
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            wide?: number;
+            wide?: components["schemas"]["Channel"];
         };
         /**
          * Figure
@@ -3154,7 +3180,7 @@ export interface components {
              * Acts
              * @default []
              */
-            acts?: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["Pose"])[];
+            acts?: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Start"] | components["schemas"]["StopShort"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["Pose"])[];
             /**
              * Heading
              * @default 0
@@ -5298,33 +5324,6 @@ export interface components {
             note: string;
         };
         /**
-         * NumberMover
-         * @description Set a number of a mover's hinge or light, as it is shown: for good, or with a key where it has keys.
-         */
-        NumberMover: {
-            /**
-             * Channel
-             * @enum {string}
-             */
-            channel: "hinge.open" | "light.stops" | "light.cone_deg";
-            /** Frame */
-            frame: number;
-            /**
-             * Key
-             * @default false
-             */
-            key?: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mover.number";
-            /** Mover */
-            mover: string;
-            /** Value */
-            value: number;
-        };
-        /**
          * NumberOut
          * @description A number of an act.
          */
@@ -5610,7 +5609,7 @@ export interface components {
          */
         PasteActs: {
             /** Acts */
-            acts: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"])[];
+            acts: (components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Start"] | components["schemas"]["StopShort"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"])[];
             /** Figure */
             figure: string;
             /** Frame */
@@ -6050,41 +6049,55 @@ export interface components {
          */
         Pose: {
             /**
-             * Bend
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            bend?: number;
+            bend?: components["schemas"]["Channel"];
             frames: components["schemas"]["Frames"];
             /**
-             * Head Raise
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            head_raise?: number;
+            head_raise?: components["schemas"]["Channel"];
             /**
-             * Head Tilt
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            head_tilt?: number;
+            head_tilt?: components["schemas"]["Channel"];
             /**
-             * Head Turn
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            head_turn?: number;
+            head_turn?: components["schemas"]["Channel"];
             /**
-             * Hips Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            hips_across?: number;
+            hips_across?: components["schemas"]["Channel"];
             /**
-             * Hips Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            hips_ahead?: number;
+            hips_ahead?: components["schemas"]["Channel"];
             /**
-             * Hips Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            hips_up?: number;
+            hips_up?: components["schemas"]["Channel"];
             /**
              * Hold
              * @default false
@@ -6098,70 +6111,94 @@ export interface components {
              */
             kind: "pose";
             /**
-             * Left Foot Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_foot_across?: number;
+            left_foot_across?: components["schemas"]["Channel"];
             /**
-             * Left Foot Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_foot_ahead?: number;
+            left_foot_ahead?: components["schemas"]["Channel"];
             /**
-             * Left Foot Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_foot_up?: number;
+            left_foot_up?: components["schemas"]["Channel"];
             /**
-             * Left Hand Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_hand_across?: number;
+            left_hand_across?: components["schemas"]["Channel"];
             /**
-             * Left Hand Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_hand_ahead?: number;
+            left_hand_ahead?: components["schemas"]["Channel"];
             /**
-             * Left Hand Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_hand_up?: number;
+            left_hand_up?: components["schemas"]["Channel"];
             /**
              * Repeat
              * @default 1
              */
             repeat?: number;
             /**
-             * Right Foot Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_foot_across?: number;
+            right_foot_across?: components["schemas"]["Channel"];
             /**
-             * Right Foot Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_foot_ahead?: number;
+            right_foot_ahead?: components["schemas"]["Channel"];
             /**
-             * Right Foot Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_foot_up?: number;
+            right_foot_up?: components["schemas"]["Channel"];
             /**
-             * Right Hand Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_hand_across?: number;
+            right_hand_across?: components["schemas"]["Channel"];
             /**
-             * Right Hand Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_hand_ahead?: number;
+            right_hand_ahead?: components["schemas"]["Channel"];
             /**
-             * Right Hand Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_hand_up?: number;
+            right_hand_up?: components["schemas"]["Channel"];
             /**
              * Shape
              * @default soft
@@ -6169,10 +6206,12 @@ export interface components {
              */
             shape?: "soft" | "even" | "early" | "late";
             /**
-             * Side Bend
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            side_bend?: number;
+            side_bend?: components["schemas"]["Channel"];
             /**
              * Slip
              * @default 0
@@ -6184,10 +6223,12 @@ export interface components {
              */
             speed?: number;
             /**
-             * Twist
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            twist?: number;
+            twist?: components["schemas"]["Channel"];
         };
         /**
          * Preset
@@ -6215,7 +6256,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["NumberMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -6936,6 +6977,13 @@ export interface components {
              * @enum {string}
              */
             kind: "run";
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            pace?: components["schemas"]["Channel"];
             /** Points */
             points: [
                 number,
@@ -7236,7 +7284,7 @@ export interface components {
          */
         SetAct: {
             /** Act */
-            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
+            act: components["schemas"]["Stand"] | components["schemas"]["Walk"] | components["schemas"]["Run"] | components["schemas"]["Start"] | components["schemas"]["StopShort"] | components["schemas"]["Turn"] | components["schemas"]["StepAside"] | components["schemas"]["WalkBack"] | components["schemas"]["WalkWith"] | components["schemas"]["Spin"] | components["schemas"]["Talk"] | components["schemas"]["Sit"] | components["schemas"]["StandUp"] | components["schemas"]["Crouch"] | components["schemas"]["Kneel"] | components["schemas"]["Lean"] | components["schemas"]["LeanOn"] | components["schemas"]["Laugh"] | components["schemas"]["Flinch"] | components["schemas"]["PointAt"] | components["schemas"]["Reach"] | components["schemas"]["Hold"] | components["schemas"]["PickUp"] | components["schemas"]["PutDown"] | components["schemas"]["HandOver"] | components["schemas"]["Open"] | components["schemas"]["Wave"] | components["schemas"]["Beckon"] | components["schemas"]["Shrug"] | components["schemas"]["FoldArms"] | components["schemas"]["HandToMouth"] | components["schemas"]["LookAt"] | components["schemas"]["Nod"] | components["schemas"]["ShakeHead"] | components["schemas"]["LookAbout"] | components["schemas"]["Express"] | components["schemas"]["FaceByHand"] | components["schemas"]["heron__stage__acts__pose__Pose"];
             /** Figure */
             figure: string;
             /**
@@ -7509,6 +7557,30 @@ export interface components {
             mover: string;
             /** Name */
             name?: string | null;
+        };
+        /**
+         * SetNumber
+         * @description Set a number of a thing, or of a part of it, as it is shown: for good, or with a key where it has keys.
+         */
+        SetNumber: {
+            /** Channel */
+            channel: string;
+            /** Frame */
+            frame: number;
+            /**
+             * Key
+             * @default false
+             */
+            key?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "number.set";
+            /** Thing */
+            thing: string;
+            /** Value */
+            value: number;
         };
         /**
          * SetPerch
@@ -8313,6 +8385,51 @@ export interface components {
             speed?: number;
         };
         /**
+         * Start
+         * @description Sets off straight ahead, the weight first, and is at speed by its end for a walk to go on; without one it stops again.
+         */
+        Start: {
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "start";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Walks At
+             * @default 1.3
+             */
+            walks_at?: number;
+        };
+        /**
          * StartOut
          * @description What a camera's rig can be started as: called with the names in place of `{}`, its size, and of how many it can be.
          */
@@ -8394,6 +8511,56 @@ export interface components {
              * @enum {string}
              */
             side?: "right" | "left";
+            /**
+             * Slip
+             * @default 0
+             */
+            slip?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
+         * StopShort
+         * @description Stops within a short way, as if held back: whoever walks up to it brakes, tips forward and comes to stand.
+         */
+        StopShort: {
+            /**
+             * Energy
+             * @default 1
+             */
+            energy?: number;
+            /**
+             * Far
+             * @default 0.5
+             */
+            far?: number;
+            frames: components["schemas"]["Frames"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold?: boolean;
+            /** Id */
+            id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stop_short";
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat?: number;
+            /**
+             * Shape
+             * @default soft
+             * @enum {string}
+             */
+            shape?: "soft" | "even" | "early" | "late";
             /**
              * Slip
              * @default 0
@@ -9061,6 +9228,13 @@ export interface components {
              * @enum {string}
              */
             kind: "walk";
+            /**
+             * @default {
+             *       "keys": [],
+             *       "rest": 1
+             *     }
+             */
+            pace?: components["schemas"]["Channel"];
             /** Points */
             points: [
                 number,
@@ -9215,6 +9389,11 @@ export interface components {
             hold?: boolean;
             /** Id */
             id?: string | null;
+            /**
+             * In Step
+             * @default false
+             */
+            in_step?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9393,41 +9572,55 @@ export interface components {
          */
         heron__stage__acts__pose__Pose: {
             /**
-             * Bend
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            bend?: number;
+            bend?: components["schemas"]["Channel"];
             frames: components["schemas"]["Frames"];
             /**
-             * Head Raise
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            head_raise?: number;
+            head_raise?: components["schemas"]["Channel"];
             /**
-             * Head Tilt
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            head_tilt?: number;
+            head_tilt?: components["schemas"]["Channel"];
             /**
-             * Head Turn
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            head_turn?: number;
+            head_turn?: components["schemas"]["Channel"];
             /**
-             * Hips Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            hips_across?: number;
+            hips_across?: components["schemas"]["Channel"];
             /**
-             * Hips Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            hips_ahead?: number;
+            hips_ahead?: components["schemas"]["Channel"];
             /**
-             * Hips Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            hips_up?: number;
+            hips_up?: components["schemas"]["Channel"];
             /**
              * Hold
              * @default false
@@ -9441,70 +9634,94 @@ export interface components {
              */
             kind: "pose";
             /**
-             * Left Foot Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_foot_across?: number;
+            left_foot_across?: components["schemas"]["Channel"];
             /**
-             * Left Foot Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_foot_ahead?: number;
+            left_foot_ahead?: components["schemas"]["Channel"];
             /**
-             * Left Foot Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_foot_up?: number;
+            left_foot_up?: components["schemas"]["Channel"];
             /**
-             * Left Hand Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_hand_across?: number;
+            left_hand_across?: components["schemas"]["Channel"];
             /**
-             * Left Hand Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_hand_ahead?: number;
+            left_hand_ahead?: components["schemas"]["Channel"];
             /**
-             * Left Hand Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            left_hand_up?: number;
+            left_hand_up?: components["schemas"]["Channel"];
             /**
              * Repeat
              * @default 1
              */
             repeat?: number;
             /**
-             * Right Foot Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_foot_across?: number;
+            right_foot_across?: components["schemas"]["Channel"];
             /**
-             * Right Foot Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_foot_ahead?: number;
+            right_foot_ahead?: components["schemas"]["Channel"];
             /**
-             * Right Foot Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_foot_up?: number;
+            right_foot_up?: components["schemas"]["Channel"];
             /**
-             * Right Hand Across
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_hand_across?: number;
+            right_hand_across?: components["schemas"]["Channel"];
             /**
-             * Right Hand Ahead
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_hand_ahead?: number;
+            right_hand_ahead?: components["schemas"]["Channel"];
             /**
-             * Right Hand Up
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            right_hand_up?: number;
+            right_hand_up?: components["schemas"]["Channel"];
             /**
              * Shape
              * @default soft
@@ -9512,10 +9729,12 @@ export interface components {
              */
             shape?: "soft" | "even" | "early" | "late";
             /**
-             * Side Bend
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            side_bend?: number;
+            side_bend?: components["schemas"]["Channel"];
             /**
              * Slip
              * @default 0
@@ -9527,10 +9746,12 @@ export interface components {
              */
             speed?: number;
             /**
-             * Twist
-             * @default 0
+             * @default {
+             *       "keys": [],
+             *       "rest": 0
+             *     }
              */
-            twist?: number;
+            twist?: components["schemas"]["Channel"];
         };
     };
     responses: never;

@@ -1,6 +1,7 @@
-import type { KeyboardEvent } from "react";
+import { Fragment, type KeyboardEvent } from "react";
 import type { Act, Command, Figure } from "../api/types";
 import { useDocument } from "../store/document";
+import { channelsOf } from "../store/keys";
 import { rate, useMoment } from "../store/moment";
 import { samplesOf, useVersion } from "../store/samples";
 import { send } from "../store/sending";
@@ -21,7 +22,7 @@ import {
   splitActs,
   trimsAct,
 } from "../verbs/acts";
-import { trying } from "./lane-marks";
+import { KeyDiamonds, trying } from "./lane-marks";
 
 /** How near an end comes to something before it is held there, pixels. */
 const HOLDS = 5;
@@ -183,5 +184,17 @@ function actKey(e: KeyboardEvent, figure: Figure, act: Act): void {
 export function LaneActs({ figure, lane }: { figure: Figure; lane: LaneName }) {
   return figure.acts
     .filter((act) => laneOf(act) === lane)
-    .map((act) => <ActBlock key={act.id} figure={figure} act={act} />);
+    .map((act) => (
+      <Fragment key={act.id}>
+        <ActBlock figure={figure} act={act} />
+        <KeyDiamonds
+          thing={figure}
+          kind="figure"
+          only={{
+            names: channelsOf(act, `${act.id}.`).map(([name]) => name),
+            chosen: () => selectActs(figure.id, [act.id as string]),
+          }}
+        />
+      </Fragment>
+    ));
 }

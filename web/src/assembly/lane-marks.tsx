@@ -1,5 +1,5 @@
 import { catalogue } from "../api/catalogue";
-import { type Camera, type ChannelSpec, type Command, type Mover, POSE } from "../api/types";
+import { type Camera, type ChannelSpec, type Command, type Figure, type Mover, POSE } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { lineHue } from "../store/hues";
 import { type KeysHere, keysOf } from "../store/keys";
@@ -35,17 +35,27 @@ export const trying = (
   },
 });
 
-export function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "camera" | "mover" }) {
+/** The keys of a thing; of a figure those of one act, by the names of its channels. */
+export function KeyDiamonds({
+  thing,
+  kind,
+  only,
+}: {
+  thing: Camera | Mover | Figure;
+  kind: "camera" | "mover" | "figure";
+  only?: { names: string[]; chosen: () => void };
+}) {
   const along = useAlong();
   const hold = useFrameHold();
   const specs = catalogue.channels[kind];
-  const drag = (frame: number) =>
+  const drag = ({ frame, channels }: KeysHere) =>
     hold(() => {
-      select(kind, [thing.id]);
-      const command = (by: number) => moveKeys(thing.id, frame, by);
+      if (only) only.chosen();
+      else select(kind, [thing.id]);
+      const command = (by: number) => moveKeys(thing.id, frame, by, channels);
       return trying(command, () => scrubStage(frame));
     });
-  return keysOf(thing)
+  return keysOf(thing, only?.names)
     .map((key, index) => ({ key, index }))
     .filter(({ key }) => visible(along, key.frame, key.frame))
     .map(({ key, index }) => (
@@ -63,18 +73,16 @@ export function KeyDiamonds({ thing, kind }: { thing: Camera | Mover; kind: "cam
           if (!by && !gone) return;
           e.preventDefault();
           const far = (by ?? 0) * (e.shiftKey ? Math.round(rate()) : 1);
-          if (gone) void send(deleteKeys(thing.id, key.frame)).then(complain);
+          if (gone) void send(deleteKeys(thing.id, key.frame, key.channels)).then(complain);
           else
             void nudge(`${thing.id} key ${index}`, [far], async ([sum]) => {
               const { scene } = useDocument.getState();
               const now = itemOf(scene, `${kind}s`, thing.id);
-              const frame = now && keysOf(now)[index]?.frame;
-              return (
-                frame !== undefined && frame !== null && complain(await send(moveKeys(thing.id, frame, sum)))
-              );
+              const here = now && keysOf(now, only?.names)[index];
+              return !!here && complain(await send(moveKeys(thing.id, here.frame, sum, here.channels)));
             });
         }}
-        {...drag(key.frame)}
+        {...drag(key)}
         data-key={`${"letter" in thing ? thing.letter : thing.name}-${key.frame}`}
       >
         <svg viewBox="0 0 14 14" aria-hidden="true">

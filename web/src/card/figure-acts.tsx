@@ -1,7 +1,7 @@
 import { Copy, Crosshair, Plus, Scissors, Trash2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { catalogue } from "../api/catalogue";
-import type { Act, Figure } from "../api/types";
+import type { Act, Channel, Figure } from "../api/types";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
 import { samplesOf, useVersion } from "../store/samples";
@@ -28,6 +28,7 @@ import {
 } from "../verbs/acts";
 import { BEGINS, beginAct, LANE_NAMES, playTrial, stopTrial } from "../verbs/begin-act";
 import { pickLook } from "../verbs/rig";
+import { KeyedNumber } from "./keyed-number";
 import { Section } from "./section";
 
 type Fact = {
@@ -38,7 +39,11 @@ type Fact = {
   degrees?: number;
   blend_in?: number;
 };
-type Facts = { acts?: Record<string, Fact>; missed?: Record<string, number> };
+type Facts = {
+  acts?: Record<string, Fact>;
+  missed?: Record<string, number>;
+  keyed?: Record<string, number[]>;
+};
 
 /** What a figure does, lane by lane; what is selected, or else what is under way, is open to be changed. */
 export function FigureActs({ figure }: { figure: Figure }) {
@@ -155,7 +160,7 @@ function ActRow({ figure, act, under, open, facts }: Row) {
           {act.kind === "look_at" ? ": farther round than head and eyes can turn" : ": out of reach"}
         </p>
       )}
-      {open && <ActFields figure={figure} act={act} fact={fact} />}
+      {open && <ActFields figure={figure} act={act} fact={fact} keyed={facts.keyed ?? {}} />}
     </div>
   );
 }
@@ -168,7 +173,18 @@ const said = ({ metres, speed, steps, step_m, degrees }: Fact): string =>
       : "";
 
 /** All that can be set of an act, as its kind has it. */
-function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact }) {
+function ActFields({
+  figure,
+  act,
+  fact,
+  keyed,
+}: {
+  figure: Figure;
+  act: Act;
+  fact: Fact;
+  keyed: Record<string, number[]>;
+}) {
+  const first = useDocument((s) => s.scene?.frames.first) ?? 0;
   const stage = useMoment((s) => s.stage);
   const kind = kindOf(act);
   const own = act as unknown as Record<string, number & string>;
@@ -219,9 +235,24 @@ function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact
       {act.kind === "turn" && number("heading", "To face", "°", 1, 0)}
       {kind.numbers.map(({ name, label, unit, most }) => {
         const digits = unit === "turns" ? 0 : most > 30 ? 1 : 2;
+        const step = digits === 2 ? 0.01 : 1;
+        const channel = own[name] as unknown as Channel | number;
+        const values = keyed[`${act.id}.${name}`];
         return (
-          <div key={name} className={label.length > 5 ? "col-span-2" : ""}>
-            {number(name, label, unit, digits === 2 ? 0.01 : 1, digits)}
+          <div key={name} className={label.length > 5 || typeof channel === "object" ? "col-span-2" : ""}>
+            {typeof channel === "object" ? (
+              <KeyedNumber
+                compact
+                thing={figure.id}
+                channel={`${act.id}.${name}`}
+                field={{ label, unit, front: undefined, step, digits }}
+                value={values?.[values.length > 1 ? stage - first : 0] ?? channel.rest}
+                keys={channel.keys}
+                stage={stage}
+              />
+            ) : (
+              number(name, label, unit, step, digits)
+            )}
           </div>
         );
       })}
@@ -236,6 +267,15 @@ function ActFields({ figure, act, fact }: { figure: Figure; act: Act; fact: Fact
         </>
       )}
       <div className="col-span-2 flex flex-col gap-1">
+        {Object.entries(kind.flags).map(([name, label]) => (
+          <Tick
+            key={name}
+            on={own[name] as unknown as boolean}
+            onSet={async (on) => complain(await setAct(figure.id, act, { [name]: on }))}
+          >
+            {label}
+          </Tick>
+        ))}
         {Object.entries(kind.names).map(([name, table]) => (
           <Named key={name} {...{ figure, act, name, table }} />
         ))}

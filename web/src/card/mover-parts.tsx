@@ -1,4 +1,4 @@
-import { Diamond, Scissors } from "lucide-react";
+import { Scissors } from "lucide-react";
 import { catalogue } from "../api/catalogue";
 import type { Does, Mover, Scene } from "../api/types";
 import { useDocument } from "../store/document";
@@ -14,6 +14,7 @@ import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { Tick } from "../ui/tick";
 import { fieldOf } from "./channel-field";
+import { KeyedNumber } from "./keyed-number";
 import { Section } from "./section";
 
 type How = Does<"mover.hinge">["how"];
@@ -283,54 +284,26 @@ function Rim({ mover, stage }: { mover: Mover; stage: number }) {
   );
 }
 
-/** A number of its hinge or light: dragged, typed, keyed. */
+/** A number of its hinge or light. */
 function PartNumber({
   mover,
   channel,
-  value,
-  keys,
-  stage,
+  ...rest
 }: {
   mover: Mover;
-  channel: Does<"mover.number">["channel"];
+  channel: string;
   value: number;
   keys: { frame: number }[];
   stage: number;
 }) {
   const [part, name] = channel.split(".");
   const kind = part === "hinge" ? (mover.hinge?.kind ?? "hinge") : part;
-  const number = (v: number, key = false) => ({
-    kind: "mover.number" as const,
-    mover: mover.id,
-    channel,
-    value: v,
-    frame: stage,
-    key,
-  });
-  const here = keys.some((key) => key.frame === stage);
   return (
-    <div className="flex items-center gap-1">
-      <div className="min-w-0 flex-1">
-        <NumberField
-          {...fieldOf(catalogue.channels[kind], name)}
-          value={value}
-          onTry={(v) => tryOut(number(v), stage)}
-          onSet={(v, at) => {
-            endTry();
-            return send(number(v), at);
-          }}
-        />
-      </div>
-      <button
-        type="button"
-        aria-label={here ? `Key at ${stage}` : `Set a key at ${stage}`}
-        title={here ? `There is a key at ${stage}` : "Set a key at this frame"}
-        className="p-1 text-ochre"
-        disabled={here}
-        onClick={async () => complain(await send(number(value, true)))}
-      >
-        <Diamond size={13} fill={here ? "currentColor" : "none"} />
-      </button>
-    </div>
+    <KeyedNumber
+      thing={mover.id}
+      channel={channel}
+      field={fieldOf(catalogue.channels[kind], name)}
+      {...rest}
+    />
   );
 }

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { channelsBy, openCurves, thingOf, useCurves } from "../store/curves";
-import { useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
+import { channelsOf } from "../store/keys";
 import { scaleOf, useKeysPicked } from "../store/picked";
 import { usePreferences } from "../store/preferences";
 import { insetCamera, useView } from "../store/view";
@@ -12,14 +13,18 @@ import { SeenStrip } from "./seen-strip";
 import { Surface } from "./surface";
 import { Tools } from "./tools";
 
-/** The camera or mover that is meant: the selected one, else the one looked through, else the one last chosen. */
+/** What is meant: the selected camera or mover, a figure with keys or an act that can have some, else the one looked through, else the one last chosen. */
 function useMeant(): string | null {
   const kind = useView((s) => s.kind);
   const ids = useView((s) => s.ids);
   const through = useView((s) => s.through);
   const last = useView((s) => s.lastCamera);
   const scene = useDocument((s) => s.scene);
+  const acts = useView((s) => s.acts);
+  const figure = kind === "figure" ? itemOf(scene, "figures", ids[0]) : undefined;
   void last;
+  if (figure && channelsOf(figure).some(([name, c]) => c.keys.length || acts.includes(name.split(".")[0])))
+    return figure.id;
   if ((kind === "camera" || kind === "mover") && ids[0]) return ids[0];
   if (typeof through === "object") return through.camera;
   return scene?.cameras.length ? insetCamera() : (scene?.movers[0]?.id ?? null);
@@ -99,7 +104,7 @@ export default function Curves() {
           <Surface shown={shown} rows={rows} />
           {specs.length > 0 && shown.names.length === 0 && (
             <p className="pointer-events-none absolute inset-x-0 top-3 px-3 text-sm text-faint">
-              Nothing is keyed here yet. Set a key on the camera with K, or choose a channel on the left.
+              Nothing is keyed here yet. Set a key on the card, or choose a channel on the left.
             </p>
           )}
         </div>

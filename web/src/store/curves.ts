@@ -6,7 +6,7 @@ import { itemOf, useDocument } from "./document";
 import { channelsOf } from "./keys";
 
 interface Curves {
-  /** The camera or mover whose curves are looked at. */
+  /** The camera, mover or figure whose curves are looked at. */
   thing: string | null;
   specs: ChannelSpec[];
   /** Channels that do nothing as the thing is set: listed once they have keys. */
@@ -87,11 +87,12 @@ export function strangeCurves(): boolean {
   return !!found && channelsOf(found).length !== specs.length;
 }
 
-/** A camera or mover, by its id. */
+/** A camera, a mover or a figure, by its id. */
 export const thingOf = (
   scene: ReturnType<typeof useDocument.getState>["scene"],
   id: string | null,
-): object | undefined => itemOf(scene, "cameras", id) ?? itemOf(scene, "movers", id);
+): object | undefined =>
+  itemOf(scene, "cameras", id) ?? itemOf(scene, "movers", id) ?? itemOf(scene, "figures", id);
 
 /** Its channels by their whole names. */
 export const channelsBy = (thing: object | undefined): Record<string, Channel> =>

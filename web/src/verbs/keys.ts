@@ -1,14 +1,24 @@
 import type { ChannelSpec, Does, KeyKind } from "../api/types";
 
-/** All keys of a thing at a frame, or those of a channel or group of channels. */
-const at = (thing: string, frame: number, channel: string) => [{ thing, frame, channel }];
+/** All keys of a thing at a frame, or those of channels or groups of channels. */
+const at = (thing: string, frame: number, channels: string | string[]) =>
+  [channels].flat().map((channel) => ({ thing, frame, channel }));
 
-export const deleteKeys = (thing: string, frame: number, channel = "all"): Does<"keys.delete"> => ({
+export const deleteKeys = (
+  thing: string,
+  frame: number,
+  channel: string | string[] = "all",
+): Does<"keys.delete"> => ({
   kind: "keys.delete",
   keys: at(thing, frame, channel),
 });
 
-export const moveKeys = (thing: string, frame: number, by: number, channel = "all"): Does<"keys.move"> => ({
+export const moveKeys = (
+  thing: string,
+  frame: number,
+  by: number,
+  channel: string | string[] = "all",
+): Does<"keys.move"> => ({
   kind: "keys.move",
   keys: at(thing, frame, channel),
   by,

@@ -43,6 +43,15 @@ def numbers_of(kind: type[Act]) -> list[dict[str, Any]]:
     return out
 
 
+def flags_of(kind: type[Act]) -> dict[str, str]:
+    """The fields of a kind of act that are yes or no, and their labels."""
+    return {
+        name: str(extra["label"])
+        for name, field in kind.model_fields.items()
+        if field.annotation is bool and isinstance(extra := field.json_schema_extra, dict)
+    }
+
+
 def choices_of(kind: type[Act]) -> dict[str, list[str]]:
     """The words that fields of a kind of act may hold, beside what every act has."""
     own = [name for name in kind.model_fields if name not in Act.model_fields and name != "kind"]
@@ -72,6 +81,7 @@ __all__ = [
     "Expression",
     "Lane",
     "choices_of",
+    "flags_of",
     "names_of",
     "numbers_of",
 ]

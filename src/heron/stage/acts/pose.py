@@ -3,7 +3,7 @@
 from typing import ClassVar, Literal
 
 from heron.curves import Channel
-from heron.model import changed
+from heron.model import Label, changed
 from heron.stage.acts.base import Act, Lane, keyed_number
 
 
@@ -28,7 +28,10 @@ class Pose(Act):
 
     LANE: ClassVar[Lane] = "pose"
     LABEL, TIMED, USUAL_S = "Pose", False, 2.0
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name"})
+
     kind: Literal["pose"] = "pose"
+    name: Label = ""
     hips_across: Channel = _by("Hips across", 0.6)
     hips_up: Channel = _by("Hips up", 0.8)
     hips_ahead: Channel = _by("Hips ahead", 0.6)

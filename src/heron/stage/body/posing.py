@@ -14,7 +14,7 @@ from heron.stage.turning import Turns
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: How a bend of the trunk is shared by its joints, and a turn of the head.
-_TRUNK, _HEAD = {"spine": 0.55, "chest": 0.45}, {"neck": 0.4, "head": 0.6}
+TRUNK_SHARES, _HEAD = {"spine": 0.55, "chest": 0.45}, {"neck": 0.4, "head": 0.6}
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ class Posed:
         get = self.numbers
         trunk = np.stack([-get["bend"], get["twist"], -get["side_bend"]], axis=-1)
         head = np.stack([get["head_raise"], get["head_turn"], get["head_tilt"]], axis=-1)
-        return {n: s * trunk for n, s in _TRUNK.items()} | {n: s * head for n, s in _HEAD.items()}
+        return {n: s * trunk for n, s in TRUNK_SHARES.items()} | {n: s * head for n, s in _HEAD.items()}
 
     def moved(self, foot: Foot, side: str, facing: Turns) -> Foot:
         """A foot moved by its pose."""

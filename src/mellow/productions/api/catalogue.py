@@ -25,7 +25,7 @@ from heron.scene.focus import Focus
 from heron.scene.layers import LAYERS, Layer
 from heron.scene.links import subject_field
 from heron.stage.acts import KINDS as KINDS_OF_ACT
-from heron.stage.acts import LANES, Act, choices_of, names_of, numbers_of
+from heron.stage.acts import LANES, Act, choices_of, flags_of, names_of, numbers_of
 from heron.stage.fresh import MOVERS
 from heron.stage.light import Light
 from heron.stage.mover import Hinge, Mover, Slide
@@ -86,7 +86,7 @@ def everything() -> Catalogue:
 def _act(kind: type[Act]) -> ActOut:
     return ActOut(
         kind=kind_name(kind), label=kind.LABEL, lane=kind.LANE, timed=kind.TIMED, seconds=kind.USUAL_S,
-        numbers=[NumberOut(**one) for one in numbers_of(kind)], choices=choices_of(kind), at="at" in kind.model_fields,
+        numbers=[NumberOut(**one) for one in numbers_of(kind)], choices=choices_of(kind), flags=flags_of(kind), at="at" in kind.model_fields,
         points="points" in kind.model_fields, names=names_of(kind),
     )  # fmt: skip
 

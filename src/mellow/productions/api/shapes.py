@@ -384,6 +384,8 @@ class ActOut(BaseModel):
     seconds: float
     numbers: list[NumberOut]
     choices: dict[str, list[str]]
+    #: Its fields that are yes or no, and their labels.
+    flags: dict[str, str]
     #: Whether it goes by something that is pointed at, or goes to points on the floor.
     at: bool
     points: bool
