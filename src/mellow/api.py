@@ -3,7 +3,18 @@
 from mellow.actors import local_person
 from mellow.dailies.api import contact, drawing, files, presets, remarks, stills, takes
 from mellow.problems import HeronAPI, register
-from mellow.productions.api import air, catalogue, changes, curves, glass, handover, motion, news, scenes
+from mellow.productions.api import (
+    air,
+    catalogue,
+    changes,
+    curves,
+    glass,
+    handover,
+    motion,
+    news,
+    poses,
+    scenes,
+)
 from mellow.productions.api import drawing as samples
 
 api = HeronAPI(title="Mellow Heron", version="1", docs_url=None, auth=local_person)
@@ -13,5 +24,5 @@ api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
 for part in (changes, news, samples, curves, air, motion, handover):
     api.add_router("scenes", part.router)
-for part in (takes, drawing, files, remarks, presets, contact, stills):
+for part in (poses, takes, drawing, files, remarks, presets, contact, stills):
     api.add_router("", part.router)

@@ -118,3 +118,24 @@ def test_other_hosts_and_other_sites_are_refused(desk, headers):
 def test_a_form_cannot_post(desk):
     answer = desk.client.post(f"/api/scenes/{desk.id}/commands", '{"seen": 0}', content_type="text/plain")
     assert answer.status_code == 403
+
+
+def test_a_pose_is_kept_for_every_scene_and_put_again(desk):
+    pose = {"kind": "pose", "id": "hail", "frames": {"first": 1200, "last": 1260}, "right_hand_up": 0.5}
+    assert desk.do(kind="figure.act", figure="fig-odile", act={**pose, "twist": 12}).status_code == 200
+    for value, frame in ((12, 1210), (32, 1230)):
+        desk.do(
+            kind="number.set", thing="fig-odile", channel="hail.twist", value=value, frame=frame, key=True
+        )
+    keep = {"figure": "fig-odile", "act": "hail", "frame": 1220, "name": "Hail"}
+    kept = desk.post("poses", keep).json()
+    # As it is at that frame: halfway between the keys.
+    numbers = {"right_hand_up": 0.5, "twist": 22.0}
+    assert kept == [{"id": kept[0]["id"], "name": "Hail", "numbers": numbers, "stature": 1.68}]
+    assert desk.post("poses", keep).json() == kept == desk.client.get("/api/poses").json()
+    put = desk.do(kind="figure.pose.put", figure="fig-bram", frame=1100, name="Hail", numbers=numbers)
+    assert put.status_code == 200 and "pose “Hail”" in put.json()["sentence"]
+    wrong = desk.post("poses", {**keep, "act": "act-1"})
+    assert wrong.status_code == 422 and wrong.json()["detail"].startswith("Only a pose can be kept")
+    assert desk.client.delete(f"/api/poses/{kept[0]['id']}").json() == []
+    assert desk.client.delete(f"/api/poses/{kept[0]['id']}").status_code == 404

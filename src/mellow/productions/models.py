@@ -14,6 +14,19 @@ class Production(models.Model):
     kit = Json(null=True, default=None)
 
 
+class Pose(models.Model):
+    """A pose kept for every scene of a production: its numbers, and the stature of whom it was made of, metres."""
+
+    production = models.ForeignKey(Production, on_delete=models.CASCADE, related_name="poses")
+    name = models.CharField(max_length=80)
+    numbers = Json()
+    stature = models.FloatField()
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["production", "name"], name="kept_pose_once")]
+
+
 class Scene(models.Model):
     """A scene; `revision` counts its changes, undone ones too.
 

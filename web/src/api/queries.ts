@@ -14,6 +14,12 @@ export const sceneList = queryOptions({
   queryFn: () => must(client.GET("/api/scenes")),
 });
 
+/** Poses that the production keeps. */
+export const keptPoses = queryOptions({
+  queryKey: ["poses"],
+  queryFn: () => must(client.GET("/api/poses")),
+});
+
 export const history = (sceneId: number, revision: number) =>
   queryOptions({
     queryKey: ["history", sceneId, revision],

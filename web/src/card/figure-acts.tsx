@@ -1,6 +1,8 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Copy, Crosshair, Plus, Scissors, Trash2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { catalogue } from "../api/catalogue";
+import { keptPoses } from "../api/queries";
 import type { Act, Channel, Figure } from "../api/types";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
@@ -12,6 +14,7 @@ import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { Menu, MenuItem } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
+import { TextField } from "../ui/text-field";
 import { Tick } from "../ui/tick";
 import {
   type ActKind,
@@ -27,6 +30,8 @@ import {
   splitActs,
 } from "../verbs/acts";
 import { BEGINS, beginAct, LANE_NAMES, playTrial, stopTrial } from "../verbs/begin-act";
+import { newId } from "../verbs/new-id";
+import { forgetPose, keepPose } from "../verbs/poses";
 import { pickLook } from "../verbs/rig";
 import { KeyedNumber } from "./keyed-number";
 import { Section } from "./section";
@@ -267,6 +272,19 @@ function ActFields({
         </>
       )}
       <div className="col-span-2 flex flex-col gap-1">
+        {act.kind === "pose" && (
+          <>
+            <p className="text-xs text-faint">
+              Drag the yellow handles in the rover's picture or on an elevation, or set numbers here.
+            </p>
+            <TextField
+              label="Name"
+              placeholder="Name it to keep it"
+              value={act.name}
+              onSet={(name, at) => setAct(figure.id, act, { name }, at)}
+            />
+          </>
+        )}
         {Object.entries(kind.flags).map(([name, label]) => (
           <Tick
             key={name}
@@ -317,6 +335,7 @@ function ActFields({
               Go round
             </Button>
           )}
+          {act.kind === "pose" && act.name && <KeptPose figure={figure} act={act} stage={stage} />}
           {act.kind === "pose" && (
             <Button
               tip="Change right and left over"
@@ -331,6 +350,40 @@ function ActFields({
         </span>
       </div>
     </div>
+  );
+}
+
+/** Keeps a pose for every scene, and removes it from that list again. */
+function KeptPose({
+  figure,
+  act,
+  stage,
+}: {
+  figure: Figure;
+  act: Extract<Act, { kind: "pose" }>;
+  stage: number;
+}) {
+  const again = useQueryClient();
+  const { data: kept = [] } = useQuery(keptPoses);
+  const known = kept.find((one) => one.name === act.name);
+  const after = (done: boolean) => done && void again.invalidateQueries(keptPoses);
+  return (
+    <>
+      <Button
+        tip={`Keep it for every scene, as it is at ${stage}`}
+        onClick={async () => after(await keepPose(figure.id, act.id as string, act.name))}
+      >
+        Keep
+      </Button>
+      {known && (
+        <Button
+          tip="Remove it from the kept poses"
+          onClick={async () => after(await forgetPose(known.id, known.name))}
+        >
+          Remove
+        </Button>
+      )}
+    </>
   );
 }
 
@@ -426,6 +479,7 @@ function Named({
 }
 
 function AddAct({ figure }: { figure: Figure }) {
+  const { data: kept = [] } = useQuery(keptPoses);
   return (
     <Menu
       onClose={stopTrial}
@@ -442,6 +496,28 @@ function AddAct({ figure }: { figure: Figure }) {
       >
         Walk
       </MenuItem>
+      {kept.map((pose) => (
+        <MenuItem
+          key={pose.id}
+          onPoint={stopTrial}
+          onSelect={async () => {
+            const id = newId("act");
+            const { name, numbers, stature } = pose;
+            const put = {
+              kind: "figure.pose.put" as const,
+              figure: figure.id,
+              id,
+              frame: useMoment.getState().stage,
+            };
+            if (complain(await send({ ...put, name, numbers, stature }))) selectActs(figure.id, [id]);
+          }}
+        >
+          <span className="flex justify-between gap-6">
+            {pose.name}
+            <span className="text-xs text-faint">Kept pose</span>
+          </span>
+        </MenuItem>
+      ))}
       {BEGINS.map((begin) => (
         <MenuItem
           key={begin.lane + begin.label}

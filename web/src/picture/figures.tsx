@@ -18,6 +18,7 @@ import { boxOf, partsOf } from "../store/parts";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
 import { useView } from "../store/view";
 import { faceOf, poseFace } from "./face";
+import { PoseHandles } from "./pose-handles";
 import { registerHead } from "./renderer/heads";
 import { usePosed } from "./renderer/posing";
 import { redraw } from "./renderer/redraw";
@@ -121,6 +122,7 @@ function Body({ figure }: { figure: Figure }) {
           <meshBasicMaterial color="#35597f" depthTest={false} transparent />
         </mesh>
       )}
+      {selected && <PoseHandles figure={figure} bones={bones} />}
       {joint && (
         <mesh ref={dot} renderOrder={9} visible={false} layers={OVER}>
           <sphereGeometry args={[0.035, 16, 12]} />

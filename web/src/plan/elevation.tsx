@@ -1,7 +1,8 @@
 import { useLayoutEffect } from "react";
 import { create } from "zustand";
 import type { Camera, Scene } from "../api/types";
-import { useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
+import { PARTS, poseInHand, useHandles } from "../store/handles";
 import { hue, lineHue, onHue } from "../store/hues";
 import { useMoment } from "../store/moment";
 import { standingPieces } from "../store/parts";
@@ -10,6 +11,7 @@ import { type Point, snap, useSpace } from "../store/space";
 import { cameraRow, poseOf } from "../store/unsaved";
 import { lookThrough, select, useView } from "../store/view";
 import { type Hand, useHold } from "../ui/hold";
+import { posing } from "../verbs/poses";
 import { placing } from "./carrying";
 
 type From = "front" | "side";
@@ -170,6 +172,7 @@ export function Elevation({ from }: { from: From }) {
           </g>
         );
       })}
+      <PoseUpright from={from} at={at} scale={scale} hold={hold} />
       {[...scene.cameras]
         .filter((c) => !c.hidden)
         // Whose picture is looked at, and whose card is open, are reached before the others.
@@ -179,6 +182,60 @@ export function Elevation({ from }: { from: From }) {
         ))}
     </svg>
   );
+}
+
+/** The handles of a pose, dragged along the sheet and up. */
+function PoseUpright({
+  from,
+  at,
+  scale,
+  hold,
+}: {
+  from: From;
+  at: (x: number, y: number, z: number) => Point;
+  scale: number;
+  hold: ReturnType<typeof useHold>;
+}) {
+  const { figure: id, places } = useHandles();
+  const acts = useView((s) => s.acts);
+  const chosen = useView((s) => s.kind === "figure" && s.ids.includes(id ?? ""));
+  const stage = useMoment((s) => s.stage);
+  const figure = useDocument((s) => itemOf(s.shown, "figures", id));
+  if (!figure || !chosen || !poseInHand(figure, stage, acts)) return null;
+  return PARTS.map(([part]) => {
+    const place = places[part];
+    if (!place) return null;
+    const [x, y] = at(...place);
+    const grip = hold((e) => {
+      if (e.button !== 0) return null;
+      const what = posing(figure, part);
+      const by = ({ dx, dy, alt }: Hand): [number, number, number] => {
+        const much = (alt ? 0.1 : 1) / scale;
+        return from === "front" ? [dx * much, -dy * much, 0] : [0, -dy * much, -dx * much];
+      };
+      return {
+        move: (hand) => what.show(by(hand)),
+        drop: (hand, moved) => moved && void what.keep(by(hand)),
+        cancel: what.drop,
+      };
+    });
+    return (
+      <circle
+        key={part}
+        data-part={part}
+        cx={x}
+        cy={y}
+        r={7}
+        fill="var(--ochre)"
+        stroke="var(--sheet)"
+        strokeWidth={1.5}
+        className="cursor-move"
+        {...grip}
+      >
+        <title>{`Drag ${figure.name}'s ${part.replace("_", " ")}; Alt: finer`}</title>
+      </circle>
+    );
+  });
 }
 
 function rank(camera: string): number {

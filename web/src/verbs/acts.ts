@@ -14,7 +14,9 @@ const KINDS = new Map(catalogue.acts.map((kind) => [kind.kind, kind]));
 export const kindOf = (act: Act): ActKind => KINDS.get(act.kind) as ActKind;
 export const laneOf = (act: Act): Lane => kindOf(act).lane;
 export const actLabel = (act: Act): string =>
-  act.kind === "express" ? act.expression[0].toUpperCase() + act.expression.slice(1) : kindOf(act).label;
+  act.kind === "express"
+    ? act.expression[0].toUpperCase() + act.expression.slice(1)
+    : (act.kind === "pose" && act.name) || kindOf(act).label;
 
 const stage = () => useMoment.getState().stage;
 

@@ -10,6 +10,7 @@ from heron.bake import CAMERA_COLUMNS, figures, movers
 from heron.commands.acting import kind_name
 from heron.commands.key_edits import ERRORS
 from heron.commands.move_kinds import KINDS
+from heron.commands.posing import HELD_BY
 from heron.commands.shot_sizes import ShotSize
 from heron.commands.starts import LABELS, SIZES, Shot
 from heron.curves.drawing import BITS, KEY_NUMBERS
@@ -77,7 +78,7 @@ def everything() -> Catalogue:
             for table, ways in WORKING.items()
         },
         mover_shapes={shape: label for shape, (label, _) in MOVERS.items()},
-        acts=[_act(kind) for kind in KINDS_OF_ACT], lanes=list(LANES),
+        acts=[_act(kind) for kind in KINDS_OF_ACT], lanes=list(LANES), pose_parts=dict(HELD_BY),
         hand=HandOut(**asdict(FEEL), limits={spec.name: spec.new_span for spec in _CAMERA}), drawn_key=DrawnKeyOut(numbers=list(KEY_NUMBERS), bits=BITS),
         columns=Columns(camera=list(CAMERA_COLUMNS), mover=list(movers.COLUMNS), figure=list(figures.COLUMNS)),
     )  # fmt: skip

@@ -11,6 +11,7 @@ from heron.bake import CAMERA_COLUMNS
 from heron.bake.movers import COLUMNS as MOVER_COLUMNS
 from heron.commands import AnyCommand
 from heron.commands.move_kinds import What
+from heron.commands.posing import Part
 from heron.commands.shot_sizes import ShotSize
 from heron.commands.starts import Shot
 from heron.curves import ChannelSpec
@@ -423,6 +424,8 @@ class Catalogue(BaseModel):
     #: What can be put on the stage that moves, and what it is called.
     mover_shapes: dict[str, str]
     #: Lane by lane.
+    #: The parts of a body that a pose is dragged by, and the joint that each is held by.
+    pose_parts: dict[Part, str]
     acts: list[ActOut]
     lanes: list[Lane]
     drawn_key: DrawnKeyOut

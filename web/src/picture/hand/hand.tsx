@@ -4,6 +4,7 @@ import { type PointerEvent as ReactPointerEvent, useEffect, useRef } from "react
 import { Plane, Raycaster, Vector2, Vector3 } from "three";
 import type { Pose } from "../../api/types";
 import { itemOf, useDocument } from "../../store/document";
+import type { Part } from "../../store/handles";
 import { pause, useMoment } from "../../store/moment";
 import { roverPlace, roverTo } from "../../store/rover";
 import { dropOverlay, endTry, send, tryOut } from "../../store/sending";
@@ -11,6 +12,7 @@ import { leavePose, poseOf, subjectOf, type Touched, tryPose } from "../../store
 import { cameraSeen, complain, select, selectAlso, useView } from "../../store/view";
 import type { Hand, Held } from "../../ui/hold";
 import { type By, type Carried, carry, turnBy } from "../../verbs/carry";
+import { posing } from "../../verbs/poses";
 import { pointOut } from "../../verbs/rig";
 import { pointedAt } from "../pointed-at";
 import { sights, stand } from "../sight";
@@ -152,6 +154,29 @@ export function HandInPicture({
     };
   };
 
+  /** A part of a posed body, on a plane that faces the eye. */
+  const bending = (id: string, part: Part, at: Vector2, place: Vector3): Held | null => {
+    const figure = itemOf(useDocument.getState().scene, "figures", id);
+    if (!figure) return null;
+    const on = onPlane(
+      new Plane().setFromNormalAndCoplanarPoint(eye.getWorldDirection(new Vector3()), place),
+      at,
+    );
+    const by = (hand: Hand): [number, number, number] => {
+      const { x, y, z } = on(...meant(hand));
+      return [x, y, z];
+    };
+    const what = posing(figure, part);
+    return {
+      move: (hand) => {
+        pause();
+        what.show(by(hand));
+      },
+      drop: (hand, moved) => moved && void what.keep(by(hand)),
+      cancel: what.drop,
+    };
+  };
+
   /** How far up the hand has come, metres, on an upright plane through a place. */
   const vertical = (at: Vector2, place: Vector3) => {
     const facing = eye.getWorldDirection(new Vector3()).setY(0).normalize();
@@ -210,7 +235,10 @@ export function HandInPicture({
     const [left, shift] = [e.button === 0, e.shiftKey];
     if (left && useView.getState().through === "rover" && !useView.getState().picking) {
       const found = bodyAt(scene, eye, at);
-      if (found && "handle" in found) return raising(found.handle, at);
+      if (found && "handle" in found)
+        return found.handle.part
+          ? bending(found.handle.id, found.handle.part, at, found.at)
+          : raising(found.handle.id, at);
       const turns = found && e.ctrlKey && carries(found.kind, found.id) ? turnBy(found.kind, found.id) : null;
       if (turns) return turning(turns);
       const what = found && carries(found.kind, found.id) ? carry(found.kind, found.id) : null;

@@ -7,6 +7,7 @@ import {
   Vector3,
 } from "three";
 import { useDocument } from "../../store/document";
+import type { Part } from "../../store/handles";
 import { useMoment } from "../../store/moment";
 import { cameraColumns, rowOf } from "../../store/samples";
 import { cameraRow } from "../../store/unsaved";
@@ -30,7 +31,7 @@ export function bodyAt(
   at: Vector2,
   /** Whatever the switches for picking say. */
   any = false,
-): { kind: Kind; id: string; at: Vector3 } | { handle: string } | null {
+): { kind: Kind; id: string; at: Vector3 } | { handle: { id: string; part?: Part }; at: Vector3 } | null {
   const ray = new Raycaster();
   ray.layers.enable(MARKS);
   ray.setFromCamera(at, eye);
@@ -41,7 +42,8 @@ export function bodyAt(
   });
   const found = ray.intersectObjects(targets, false);
   const handle = found.find((f) => f.object.userData.handle);
-  if (handle) return { handle: handle.object.userData.handle.id };
+  if (handle)
+    return { handle: handle.object.userData.handle, at: handle.object.getWorldPosition(new Vector3()) };
   const first = found[0];
   if (!first) return null;
   const { kind, ids } = first.object.userData.pick;

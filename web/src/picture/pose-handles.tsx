@@ -1,0 +1,48 @@
+import { useRef } from "react";
+import { type Bone, type Group, Vector3 } from "three";
+import type { Figure } from "../api/types";
+import { PARTS, poseInHand, useHandles } from "../store/handles";
+import { useMoment } from "../store/moment";
+import { useView } from "../store/view";
+import { usePosed } from "./renderer/posing";
+import { MARKS } from "./sight";
+
+const SPOT = new Vector3();
+/** Radius of a handle, statures. */
+const SIZE = 0.024;
+
+/** What a selected figure is posed by: a ball on each part that can be dragged, while a pose is under way. */
+export function PoseHandles({ figure, bones }: { figure: Figure; bones: Bone[] }) {
+  const acts = useView((s) => s.acts);
+  const stage = useMoment((s) => s.stage);
+  const group = useRef<Group>(null);
+  const shown = poseInHand(figure, stage, acts) !== undefined;
+  usePosed(() => {
+    if (!group.current || bones.length === 0) return;
+    bones[0].updateMatrixWorld(true);
+    const places: Record<string, [number, number, number]> = {};
+    PARTS.forEach(([part, joint], i) => {
+      const bone = bones.find((one) => one.name === joint);
+      if (!bone) return;
+      const at = bone.getWorldPosition(SPOT);
+      group.current?.children[i].position.copy(at);
+      places[part] = [at.x, at.y, at.z];
+    });
+    const was = useHandles.getState();
+    const moved = PARTS.some(
+      ([part]) => was.places[part]?.some((v, i) => Math.abs(v - places[part][i]) > 1e-4) ?? true,
+    );
+    if (was.figure !== figure.id || moved) useHandles.setState({ figure: figure.id, places });
+  });
+  if (!shown) return null;
+  return (
+    <group ref={group}>
+      {PARTS.map(([part]) => (
+        <mesh key={part} layers={MARKS} renderOrder={10} userData={{ handle: { id: figure.id, part } }}>
+          <sphereGeometry args={[SIZE * figure.stature, 16, 12]} />
+          <meshBasicMaterial color="#e2a52c" depthTest={false} transparent opacity={0.9} fog={false} />
+        </mesh>
+      ))}
+    </group>
+  );
+}
