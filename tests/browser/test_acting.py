@@ -106,16 +106,56 @@ def test_acts_are_moved_split_and_deleted_by_the_keyboard_alone(desk):
     assert [f["name"] for f in desk.scene()["figures"]] == ["Odile", "Bram"]
 
 
-def test_a_pose_is_made_by_hand_and_mirrored(desk):
+def pose_of(desk, who=0):
+    return next(
+        a for a in desk.scene()["figures"][who]["acts"] if a["kind"] == "pose" and a["frames"]["first"] > 1100
+    )
+
+
+def test_a_pose_is_dragged_on_an_elevation_keyed_mirrored_and_kept_for_others(desk):
     page = desk.page
     opened(desk)
     page.get_by_role("button", name="Add to Odile's pose").click()
-    page.get_by_role("menuitem", name="Pose").click()
+    page.get_by_role("menuitem", name="Pose", exact=True).click()
     block(desk, "Pose").wait_for()
+    page.keyboard.press("e")
+    grip = page.locator("[data-part=left_hand]")
+    grip.wait_for()
+    box = desk.steady(grip)
+    desk.drag((box["x"] + box["width"] / 2, box["y"] + box["height"] / 2), (0, -30))
+    up = pose_of(desk)["left_hand_up"]["rest"]
+    assert up > 0.1
+    page.get_by_label("L hand up", exact=True).wait_for()
     desk.type("L hand up", 0.4)
+    page.get_by_role("button", name="L hand up: set a key at 1200").click()
+    desk.kept()
+    desk.go(1220)
+    page.get_by_role("button", name="L hand up: set a key at 1220").wait_for()
+    desk.type("L hand up", 0.1)
+    assert [(k["frame"], k["value"]) for k in pose_of(desk)["left_hand_up"]["keys"]] == [
+        (1200, 0.4),
+        (1220, 0.1),
+    ]
+    # Halfway between them it is halfway, and its keys lie on the lane.
+    desk.go(1210)
+    page.wait_for_function("() => [...document.querySelectorAll('input')].some(i => i.value === '0.25')")
+    page.locator("[data-key=Odile-1220]").wait_for()
+    desk.type("Pose name", "Hail")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_text("Kept the pose Hail.").wait_for()
     page.get_by_role("button", name="Mirror").click()
     desk.kept()
-    pose = next(a for a in desk.scene()["figures"][0]["acts"] if a["kind"] == "pose")
-    assert (pose["left_hand_up"], pose["right_hand_up"]) == (0.0, 0.4)
+    pose = pose_of(desk)
+    assert not pose["left_hand_up"]["keys"] and len(pose["right_hand_up"]["keys"]) == 2
+    page.get_by_role("button", name="All 21 numbers").click()
     desk.type("Turn left", 60)
-    page.get_by_text("at most 45").first.wait_for()
+    page.get_by_text("Turn left must be from").first.wait_for()
+    page.keyboard.press("Escape")
+    page.keyboard.press("e")
+    page.keyboard.press("e")
+    page.get_by_role("button", name="Bram", exact=True).first.click()
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_role("menuitem", name="Hail").click()
+    desk.kept()
+    put = pose_of(desk, 1)
+    assert put["name"] == "Hail" and abs(put["left_hand_up"]["rest"] - 0.25 * 1.86 / 1.68) < 0.01

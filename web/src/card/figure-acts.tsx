@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Copy, Crosshair, Plus, Scissors, Trash2 } from "lucide-react";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { catalogue } from "../api/catalogue";
 import { keptPoses } from "../api/queries";
 import type { Act, Channel, Figure } from "../api/types";
@@ -177,6 +177,9 @@ const said = ({ metres, speed, steps, step_m, degrees }: Fact): string =>
       ? `${Math.abs(degrees).toFixed(0)}° ${degrees > 0 ? "left" : "right"}`
       : "";
 
+/** More numbers than this are not all shown at once. */
+const MANY = 12;
+
 /** All that can be set of an act, as its kind has it. */
 function ActFields({
   figure,
@@ -192,6 +195,7 @@ function ActFields({
   const first = useDocument((s) => s.scene?.frames.first) ?? 0;
   const stage = useMoment((s) => s.stage);
   const kind = kindOf(act);
+  const [all, setAll] = useState(false);
   const own = act as unknown as Record<string, number & string>;
   const number = (name: string, label: string, unit: string, step: number, digits: number) => (
     <NumberField
@@ -206,8 +210,28 @@ function ActFields({
       onSet={(v, at) => setAct(figure.id, act, { [name]: digits === 0 ? Math.round(v) : v }, at)}
     />
   );
+  // Of many numbers those that do something are shown.
+  const folds = kind.numbers.length > MANY;
+  const numbers = kind.numbers.filter(({ name, default: usual }) => {
+    const channel = own[name] as unknown as Channel | number;
+    const still = typeof channel === "object" ? !channel.keys.length && channel.rest === usual : false;
+    return !folds || all || !still;
+  });
   return (
     <div className="mt-1 grid grid-cols-2 gap-x-2 gap-y-1">
+      {act.kind === "pose" && (
+        <div className="col-span-2 flex flex-col gap-1">
+          <p className="text-xs text-faint">
+            Drag the yellow handles in the rover's picture or on an elevation, or set numbers.
+          </p>
+          <TextField
+            label="Pose name"
+            placeholder="Name it to keep it"
+            value={act.name}
+            onSet={(name, at) => setAct(figure.id, act, { name }, at)}
+          />
+        </div>
+      )}
       {(["first", "last"] as const).map((end) => (
         <NumberField
           key={end}
@@ -238,7 +262,7 @@ function ActFields({
         </div>
       )}
       {act.kind === "turn" && number("heading", "To face", "°", 1, 0)}
-      {kind.numbers.map(({ name, label, unit, most }) => {
+      {numbers.map(({ name, label, unit, most }) => {
         const digits = unit === "turns" ? 0 : most > 30 ? 1 : 2;
         const step = digits === 2 ? 0.01 : 1;
         const channel = own[name] as unknown as Channel | number;
@@ -261,6 +285,16 @@ function ActFields({
           </div>
         );
       })}
+      {folds && (
+        <button
+          type="button"
+          className="col-span-2 self-start text-left text-xs underline"
+          aria-expanded={all}
+          onClick={() => setAll(!all)}
+        >
+          {all ? "Only the numbers that are set" : `All ${kind.numbers.length} numbers`}
+        </button>
+      )}
       {kind.timed && (
         <>
           {number("speed", "Pace", "×", 0.01, 2)}
@@ -272,19 +306,6 @@ function ActFields({
         </>
       )}
       <div className="col-span-2 flex flex-col gap-1">
-        {act.kind === "pose" && (
-          <>
-            <p className="text-xs text-faint">
-              Drag the yellow handles in the rover's picture or on an elevation, or set numbers here.
-            </p>
-            <TextField
-              label="Name"
-              placeholder="Name it to keep it"
-              value={act.name}
-              onSet={(name, at) => setAct(figure.id, act, { name }, at)}
-            />
-          </>
-        )}
         {Object.entries(kind.flags).map(([name, label]) => (
           <Tick
             key={name}

@@ -3,6 +3,7 @@ import { useMoment } from "../store/moment";
 import { cameraColumns, rowOf, useVersions } from "../store/samples";
 import { ahead, type Point, type Space, toSheet } from "../store/space";
 import { cameraRow, useUnsaved } from "../store/unsaved";
+import { useView } from "../store/view";
 
 /** How large a letter stands on the plan, and a name, pixels. */
 const BADGE = 23;
@@ -28,6 +29,8 @@ interface Boxed {
 const FARTHEST = 40;
 /** A figure is pressed within this of its middle, pixels: no letter lies there. */
 const PERSON = 20;
+/** A point of a walk, pixels across. */
+const HANDLE = 14;
 
 const meets = (a: Boxed, b: Boxed) =>
   Math.abs(a.x - b.x) < (a.w + b.w) / 2 && Math.abs(a.y - b.y) < (a.h + b.h) / 2;
@@ -46,7 +49,17 @@ let kept: { of: unknown[]; places: Places } | null = null;
 /** Places for all that is written on the plan, so that nothing lies on anything. */
 export function placed(scene: Scene, frame: number, space: Space): Places {
   const { shot, gap } = useMoment.getState();
-  const from = [frame, space, scene, shot, gap, useVersions.getState().of, useUnsaved.getState().unsaved];
+  const { ids } = useView.getState();
+  const from = [
+    frame,
+    space,
+    scene,
+    shot,
+    gap,
+    useVersions.getState().of,
+    useUnsaved.getState().unsaved,
+    ids,
+  ];
   if (kept?.of.every((part, i) => part === from[i])) return kept.places;
   const of = cameraColumns();
   const people: Boxed[] = scene.figures.flatMap((figure) => {
@@ -89,6 +102,12 @@ export function placed(scene: Scene, frame: number, space: Space): Places {
     airs.set(camera, [dx, dy]);
     if (camera === onAir) taken.push({ ...AIR, x: x + dx, y: y + dy });
   }
+  // Points of a walk that can be dragged are not written over.
+  for (const figure of scene.figures.filter(({ id }) => ids.includes(id)))
+    for (const [px, pz] of figure.acts.flatMap((act) => ("points" in act ? act.points : []))) {
+      const [x, y] = toSheet(space, px, pz);
+      taken.push({ x, y, w: HANDLE, h: HANDLE });
+    }
   const names = new Map<string, Point>();
   for (const figure of scene.figures) {
     const row = rowOf(figure.id, frame);
@@ -103,6 +122,9 @@ export function placed(scene: Scene, frame: number, space: Space): Places {
       [0, -half - 12],
       [half + w / 2, half + 10],
       [-half - w / 2, half + 10],
+      [half + w / 2, -half - 10],
+      [-half - w / 2, -half - 10],
+      [0, half + 26],
     ];
     const free = ways.find(
       ([dx, dy]) => !taken.some((box) => meets(box, { x: x + dx, y: y + dy, w, h: LINE })),

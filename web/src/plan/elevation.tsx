@@ -172,7 +172,6 @@ export function Elevation({ from }: { from: From }) {
           </g>
         );
       })}
-      <PoseUpright from={from} at={at} scale={scale} hold={hold} />
       {[...scene.cameras]
         .filter((c) => !c.hidden)
         // Whose picture is looked at, and whose card is open, are reached before the others.
@@ -180,6 +179,7 @@ export function Elevation({ from }: { from: From }) {
         .map((camera) => (
           <CameraUpright key={camera.id} camera={camera} from={from} at={at} scale={scale} hold={hold} />
         ))}
+      <PoseUpright from={from} at={at} scale={scale} hold={hold} />
     </svg>
   );
 }
