@@ -306,6 +306,39 @@ def test_a_crowd_is_ordinary_figures_each_a_little_different_and_the_same_for_th
     assert np.isfinite(rows(after, new[3].id)).all()
 
 
+def test_a_crowd_stands_along_a_line_or_over_an_area_in_a_group():
+    line = {"kind": "figure.crowd", "figure": "fig-odile", "count": 8, "along": [[-4, 3], [3, 3]], "seed": 3}
+    after, said = done(**line)
+    new = after.figures[len(DEMO.figures) :]
+    assert said == "Made a crowd of 8 of Odile along a line"
+    x, z = (np.array([getattr(one, axis) for one in new]) for axis in "xz")
+    # A metre apart, give or take a sixth of that, on either side of the line.
+    assert np.abs(x - np.linspace(-4, 3, 8)).max() <= 0.17 and 0 < np.abs(z - 3).max() <= 0.17
+    assert {one.group for one in (after.figures[0], *new)} == {"Crowd of Odile"} and not after.figures[
+        1
+    ].group
+    # An area with a corner cut out of it: two rectangles.
+    area = {**line, "along": [], "over": [[-6, 4], [0, 4], [0, 7], [-3, 7], [-3, 10], [-6, 10]], "count": 20}
+    wide, said = done(**area)
+    there = np.array([(one.x, one.z) for one in wide.figures[len(DEMO.figures) :]])
+    in_one = (there[:, 0] >= -6) & (there[:, 0] <= 0) & (there[:, 1] >= 4) & (there[:, 1] <= 7)
+    in_other = (there[:, 0] >= -6) & (there[:, 0] <= -3) & (there[:, 1] >= 7) & (there[:, 1] <= 10)
+    assert said.endswith("over an area") and (in_one | in_other).all() and in_other.sum() > 3
+    apart = np.linalg.norm(there[:, None] - there[None], axis=2)[np.triu_indices(20, 1)]
+    # 27 m² for 20: nobody is nearer than half of what an even spread would give.
+    assert apart.min() > 0.5 * np.sqrt(27 / 20)
+    assert done(**area)[0] == wide
+    for wrong, words in (
+        ({**line, "along": [[0, 0], [1, 0]]}, "Along this line 3 people have room, not 8"),
+        ({**line, "along": [[0, 0]]}, "Along this line 1 person has room"),
+        ({**area, "over": [[0, 0], [1, 0], [1, 1]]}, "have room, not 20"),
+    ):
+        with pytest.raises(HeronError, match=words):
+            done(**wrong)
+    named, said = done(after, kind="figures.group", ids=[new[0].id, new[1].id], group="Ferrymen")
+    assert said == "Grouped 2 figures as “Ferrymen”" and named.figures[2].group == "Ferrymen"
+
+
 def test_acts_go_to_another_scene_with_what_they_name_by_name_or_without_it():
     scene, _ = done(
         kind="figure.act", figure="fig-odile",

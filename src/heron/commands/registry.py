@@ -133,6 +133,7 @@ AnyCommand = Annotated[
     | figures.SetFigure
     | figures.WalkFigure
     | crowds.CrowdFigure
+    | crowds.GroupFigures
     | acts.AddAct
     | acts.SetAct
     | acts.TrimAct

@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field, field_validator, model_validator
 
 from heron.curves import Keyed
-from heron.model import Colour, Degrees, Id, Metres, Model, Name, changed
+from heron.model import Colour, Degrees, Id, Label, Metres, Model, Name, changed
 from heron.stage.acts import Act, AnyAct
 from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack
 from heron.stage.acts.face import FaceAct
@@ -36,7 +36,7 @@ Idle = Literal["stand", "talk", "point"]
 class Figure(Keyed):
     """A person on the stage; `x`, `z`, `heading` are where and how it starts."""
 
-    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"name", "look"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"name", "look", "group"})
 
     id: Id
     name: Name
@@ -46,6 +46,7 @@ class Figure(Keyed):
     z: Metres = 0.0
     heading: Degrees = 0.0
     idle: Idle = "stand"
+    group: Label = ""
     #: By their first frames, those of all lanes together.
     acts: tuple[AnyAct, ...] = Field(default=(), max_length=500)
 

@@ -1,4 +1,12 @@
-import { ChevronsDownUp, ChevronsUpDown, GanttChart, Rows3, Spline } from "lucide-react";
+import {
+  ChevronDown,
+  ChevronRight,
+  ChevronsDownUp,
+  ChevronsUpDown,
+  GanttChart,
+  Rows3,
+  Spline,
+} from "lucide-react";
 import { lazy, memo, type ReactNode, Suspense, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { catalogue } from "../api/catalogue";
 import type { Camera, Figure, Mover } from "../api/types";
@@ -32,6 +40,7 @@ const AddToLane = lazy(() => opened().then((m) => ({ default: m.AddToLane })));
 /** A lane of the strip: a figure's body, another lane of one that is open, a camera, or a mover. */
 type Row = { key: string } & (
   | { of: "figure"; thing: Figure }
+  | { of: "group"; thing: Figure; group: string; members: Figure[] }
   | { of: "lane"; thing: Figure; lane: LaneName }
   | { of: "camera"; thing: Camera }
   | { of: "mover"; thing: Mover }
@@ -114,6 +123,50 @@ function PersonLane({ figure }: { figure: Figure }) {
   );
 }
 
+/** A group of figures: folded to one lane, or open to a lane for each. */
+function GroupLane({
+  group,
+  members,
+  open,
+  onSet,
+}: {
+  group: string;
+  members: Figure[];
+  open: boolean;
+  onSet: (group: string) => void;
+}) {
+  return (
+    <Lane
+      name={
+        <button
+          type="button"
+          className="flex min-w-0 items-center gap-1"
+          aria-expanded={open}
+          title={open ? "Fold the group" : "Show a lane for each"}
+          onClick={() => onSet(group)}
+        >
+          {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
+          <span className="truncate">{group}</span>
+          <span className="text-faint">{members.length}</span>
+        </button>
+      }
+    >
+      <button
+        type="button"
+        className="absolute inset-y-0 left-2 text-xs text-faint hover:text-ink"
+        onClick={() =>
+          select(
+            "figure",
+            members.map((one) => one.id),
+          )
+        }
+      >
+        Select all {members.length}
+      </button>
+    </Lane>
+  );
+}
+
 function MoverLane({ mover }: { mover: Mover }) {
   return (
     <Lane
@@ -139,6 +192,9 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
   const kind = useView((s) => s.kind);
   const room = useRef<HTMLDivElement>(null);
   const [high, setHigh] = useState(0);
+  const [openGroups, setOpened] = useState<string[]>([]);
+  const openGroup = (group: string) =>
+    setOpened((was) => (was.includes(group) ? was.filter((one) => one !== group) : [...was, group]));
   const below = usePreferences((s) => s.below);
   const there = scene !== null && below === "lanes";
   useLayoutEffect(() => {
@@ -154,10 +210,17 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
   if (!scene) return null;
   const all: Row[] = [
     ...scene.figures.flatMap((thing): Row[] => {
-      const own: Row[] = [{ of: "figure", thing, key: thing.id }];
+      const members = thing.group ? scene.figures.filter((one) => one.group === thing.group) : [];
+      // A group stands where the first of it does; folded it shows who is selected alone.
+      const head: Row[] =
+        members.length > 1 && members[0] === thing
+          ? [{ of: "group", thing, group: thing.group, members, key: `group ${thing.group}` }]
+          : [];
+      const shut = members.length > 1 && !openGroups.includes(thing.group);
+      const chosen = kind === "figure" && ids.includes(thing.id);
+      const own: Row[] = shut && !chosen ? head : [...head, { of: "figure", thing, key: thing.id }];
       // A figure that is selected opens to its lanes.
-      const open =
-        kind === "figure" && ids.includes(thing.id) ? catalogue.lanes.filter((l) => l !== "body") : [];
+      const open = chosen && ids.length === 1 ? catalogue.lanes.filter((l) => l !== "body") : [];
       return [...own, ...open.map((lane): Row => ({ of: "lane", thing, lane, key: `${thing.id} ${lane}` }))];
     }),
     ...scene.cameras.map((thing): Row => ({ of: "camera", thing, key: thing.id })),
@@ -165,7 +228,8 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
   ];
   const lanes = folded
     ? all.filter(
-        ({ of, thing }) => of === "figure" || of === "lane" || thing.id === onAir || ids.includes(thing.id),
+        ({ of, thing }) =>
+          of === "figure" || of === "group" || of === "lane" || thing.id === onAir || ids.includes(thing.id),
       )
     : all;
   // As tall as they fit, and never too thin to read.
@@ -217,7 +281,14 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
               shown={lanes.findIndex((lane) => ids.includes(lane.thing.id))}
             >
               {(lane) =>
-                lane.of === "figure" ? (
+                lane.of === "group" ? (
+                  <GroupLane
+                    group={lane.group}
+                    members={lane.members}
+                    open={openGroups.includes(lane.group)}
+                    onSet={openGroup}
+                  />
+                ) : lane.of === "figure" ? (
                   <PersonLane figure={lane.thing} />
                 ) : lane.of === "lane" ? (
                   <Suspense

@@ -3,10 +3,11 @@ import { lazy, Suspense, useState } from "react";
 import { catalogue } from "../api/catalogue";
 import type { Command, Does, Figure } from "../api/types";
 import { operate } from "../operating/session";
+import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
 import type { Touched } from "../store/unsaved";
-import { complain, useView } from "../store/view";
+import { complain, select, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { ColourField } from "../ui/colour-field";
@@ -20,6 +21,10 @@ import { Section } from "./section";
 const FigureActs = lazy(() =>
   fetched(() => import("./figure-acts")).then((m) => ({ default: m.FigureActs })),
 );
+
+/** Everybody of a group. */
+const grouped = (group: string) =>
+  (useDocument.getState().scene?.figures ?? []).filter((one) => one.group === group).map((one) => one.id);
 
 const plain = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
 
@@ -102,6 +107,19 @@ export function FigureCard({ figure }: { figure: Figure }) {
           onSet={async (idle) => complain(await set({ idle }))}
         />
       </Section>
+      <Section title="Group">
+        <TextField
+          label="Group name; its lanes fold together"
+          placeholder="none"
+          value={figure.group}
+          onSet={(group, at) => send({ kind: "figures.group", ids: [figure.id], group }, at)}
+        />
+        {figure.group && (
+          <Button onClick={() => select("figure", grouped(figure.group))}>
+            Select all of “{figure.group}”
+          </Button>
+        )}
+      </Section>
       <Section title="Looks like">
         <ColourField label="Coat" value={figure.look.coat} onSet={(coat) => look({ coat })} />
         <ColourField label="Trim" value={figure.look.trim} onSet={(trim) => look({ trim })} />
@@ -141,9 +159,16 @@ export function FigureCard({ figure }: { figure: Figure }) {
   );
 }
 
-/** Copies of a figure in rows beside and behind it, each a little different. */
+const WHERE = [
+  { value: "rows", label: "in rows beside it" },
+  { value: "along", label: "along a line I draw" },
+  { value: "over", label: "over an area I draw" },
+] as const;
+
+/** Copies of a figure in rows, along a line or over an area, each a little different. */
 function Crowd({ figure }: { figure: Figure }) {
   const [asked, setAsked] = useState({ count: 8, rows: 2, spacing: 0.9, seed: 1 });
+  const [where, setWhere] = useState<(typeof WHERE)[number]["value"]>("rows");
   const number = (name: keyof typeof asked, label: string, unit: string, step: number, digits: number) => (
     <NumberField
       label={label}
@@ -166,15 +191,23 @@ function Crowd({ figure }: { figure: Figure }) {
         </Button>
       }
     >
-      <div className="flex w-56 flex-col gap-1.5 p-1.5">
+      <div className="flex w-60 flex-col gap-1.5 p-1.5">
         {number("count", "How many", "", 1, 0)}
-        {number("rows", "Rows", "", 1, 0)}
-        {number("spacing", "Spacing", "m", 0.05, 2)}
+        <Choice label="Where they stand" value={where} options={[...WHERE]} onSet={setWhere} />
+        {where === "rows" && number("rows", "Rows", "", 1, 0)}
+        {where === "rows" && number("spacing", "Spacing", "m", 0.05, 2)}
         {number("seed", "Variation", "", 1, 0)}
         <Button
-          onClick={async () => complain(await send({ kind: "figure.crowd", figure: figure.id, ...asked }))}
+          onClick={async () => {
+            if (where !== "rows")
+              return useView.setState({
+                tool: "crowd",
+                crowd: { figure: figure.id, where, count: asked.count, seed: asked.seed },
+              });
+            complain(await send({ kind: "figure.crowd", figure: figure.id, ...asked }));
+          }}
         >
-          Make crowd
+          {where === "rows" ? "Make crowd" : "Draw on the plan"}
         </Button>
       </div>
     </Popped>

@@ -7,7 +7,7 @@ import { dropOverlay, endTry } from "../store/sending";
 import { type Point, snap, toStage, useSpace } from "../store/space";
 import { select, type Tool, useView } from "../store/view";
 import { drawRail, pointOut } from "../verbs/rig";
-import { drawCourse, drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
+import { drawCourse, drawCrowd, drawing, drawWalk, isPiece, standFigure } from "../verbs/staging";
 import { useGrab } from "./grab";
 
 /** A press of two clicks puts two points in one place. */
@@ -19,6 +19,7 @@ const LINES: Partial<Record<Tool, (points: Point[], freehand?: boolean) => Promi
   walk: (points, freehand) => drawWalk(apart(points), freehand),
   rail: (points) => drawRail(apart(points)),
   course: (points, freehand) => drawCourse(apart(points), freehand),
+  crowd: (points) => drawCrowd(apart(points)),
 };
 
 /** Where a walk that is drawn now would begin: where the figure stands at this frame, or when it is free again. */

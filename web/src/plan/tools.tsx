@@ -12,6 +12,7 @@ import {
   Shapes,
   Spline,
   TriangleRight,
+  Users,
   Wheat,
 } from "lucide-react";
 import { type Tool, useView } from "../store/view";
@@ -47,6 +48,13 @@ const LINES: Entry<"figure" | "walk" | "rail" | "course">[] = [
     icon: Route,
   },
 ];
+
+const CROWD: Entry = {
+  tool: "crowd",
+  label: "Crowd",
+  tip: "Crowd: click along the line, or round the area, or draw it by hand",
+  icon: Users,
+};
 
 const SET: Entry[] = [
   { tool: "box", label: "Box", tip: "Box: drag its footprint, or press for a metre", icon: Box },
@@ -164,7 +172,7 @@ export function ToolHint({ points, onDone }: { points: number; onDone: () => voi
   return (
     <div className="pointer-events-none absolute inset-x-2 top-2 flex items-center justify-center gap-2 rounded bg-slate px-2 py-1 text-xs text-sheet">
       {points === 0 ? (
-        <p>{[...LINES, ...SET].find((t) => t.tool === tool)?.tip}. Esc puts the tool down.</p>
+        <p>{[...LINES, CROWD, ...SET].find((t) => t.tool === tool)?.tip}. Esc puts the tool down.</p>
       ) : (
         <>
           <p>{count(points, "point")}: click on, or</p>

@@ -13,6 +13,7 @@ export type Tool =
   | "walk"
   | "rail"
   | "course"
+  | "crowd"
   | "box"
   | "post"
   | "wall"
@@ -145,6 +146,8 @@ export interface View {
   /** Which acts of the selected figure are selected. */
   acts: string[];
   tool: Tool;
+  /** The crowd that is being drawn. */
+  crowd: { figure: string; where: "along" | "over"; count: number; seed: number } | null;
   rover: RoverPose;
   joint: string | null;
   dim: boolean;
@@ -186,6 +189,7 @@ export const useView = create<View>(() => ({
   ids: [],
   acts: [],
   tool: "select",
+  crowd: null,
   rover: { x: 0, y: 1.2, z: 0, bearing: 35, height: 14, distance: 16 },
   joint: null,
   dim: false,

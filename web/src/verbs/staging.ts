@@ -51,6 +51,15 @@ export async function drawCourse(points: Point[], freehand = false): Promise<voi
   complain(await send({ kind: "mover.course", mover: ids[0], points, freehand, first }));
 }
 
+/** Put the crowd that was asked for along a line, or over an area. */
+export async function drawCrowd(points: Point[]): Promise<void> {
+  const { crowd } = useView.getState();
+  useView.setState({ tool: "select", crowd: null });
+  if (!crowd || points.length === 0) return;
+  const { where, ...asked } = crowd;
+  complain(await send({ kind: "figure.crowd", ...asked, [where]: points }));
+}
+
 /** Have the selected figure walk through points, from this frame or from when it is free. */
 export async function drawWalk(points: Point[], freehand = false): Promise<void> {
   const { kind, ids } = useView.getState();
