@@ -209,6 +209,14 @@ def test_a_slower_walk_says_what_it_moved_and_brings_keys_along(desk):
     page.get_by_role("button", name="Moved").click()
     news = page.get_by_test_id("news")
     assert "Place Odile sits at" in news.inner_text() and "G\nSize" in news.inner_text()
+    # The frame that changed most as it was and as it is, each drawn from its own revision.
+    pair = [news.get_by_role("img", name=when).first for when in ("Before", "After")]
+    pixels = """img => { const pen = new OffscreenCanvas(64, 36).getContext('2d'); pen.drawImage(img, 0, 0, 64, 36);
+        return [...pen.getImageData(0, 0, 64, 36).data] }"""
+    for one in pair:
+        one.wait_for(timeout=60_000)
+    before, after = (one.evaluate(pixels) for one in pair)
+    assert len(set(before)) > 30 and sum(abs(a - b) > 40 for a, b in zip(before, after, strict=True)) > 20
     news.get_by_role("button", name="Bring along").click()
     desk.kept()
     g = next(c for c in desk.scene()["cameras"] if c["letter"] == "G")

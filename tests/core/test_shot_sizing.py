@@ -4,6 +4,7 @@ import json
 
 import numpy as np
 import pytest
+from scipy.spatial.transform import Rotation
 from test_rigs import DEMO, pixels, place, pose, samples
 
 from heron.bake import Bake, ResultCache
@@ -13,6 +14,7 @@ from heron.errors import Refused
 from heron.framing import project, shot_size
 from heron.framing.moved import moved
 from heron.scene import find, find_named
+from heron.stage.reference import OnMover
 
 FIRST = DEMO.frames.first
 
@@ -134,7 +136,8 @@ def test_the_panel_names_what_moved_and_exact_placements_are_not_on_it():
     before, after = Bake(DEMO, ResultCache()), Bake(scene, ResultCache())
     found = moved(before, after)
     assert not {m.camera for m in found if m.what == "placement"} & {"cam-g", "cam-h", "cam-i"}
-    (placed,) = [m for m in found if m.camera == "cam-b" and m.what == "placement"]
+    hers = [m for m in found if m.subject == "fig-odile"]
+    (placed,) = [m for m in hers if m.camera == "cam-b" and m.what == "placement"]
     seen = [
         project(b.samples(find_named(b.scene, "cameras", "B")), place(b.scene, "eyes"))
         for b in (before, after)
@@ -144,13 +147,31 @@ def test_the_panel_names_what_moved_and_exact_placements_are_not_on_it():
     assert placed.frame == 1165 + int(np.argmax(off))
     assert (placed.was, placed.now) == pytest.approx([s.x[placed.frame - FIRST] for s in seen], abs=1e-3)
     # B's size by similar triangles: as the inverse of how far she is along its axis.
-    (size,) = [m for m in found if m.camera == "cam-b" and m.what == "size"]
+    (size,) = [m for m in hers if m.camera == "cam-b" and m.what == "size"]
     deep = [s.depth[size.frame - FIRST] for s in seen]
     assert size.now / size.was == pytest.approx(deep[0] / deep[1], rel=2e-3)
     assert moved(before, Bake(DEMO, ResultCache())) == []
     # A change of the camera itself is no news.
     own, _ = done(kind="thing.put", thing="cam-b", frame=1200, keep="path", x=-3.0)
     assert not [m for m in moved(before, Bake(own, ResultCache())) if m.camera == "cam-b"]
+
+
+def test_a_thing_that_moves_has_a_line_of_its_own_where_it_is_seen():
+    """Where the boat's middle sits, by the pinhole of an unturned reading of the camera's own row."""
+    on, _ = done(kind="things.move", ids=["mov-boat"], dx=1.0)
+    before, after = Bake(DEMO, ResultCache()), Bake(on, ResultCache())
+    found = [m for m in moved(before, after) if m.subject == "mov-boat"]
+    (line,) = [m for m in found if m.camera == "cam-a"]
+    assert line.what == "placement" and line.sentence.startswith("Rowing boat sits at ")
+    row = samples(DEMO, "A").values[line.frame - FIRST]
+    eye, turn = row[:3], Rotation.from_euler("YXZ", row[3:6], degrees=True).inv()
+    half = 36 / 2 / samples(DEMO, "A").column("focal_mm")[0]
+    for bake, x in ((before, line.was), (after, line.now)):
+        boat = bake.place(OnMover(mover="mov-boat"), np.array([line.frame]))[0]
+        own = turn.apply(boat - eye)
+        assert x == pytest.approx(own[0] / -own[2] / half, abs=0.01)
+    # Whoever does not see it has no line for it.
+    assert "cam-g" not in {m.camera for m in found}
 
 
 def test_what_comes_between_and_what_goes_soft_are_named():

@@ -375,3 +375,21 @@ def test_5000_pieces_are_written_in_few_statements(db, django_assert_max_num_que
 def test_log_and_rows_are_as_the_migrations_have_them(db):
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)
     assert json.dumps(list(log.Kind.values)) == '["do", "undo", "redo"]'
+
+
+def test_a_scene_is_read_as_it_was_at_a_revision_with_the_samples_it_had_then(desk):
+    first = desk.get().json()
+    was = desk.get("/samples/fig-odile").content
+    desk.do(kind="thing.put", thing="fig-odile", frame=1001, keep="rest", x=2)
+    desk.do(kind="figure.set", figure="fig-bram", name="Bran")
+    desk.post("undo")
+    for at in (0, 1, 2, 3):
+        then = desk.get(f"?at={at}").json()
+        assert then["scene"]["figures"][0]["x"] == (first["scene"]["figures"][0]["x"] if at == 0 else 2)
+        assert then["scene"]["figures"][1]["name"] == ("Bran" if at == 2 else "Bram")
+    assert desk.get("?at=0").json()["keys"] == first["keys"]
+    old = desk.get(f"/samples/fig-odile?key={first['keys']['fig-odile']}&at=0")
+    assert (
+        old.content == was != desk.get("/samples/fig-odile").content and "immutable" in old["Cache-Control"]
+    )
+    assert desk.get("?at=9").status_code == 404

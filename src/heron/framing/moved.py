@@ -10,9 +10,9 @@ from heron.model import Model
 from heron.optics import blur_mm
 from heron.scene.camera import Camera
 from heron.scene.layers import Aim
-from heron.stage.figure import Figure
+from heron.scene.links import Aspect
 from heron.stage.rays import meets
-from heron.stage.reference import OnFigure
+from heron.stage.reference import OnFigure, OnMover
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: Less than this is not reported: of half the frame, of the size, and of the circle of confusion.
@@ -20,6 +20,7 @@ PLACEMENT, SIZE, BLUR = 0.02, 0.03, 1.0
 #: What is in the way is looked for every so many frames.
 _EVERY = 4
 
+Subject = OnFigure | OnMover
 What = Literal["placement", "size", "focus", "in the way"]
 
 
@@ -32,7 +33,8 @@ class Moved(Model):
 
     camera: str
     what: What
-    figure: str
+    #: The id of the figure or the mover.
+    subject: str
     frame: int
     was: float
     now: float
@@ -42,41 +44,51 @@ class Moved(Model):
 def moved(before: Bake, after: Bake) -> list[Moved]:
     """All that moved in cameras which were not changed themselves, while they are on air, else at any time.
 
-    Each camera is asked about whom it watches, else whom it is focused on, else who was nearest its middle.
+    Each camera is asked about what it watches, else what it is focused on, else who was nearest its middle; and besides
+    about every mover that goes otherwise than before.
     """
     out: list[Moved] = []
     old = {camera.id: camera for camera in before.scene.cameras}
     if before.scene.frames != after.scene.frames:
         return out
     # Most changes are to one camera: then nothing that others see has changed, which their keys say at once.
-    people = {f.id: after.key(f) for f in after.scene.figures}
-    same = _solids(before) == _solids(after) and people == {f.id: before.key(f) for f in before.scene.figures}
+    people, things = (_changed(before, after, table) for table in ("figures", "movers"))
+    same = _solids(before) == _solids(after) and not people and not things
     for camera in after.scene.cameras:
         was = old.get(camera.id)
         if was is None or was.digest != camera.digest:
             continue
         if same and before.key(was) == after.key(camera):
             continue
-        spot = _of(before, was)
-        figure = next((f for f in after.scene.figures if spot and f.id == spot.figure), None)
-        if spot is None or figure is None:
-            continue
-        older = next((f for f in before.scene.figures if f.id == figure.id), figure)
-        out += _compared(before, after, (was, camera), (older, figure), spot)
+        subject = _of(before, was)
+        for spot in [*([subject] if subject else []), *(one for one in things if one != subject)]:
+            found = _compared(before, after, (was, camera), spot)
+            # Of what merely passes through its picture it is enough to say where that is now.
+            out += found if spot == subject else [one for one in found if one.what == "placement"]
     return out
+
+
+def _changed(before: Bake, after: Bake, table: Any) -> list[Subject]:
+    """Figures or movers that were there before and go otherwise now; what is only held goes with whoever holds it."""
+    aspect: Aspect = "rest" if table == "movers" else "whole"
+    was = {one.id: before.key(one, aspect) for one in getattr(before.scene, table)}
+    there = [
+        one for one in getattr(after.scene, table) if was.get(one.id) not in (None, after.key(one, aspect))
+    ]
+    return [OnMover(mover=one.id) if table == "movers" else OnFigure(figure=one.id) for one in there]
 
 
 def _solids(bake: Bake) -> list[str]:
     return [piece.digest for piece in bake.scene.pieces]
 
 
-def _of(bake: Bake, camera: Camera) -> OnFigure | None:
-    """Whom a camera is of, and which place on them it puts in the frame."""
-    figures = {figure.id for figure in bake.scene.figures}
+def _of(bake: Bake, camera: Camera) -> Subject | None:
+    """What a camera is of, and which place on it it puts in the frame."""
+    there = bake.scene.items()
     watched = [s for layer in camera.layers if isinstance(layer, Aim) and not layer.off for s in layer.at]
     focused = [camera.focus.on, *(mark.on for mark in camera.focus.marks)]
     for spot in [*watched, *focused]:
-        if isinstance(spot, OnFigure) and spot.figure in figures:
+        if isinstance(spot, OnFigure | OnMover) and _id(spot) in there:
             return spot
     best: tuple[float, OnFigure] | None = None
     for figure in bake.scene.figures:
@@ -89,7 +101,11 @@ def _of(bake: Bake, camera: Camera) -> OnFigure | None:
     return best[1] if best else None
 
 
-def _place(bake: Bake, spot: OnFigure) -> Floats:
+def _id(spot: Subject) -> str:
+    return spot.mover if isinstance(spot, OnMover) else spot.figure
+
+
+def _place(bake: Bake, spot: Subject) -> Floats:
     return bake.place(spot, bake.scene.frames.array())
 
 
@@ -104,17 +120,14 @@ def _on_air(bake: Bake, camera: Camera) -> np.ndarray[Any, np.dtype[np.bool_]]:
     return out if out.any() else ~out
 
 
-def _compared(
-    before: Bake,
-    after: Bake,
-    pair: tuple[Camera, Camera],
-    figures: tuple[Figure, Figure],
-    spot: OnFigure,
-) -> list[Moved]:
-    camera, figure = pair[1], figures[1]
+def _compared(before: Bake, after: Bake, pair: tuple[Camera, Camera], spot: Subject) -> list[Moved]:
+    camera, subject = pair[1], after.scene.items().get(_id(spot))
+    if subject is None:
+        return []
+    name = str(subject.name)  # type: ignore[attr-defined]
     first = after.scene.frames.first
     air = _on_air(after, camera)
-    old, new = (_seen(b, c, f, spot) for b, c, f in zip((before, after), pair, figures, strict=True))
+    old, new = (_seen(bake, one, spot) for bake, one in zip((before, after), pair, strict=True))
     # Only where it was in the picture: what was never seen cannot be seen to move.
     there = air & old["seen"].inside
     found: list[Moved] = []
@@ -126,7 +139,7 @@ def _compared(
             a, b = float(old[values][i]), float(new[values][i])
             found.append(
                 Moved(
-                    camera=camera.id, what=what, figure=figure.id, frame=first + i,
+                    camera=camera.id, what=what, subject=_id(spot), frame=first + i,
                     was=round(a, 3), now=round(b, 3) if np.isfinite(b) else 0.0, sentence=words(i, a, b),
                 )
             )  # fmt: skip
@@ -135,7 +148,6 @@ def _compared(
     gone = there & ~b.inside
     by = np.hypot(b.x - a.x, b.y - a.y)
     by = np.where(gone, 10.0, by)
-    name = figure.name
 
     def placed(i: int, _: float, __: float) -> str:
         if gone[i]:
@@ -154,23 +166,28 @@ def _compared(
             f"{name} is {abs(ratio[i] - 1) * 100:.0f} % {'larger' if ratio[i] > 1 else 'smaller'} at {first + i}"
         ),
     )  # fmt: skip
+    eyes, verb = ("'s eyes", "are") if isinstance(spot, OnFigure) else ("", "is")
     softer = np.where(b.inside & (new["blur"] > BLUR), new["blur"] - old["blur"], 0.0)
-    add("focus", softer, 0.25, "blur", lambda i, *_: f"{name}'s eyes are no longer sharp at {first + i}")
-    _in_the_way(before, after, old, new, there & b.inside, add, name, first)
+    add("focus", softer, 0.25, "blur", lambda i, *_: f"{name}{eyes} {verb} no longer sharp at {first + i}")
+    _in_the_way(before, after, old, new, there & b.inside, add, name + eyes, first)
     return found
 
 
-def _seen(bake: Bake, camera: Camera, figure: Figure, spot: OnFigure) -> dict[str, Any]:
+def _seen(bake: Bake, camera: Camera, spot: Subject) -> dict[str, Any]:
     here = bake.samples(camera)
     seen: Seen = project(here, _place(bake, spot))
-    eyes = _place(bake, OnFigure(figure=figure.id, joint="eyes"))
-    deep = np.maximum(project(here, eyes).depth, 1e-3)
+    # A figure is sharp where its eyes are, and as large as it is tall; a mover does not change its size.
+    eyes, tall = seen, 1.0
+    place = _place(bake, spot)
+    if isinstance(spot, OnFigure):
+        place = _place(bake, OnFigure(figure=spot.figure, joint="eyes"))
+        eyes, tall = project(here, place), next(f.stature for f in bake.scene.figures if f.id == spot.figure)
+    deep = np.maximum(eyes.depth, 1e-3)
     high = np.tan(np.radians(here.column("vertical_deg")) / 2) * 2 * deep
-    per_m = 1 / deep
-    blur = blur_mm(here.column("focal_mm"), here.column("aperture"), here.column("focus_per_m"), per_m)
+    blur = blur_mm(here.column("focal_mm"), here.column("aperture"), here.column("focus_per_m"), 1 / deep)
     return {
-        "seen": seen, "eyes": eyes, "at": here.values[:, :3], "x": seen.x,
-        "size": figure.stature / high, "blur": blur / here.facts["confusion_mm"],
+        "seen": seen, "eyes": place, "at": here.values[:, :3], "x": seen.x, "size": tall / high,
+        "blur": blur / here.facts["confusion_mm"],
     }  # fmt: skip
 
 
@@ -187,7 +204,7 @@ def _in_the_way(
             found[int(i)] = now
     if found:
         blocked = np.array([float(i in found) for i in range(len(there))])
-        add("in the way", blocked, 0.5, "x", lambda i, *_: f"{found[i]} hides {name}'s eyes at {first + i}")
+        add("in the way", blocked, 0.5, "x", lambda i, *_: f"{found[i]} hides {name} at {first + i}")
 
 
 def _first_met(bake: Bake, at: Floats, eyes: Floats) -> str | None:

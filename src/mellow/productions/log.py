@@ -11,7 +11,7 @@ from typing import Any
 from django.db import transaction
 
 from heron.commands import AnyCommand, run_one
-from heron.errors import Refused
+from heron.errors import NotFound, Refused
 from heron.scene import Patch, Scene, apply_patch, diff, read_patch, touched
 from heron.scene.document import TABLES, called
 from heron.scene.lookup import validate_scene
@@ -114,6 +114,22 @@ def preview(scene_id: int, command: AnyCommand, actor: Actor) -> tuple[Scene, Sc
 def since(row: models.Scene, revision: int) -> list[models.Change]:
     """Every change after a revision, the oldest first."""
     return list(row.changes.filter(revision__gt=revision).select_related("author").order_by("revision"))
+
+
+def as_of(row: models.Scene, revision: int) -> Scene:
+    """The document as it was at a revision.
+
+    Raises:
+        NotFound: it has had no such revision.
+    """
+    if not 0 <= revision <= row.revision:
+        raise NotFound(
+            f"This scene has had {row.revision} changes, not {revision}.", "Ask for an earlier one."
+        )
+    scene = rows.load(row)
+    for change in row.changes.filter(revision__gt=revision).order_by("-revision"):
+        scene = apply_patch(scene, read_patch(change.inverse, change.version))
+    return scene
 
 
 def turns(row: models.Scene, actor: Actor) -> tuple[bool, bool]:

@@ -325,7 +325,7 @@ export interface paths {
         };
         /**
          * Read
-         * @description A whole scene.
+         * @description A whole scene, as it is or as it was at a revision.
          */
         get: operations["mellow_productions_api_scenes_read"];
         put?: never;
@@ -669,7 +669,7 @@ export interface paths {
         };
         /**
          * Samples
-         * @description Packed samples; kept by the browser for ever under their key.
+         * @description Packed samples, as they are or were at a revision; kept by the browser for ever under their key.
          */
         get: operations["mellow_productions_api_drawing_samples"];
         put?: never;
@@ -5274,14 +5274,14 @@ export interface components {
         Moved: {
             /** Camera */
             camera: string;
-            /** Figure */
-            figure: string;
             /** Frame */
             frame: number;
             /** Now */
             now: number;
             /** Sentence */
             sentence: string;
+            /** Subject */
+            subject: string;
             /** Was */
             was: number;
             /**
@@ -11036,7 +11036,9 @@ export interface operations {
     };
     mellow_productions_api_scenes_read: {
         parameters: {
-            query?: never;
+            query?: {
+                at?: number | null;
+            };
             header?: never;
             path: {
                 scene_id: number;
@@ -12765,6 +12767,7 @@ export interface operations {
         parameters: {
             query?: {
                 key?: string;
+                at?: number | null;
             };
             header?: never;
             path: {
@@ -12788,6 +12791,7 @@ export interface operations {
         parameters: {
             query?: {
                 key?: string;
+                at?: number | null;
             };
             header?: never;
             path: {

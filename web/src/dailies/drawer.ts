@@ -16,9 +16,11 @@ export async function openDrawer(
   wide: number,
   high: number,
   wanted: AbortSignal,
+  /** The revision that is drawn; left out, the scene as it is. */
+  at?: number,
 ): Promise<Drawer> {
   const frame = document.createElement("iframe");
-  frame.src = `/draw/${scene}?wide=${wide}&high=${high}`;
+  frame.src = `/draw/${scene}?wide=${wide}&high=${high}${at === undefined ? "" : `&at=${at}`}`;
   frame.tabIndex = -1;
   frame.title = "Draws pictures";
   frame.setAttribute("aria-hidden", "true");

@@ -33,7 +33,7 @@ export function ShotsPanel() {
   const now = useMoment((s) => s.shot);
   const wanted = useMemo(
     () =>
-      data?.lines.map((line, i) => ({ shot: data.ids[i], camera: data.cameras[i], stage: line.first })) ?? [],
+      data?.lines.map((line, i) => ({ name: data.ids[i], camera: data.cameras[i], stage: line.first })) ?? [],
     [data],
   );
   useEffect(() => {

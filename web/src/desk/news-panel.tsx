@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Radar } from "lucide-react";
+import { lazy, Suspense } from "react";
 import { news } from "../api/queries";
 import type { News } from "../api/types";
 import { useDocument } from "../store/document";
@@ -7,7 +8,12 @@ import { send } from "../store/sending";
 import { complain, lookThrough, scrubStage } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
+import { fetched } from "../ui/fetched";
 import { Popped } from "../ui/menu";
+
+const pictures = () => fetched(() => import("../dailies/moved-pictures"));
+const MovedPictures = lazy(pictures);
+const BeforeAfter = lazy(() => pictures().then((m) => ({ default: m.BeforeAfter })));
 
 type Left = News["left"][number];
 
@@ -32,6 +38,9 @@ export function NewsPanel() {
       }
     >
       <div className="max-h-[60vh] w-96 overflow-y-auto p-2" data-testid="news">
+        <Suspense>
+          <MovedPictures scene={id as number} news={data} />
+        </Suspense>
         <p className="mb-2 text-xs text-faint">{data.sentence}</p>
         {data.left.map((left) => (
           <div key={`${left.thing}${left.frame}`} className="mb-2 rounded-[3px] border border-ochre p-2">
@@ -54,9 +63,9 @@ export function NewsPanel() {
                 .filter((m) => m.camera === camera.id)
                 .map((m) => (
                   <button
-                    key={m.what}
+                    key={m.subject + m.what}
                     type="button"
-                    className="text-left text-sm hover:underline"
+                    className="w-full text-left text-sm hover:underline"
                     title={`Look through ${camera.letter} at ${m.frame}`}
                     onClick={() => {
                       lookThrough({ camera: camera.id });
@@ -64,6 +73,9 @@ export function NewsPanel() {
                     }}
                   >
                     <b>{WHAT[m.what]}</b> {m.sentence}
+                    <Suspense>
+                      <BeforeAfter one={m} revision={data.revision} />
+                    </Suspense>
                   </button>
                 ))}
             </div>

@@ -15,6 +15,7 @@ import { sightOf } from "../api/samples";
 import type { Figure, Mover, Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { boxOf, partsOf } from "../store/parts";
+import { contentUrl } from "../store/past";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
 import { useView } from "../store/view";
 import { faceOf, poseFace } from "./face";
@@ -37,7 +38,8 @@ function useShape(thing: string): Group | null {
   useEffect(() => {
     if (!key) return;
     let wanted = true;
-    loadGroup(`/api/scenes/${id}/shapes/${thing}.glb?key=${key}`).then(
+    if (id === null) return;
+    loadGroup(contentUrl(id, `shapes/${thing}.glb`, key)).then(
       (group) => {
         if (!wanted) return;
         noteFailed(`shape:${thing}`, null);

@@ -2,6 +2,7 @@ import { create } from "zustand";
 import { laidOver, rowAt, type Samples, unpackCut, unpackSamples } from "../api/samples";
 import type { CameraColumn, CutTable, MoverColumn } from "../api/types";
 import { useDocument } from "./document";
+import { contentUrl } from "./past";
 
 /** The clocks go under a name that no thing can have. */
 export const CUT = "scene:cut";
@@ -103,7 +104,7 @@ export async function fetchBaked(
   await Promise.all(
     wanted.map(async ([thing, key]) => {
       try {
-        const answer = await fetch(`/api/scenes/${id}/samples/${encodeURIComponent(thing)}?key=${key}`);
+        const answer = await fetch(contentUrl(id, `samples/${encodeURIComponent(thing)}`, key));
         if (!answer.ok) throw new Error(((await answer.json()) as { detail?: string }).detail);
         const content = await answer.arrayBuffer();
         if (useDocument.getState().id === id || useDocument.getState().id === null)

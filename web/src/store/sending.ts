@@ -3,6 +3,7 @@ import { rowAt, type Samples, unpackSamples, unpackStrip, unsealed } from "../ap
 import type { ChangedOut, ChangesOut, Command, PreviewOut, Problem, Scene, SceneOut } from "../api/types";
 import { refreshCurves, strangeCurves, takeCurves, unpackCurves, useCurves } from "./curves";
 import { EMPTY, useDocument } from "./document";
+import { contentUrl, PAST } from "./past";
 import { applyPatch } from "./patch";
 import { CUT, fetchBaked, fetchRest, forgetSamples, rowOf, samplesOf, takeIn, touch } from "./samples";
 
@@ -49,7 +50,7 @@ async function arrive(answer: ChangedOut): Promise<void> {
 }
 
 const getScene = (id: number) =>
-  ask(client.GET("/api/scenes/{scene_id}", { params: { path: { scene_id: id } } }));
+  ask(client.GET("/api/scenes/{scene_id}", { params: { path: { scene_id: id }, query: { at: PAST } } }));
 
 let opening: { id: number; done: Promise<Problem | null> } | null = null;
 
@@ -71,7 +72,7 @@ async function open(id: number, through: string | null): Promise<Problem | null>
   // The shapes are wanted when the picture draws; by then they are in the browser's store.
   for (const [thing, key] of Object.entries((data as SceneOut).keys))
     if (thing.startsWith("shape:"))
-      void fetch(`/api/scenes/${id}/shapes/${thing.slice(6)}.glb?key=${key}`).catch(() => {});
+      void fetch(contentUrl(id, `shapes/${thing.slice(6)}.glb`, key)).catch(() => {});
   return null;
 }
 

@@ -54,9 +54,11 @@ def _strip(after: Scene, asked: Watched | None) -> StripOut | None:
 
 
 @router.get("{int:scene_id}/samples/{thing}")
-def samples(request: Request, scene_id: int, thing: str, key: str = "") -> HttpResponse:
-    """Packed samples; kept by the browser for ever under their key."""
-    scene = looked_at(request, scene_id)
+def samples(
+    request: Request, scene_id: int, thing: str, key: str = "", at: int | None = None
+) -> HttpResponse:
+    """Packed samples, as they are or were at a revision; kept by the browser for ever under their key."""
+    scene = looked_at(request, scene_id, at)
     current = baking.keys(scene).get(thing, "") if key else ""
     return _kept(
         baking.samples(scene, thing), "application/octet-stream", lasting=bool(key) and key == current
@@ -64,9 +66,9 @@ def samples(request: Request, scene_id: int, thing: str, key: str = "") -> HttpR
 
 
 @router.get("{int:scene_id}/shapes/{thing}.glb")
-def shape(request: Request, scene_id: int, thing: str, key: str = "") -> HttpResponse:
+def shape(request: Request, scene_id: int, thing: str, key: str = "", at: int | None = None) -> HttpResponse:
     """The body of a figure, or a mover's shape."""
-    scene = looked_at(request, scene_id)
+    scene = looked_at(request, scene_id, at)
     current = baking.keys(scene).get(f"shape:{thing}", "") if key else ""
     return _kept(baking.shape(scene, thing), "model/gltf-binary", lasting=bool(key) and key == current)
 

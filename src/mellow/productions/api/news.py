@@ -5,9 +5,8 @@ from pydantic import BaseModel
 
 from heron.commands.left_behind import LeftBehind, left_behind
 from heron.framing.moved import Moved, moved
-from heron.scene.patch import apply_patch, read_patch
 from mellow.actors import Request
-from mellow.productions import baking, rows
+from mellow.productions import baking, log, rows
 from mellow.productions.api.opened import row_for
 from mellow.productions.api.shapes import REFUSALS
 
@@ -31,7 +30,7 @@ def news(request: Request, scene_id: int) -> News:
     if change is None:
         return News(revision=row.revision, sentence="", moved=[], left=[])
     now = rows.load(row)
-    before = apply_patch(now, read_patch(change.inverse, change.version))
+    before = log.as_of(row, row.revision - 1)
     return News(
         revision=row.revision,
         sentence=change.sentence,

@@ -2,7 +2,7 @@
 
 from heron.scene import Scene
 from mellow.actors import Request, permit
-from mellow.productions import models, rows
+from mellow.productions import log, models, rows
 
 
 def row_for(request: Request, scene_id: int) -> models.Scene:
@@ -15,10 +15,11 @@ def row_for(request: Request, scene_id: int) -> models.Scene:
     return rows.scene_row(scene_id)
 
 
-def looked_at(request: Request, scene_id: int) -> Scene:
-    """Its document.
+def looked_at(request: Request, scene_id: int, at: int | None = None) -> Scene:
+    """Its document, as it is or as it was at a revision.
 
     Raises:
-        NotFound, Refused: as `row_for`.
+        NotFound, Refused: as `row_for`; it has had no such revision.
     """
-    return rows.load(row_for(request, scene_id))
+    row = row_for(request, scene_id)
+    return rows.load(row) if at is None else log.as_of(row, at)

@@ -54,9 +54,10 @@ def bring_in(request: Request, payload: Scene) -> HttpResponse:
 
 
 @router.get("{int:scene_id}", response={200: SceneOut, **REFUSALS})
-def read(request: Request, scene_id: int) -> HttpResponse:
-    """A whole scene."""
-    return _opened(request, row_for(request, scene_id))
+def read(request: Request, scene_id: int, at: int | None = None) -> HttpResponse:
+    """A whole scene, as it is or as it was at a revision."""
+    row = row_for(request, scene_id)
+    return _opened(request, row, None if at is None else log.as_of(row, at))
 
 
 @router.delete("{int:scene_id}", response={200: Head, **REFUSALS})
@@ -70,8 +71,8 @@ def delete(request: Request, scene_id: int) -> Head:
     return Head(revision=row.revision)
 
 
-def _opened(request: Request, row: models.Scene) -> HttpResponse:
-    scene = rows.load(row)
+def _opened(request: Request, row: models.Scene, past: Scene | None = None) -> HttpResponse:
+    scene = past or rows.load(row)
     can_undo, can_redo = log.turns(row, request.auth)
     return answered(
         SceneOut(
