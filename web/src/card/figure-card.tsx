@@ -2,7 +2,7 @@ import { CircleDot, Copy, Trash2, Users } from "lucide-react";
 import { lazy, Suspense, useState } from "react";
 import { catalogue } from "../api/catalogue";
 import type { Command, Does, Figure } from "../api/types";
-import { operate } from "../operating/session";
+import { operate } from "../operating/operate";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";

@@ -1,7 +1,7 @@
 import { CircleDot, Diamond, Trash2 } from "lucide-react";
 import { catalogue } from "../api/catalogue";
 import { type Mover, POSE } from "../api/types";
-import { operate } from "../operating/session";
+import { operate } from "../operating/operate";
 import { keysOf } from "../store/keys";
 import { useMoment } from "../store/moment";
 import { useVersion } from "../store/samples";

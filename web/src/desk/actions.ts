@@ -1,4 +1,4 @@
-import { operate } from "../operating/session";
+import { operate } from "../operating/operate";
 import { useDocument } from "../store/document";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";

@@ -1,5 +1,5 @@
 import { CircleDot, Diamond, EyeOff, Lock } from "lucide-react";
-import { operate } from "../operating/session";
+import { operate } from "../operating/operate";
 import { useOperate } from "../operating/state";
 import { useDocument } from "../store/document";
 import { keysOf } from "../store/keys";

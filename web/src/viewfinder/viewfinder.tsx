@@ -4,6 +4,7 @@ import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "re
 import { createPortal } from "react-dom";
 import { overscan } from "../picture/sight";
 import { useDocument } from "../store/document";
+import { afterFirstPicture } from "../store/first";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { useVersion } from "../store/samples";
@@ -25,8 +26,9 @@ import { LinesPanel, WORDS } from "./lines-panel";
 import { MissingBar } from "./missing-bar";
 import { Perches } from "./perches";
 import { Placements } from "./placement";
-import { Recording } from "./recording";
 
+const recording = afterFirstPicture().then(() => fetched(() => import("./recording")));
+const Recording = lazy(() => recording.then((m) => ({ default: m.Recording })));
 const Picture = lazy(() => fetched(() => import("../picture/picture")).then((m) => ({ default: m.Picture })));
 
 /** What to look through: the rover, each camera, the cut. */
@@ -249,7 +251,9 @@ export function Viewfinder() {
         )}
         {places.inset && <Inset place={places.inset} />}
         {corner && createPortal(<Inset place={inCorner(corner, insetNarrow, elevation)} />, corner)}
-        <Recording />
+        <Suspense>
+          <Recording />
+        </Suspense>
         <EmptyHint />
       </Tabs.Content>
       <MissingBar />
