@@ -61,7 +61,8 @@ def _people() -> list[AnyCommand]:
 def _oar() -> list[AnyCommand]:
     """He leans on the oar until he hears her, hands it to her while she talks, and folds his arms."""
     stands = Pose(x=0.4, y=0.5, z=-9.7, pan=-25, tilt=0, roll=0)
-    bent = ActPose(frames=_f(FIRST, 1128), bend=11.0, side_bend=-4.0, head_raise=-9.0, hips_across=-0.03)
+    numbers = {"bend": 11.0, "side_bend": -4.0, "head_raise": -9.0, "hips_across": -0.03}
+    bent = ActPose.model_validate({"name": "Bent by the wait", "frames": _f(FIRST, 1128), **numbers})
     return [
         AddMover(id="mov-oar", name="Oar", shape="oar", pose=stands),
         *(
@@ -94,16 +95,19 @@ def _gazes() -> list[AnyCommand]:
             figure=figure, act=LookAt(id=f"gaz-{figure[4:]}-{first}", at=at, frames=_f(first, last))
         )
 
-    def shows(figure: str, expression: Expression, amount: float, first: int, last: int) -> AnyCommand:
+    def shows(
+        figure: str, expression: Expression, amount: float | Channel, first: int, last: int
+    ) -> AnyCommand:
         return AddAct(
-            figure=figure, act=Express(expression=expression, amount=amount, frames=_f(first, last))
+            figure=figure,
+            act=Express(expression=expression, amount=Channel.model_validate(amount), frames=_f(first, last)),
         )
 
     return [
         # He has missed the crossing and doubts that she will take him; she laughs at what he says.
         shows("fig-bram", "tired", 0.5, FIRST, 1112), shows("fig-bram", "doubt", 0.9, 1150, 1235),
         shows("fig-bram", "tender", 0.9, 1244, 1290), shows("fig-bram", "surprise", 0.55, 1291, LAST),
-        shows("fig-odile", "joy", 0.55, 1176, 1236), shows("fig-odile", "laugh", 0.85, 1241, 1282),
+        shows("fig-odile", "joy", _keyed((1184, 0.3), (1226, 0.75)), 1176, 1236), shows("fig-odile", "laugh", 0.85, 1241, 1282),
         shows("fig-odile", "surprise", 0.5, 1288, LAST),
         AddAct(figure="fig-odile", act=Laugh(frames=_f(1241, 1282), energy=0.8)),
         AddAct(figure="fig-odile", act=Nod(frames=_f(1206, 1236))),
@@ -111,6 +115,10 @@ def _gazes() -> list[AnyCommand]:
         looks("fig-odile", bram, 1136, 1283), looks("fig-bram", odile, 1146, 1267),
         looks("fig-odile", heron, 1286, LAST), looks("fig-bram", heron, 1288, LAST),
     ]  # fmt: skip
+
+
+def _keyed(*keys: tuple[int, float]) -> Channel:
+    return Channel(rest=keys[0][1], keys=tuple(Key(frame=f, value=v) for f, v in keys))
 
 
 def _key(thing: str, frame: int, pose: Pose) -> AnyCommand:
@@ -176,15 +184,13 @@ def _carried() -> list[AnyCommand]:
     root = OnFigure(figure="fig-odile", joint="root")
     calm = {"place_mm": Channel(rest=4.0), "turn_deg": Channel(rest=0.3)}
 
-    def at(*keys: tuple[int, float]) -> Channel:
-        return Channel(rest=keys[0][1], keys=tuple(Key(frame=f, value=v) for f, v in keys))
-
     lead = Trail(
-        of=root, angle_deg=at((1001, 12), (1110, 14), (1180, 52)), distance_m=at((1001, 3.2), (1180, 2.6)),
+        of=root, angle_deg=_keyed((1001, 12), (1110, 14), (1180, 52)), distance_m=_keyed((1001, 3.2), (1180, 2.6)),
         height_m=Channel(rest=1.5), lag_s=Channel(rest=0.35), lag_height_s=Channel(rest=0.35),
     )  # fmt: skip
     side = Rail(
-        points=((-4.6, 1.9, 2.2), (-4.9, 1.9, -2.0), (-4.4, 1.95, -5.4)), metres=at((1009, 0.4), (1186, 6.9))
+        points=((-4.6, 1.9, 2.2), (-4.9, 1.9, -2.0), (-4.4, 1.95, -5.4)),
+        metres=_keyed((1009, 0.4), (1186, 6.9)),
     )
     afloat = Carrier(
         on=OnMover(mover="mov-boat"),
@@ -197,7 +203,7 @@ def _carried() -> list[AnyCommand]:
     def watches(spot: Spot, x: float, y: float, late: float = 0.0) -> Aim:
         return Aim(at=(spot,), x=Channel(rest=x), y=Channel(rest=y), lag_s=Channel(rest=late))
 
-    rise = Aim(at=(OnMover(mover="mov-heron"),), x=Channel(rest=0.02), y=at((1286, -0.12), (1318, 0.2)))
+    rise = Aim(at=(OnMover(mover="mov-heron"),), x=Channel(rest=0.02), y=_keyed((1286, -0.12), (1318, 0.2)))
     rigs: tuple[tuple[Any, ...], ...] = (
         (
             "cam-f",

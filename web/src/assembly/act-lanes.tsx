@@ -180,9 +180,39 @@ function actKey(e: KeyboardEvent, figure: Figure, act: Act): void {
   }
 }
 
+/** What somebody else hands to a figure, on its lane for hands: pressed, the act that does it is selected. */
+function Received({ figure }: { figure: Figure }) {
+  const along = useAlong();
+  const scene = useDocument((s) => s.shown);
+  const given = (scene?.figures ?? []).flatMap((by) =>
+    by.acts.flatMap((act) => (act.kind === "hand_over" && act.to === figure.id ? [{ by, act }] : [])),
+  );
+  return given
+    .filter(({ act }) => visible(along, act.frames.first, act.frames.last))
+    .map(({ by, act }) => {
+      const what = scene?.movers.find((one) => one.id === act.what)?.name ?? "it";
+      return (
+        <button
+          type="button"
+          key={by.id + act.id}
+          className="absolute top-0.5 bottom-0.5 overflow-hidden rounded-[3px] border border-dashed px-1.5 text-left text-xs leading-none whitespace-nowrap"
+          style={{
+            left: xOf(along, act.frames.first),
+            width: Math.max((act.frames.last - act.frames.first + 1) * along.ppf - 1, 2),
+            borderColor: by.look.coat,
+          }}
+          title={`${by.name} hands ${what} to ${figure.name}: press to select that act`}
+          onClick={() => selectActs(by.id, [act.id as string])}
+        >
+          Takes {what}
+        </button>
+      );
+    });
+}
+
 /** The acts of one lane of a figure. */
 export function LaneActs({ figure, lane }: { figure: Figure; lane: LaneName }) {
-  return figure.acts
+  const own = figure.acts
     .filter((act) => laneOf(act) === lane)
     .map((act) => (
       <Fragment key={act.id}>
@@ -197,4 +227,10 @@ export function LaneActs({ figure, lane }: { figure: Figure; lane: LaneName }) {
         />
       </Fragment>
     ));
+  return (
+    <>
+      {lane === "hands" && <Received figure={figure} />}
+      {own}
+    </>
+  );
 }
