@@ -6,6 +6,7 @@ from acting import FPS, frames, joint, performed, slide, stances
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from heron.curves import Channel, Key
 from heron.stage.acts.body import (
     Crouch,
     Flinch,
@@ -16,7 +17,9 @@ from heron.stage.acts.body import (
     Sit,
     Stand,
     StandUp,
+    Start,
     StepAside,
+    StopShort,
     Talk,
     Turn,
     Walk,
@@ -261,7 +264,9 @@ def test_two_walks_that_overlap_are_one_way_without_a_stop():
     assert all(a[1] != b[1] for a, b in zip(lands, lands[1:], strict=False))
 
 
-BODIES = st.sampled_from([Walk, Run, Stand, Turn, StepAside, WalkBack, Crouch, Lean, Laugh, Flinch, Talk])
+BODIES = st.sampled_from(
+    [Walk, Run, Start, StopShort, Stand, Turn, StepAside, WalkBack, Crouch, Lean, Laugh, Flinch, Talk]
+)
 
 
 @st.composite
@@ -275,7 +280,12 @@ def performances(draw):
             pace = draw(st.floats(0.7, 1.5) if kind is Walk else st.floats(2.3, 3.5))
             turn = draw(st.floats(-0.9, 0.9))
             place = place + pace * (count / FPS - 1.3) * np.array([np.sin(turn), -np.cos(turn)])
-            way = {"points": (tuple(place),)}
+            # Quicker here, slower there, where it is keyed.
+            paces = draw(st.lists(st.floats(0.6, 1.3), max_size=2))
+            keys = tuple(Key(frame=first + 30 * i + 10, value=v) for i, v in enumerate(paces))
+            way = {"points": (tuple(place),), "pace": Channel(rest=1, keys=keys)}
+        elif kind is Start:
+            place = place + 1.3 * (count / FPS - 0.9) * np.array([0.0, -1.0])
         elif kind is Turn:
             way = {"heading": draw(st.floats(-60, 60))}
         acts.append(kind(frames=frames(first, first + count - 1), **way))

@@ -399,7 +399,7 @@ class Walker:
         place = np.vstack([was[0][:1], was[0][:1] + np.cumsum(move, axis=0)])
         gone = np.r_[0.0, np.cumsum(np.hypot(*np.diff(self.place[j:], axis=0).T))]
         if gone[-1] > _MAKES_GOOD_M:
-            place[j - i :] -= (place[j - i] - self.place[j]) * (gone / gone[-1])[:, None]
+            place[j - i :] -= (place[j - i] - self.place[j]) * _smooth(gone / gone[-1])[:, None]
         self.place[i:] = place
         for track, old in zip(tracks[1:], was[1:], strict=True):
             track[i:] = (1 - w) * old + w * track[i:]
