@@ -119,7 +119,7 @@ def _on_it(act: Act) -> tuple[float, ...]:
 
 
 class _Handler:
-    """One figure's part in what becomes of one thing."""
+    """What the hands of one figure do with one thing."""
 
     def __init__(self, bake: Baking, figure: Figure, mover: Mover) -> None:
         self.bake, self.figure, self.mover = bake, figure, mover

@@ -93,7 +93,7 @@ def leads_through(after: Scene, id_: str, act: Act) -> str:
             continue
         across, along = into(piece, rows[:, 0], rows[:, 2])
         inside = (np.abs(across) < piece.width / 2) & (np.abs(along) < piece.depth / 2)
-        # What is stepped over, or passed under, is in nobody's way.
+        # What is stepped over, or passed under, is not in the way.
         tall = (piece.base < rows[:, 1] + figure.stature) & (
             piece.base + piece.height > rows[:, 1] + _STEPPED_OVER_M
         )

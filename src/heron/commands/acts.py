@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from itertools import count
 from typing import Any, Literal
 
-import numpy as np
 from pydantic import Field
 
 from heron.commands.act_checks import (
@@ -16,9 +15,10 @@ from heron.commands.act_checks import (
 )
 from heron.commands.base import Command, Outcome, listed
 from heron.commands.keys import check_frame
-from heron.commands.pacing import check_pace, standing_at
+from heron.commands.pacing import check_pace
 from heron.commands.rigs import refuse_loops
 from heron.commands.thing_checks import check_things
+from heron.commands.walk_cuts import cut_short, going_on, split_way
 from heron.errors import Alternative, NotFound, Refused
 from heron.model import Id, changed, new_id
 from heron.scene import Scene, find, replace
@@ -26,7 +26,7 @@ from heron.scene.document import spot_called
 from heron.scene.links import links
 from heron.stage.acts import Act, AnyAct, Lane
 from heron.stage.acts.base import QUICKEST, SLOWEST
-from heron.stage.acts.body import BodyAct, Run, StopShort, Walk, Way
+from heron.stage.acts.body import Run, StopShort, Walk
 from heron.stage.acts.face import Express
 from heron.stage.acts.look import LookAt
 from heron.stage.figure import Figure
@@ -61,10 +61,10 @@ class AddAct(Command):
             )
         others, said = list(figure.acts), ""
         if isinstance(act, StopShort):
-            others, said = _cut_short(scene, figure, act.frames.first)
+            others, said = cut_short(scene, figure, act.frames.first)
         if self.when_free and not said:
             act = _fitted(scene, figure, act)
-        act = _going_on(others, act)
+        act = going_on(others, act)
         if self.follow:
             later = [one for one in on_lane(others, act.LANE) if one.frames.first >= act.frames.first]
             by = max(act.frames.stop - later[0].frames.first, 0) if later else 0
@@ -185,7 +185,7 @@ class SplitAct(Command):
         parts = (Frames(first=frames.first, last=at - 1), Frames(first=at, last=frames.last))
         one, two = changed(act, frames=parts[0]), changed(act, frames=parts[1], id=self.named)
         if isinstance(act, Walk | Run):
-            one, two = _split_way(scene, figure, act, one, two)
+            one, two = split_way(scene, figure, act, one, two)
         elif act.TIMED and act.repeat == 1:
             two = changed(two, slip=act.slip + round((at - frames.first) * act.speed))
         acts = [one if other.id == act.id else other for other in figure.acts]
@@ -367,46 +367,6 @@ def _fitted(scene: Scene, figure: Figure, act: Any) -> Any:
             field="frames",
         )
     return changed(act, frames=Frames(first=first, last=last))
-
-
-def _split_way(scene: Scene, figure: Figure, act: Any, one: Any, two: Any) -> tuple[Any, Any]:
-    """A walk in two: each has the points on its side of where it is cut."""
-    x, z, _ = standing_at(scene, figure, one.frames.stop)
-    here = (round(x, 3), round(z, 3))
-    bx, bz, _ = standing_at(scene, figure, act.frames.first)
-    way = np.array([(bx, bz), *act.points])
-    legs = np.hypot(*np.diff(way, axis=0).T)
-    done = np.r_[0.0, np.cumsum(legs)]
-    near = np.hypot(*(way - np.array(here)).T)
-    # The leg on which it is: where the ways to its two ends add up to little more than the leg.
-    k = int(np.argmin(near[:-1] + near[1:] - legs))
-    before = [p for p, s in zip(act.points, done[1:], strict=True) if s <= done[k]]
-    after = [p for p, s in zip(act.points, done[1:], strict=True) if s > done[k]]
-    return changed(one, points=(*before, here), soft_stop=False), changed(
-        two, points=tuple(after), soft_start=False
-    )
-
-
-def _cut_short(scene: Scene, figure: Figure, frame: int) -> tuple[list[Any], str]:
-    """The acts of somebody who stops short at a frame: a walk that is under way ends there, one that ends there runs on."""
-    acts: list[Any] = list(figure.acts)
-    for i, way in enumerate(acts):
-        if not isinstance(way, Way) or not way.frames.first < frame <= way.frames.stop:
-            continue
-        if frame == way.frames.stop:
-            acts[i] = changed(way, soft_stop=False)
-            return acts, ""
-        one = changed(way, frames=Frames(first=way.frames.first, last=frame - 1))
-        acts[i] = _split_way(scene, figure, way, one, way)[0]
-        return acts, f"; the {way.LABEL.lower()} ends there"
-    return acts, ""
-
-
-def _going_on(acts: Sequence[Act], act: Any) -> Any:
-    """A walk goes on at the speed that what comes right before it ends with."""
-    before = next((one for one in on_lane(acts, "body") if one.frames.stop == act.frames.first), None)
-    goes = isinstance(act, Way) and isinstance(before, BodyAct) and before.goes_on
-    return changed(act, soft_start=False) if goes else act
 
 
 def _told(word: str, scene: Scene, figure: Figure, act: Any) -> str:

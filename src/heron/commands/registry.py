@@ -11,6 +11,7 @@ from heron.commands import (
     acts,
     binding,
     cameras,
+    copies,
     courses,
     crowds,
     cues,
@@ -60,7 +61,7 @@ AnyCommand = Annotated[
     scenes.SetScene
     | things.PutThing
     | things.MoveThings
-    | things.DuplicateThings
+    | copies.DuplicateThings
     | things.LockThings
     | things.DeleteThings
     | keys.SetKeys

@@ -13,10 +13,8 @@ from heron.commands.base import (
     Command,
     Outcome,
     all_called,
-    copy_name,
     find_any,
     listed,
-    refuse_taken,
     title,
     unlocked,
 )
@@ -26,18 +24,16 @@ from heron.commands.local_pose import local_pose, local_shift
 from heron.commands.pacing import check_pace
 from heron.curves import Channel, Key, evaluate
 from heron.errors import BadInput, Refused
-from heron.model import Degrees, Id, Metres, Model, Name, changed, new_id
+from heron.model import Degrees, Id, Metres, Model, Name, changed
 from heron.rigs.inverse import Values, solve_channels
 from heron.rigs.rigged import Rigged
 from heron.rigs.stack import run
-from heron.scene import POSE, Camera, Scene, find, letter_after, replace
+from heron.scene import POSE, Camera, Scene, find, replace
 from heron.scene.document import called, spot_called
 from heron.scene.layers import STAGES, Aim
-from heron.scene.links import renamed
 from heron.stage.acts.body import Run, Walk
 from heron.stage.body.carry import carried, moved_end
 from heron.stage.figure import Figure
-from heron.stage.fresh import empty_handed
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece, support
 from heron.stage.reference import Tables
@@ -48,10 +44,6 @@ Ids = Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
 _STANDS = 0.01
 #: What a hand can take hold of.
 ON_STAGE: tuple[Tables, ...] = ("figures", "movers", "pieces", "cameras")
-#: How far beside the original a copy stands, (x, z) in metres; a camera's copy sees what it saw.
-BESIDE: dict[Tables, tuple[float, float]] = {
-    "cameras": (0.0, 0.0), "figures": (0.8, 0.0), "movers": (0.8, 0.0), "pieces": (0.5, 0.5),
-}  # fmt: skip
 
 
 class PutAfter(Model):
@@ -310,75 +302,6 @@ def _wholes(scene: Scene, chosen: list[tuple[Tables, Any]]) -> list[tuple[Tables
 def _keyed_on_the_floor(mover: Mover) -> bool:
     """Whether keys say where a mover is on the floor or which way it faces."""
     return any(mover.keyed(name) for name in ("x", "z", "pan"))
-
-
-class DuplicateThings(Command):
-    """Copy things beside themselves; `copies` are the new ids, in order. A camera gets the next free letter."""
-
-    kind: Literal["things.duplicate"] = "things.duplicate"
-    ids: Ids
-    copies: tuple[Id, ...] = Field(default=(), max_length=5000)
-    dx: Metres | None = None
-    dz: Metres | None = None
-    #: For one copy; left out, the name with the next free number.
-    name: Name | None = None
-
-    def apply(self, scene: Scene) -> Outcome:
-        chosen = chosen_things(scene, self.ids)
-        new_ids = self.copies or tuple(new_id(table[:3]) for table, _ in chosen)
-        if len(new_ids) != len(chosen):
-            raise BadInput(
-                "There must be one new id for each thing.", "Give as many, or none.", field="copies"
-            )
-        names, copied = [], dict(zip((item.id for _, item in chosen), new_ids, strict=True))
-        for (table, old), id_ in zip(chosen, new_ids, strict=True):
-            there = getattr(scene, table)
-            name = (
-                self.name
-                if self.name and len(chosen) == 1
-                else copy_name(old.name, {i.name for i in there}, says=table == "cameras")
-            )
-            if table != "cameras":
-                refuse_taken(scene, table, name)
-            more = (
-                {"letter": letter_after({c.letter for c in there}), "locked": False}
-                if table == "cameras"
-                else {}
-            )
-            copy = changed(old, id=id_, name=name, **more)
-            if isinstance(copy, Figure):
-                # What is copied along is handled, and handed, by the copies.
-                copy = empty_handed(renamed(copy, copied), set(new_ids))
-            dx, dz = BESIDE[table]
-            dx, dz = dx if self.dx is None else self.dx, dz if self.dz is None else self.dz
-            if isinstance(copy, Piece) and copy.part_of is not None:
-                # One more part, beside the other in what they are part of.
-                scene = scene.having(pieces=(*there, changed(copy, x=copy.x + dx, z=copy.z + dz)))
-            else:
-                by = MoveThings(ids=(id_,), dx=dx, dz=dz)
-                scene = by.apply(scene.having(**{table: (*there, copy)}))[0]
-            names.append(called(getattr(scene, table)[-1]))
-            if table == "movers":
-                scene = _with_copies_of_parts(scene, old.id, id_)
-        olds = [item for _, item in chosen]
-        said = f" as {names[0]}" if len(names) == 1 else ""
-        return scene, f"Duplicated {things_called(olds)}{said}"
-
-
-def _with_copies_of_parts(scene: Scene, old: str, new: str) -> Scene:
-    """Copies of all that is part of a mover, or rides on it, on its copy."""
-    pieces = [changed(p, id=new_id("set"), part_of=new) for p in scene.pieces if p.part_of == old]
-    names = {p.name for p in scene.pieces}
-    for i, piece in enumerate(pieces):
-        pieces[i] = changed(piece, name=copy_name(piece.name, names))
-        names.add(pieces[i].name)
-    scene = scene.having(pieces=(*scene.pieces, *pieces))
-    for rider in [m for m in scene.movers if m.on == old]:
-        name = copy_name(rider.name, {m.name for m in scene.movers})
-        copy = changed(rider, id=new_id("mov"), name=name, on=new)
-        scene = scene.having(movers=(*scene.movers, copy))
-        scene = _with_copies_of_parts(scene, rider.id, copy.id)
-    return scene
 
 
 class LockThings(Command):

@@ -11,14 +11,11 @@ from heron.model import wrap_degrees
 from heron.stage.acts.base import Shape, shaped
 from heron.stage.body import pace
 from heron.stage.body.company import way_along, way_of
-from heron.stage.body.steps import Steps, beside, toed
-from heron.stage.figure import Figure
+from heron.stage.body.footfalls import Footfalls
+from heron.stage.body.steps import Steps, beside
 from heron.stage.path import FloorPath, at_corners
-from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-#: A foot that closes up is in the air for at least so long, seconds: it never turns where it stands.
-_SHORTEST_SWING_S = 0.2
 Fact = dict[str, float]
 #: Whether it starts and stops softly.
 Soft = tuple[bool, bool]
@@ -34,52 +31,21 @@ _LEAVES = (0.0, 45.0)
 FEET_AFTER_S = 0.25
 #: Whatever moves is followed by the feet this often, seconds.
 _AGAIN_S = 1.5
-#: Slower than this it stands, metres a second; a foot nearer than this to its place beside the other has closed up, metres.
-_STANDS_M_S, _CLOSES_M = 0.2, 0.04
+#: Slower than this it stands, metres a second.
+_STANDS_M_S = 0.2
 #: A way at least so long makes good what a blend leaves over, metres.
 _MAKES_GOOD_M = 0.2
-#: A foot that came down within so many seconds belongs to a stride that is under way.
-_STRIDES_S = 0.8
-#: Steps get shorter as the body slows down, but not than those of this share of its speed.
-_SHORTEST = 0.3
-#: Steps backwards are shorter by this share (ours, by eye).
-_BACKWARDS = 0.35
-#: Changing speed by so much, metres a second², a runner's steps are shorter by this share (ours, by eye).
-_HARD, _BRAKES = 2.5, 0.4
 
 
-class Walker:
+class Walker(Footfalls):
     """Runs a figure's acts in turn, each from where the last left the root and the feet."""
-
-    def __init__(self, figure: Figure, frames: Frames, fps: float) -> None:
-        """It begins where the figure stands on the first of some frames."""
-        self.t = frames.array().astype(np.float64)
-        self.tall, self.fps = figure.stature, fps
-        self.x, self.z, self.heading = figure.x, figure.z, figure.heading
-        n = len(self.t)
-        self.place = np.tile([figure.x, figure.z], (n, 1))
-        self.facing = np.full(n, figure.heading)
-        #: How much it walks, and how much of that is a run, 0 to 1.
-        self.walking, self.running = np.zeros(n), np.zeros(n)
-        self.feet = {side: Steps() for side in "rl"}
-        #: When it last came to rest.
-        self.stands_until = -1e9
-        for side in "rl":
-            self._set_down(side, -1e9, -1e9 + 1, figure.heading)
-
-    def _set_down(self, side: str, lift: float, land: float, heading: float) -> None:
-        place = beside(side, self.x, self.z, heading, self.tall)
-        self.feet[side].add(lift, land, (float(place[0]), float(place[1])), float(toed(side, heading)))
-
-    def _from(self, frame: float) -> slice:
-        return slice(int(np.searchsorted(self.t, frame)), None)
 
     def turn(self, to: float, first: float, last: float) -> None:
         """Turn on the spot to an unwrapped heading, stepping, within a range of frames."""
         delta = to - self.heading
         self.stands_until = last
         count = pace.steps_to_turn(delta)
-        after = self._from(first)
+        after = self.since(first)
         if count:
             slot = (last - first) / count
             # However much time there is, a foot is not in the air for longer than a step takes.
@@ -89,7 +55,7 @@ class Walker:
             for k in range(count):
                 there = self.heading + delta * (k // 2 + 1) * 2 / count
                 middle = first + (k + 0.5) * slot
-                self._set_down(sides[k % 2], middle - swing / 2, middle + swing / 2, there)
+                self.set_down(sides[k % 2], middle - swing / 2, middle + swing / 2, there)
             t = self.t[after]
             # The body comes round with the feet: a little ahead of the closing one.
             share = np.clip((t - first) / max(last - first, 1e-6), 0.0, 1.0)
@@ -219,47 +185,15 @@ class Walker:
         lead = "r" if off <= 0 else "l"
         if not runs and tempo is None:
             both = pace.both_down(path.length / ((last - first) / fps), tall)
-            self._footfalls(at, when, np.full(count + 1, both), np.zeros(count + 1), lead, first, last)
-        after = self._from(last)
+            self.lay_footfalls(at, when, np.full(count + 1, both), np.zeros(count + 1), lead, first, last)
+        after = self.since(last)
         self.x, self.z = (float(v) for v in path.place(np.array([path.length]))[0])
         self.heading = float(facing(np.array([path.length]))[0])
         self.place[after] = (self.x, self.z)
         self.facing[after] = self.heading
         if runs or tempo is not None:
-            count = self._step_along(first, last, lead)
+            count = self.step_along(first, last, lead)
         return {"speed": speed, "steps": float(count)}
-
-    def _footfalls(
-        self, at: Callable[[Floats], tuple[Floats, Floats]], when: Callable[[Floats], Floats], both: Floats, run: Floats,
-        lead: str, first: float, last: float,
-    ) -> None:  # fmt: skip
-        """Set down feet in turn: a foot stands where the body is one step farther on than the last, and closes up at the end.
-
-        Args:
-            at: place (k, 2) and heading (k,) of the body so many steps on.
-            when: the frame by which so many steps are done.
-            both, run: of each step the share with both feet down, and how much of a run it is; (count + 1,).
-            lead: the side that goes first.
-        """
-        count = len(both) - 1
-        k = np.arange(1.0, count + 2)
-        where, yaw = at(np.minimum(k + run * (pace.RUN_AHEAD * (1 + both) - 0.5), count))
-        lift, land = when(k - 1.5 + both), when(k - 0.5)
-        if self.stands_until < first:
-            # Out of standing the weight comes over the other foot first.
-            lift[0] = min(first + pace.WEIGHT_FIRST_S * self.fps, (first + land[0]) / 2)
-        self.stands_until = last
-        # The last foot closes up beside the other by the end.
-        lift[-1] = when(np.array([count - 0.5 + max(both[-1], 0.0)]))[0]
-        land[-1] = max(last, lift[-1] + _SHORTEST_SWING_S * self.fps)
-        trail = "l" if lead == "r" else "r"
-        for side, which in ((lead, slice(0, None, 2)), (trail, slice(1, None, 2))):
-            x, z = beside(side, where[which, 0], where[which, 1], yaw[which], self.tall)
-            toes = toed(side, yaw[which])
-            for row in zip(lift[which], land[which], x, z, toes, run[which], strict=True):
-                self.feet[side].add(
-                    float(row[0]), float(row[1]), (float(row[2]), float(row[3])), float(row[4]), float(row[5])
-                )
 
     def glide(self, to: tuple[float, float], first: float, last: float, *, steps: str = "") -> None:
         """Go straight to a place facing as it does, by steps that `steps` leads off, or with the feet where they are."""
@@ -268,13 +202,13 @@ class Walker:
         start = np.array([self.x, self.z])
         self.place[inside] = start + share[:, None] * (np.array(to) - start)
         self.x, self.z = to
-        self.place[self._from(last)] = to
+        self.place[self.since(last)] = to
         if steps:
-            self._step_along(first, last, steps)
+            self.step_along(first, last, steps)
 
     def brake(self, far: float, first: float, last: float) -> Fact:
         """Come to stand within so many metres, straight on from the speed it has at a frame."""
-        i = self._from(first).start
+        i = self.since(first).start
         if not 2 <= i < len(self.t):
             return {}
         step = self.place[i - 1] - self.place[i - 2]
@@ -325,41 +259,8 @@ class Walker:
         metres = float(np.hypot(*np.diff(self.place[inside], axis=0).T).sum())
         if metres <= 0.05:
             return {"metres": metres}
-        steps = self._keep_step(leads, first, last) if leads else self._step_along(first, last, "r")
+        steps = self.keep_step(leads, first, last) if leads else self.step_along(first, last, "r")
         return {"metres": metres, "steps": float(steps)}
-
-    def _keep_step(self, leads: Mapping[str, Steps], first: float, last: float) -> int:
-        """Set each foot down when somebody else does, where its own way has it then; how many steps."""
-        theirs = sorted(
-            (foot.land[k], foot.lift[k], side)
-            for side, foot in leads.items()
-            for k in range(len(foot.lift))
-            if foot.lift[k] >= first and foot.land[k] <= last
-        )
-        lands = [land for land, _, _ in theirs[1:]] + [last]
-        for (land, lift, side), after in zip(theirs, lands, strict=True):
-            # The body is over a foot half way between its coming down and the other's.
-            self._set_at(side, lift, land, (land + after) / 2)
-        end = self._from(last).start
-        for side in "rl":
-            x, z = beside(side, self.x, self.z, self.heading, self.tall)
-            if math.hypot(self.feet[side].x[-1] - x, self.feet[side].z[-1] - z) > _CLOSES_M:
-                lift = max(last, self.stands_until, self.feet[side].land[-1])
-                self._set_down(
-                    side,
-                    lift,
-                    lift + 1.5 * _SHORTEST_SWING_S * self.fps,
-                    float(self.facing[min(end, len(self.t) - 1)]),
-                )
-                self.stands_until = self.feet[side].land[-1]
-        return len(theirs)
-
-    def _set_at(self, side: str, lift: float, land: float, frame: float) -> None:
-        """Set a foot down beside where the body is at a frame."""
-        x, z = (float(np.interp(frame, self.t, self.place[:, c])) for c in (0, 1))
-        yaw = float(np.interp(frame, self.t, self.facing))
-        place = beside(side, x, z, yaw, self.tall)
-        self.feet[side].add(lift, land, (float(place[0]), float(place[1])), float(toed(side, yaw)))
 
     def kneel(self, side: str, far: float, first: float, last: float, takes: float) -> None:
         """One foot steps back, so many statures, to go down on that knee, and comes back to the other at the end."""
@@ -372,7 +273,7 @@ class Walker:
             float(self.heading),
         )  # fmt: skip
         if np.isfinite(last):
-            self._set_down(side, last - 1.1 * step, last - 0.1 * step, self.heading)
+            self.set_down(side, last - 1.1 * step, last - 0.1 * step, self.heading)
 
     def blended(self, first: float, last: float, shape: Shape, go: Callable[[], Fact]) -> Fact:
         """What `go` does, begun while the act before it still goes on: its root comes over by weight from frame to frame.
@@ -408,7 +309,7 @@ class Walker:
             np.abs(np.diff(self.facing[i:])) > 1e-5
         )
         end = float(t[i + int(np.flatnonzero(moves).max(initial=0)) + 1]) if moves.any() else last
-        self._step_along(first, end, "r" if self.facing[-1] <= self.facing[i] else "l")
+        self.step_along(first, end, "r" if self.facing[-1] <= self.facing[i] else "l")
         return fact
 
     def go_on(self, since: float, first: float, last: float, go: Callable[[], Fact]) -> Fact:
@@ -418,67 +319,10 @@ class Walker:
         for foot in self.feet.values():
             foot.forget(since)
         # Where the one ends and the next begins the body comes round as it does within a walk.
-        part = slice(self._from(since).start, self._from(last).start + 1)
+        part = slice(self.since(since).start, self.since(last).start + 1)
         self.facing[part] = gaussian_filter1d(self.facing[part], 0.15 * self.fps, mode="nearest")
-        self._step_along(since, min(last, fact.get("stops_by", last)), lead)
+        self.step_along(since, min(last, fact.get("stops_by", last)), lead)
         return fact
-
-    def _step_along(self, first: float, last: float, lead: str) -> int:
-        """Set the feet down along the way the root goes, however it goes, from the stride that is under way; how many steps."""
-        fps, t = self.fps, self.t
-        for foot in self.feet.values():
-            foot.forget(first)
-        under = max("rl", key=lambda side: self.feet[side].land[-1])
-        landed = self.feet[under].land[-1]
-        strides = landed > first - _STRIDES_S * fps and landed > t[0]
-        start = min(landed, first) if strides else first
-        window = slice(int(np.searchsorted(t, start)), int(np.searchsorted(t, last, side="right")))
-        now, place, facing, run = t[window], self.place[window], self.facing[window], self.running[window]
-        if len(now) < 2:
-            return 0
-        speed = gaussian_filter1d(np.hypot(*np.diff(place, axis=0).T) * fps, 0.1 * fps, mode="nearest")
-        share = (run[1:] + run[:-1]) / 2
-        length, both = pace.gait(np.maximum(speed, _SHORTEST * speed.max()), self.tall, share)
-        if run.any():
-            # Who runs off, or stops, takes short steps.
-            hard = np.abs(np.gradient(speed) * fps) / _HARD if len(speed) > 1 else np.zeros(1)
-            length = length * (1 - _BRAKES * np.clip(hard, 0.0, 1.0))
-        # Backwards people take short steps.
-        turn, move = np.radians(facing[1:]), np.diff(place, axis=0)
-        ahead = -move[:, 0] * np.sin(turn) - move[:, 1] * np.cos(turn)
-        forward = ahead / np.maximum(np.hypot(*move.T), 1e-9)
-        length = length * (1 - _BACKWARDS * np.clip(-forward, 0.0, 1.0))
-        turning = np.abs(np.diff(facing)) * 2 / pace.TURN_A_PAIR
-        phase = np.r_[0.0, np.cumsum(np.maximum(speed / fps / length, turning) + 1e-9)]
-        begin = -0.5 if strides else 0.0
-        phase += begin - np.interp(landed if strides else first, now, phase)
-        count = max(round(float(phase[-1])), 0 if strides else 1)
-        phase = begin + (phase - begin) * (count - begin) / max(phase[-1] - begin, 1e-6)
-
-        def at(steps: Floats) -> tuple[Floats, Floats]:
-            x, z = (np.interp(steps, phase, place[:, c]) for c in (0, 1))
-            return np.stack([x, z], axis=-1), np.interp(steps, phase, facing)
-
-        def when(steps: Floats) -> Floats:
-            return np.interp(steps, phase, now)
-
-        if strides:
-            lead = "l" if under == "r" else "r"
-            if landed > first:
-                self._set_again(under, *at(np.zeros(1)))
-        each = when(np.arange(1.0, count + 2) - 0.5)
-        middle = (now[1:] + now[:-1]) / 2
-        self.stands_until = first if strides else self.stands_until
-        self._footfalls(
-            at, when, np.interp(each, middle, both), np.interp(each, middle, share), lead, first, last
-        )
-        return count
-
-    def _set_again(self, side: str, place: Floats, yaw: Floats) -> None:
-        """The step that is under way comes down elsewhere."""
-        foot = self.feet[side]
-        x, z = beside(side, place[0, 0], place[0, 1], yaw[0], self.tall)
-        foot.x[-1], foot.z[-1], foot.yaw[-1] = float(x), float(z), float(toed(side, yaw[0]))
 
     def point(self, target: Floats, side: str, first: float, last: float) -> None:
         """Turn on the spot as far as an arm needs, and again where the thing goes on moving."""

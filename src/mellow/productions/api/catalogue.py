@@ -34,7 +34,7 @@ from heron.stage.piece import PieceKind
 from heron.timebase.rate import RATES, rate_name, show_rate
 from mellow.actors import Request
 from mellow.productions import baking
-from mellow.productions.api.shapes import (
+from mellow.productions.api.catalogue_shapes import (
     ActOut,
     Catalogue,
     ChoiceOut,
@@ -46,10 +46,10 @@ from mellow.productions.api.shapes import (
     MoveOut,
     NumberOut,
     PlainOut,
-    Problem,
     StartOut,
     WorkingOut,
 )
+from mellow.productions.api.shapes import Problem
 
 router = Router()
 _CAMERA = [*Camera.CHANNELS, *(changed(spec, name=f"focus.{spec.name}") for spec in Focus.CHANNELS)]
