@@ -156,3 +156,34 @@ def test_a_mover_is_put_in_placed_and_keyed_on_purpose(empty):
     empty.kept()
     keys = empty.scene()["movers"][0]["x"]["keys"]
     assert [(k["frame"], k["value"]) for k in keys] == [(1001, 2), (1041, 5)]
+
+
+def test_a_crowd_is_drawn_along_a_line_and_its_lanes_fold(empty):
+    page = empty.page
+    tool(empty, "Figure")
+    page.mouse.click(*on_plan(empty, 0, 60))
+    page.get_by_test_id("figure-card").wait_for()
+    empty.type("Name", "Wren")
+    page.get_by_role("button", name="Copy into a crowd, each a little different").click()
+    empty.type("How many", 6)
+    page.get_by_label("Where they stand").select_option("along")
+    page.get_by_role("button", name="Draw on the plan").click()
+    page.get_by_text("Crowd: click along the line").wait_for()
+    for right in (-75, 75):
+        page.mouse.click(*on_plan(empty, right, -30))
+    page.get_by_role("button", name="Done").click()
+    group = page.get_by_role("button", name="Crowd of Wren 7")
+    group.wait_for()
+    crowd = empty.scene()["figures"][1:]
+    # 30 pixels are a metre: along z = −1, from 2.5 m left to 2.5 m right.
+    assert len(crowd) == 6 and all(abs(f["z"] + 1) < 0.2 for f in crowd)
+    assert abs(crowd[0]["x"] + 2.5) < 0.2 and abs(crowd[-1]["x"] - 2.5) < 0.2
+    # Folded, only who is selected has a lane; open, everybody.
+    lanes = page.get_by_label("Lanes")
+    assert lanes.get_by_role("button", name="Wren 2", exact=True).count() == 0
+    group.click()
+    lanes.get_by_role("button", name="Wren 2", exact=True).wait_for()
+    page.get_by_role("button", name="Select all 7").click()
+    page.keyboard.press("Delete")
+    page.get_by_role("button", name="Crowd of Wren 7").wait_for(state="detached")
+    assert empty.scene()["figures"] == []
