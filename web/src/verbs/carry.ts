@@ -86,6 +86,13 @@ export function carry(kind: Kind, id: string): Carried<By> | null {
     const figure = itemOf(useDocument.getState().scene, "figures", id);
     const row = rowOf(id, stage());
     if (!figure) return null;
+    const { kind: chosen, ids } = useView.getState();
+    // Everybody who is selected goes along, walks and all.
+    if (chosen === "figure" && ids.length > 1 && ids.includes(id))
+      return trying<By>(
+        () => select("figure", ids),
+        ({ dx, dz, free }) => ({ kind: "things.move", ids, dx: snap(dx, free), dz: snap(dz, free) }),
+      );
     const [x, z] = row ? [row[0], row[2]] : [figure.x, figure.z];
     // The end that counts here goes with the hand; with Shift all of the walk.
     return trying<By>(pick, ({ dx, dz, free, through }) => ({
