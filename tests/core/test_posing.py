@@ -168,5 +168,9 @@ def test_a_kept_pose_fits_who_it_is_put_on():
     assert made.right_hand_up.rest == pytest.approx(0.28) and made.twist.rest == 20
     rise = place(after, "knuckle_r", "b") - place(scene, "knuckle_r", "b")
     assert rise[1] == pytest.approx(0.28, abs=0.03)
+    # Copied from one to the other it is scaled, too; and back, as it was.
+    copy = {"kind": "figure.acts.copy", "figure": "b", "ids": ["q"], "to": "o"}
+    hers = pose(do(after, copy)[0])
+    assert hers.right_hand_up.rest == pytest.approx(0.336, abs=1e-4) and hers.twist.rest == 20
     with pytest.raises(HeronError, match="no channel 'left_knee'"):
         do(scene, {**put, "numbers": {"left_knee": 1}})

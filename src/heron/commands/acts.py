@@ -29,6 +29,7 @@ from heron.stage.acts.base import QUICKEST, SLOWEST
 from heron.stage.acts.body import Run, StopShort, Walk
 from heron.stage.acts.face import Express
 from heron.stage.acts.look import LookAt
+from heron.stage.acts.pose import Pose
 from heron.stage.figure import Figure
 from heron.stage.lanes import BLENDED, making_room, on_lane
 from heron.timebase import Frames
@@ -215,7 +216,9 @@ class CopyActs(Command):
         out, told = scene, ""
         for act in sorted(chosen, key=lambda one: one.frames.first):
             now: Figure = find(out, "figures", other)
-            copy = changed(_shifted(act, frame - first), id=new_id("act"))
+            copy: Any = changed(_shifted(act, frame - first), id=new_id("act"))
+            if isinstance(copy, Pose):
+                copy = copy.scaled(now.stature / figure.stature)
             if copy.frames.first > scene.frames.last:
                 raise Refused(
                     f"The copy would begin at {copy.frames.first}; the scene ends at {scene.frames.last}.",

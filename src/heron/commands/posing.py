@@ -146,13 +146,9 @@ class PutPose(Command):
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         check_frame(scene, self.frame)
-        by = figure.stature / self.stature
         pose = Pose(id=self.id, name=self.name, frames=pose_frames(scene, self.frame))
-        numbers = {
-            name: Channel(rest=round(value * (by if pose.spec(name).unit == "m" else 1.0), 4))
-            for name, value in self.numbers.items()
-        }
-        pose = changed(pose, **numbers)
+        numbers = {pose.spec(name).name: Channel(rest=value) for name, value in self.numbers.items()}
+        pose = changed(pose, **numbers).scaled(figure.stature / self.stature)
         after, said = AddAct(figure=figure.id, act=pose, when_free=True).apply(scene)
         return after, said.replace("pose", f"pose “{self.name}”", 1) if self.name else said
 

@@ -54,6 +54,12 @@ class Pose(Act):
     left_foot_up: Channel = _by("L foot up", 1.0, 0.0)
     left_foot_ahead: Channel = _by("L foot ahead", 1.0)
 
+    def scaled(self, by: float) -> "Pose":
+        """The same pose of somebody so many times as tall."""
+        metres = [spec.name for spec in self.CHANNELS if spec.unit == "m"]
+        channels: dict[str, Channel] = {name: getattr(self, name) for name in metres}
+        return changed(self, **{n: c.mapped(lambda value: round(value * by, 4)) for n, c in channels.items()})
+
     def mirrored(self) -> "Pose":
         """The same pose with right and left changed over."""
         other = {"right": "left", "left": "right"}
