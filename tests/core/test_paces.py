@@ -122,3 +122,48 @@ def test_two_who_walk_in_step_set_the_same_foot_down_together():
     assert max(slide(done["b"], "r") + slide(done["b"], "l")) < 0.02
     end = done["b"].root[-1] - done["o"].root[-1]
     assert np.hypot(end[0], end[2]) == pytest.approx(0.9, abs=0.03)
+
+
+def test_who_has_no_time_to_brake_stands_by_the_end_and_without_a_walk_nothing_moves():
+    walk = Walk(frames=frames(1010, 1069), points=((0, -3),), soft_stop=False)
+    done = performed(walk, StopShort(frames=frames(1070, 1081), far=2.0), last=1110)
+    # Half of the way that it would have gone at its speed.
+    v = speeds(done)[60]
+    assert (
+        done.root[-1, 2] == pytest.approx(-3 - v * 12 / FPS / 2, abs=0.04) and speeds(done)[82:].max() < 0.01
+    )
+    alone = performed(StopShort(frames=frames(1010, 1050)), last=1060)
+    assert np.ptp(alone.root[:, [0, 2]], axis=0).max() == 0.0
+
+
+def test_put_where_a_walk_ends_it_is_not_shortened_but_runs_on():
+    scene, _ = stage(act("o", "walk", 1010, 1110, points=[[0, -5]], id="w"))
+    after, said = do(scene, act("o", "stop_short", 1111, 1150))
+    (walk,) = [a for a in find(after, "figures", "o").acts if a.kind == "walk"]
+    assert said == ["Had Odile stop short at 1111–1150 (40 f)"]
+    assert (walk.frames.last, walk.points, walk.soft_stop) == (1110, ((0.0, -5.0),), False)
+    assert Bake(after).root(find(after, "figures", "o"))[0][-1, 2] == pytest.approx(-5.5, abs=0.05)
+    # Free again only when the walk is over: put later it would begin in the middle of nothing.
+    with pytest.raises(HeronError, match="isn't walking right before 1116"):
+        do(scene, act("o", "stop_short", 1116, 1150))
+
+
+def test_who_stops_keeping_step_closes_up_beside_the_last_foot():
+    with_ = act(
+        "b",
+        "walk_with",
+        1010,
+        1110,
+        at={"kind": "figure", "figure": "o", "joint": "root"},
+        side="right",
+        far=0.9,
+    )
+    with_["act"]["in_step"] = True
+    scene, _ = stage(act("o", "walk", 1020, 1170, points=[[0, -7]]), with_)
+    done = Bake(scene).performance(find(scene, "figures", "b"))
+    feet = {side: done.feet[side].ankle[-1] for side in "rl"}
+    middle = (feet["r"] + feet["l"]) / 2 - done.root[-1]
+    assert np.hypot(middle[0], middle[2]) < 0.05
+    # Feet stand 0.112 statures apart (half of a foot's width on either side; Drillis and Contini, from memory).
+    apart = feet["r"] - feet["l"]
+    assert np.hypot(apart[0], apart[2]) == pytest.approx(0.112 * 1.74, abs=0.03)

@@ -174,3 +174,42 @@ def test_a_kept_pose_fits_who_it_is_put_on():
     assert hers.right_hand_up.rest == pytest.approx(0.336, abs=1e-4) and hers.twist.rest == 20
     with pytest.raises(HeronError, match="no channel 'left_knee'"):
         do(scene, {**put, "numbers": {"left_knee": 1}})
+
+
+def test_a_pose_is_named_by_its_id_and_only_poses_are_dragged_or_kept_as_such():
+    wave = {
+        "kind": "figure.act",
+        "figure": "o",
+        "act": {"kind": "wave", "id": "w", "frames": {"first": 1040, "last": 1100}},
+    }
+    scene, _ = do(stage(), wave, drag("hips", 0, -0.1, 0))
+    with pytest.raises(HeronError, match="Only a pose is dragged"):
+        do(scene, drag("hips", 0, -0.1, 0, id="w"))
+    second = {**drag("left_hand", 0, 0.1, 0), "named": "p2", "frame": 1140}
+    both, (said,) = do(scene, second)
+    assert "made a pose at 1131–1178" in said
+    # The one that is named is moved, though another is under way; what is not there begins a new one.
+    named, _ = do(both, {**drag("left_hand", 0, 0.2, 0, id="p2"), "frame": 1150})
+    hands = {a.id: a.left_hand_up.rest for a in find(named, "figures", "o").acts if a.kind == "pose"}
+    assert hands == {"p": 0.0, "p2": pytest.approx(0.3)}
+    gone, _ = do(both, drag("left_hand", 0, 0.2, 0, id="nobody"))
+    assert next(a for a in find(gone, "figures", "o").acts if a.id == "p").left_hand_up.rest == pytest.approx(
+        0.2
+    )
+
+
+@pytest.mark.parametrize(
+    ("command", "words"),
+    [
+        ({"kind": "number.set", "thing": "o", "channel": "p.left_knee", "value": 1, "frame": AT}, "no channel 'p.left_knee'"),
+        ({"kind": "number.set", "thing": "o", "channel": "p.twist", "value": 90, "frame": AT}, "Turn left must be from -45° to 45°; it was 90°"),
+        ({"kind": "number.set", "thing": "o", "channel": "p.twist", "value": 9, "frame": 5, "key": True}, "outside the scene"),
+        ({"kind": "keys.set", "keys": [{"thing": "o", "channel": "p.twist", "frame": AT, "value": 90}]}, "Turn left must be from"),
+        ({**drag("hips", 0, 0.1, 0), "frame": 5}, "outside the scene"),
+        ({"kind": "figure.pose.mirror", "figure": "o", "id": "q"}, "has no act q"),
+    ],
+)  # fmt: skip
+def test_what_no_pose_can_have_is_refused_with_its_reason(command, words):
+    scene, _ = do(stage(), drag("hips", 0, -0.1, 0))
+    with pytest.raises(HeronError, match=words):
+        do(scene, command)
