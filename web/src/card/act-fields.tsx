@@ -81,7 +81,7 @@ export function ActFields({
       {act.kind === "pose" && (
         <div className="col-span-2 flex flex-col gap-1">
           <p className="text-xs text-faint">
-            Drag the yellow handles in the rover's picture or on an elevation, or set numbers.
+            Drag the yellow handles in the picture or on an elevation, or set numbers.
           </p>
           <TextField
             label="Pose name"

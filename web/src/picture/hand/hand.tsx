@@ -233,12 +233,12 @@ export function HandInPicture({
   const take = (e: ReactPointerEvent): Held | null => {
     const at = where(e.clientX, e.clientY);
     const [left, shift] = [e.button === 0, e.shiftKey];
-    if (left && useView.getState().through === "rover" && !useView.getState().picking) {
-      const found = bodyAt(scene, eye, at);
-      if (found && "handle" in found)
-        return found.handle.part
-          ? bending(found.handle.id, found.handle.part, at, found.at)
-          : raising(found.handle.id, at);
+    const { through, picking } = useView.getState();
+    const found = left && !picking ? bodyAt(scene, eye, at) : null;
+    if (found && "handle" in found && found.handle.part)
+      return bending(found.handle.id, found.handle.part, at, found.at);
+    if (left && through === "rover" && !picking) {
+      if (found && "handle" in found) return raising(found.handle.id, at);
       const turns = found && e.ctrlKey && carries(found.kind, found.id) ? turnBy(found.kind, found.id) : null;
       if (turns) return turning(turns);
       const what = found && carries(found.kind, found.id) ? carry(found.kind, found.id) : null;

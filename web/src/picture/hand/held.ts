@@ -13,6 +13,7 @@ import { cameraColumns, rowOf } from "../../store/samples";
 import { cameraRow } from "../../store/unsaved";
 import { cameraSeen, canPick, type Kind, useView } from "../../store/view";
 import { ownerOf } from "../pointed-at";
+import { OVER } from "../renderer/renderer";
 import { MARKS } from "../sight";
 import type { Way } from "./moves";
 
@@ -34,6 +35,7 @@ export function bodyAt(
 ): { kind: Kind; id: string; at: Vector3 } | { handle: { id: string; part?: Part }; at: Vector3 } | null {
   const ray = new Raycaster();
   ray.layers.enable(MARKS);
+  ray.layers.enable(OVER);
   ray.setFromCamera(at, eye);
   const targets: Object3D[] = [];
   root.traverse((node) => {

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef } from "react";
 import type { PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
 import { useDocument } from "../../store/document";
 import { firstPicture } from "../../store/first";
+import { useHandles } from "../../store/handles";
 import { rate, useMoment } from "../../store/moment";
 import { useVersions } from "../../store/samples";
 import { useUnsaved } from "../../store/unsaved";
@@ -252,7 +253,7 @@ export function Renderer() {
 
   /** Marks that lie over the picture. */
   function over(eye: PerspectiveCamera, scene: Scene, sight: Sight | null, width: number, height: number) {
-    if (!sight || !useView.getState().joint) return;
+    if (!sight || !(useView.getState().joint || useHandles.getState().figure)) return;
     stand(eye, sight, width, height);
     gl.setRenderTarget(null);
     const was = eye.layers.mask;
