@@ -54,10 +54,13 @@ def handled_by(bake: Baking, figure: Figure) -> list[Any]:
 
 def tasks_of(bake: Baking, figure: Figure) -> list[Task | Carry]:
     """All that its hands do with things over the scene."""
-    out: list[Task | Carry] = [*_leaning(bake, figure)]
-    for mover in _things(bake, figure):
-        out += _Handler(bake, figure, mover).tasks()
-    return out
+
+    def find_them() -> list[Task | Carry]:
+        handlers = (_Handler(bake, figure, mover) for mover in _things(bake, figure))
+        return [*_leaning(bake, figure), *(task for one in handlers for task in one.tasks())]
+
+    found: list[Task | Carry] = bake.cache.get("tasks", bake.key(figure, "place"), find_them)
+    return found
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,6 @@
 """Arms that go somewhere: straight at what is pointed at, or with the palm on a place."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -130,6 +131,15 @@ class PalmOn:
 
 
 ArmGoal = Pointing | PalmOn
+
+
+def put_arms(tree: Tree, goals: Iterable[ArmGoal]) -> None:
+    """Put arms where their goals want them, one after the other, on the frames on which each counts."""
+    for goal in goals:
+        there = np.flatnonzero(goal.weight > 0)
+        if len(there):
+            part = slice(int(there[0]), int(there[-1]) + 1)
+            goal.part(part).apply(tree.part(part))
 
 
 def coming(s: Floats, takes: float, total: float, fps: float, *, stays: bool) -> tuple[Floats, Floats]:

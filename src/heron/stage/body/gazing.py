@@ -12,6 +12,7 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from heron.stage.acts.look import LookAt
+from heron.stage.body.arms import put_arms
 from heron.stage.body.perform import Performance
 from heron.stage.body.tree import ARMS, Tree
 from heron.stage.body.weights import eased
@@ -79,8 +80,7 @@ def gaze(
         if came_round:
             if done.arms is not None:
                 tree.local[:, ARMS] = done.arms[part]
-            for goal in done.goals:
-                goal.part(part).apply(tree)
+            put_arms(tree, [goal.part(part) for goal in done.goals])
             tree.carry(ARMS)
         turns[part], places[part], poses[part] = tree.local, tree.places, tree.poses
         missed.append(int(t[part][int(np.argmax(off))]) if off.any() else None)

@@ -9,7 +9,7 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from heron.stage.acts.body import Spin
-from heron.stage.body.arms import ArmGoal, PalmOn
+from heron.stage.body.arms import ArmGoal, PalmOn, put_arms
 from heron.stage.body.feet import Foot, foot_over, on_toes, turned
 from heron.stage.body.gestures import UPPER, upper_body
 from heron.stage.body.handling import Carry, Task, bending, handling
@@ -171,8 +171,7 @@ def perform(
     tree.carry(TRUNK)
     lean_to_reach(tree, goals)
     hang = local[:, ARMS].copy() if goals else None
-    for goal in goals:
-        goal.apply(tree)
+    put_arms(tree, goals)
     tree.carry(ARMS)
     pelvis_turn = Turns(tree.poses[:, INDEX["pelvis"]])
     across = pelvis_turn.apply([1.0, 0.0, 0.0])

@@ -16,6 +16,7 @@ FARTHEST_LEAN, FARTHEST_TURN = 70.0, 35.0
 _BACK = 0.288
 _SHARES = {"pelvis": 0.35, "spine": 0.40, "chest": 0.25}
 _ROUNDS = 8
+_TO_SHOULDERS = [INDEX[name] for name in ("pelvis", "spine", "chest", "clavicle_r", "clavicle_l")]
 #: An arm gives its last bit only after the trunk has begun to help.
 _FAR_ARM = 0.96
 #: Hips go back so far, statures, for the weight to stay over the feet; what is above or beside stays upright.
@@ -27,7 +28,9 @@ def lean_to_reach(tree: Tree, goals: list[ArmGoal]) -> None:
     """Lean and turn the trunk towards places on the stage that palms are to reach; it is carried down again."""
     for goal in goals:
         if isinstance(goal, PalmOn) and not goal.within and goal.weight.any():
-            _lean(tree, goal)
+            there = np.flatnonzero((goal.weight > 0) | (goal.come > 0))
+            part = slice(int(there[0]), int(there[-1]) + 1)
+            _lean(tree.part(part), goal.part(part))
 
 
 def _lean(tree: Tree, goal: PalmOn) -> None:
@@ -49,7 +52,8 @@ def _lean(tree: Tree, goal: PalmOn) -> None:
         tree.lift[:, 2] = stood[:, 2] + back
         # On legs that lean back they are lower.
         tree.lift[:, 1] = stood[:, 1] - back * back / (1.9 * HIP * tree.tall)
-        tree.carry(TRUNK)
+        # On the way only the shoulders are asked for.
+        tree.carry(_TO_SHOULDERS)
 
     def short(side: str, target: Floats) -> Floats:
         """(n,) metres that an arm is too short."""

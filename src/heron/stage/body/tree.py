@@ -1,5 +1,6 @@
 """Rotations carried down the joints."""
 
+from copy import copy
 from typing import Any
 
 import numpy as np
@@ -22,6 +23,13 @@ class Tree:
         self.places = by_component(3, joints, n).swapaxes(0, 1)
         self.poses = by_component(4, joints, n).swapaxes(0, 1)
         self._root, self.lift, self.offsets, self.tall = root, lift, OFFSETS * tall, tall
+
+    def part(self, rows: slice) -> "Tree":
+        """It over some of its frames: what is changed there is changed here."""
+        part = copy(self)
+        part.local, part.places, part.poses = self.local[rows], self.places[rows], self.poses[rows]
+        part._root, part.lift = self._root[rows], self.lift[rows]
+        return part
 
     def carry(self, joints: list[int]) -> None:
         """Carry some joints, each after the one it hangs on."""
