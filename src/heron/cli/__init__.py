@@ -200,6 +200,16 @@ def _parser() -> _Parser:
     act.add_argument("--delete", action="store_true")
     act.add_argument("--out")
 
+    cut = verb("cut", "cutting", "the shots of the cut, on both clocks")
+    cut.add_argument("scene")
+    edit = verb("edit", "cutting", "edit the cut, or ask how far an edit goes")
+    edit.add_argument("scene")
+    edit.add_argument(
+        "--do", action="append", required=True, help='{"edit": "roll", "shots": ["020"], "by": 5}'
+    )
+    edit.add_argument("--limits", action="store_true", help="how far each goes, and what stops it")
+    edit.add_argument("--out")
+
     acts = verb("acts", "acting", "what a figure does, lane by lane")
     acts.add_argument("scene")
     acts.add_argument("--figure", required=True)

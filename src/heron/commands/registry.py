@@ -15,6 +15,7 @@ from heron.commands import (
     courses,
     crowds,
     cues,
+    cutting,
     figures,
     flying,
     focusing,
@@ -124,6 +125,7 @@ AnyCommand = Annotated[
     | kit.AddLens
     | kit.SetLens
     | kit.TakeKit
+    | cutting.EditCut
     | shots.AddShot
     | shots.CutShot
     | shots.TrimShot

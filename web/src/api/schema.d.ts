@@ -1647,6 +1647,26 @@ export interface components {
             label: string;
         };
         /**
+         * Angle
+         * @description Puts another camera in place: over the same frames of the stage, or over others, which moves what comes later.
+         */
+        Angle: {
+            /** Camera */
+            camera?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "replace" | "swap_angle";
+            /** Shots */
+            shots: string[];
+            /** Stage */
+            stage?: components["schemas"]["Frames"] | [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * Arm
          * @description Swings round a pivot: bearing from in front of the subject, positive to its left; height angle; reach.
          *
@@ -2326,6 +2346,23 @@ export interface components {
             };
         };
         /**
+         * Change
+         * @description Takes shots out, leaving black or closing up; closes the black before them; joins two; copies them behind themselves.
+         *
+         *     before:     |--1--|..|--2--|--3--|
+         *     lift 2:     |--1--|.........|--3--|      ripple_delete 2:  |--1--|..|--3--|
+         *     close_gap:  |--1--|--2--|--3--|          duplicate 2:      |--1--|..|--2--|--2--|--3--|
+         */
+        Change: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "close_gap" | "duplicate" | "join" | "lift" | "ripple_delete";
+            /** Shots */
+            shots: string[];
+        };
+        /**
          * ChangeOut
          * @description One change of the log.
          */
@@ -2563,7 +2600,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -3071,6 +3108,21 @@ export interface components {
             name?: string | null;
         };
         /**
+         * EditCut
+         * @description Edit the cut: one of the edits, on one shot or several, all or none.
+         */
+        EditCut: {
+            /** Do */
+            do: components["schemas"]["MoveEdges"] | components["schemas"]["Change"] | components["schemas"]["Put"] | components["schemas"]["Split"] | components["schemas"]["Angle"] | components["schemas"]["Reorder"] | components["schemas"]["Extend"];
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cut.edit";
+        };
+        /**
          * EditLine
          * @description A line of the history.
          */
@@ -3141,6 +3193,26 @@ export interface components {
              * @default 1
              */
             speed?: number;
+        };
+        /**
+         * Extend
+         * @description Takes an edge of a shot to a cut frame: a roll where it touches its neighbour, else the rest stays in place.
+         */
+        Extend: {
+            /**
+             * Edge
+             * @enum {string}
+             */
+            edge: "in" | "out";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "extend";
+            /** Shots */
+            shots: string[];
+            /** To */
+            to: number;
         };
         /**
          * FaceByHand
@@ -5107,6 +5179,36 @@ export interface components {
             what: "pan" | "tilt" | "roll" | "dolly" | "truck" | "boom" | "zoom" | "arc" | "close in" | "dolly zoom" | "swing onto" | "look as" | "straighten" | "upright" | "view";
         };
         /**
+         * MoveEdges
+         * @description Moves edges of shots by so many frames: later in the action or the cut, as drawn in `heron.cut.edits`.
+         *
+         *     A trim has the cut close up behind it; `leaving` leaves the rest in place, `overwriting` goes on into the neighbour.
+         */
+        MoveEdges: {
+            /**
+             * By
+             * @default 0
+             */
+            by?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "roll" | "slide" | "slip" | "trim_in" | "trim_out";
+            /**
+             * Leaving
+             * @default false
+             */
+            leaving?: boolean;
+            /**
+             * Overwriting
+             * @default false
+             */
+            overwriting?: boolean;
+            /** Shots */
+            shots: string[];
+        };
+        /**
          * MoveKeys
          * @description Move keys in time, all by as much; or in value, those of one measure.
          */
@@ -6433,7 +6535,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -6520,6 +6622,39 @@ export interface components {
              * @enum {string}
              */
             kind: "pulled";
+        };
+        /**
+         * Put
+         * @description Puts a camera's view of the stage into the cut: what comes later moves on, or what lies there is covered.
+         *
+         *     insert at c:     |--1--|-2-|new|-2b-|--3--|
+         *     overwrite at c:  |--1--|-2-|new|-3-|
+         *
+         *     Of the first and last frames of the stage and of the cut, `at` and `stage`, or any three, are given.
+         */
+        Put: {
+            /** At */
+            at?: number | null;
+            /** Camera */
+            camera: string;
+            /** Cut In */
+            cut_in?: number | null;
+            /** Cut Out */
+            cut_out?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "insert" | "overwrite";
+            /** Stage */
+            stage?: components["schemas"]["Frames"] | [
+                number,
+                number
+            ] | null;
+            /** Stage In */
+            stage_in?: number | null;
+            /** Stage Out */
+            stage_out?: number | null;
         };
         /**
          * PutAfter
@@ -7065,6 +7200,23 @@ export interface components {
              * @default 0
              */
             spare?: number;
+        };
+        /**
+         * Reorder
+         * @description Puts shots before another one, or last; each keeps the black before it.
+         *
+         *     |--1--|--2--|--3--|   2 before 1:   |--2--|--1--|--3--|
+         */
+        Reorder: {
+            /** Before */
+            before?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "move";
+            /** Shots */
+            shots: string[];
         };
         /**
          * Ride
@@ -8452,6 +8604,21 @@ export interface components {
              * @default 1
              */
             turns?: number;
+        };
+        /**
+         * Split
+         * @description Splits the shot that shows a cut frame: `at` is the first frame of the second half.
+         *
+         *     |--1--|----2----|--3--|   ->   |--1--|--2|2b--|--3--|
+         */
+        Split: {
+            /** At */
+            at: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "split";
         };
         /**
          * SplitAct

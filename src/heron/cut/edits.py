@@ -1,0 +1,256 @@
+"""The algebra of cutting: each edit as a change of three numbers of some shots, and how far it goes.
+
+A shot is its gap (black frames before it), its first stage frame, and its count. Places in the cut follow from the order:
+an edit that moves an edge is a vector over these numbers, times the frames it moves by, so how far it goes is found by
+division, and several edits at once are added up before they are checked.
+"""
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from heron.model import changed
+from heron.scene.shot import Shot
+from heron.timebase import Frames
+
+
+@dataclass(frozen=True)
+class Part:
+    """A shot's numbers: black frames before it, its first stage frame, and how many it shows."""
+
+    shot: Shot
+    gap: int
+    first: int
+    count: int
+
+    @property
+    def done(self) -> Shot:
+        """The shot with these numbers."""
+        stage = Frames(first=self.first, last=self.first + self.count - 1)
+        kept = self.shot.stage == stage and self.shot.gap_before == self.gap
+        return self.shot if kept else changed(self.shot, stage=stage, gap_before=self.gap)
+
+
+#: For each shot, by its place in the order: how its gap, first frame and count change for each frame of the edit.
+Vector = dict[int, tuple[int, int, int]]
+
+
+@dataclass(frozen=True)
+class Stop:
+    """How far an edit goes, in frames, and what is in its way there; None, it has no end."""
+
+    by: int | None
+    why: str
+
+
+def parts_of(shots: Sequence[Shot]) -> list[Part]:
+    """The numbers of some shots, in order."""
+    return [Part(shot, shot.gap_before, shot.stage.first, shot.stage.count) for shot in shots]
+
+
+def places(parts: Sequence[Part]) -> list[int]:
+    """The cut frame on which each shot begins."""
+    out, at = [], 0
+    for part in parts:
+        out.append(at + part.gap)
+        at += part.gap + part.count
+    return out
+
+
+def added(vectors: Sequence[Vector]) -> Vector:
+    """Several edits at once."""
+    out: Vector = {}
+    for vector in vectors:
+        for i, (g, f, n) in vector.items():
+            was = out.get(i, (0, 0, 0))
+            out[i] = (was[0] + g, was[1] + f, was[2] + n)
+    return {i: by for i, by in out.items() if by != (0, 0, 0)}
+
+
+def moved(parts: Sequence[Part], vector: Vector, by: int) -> list[Part]:
+    """The shots after an edit by so many frames; whether it goes so far is not asked here."""
+    out = list(parts)
+    for i, (g, f, n) in vector.items():
+        part = out[i]
+        out[i] = replace(part, gap=part.gap + g * by, first=part.first + f * by, count=part.count + n * by)
+    return out
+
+
+def stops(parts: Sequence[Part], vector: Vector, stage: Frames) -> tuple[Stop, Stop]:
+    """How far an edit goes back and forth: what must not become less than nothing is linear in the frames it moves by."""
+    back, forth = Stop(None, ""), Stop(None, "")
+    for room, by, why in _rooms(parts, vector, stage):
+        if by < 0 and (forth.by is None or room // -by < forth.by):
+            forth = Stop(room // -by, why)
+        elif by > 0 and (back.by is None or -(room // by) > back.by):
+            back = Stop(-(room // by), why)
+    return back, forth
+
+
+def _rooms(parts: Sequence[Part], vector: Vector, stage: Frames) -> Iterator[tuple[int, int, str]]:
+    """What is left of each thing that must not run out, how that changes with each frame, and what is said there."""
+    for i, (g, f, n) in vector.items():
+        part, name = parts[i], parts[i].shot.name
+        yield part.count - 1, n, f"shot {name} would have no frames left"
+        yield part.gap, g, f"shot {name} would begin before the shot in front of it ends"
+        yield (
+            part.first - stage.first,
+            f,
+            f"the stage begins at {stage.first}: shot {name} has no earlier frames",
+        )
+        yield (
+            stage.last - (part.first + part.count - 1), -f - n,
+            f"the stage ends at {stage.last}: shot {name} has no later frames",
+        )  # fmt: skip
+
+
+# Vectors for one frame, later in the action or the cut; i is the shot's place in the order.
+
+
+def trim_in(i: int) -> Vector:
+    """
+    |--1--|----2----|--3--|   by +k:   |--1--|--2----|--3--|
+    """
+    return {i: (0, 1, -1)}
+
+
+def trim_out(i: int) -> Vector:
+    """
+    |--1--|----2----|--3--|   by −k:   |--1--|----2--|--3--|
+    """
+    return {i: (0, 0, 1)}
+
+
+def trim_in_leaving(i: int) -> Vector:
+    """
+    |--1--|----2----|--3--|   by +k:   |--1--|..|-2---|--3--|
+    """
+    return {i: (1, 1, -1)}
+
+
+def trim_out_leaving(i: int, last: int) -> Vector:
+    """
+    |--1--|----2----|--3--|   by −k:   |--1--|---2-|..|--3--|
+    """
+    return {i: (0, 0, 1)} if i == last else {i: (0, 0, 1), i + 1: (-1, 0, 0)}
+
+
+def roll(i: int) -> Vector:
+    """
+    |--1--|----2----|--3--|   the joint before 2, by +k:   |--1----|--2----|--3--|
+    """
+    return {i - 1: (0, 0, 1), i: (0, 1, -1)}
+
+
+def slip(i: int) -> Vector:
+    """
+    |--1--|----2----|--3--|   by +k:   |--1--|~~~~2~~~~|--3--|
+    """
+    return {i: (0, 1, 0)}
+
+
+def slide(parts: Sequence[Part], first: int, last: int) -> Vector:
+    """A run of neighbours. Where black lies on a side of it, that side takes or gives the black.
+
+    |--1--|----2----|--3--|   by +k:   |--1----|----2----|3--|
+    """
+    before = {first: (1, 0, 0)} if first == 0 or parts[first].gap else {first - 1: (0, 0, 1)}
+    if last + 1 == len(parts):
+        return before
+    after = {last + 1: (-1, 0, 0)} if parts[last + 1].gap else {last + 1: (0, 1, -1)}
+    return added([before, after])
+
+
+def overwriting(parts: Sequence[Part], i: int, *, head: bool, by: int) -> list[tuple[Vector, int]]:
+    """A trim that takes the black beside the shot first, then goes on into its neighbour down to one frame.
+
+    |--1--|..|--2--|   the head of 2, by −4:   |--1|-----2--|
+    """
+    grows = -by if head else by
+    other = i - 1 if head else i + 1
+    alone = trim_in_leaving(i) if head else trim_out_leaving(i, len(parts) - 1)
+    if grows <= 0 or not 0 <= other < len(parts):
+        return [(alone, by)]
+    black = parts[i].gap if head else parts[i + 1].gap
+    used = min(grows, black)
+    sign = -1 if head else 1
+    rest = grows - used
+    return [(alone, sign * used)] + ([(roll(i if head else i + 1), sign * rest)] if rest else [])
+
+
+# Edits of structure, over places in the cut.
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A shot, or a piece of one, at a place in the cut."""
+
+    at: int
+    part: Part
+
+    @property
+    def stop(self) -> int:
+        """The cut frame after its last."""
+        return self.at + self.part.count
+
+
+def laid_out(parts: Sequence[Part]) -> list[Laid]:
+    """Shots at their places."""
+    return [Laid(at, part) for at, part in zip(places(parts), parts, strict=True)]
+
+
+def in_order(laid: Sequence[Laid]) -> list[Part]:
+    """Shots in the order of their places, with the black that lies between them."""
+    out, at = [], 0
+    for one in sorted(laid, key=lambda each: each.at):
+        out.append(replace(one.part, gap=one.at - at))
+        at = one.stop
+    return out
+
+
+def head_of(one: Laid, cut: int) -> Laid | None:
+    """What of a shot lies before a cut frame."""
+    keep = min(cut - one.at, one.part.count)
+    return Laid(one.at, replace(one.part, count=keep)) if keep > 0 else None
+
+
+def tail_of(one: Laid, cut: int) -> Laid | None:
+    """What of a shot lies at a cut frame and after it."""
+    drop = max(cut - one.at, 0)
+    if drop >= one.part.count:
+        return None
+    part = replace(one.part, first=one.part.first + drop, count=one.part.count - drop)
+    return Laid(one.at + drop, part)
+
+
+def later(laid: Sequence[Laid], cut: int, by: int) -> list[Laid]:
+    """All that begins at a cut frame or after it, moved by so many frames."""
+    return [Laid(one.at + by, one.part) if one.at >= cut else one for one in laid]
+
+
+def three_points(
+    stage: tuple[int | None, int | None], cut: tuple[int | None, int | None]
+) -> tuple[Frames, int] | str:
+    """The stage frames and the cut frame of an edit of which three of four ends are given, both ends meant.
+
+    The missing start is found from its end. What is wrong with them otherwise, as a sentence without its end.
+    """
+    given = [value for value in (*stage, *cut) if value is not None]
+    if len(given) < 3:
+        return "Three of the four points are needed"
+    counts = [b - a + 1 for a, b in (stage, cut) if a is not None and b is not None]
+    if min(counts) < 1:
+        return "It would end before it starts"
+    if len(counts) == 2 and counts[0] != counts[1]:
+        return f"{counts[0]} f of the stage do not fill {counts[1]} f of the cut: leave one point out"
+    count = counts[0]
+    first = stage[0] if stage[0] is not None else (stage[1] or 0) - count + 1
+    at = cut[0] if cut[0] is not None else (cut[1] or 0) - count + 1
+    if at < 0:
+        return f"It would begin {-at} f before the cut does"
+    return Frames(first=first, last=first + count - 1), at
+
+
+def frames_word(by: int | None) -> str:
+    """`at most +5 f`, or nothing where there is no end."""
+    return "" if by is None or not math.isfinite(by) else f": at most {by:+d} f"
