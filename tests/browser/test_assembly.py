@@ -156,3 +156,43 @@ def test_scrubbing_the_ruler_follows_the_hand(desk):
     per_frame = ruler["width"] / 320
     desk.drag((ruler["x"] + 50.5 * per_frame, ruler["y"] + 8), (100 * per_frame, 0))
     assert desk.clock() == "1151"
+
+
+def test_a_shot_slips_and_slides_by_hand_by_key_and_by_number_and_is_split(desk):
+    page = desk.page
+    block = page.locator("[data-shot='020']")
+    box = block.bounding_box()
+    per_frame = box["width"] / 68
+    middle = (box["x"] + box["width"] / 2, box["y"] + 8)
+    # Shot 020 shows 1165–1232 between 010, which ends at 1176, and 030, which begins at 1233.
+    page.keyboard.down("Alt")
+    desk.drag(middle, (6 * per_frame, 0))
+    page.keyboard.up("Alt")
+    assert shots(desk)[1] == ("020", 1171, 1238, 0) and len(shots(desk)) == 4
+    page.keyboard.press("Control+z")
+    desk.kept()
+    page.keyboard.down("Shift")
+    desk.drag(middle, (6 * per_frame, 0))
+    page.keyboard.up("Shift")
+    assert shots(desk)[:3] == [("010", 1064, 1182, 0), ("020", 1165, 1232, 0), ("030", 1239, 1283, 0)]
+    page.keyboard.press("Control+z")
+    desk.kept()
+    block.focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("d")
+    page.keyboard.press("d")
+    desk.until(lambda: shots(desk)[1] == ("020", 1167, 1234, 0))
+    desk.type("Slip by", -2)
+    assert shots(desk)[1] == ("020", 1165, 1232, 0)
+    desk.type("Slip by", 100)
+    page.get_by_text("shot 020 has no later frames: at most +88 f").first.wait_for()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Go to its first frame").click()
+    for _ in range(10):
+        page.keyboard.press("ArrowRight")
+    page.get_by_role("button", name="Split it at the playhead").click()
+    page.locator("[data-shot='025']").wait_for()
+    assert shots(desk)[1:3] == [("020", 1165, 1174, 0), ("025", 1175, 1232, 0)]
+    page.get_by_role("button", name="Copy it behind itself").click()
+    desk.until(lambda: len(shots(desk)) == 6)
+    assert [s[1:3] for s in shots(desk)[1:3]] == [(1165, 1174), (1165, 1174)]

@@ -4,7 +4,7 @@ import { showTimecode } from "../api/samples";
 import type { Shot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { hue } from "../store/hues";
-import { pause, useMoment } from "../store/moment";
+import { pause, rate, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
@@ -12,7 +12,7 @@ import { complain, type Edge, scrubCut, select, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import type { Hand } from "../ui/hold";
 import { Lane, RuledStrip, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
-import { trimBy } from "../verbs/cutting";
+import { slipBy, trimBy } from "../verbs/cutting";
 import { CutCues } from "./cues";
 
 const across = (edge: "first" | "last") => (edge === "last" ? "first" : "last");
@@ -48,8 +48,11 @@ function shotKey(e: React.KeyboardEvent, shot: Shot, order: Placed[]): void {
   const at = order.findIndex((p) => p.id === shot.id);
   const shots = useDocument.getState().scene?.shots ?? [];
   const end = { Home: order[0], End: order.at(-1) }[e.key];
+  const slips = e.ctrlKey || e.metaKey ? undefined : { a: -1, d: 1 }[e.key.toLowerCase()];
   if (e.key === "Enter" || e.key === " ") select("shot", [shot.id]);
   else if (end) goTo(shots.find((s) => s.id === end.id));
+  else if (slips)
+    void slipBy(shot.id, e.altKey ? "slide" : "slip", slips * (e.shiftKey ? Math.round(rate()) : 1));
   else if (!by) return;
   else if (e.shiftKey) void trimBy(shot.id, "last", by, e.altKey);
   else if (e.altKey) void trimBy(shot.id, "first", by);
@@ -161,7 +164,54 @@ function ShotBlock({
       };
     });
 
-  const carry = hold(() => {
+  /** What it shows goes earlier or later in place, or it goes along the cut between its neighbours. */
+  const within = (edit: "slip" | "slide") => {
+    const command = (by: number) => ({ kind: "cut.edit" as const, do: { edit, shots: [shot.id], by } });
+    const at = order.findIndex((p) => p.id === shot.id);
+    const shots = useDocument.getState().scene?.shots ?? [];
+    const beside = (i: number) => shots.find((s) => s.id === order[i]?.id);
+    /** Frames at its two ends as it slips, or of its neighbours as it slides. */
+    const ends = (by: number): Edge[] => {
+      const own = (side: "first" | "last"): Edge => ({
+        shot: shot.name,
+        camera: shot.camera,
+        frame: shot.stage[side] + by,
+        side,
+      });
+      if (edit === "slip") return [own("first"), own("last")];
+      const [before, after] = [beside(at - 1), beside(at + 1)];
+      const edge = (one: Shot | undefined, side: "first" | "last"): Edge[] =>
+        one ? [{ shot: one.name, camera: one.camera, frame: one.stage[side] + by, side }] : [];
+      return [...edge(before, "last"), ...edge(after, "first")];
+    };
+    select("shot", [shot.id]);
+    pause();
+    const over = () => {
+      setSays(null);
+      useView.setState({ edges: null });
+      endTry();
+    };
+    return {
+      move: (by: number) => {
+        setSays(`${edit === "slip" ? "slips" : "slides"} ${by > 0 ? "+" : ""}${by} f`);
+        useView.setState({ edges: ends(by) });
+        tryOut(command(by), useMoment.getState().stage);
+      },
+      drop: async (by: number | null) => {
+        over();
+        if (by) complain(await send(command(by)));
+        else dropOverlay();
+      },
+      cancel: () => {
+        over();
+        dropOverlay();
+      },
+    };
+  };
+
+  const carry = hold((e) => {
+    if (e.altKey) return within("slip");
+    if (e.shiftKey) return within("slide");
     const others = order.filter((p) => p.id !== shot.id);
     const joint = (by: number) => {
       const middle = (placed.cut_first + placed.cut_last) / 2 + by;
@@ -202,7 +252,7 @@ function ShotBlock({
       data-region-start={stop || undefined}
       aria-pressed={selected}
       onKeyDown={(e) => shotKey(e, shot, order)}
-      title={`Shot ${shot.name}: ${camera?.letter} ${camera?.name}, stage ${shot.stage.first}–${shot.stage.last}`}
+      title={`Shot ${shot.name}: ${camera?.letter} ${camera?.name}, stage ${shot.stage.first}–${shot.stage.last}. Drag to another place; Alt slips what it shows (A, D), Shift slides it between its neighbours (Alt A, D).`}
       {...carry}
       onDoubleClick={() => scrubCut(placed.cut_first)}
     >

@@ -1,7 +1,7 @@
-import { Trash2 } from "lucide-react";
+import { Copy, Scissors, Trash2 } from "lucide-react";
 import type { Command, Shot } from "../api/types";
 import { useDocument } from "../store/document";
-import { rate } from "../store/moment";
+import { rate, useMoment } from "../store/moment";
 import { CUT, placedShots, useVersion } from "../store/samples";
 import { send } from "../store/sending";
 import { complain, scrubCut } from "../store/view";
@@ -9,10 +9,12 @@ import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { duplicateShot, splitHere } from "../verbs/cutting";
 import { Section } from "./section";
 
 export function ShotCard({ shot }: { shot: Shot }) {
   const cameras = useDocument((s) => s.scene?.cameras) ?? [];
+  const cut = useMoment((s) => s.cut);
   useVersion(CUT);
   const placed = placedShots().find((p) => p.id === shot.id);
   const set = (what: Partial<Omit<Extract<Command, { kind: "shot.set" }>, "kind" | "shot">>, at?: number) =>
@@ -25,6 +27,16 @@ export function ShotCard({ shot }: { shot: Shot }) {
         <TextField names label="Shot" value={shot.name} onSet={(name, at) => set({ name }, at)} />
         <div className="mt-2 flex gap-1">
           <Button onClick={() => placed && scrubCut(placed.cut_first)}>Go to its first frame</Button>
+          <Button
+            tip="Split it at the playhead"
+            disabled={!placed || cut <= placed.cut_first || cut > placed.cut_last}
+            onClick={splitHere}
+          >
+            <Scissors size={14} />
+          </Button>
+          <Button tip="Copy it behind itself" onClick={() => duplicateShot(shot.id)}>
+            <Copy size={14} />
+          </Button>
           <Button
             tip="Delete and close up"
             hint="Delete"
@@ -61,6 +73,20 @@ export function ShotCard({ shot }: { shot: Shot }) {
           perSecond={rate()}
           onSet={trim("last")}
         />
+        {(["slip", "slide"] as const).map((edit) => (
+          <NumberField
+            key={edit}
+            label={edit === "slip" ? "Slip by" : "Slide by"}
+            value={0}
+            digits={0}
+            step={1}
+            unit="f"
+            perSecond={rate()}
+            onSet={(v, at) =>
+              send({ kind: "cut.edit", do: { edit, shots: [shot.id], by: Math.round(v) } }, at)
+            }
+          />
+        ))}
         <p className="text-sm text-faint">
           {shot.stage.last - shot.stage.first + 1} frames. Trimming here moves the rest of the cut along; drag
           an edge with Alt to leave it in place.

@@ -50,3 +50,23 @@ export const trimBy = (shot: string, edge: "first" | "last", by: number, roll = 
       await send({ kind: "shot.trim", shot, [edge]: now.stage[edge] + sum, ripple: true, roll }),
     );
   });
+
+/** Slip what a shot shows, or slide it between its neighbours, by frames; steps that come fast add up. */
+export const slipBy = (shot: string, edit: "slip" | "slide", far: number): Promise<void> =>
+  nudge(`${shot} ${edit}`, [far], async ([by]) =>
+    complain(await send({ kind: "cut.edit", do: { edit, shots: [shot], by } })),
+  );
+
+/** Split the shot that is seen, at the playhead. */
+export async function splitHere(): Promise<void> {
+  pause();
+  const { cut } = useMoment.getState();
+  complain(await send({ kind: "cut.edit", id: newId("shot"), do: { edit: "split", at: cut } }));
+}
+
+/** Copy a shot behind itself. */
+export async function duplicateShot(shot: string): Promise<void> {
+  const id = newId("shot");
+  const problem = await send({ kind: "cut.edit", id, do: { edit: "duplicate", shots: [shot] } });
+  if (complain(problem)) select("shot", [id]);
+}
