@@ -97,6 +97,11 @@ def test_a_limb_and_a_joint_go_no_farther_than_they_can_and_it_is_said():
 
 def test_numbers_of_a_pose_have_keys_that_go_with_it_in_time():
     scene, _ = do(stage(), drag("right_hand", 0, 0.1, 0))
+    # Without a key it is the number itself that is set, at whatever frame.
+    still, _ = do(
+        scene, {"kind": "number.set", "thing": "o", "channel": "p.twist", "value": 9, "frame": 1070}
+    )
+    assert (pose(still).twist.rest, pose(still).twist.keys) == (9, ())
     up = {"kind": "number.set", "thing": "o", "channel": "p.right_hand_up", "key": True}
     scene, said = do(scene, {**up, "value": 0.1, "frame": 1065}, {**up, "value": 0.4, "frame": 1085})
     assert said[-1] == "Set r hand up of Odile's pose to 0.4 m at 1085"
