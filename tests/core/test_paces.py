@@ -167,3 +167,15 @@ def test_who_stops_keeping_step_closes_up_beside_the_last_foot():
     # Feet stand 0.112 statures apart (half of a foot's width on either side; Drillis and Contini, from memory).
     apart = feet["r"] - feet["l"]
     assert np.hypot(apart[0], apart[2]) == pytest.approx(0.112 * 1.74, abs=0.03)
+
+
+def test_who_has_stood_for_long_begins_the_next_walk_from_standing():
+    """A step is begun with the weight over the other foot for about a quarter of a second (Brenière and Do, from memory)."""
+    one = Walk(frames=frames(1010, 1070), points=((0, -2),))
+    two = Walk(frames=frames(1150, 1230), points=((0, -5),), pace=paced((1160, 0.8), (1200, 1.2)))
+    done = performed(one, two, last=1250)
+    down = done.feet["r"].planted & done.feet["l"].planted
+    assert down[80 : 1150 - 1001 + 4].all() and not down[1150 - 1001 + 4 : 1150 - 1001 + 24].all()
+    # A step of the first length of the way, not of the whole stand.
+    lifted = np.flatnonzero(~down[149:])[0]
+    assert 4 <= lifted <= 14
