@@ -73,3 +73,15 @@ def test_a_bent_thigh_stays_under_the_cloth(stature, garment):
                 assert above > thick, (act.kind, row, side, down, above, thick)
                 looked += 1
     assert looked >= 12
+
+
+@pytest.mark.parametrize("garment", ["plain", "coat", "skirt"])
+@pytest.mark.parametrize("build", ["slight", "middling", "broad"])
+def test_whatever_somebody_wears_is_on_the_body(garment, build):
+    """A body with its arms hanging is no wider than a third of its height, and a hat adds a few centimetres (common practice)."""
+    look = Look(garment=garment, build=build, headwear="cap")
+    points = lay_figure(Figure(id="p", name="P", stature=1.7, look=look)).points / 1.7
+    assert np.abs(points[:, 0]).max() < 0.17 and np.abs(points[:, 2]).max() < 0.16
+    assert -0.004 < points[:, 1].min() < 0.005 and 1.0 <= points[:, 1].max() < 1.04
+    # A belt or a hem goes all round: it is as wide on both sides.
+    np.testing.assert_allclose(points[:, 0].max(), -points[:, 0].min(), atol=0.002)

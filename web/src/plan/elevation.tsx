@@ -38,11 +38,16 @@ const UNDER = 44;
 function fitUpright(scene: Scene, from: From, frame: number, width: number, height: number): void {
   const of = cameraColumns();
   const spots: Point[] = [];
-  for (const figure of scene.figures) {
+  const { kind, ids, acts } = useView.getState();
+  // Whoever is posed fills the sheet.
+  const posed = scene.figures.find(
+    (one) => kind === "figure" && ids.includes(one.id) && poseInHand(one, frame, acts),
+  );
+  for (const figure of posed ? [posed] : scene.figures) {
     const row = rowOf(figure.id, frame);
     if (row) spots.push([alongOf(from, row[0], row[2]), row[1] + figure.stature]);
   }
-  for (const camera of scene.cameras) {
+  for (const camera of posed ? [] : scene.cameras) {
     const row = camera.hidden ? null : cameraRow(camera.id, frame);
     if (row) spots.push([alongOf(from, row[of.x], row[of.z]), row[of.y]]);
   }

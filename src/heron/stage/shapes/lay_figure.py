@@ -136,11 +136,18 @@ def _garment(put, kind: str, coat: str, trim: str, b: float) -> None:  # type: i
             [(0.080, 0.062), (0.099, 0.034), (0.110, 0.0), (0.114, -0.055), (0.120, -0.11), (0.127, -0.16), (0.136, -0.215), (0.144, -0.268)], 2
         )  # fmt: skip
         # Its inside, which shows where it swings.
-        inside = rounded([(0.141, -0.268), (0.122, -0.16), (0.105, -0.06), (0.080, 0.02)], 4)
+        inside = rounded([(0.140, -0.268), (0.113, -0.16), (0.095, -0.06), (0.070, 0.02)], 4)
         cloth = join(
             turned(outside, shade(coat, 0.85), 36, 0.79), turned(inside, shade(coat, 0.45), 36, 0.79)
         )
-        belt = [(0.052, 0.082), (0.078, 0.079), (0.089, 0.070), (0.095, 0.057), (0.092, 0.049)]
+        belt = [
+            (0.050, 0.080),
+            (0.074, 0.078),
+            (0.083, 0.071),
+            (0.0885, 0.060),
+            (0.090, 0.053),
+            (0.086, 0.049),
+        ]
         put("pelvis", _cloth(cloth, 0.02, -0.10))
         put("pelvis", turned(rounded(belt, 2), trim, 36, 0.82))
     elif kind == "coat":
