@@ -7,7 +7,7 @@ import numpy as np
 from heron.stage.figure import Figure
 from heron.stage.shapes.face import face
 from heron.stage.shapes.mesh import Floats, Mesh, Profile, about_x, egg, join, lathe, rounded, shade, slab
-from heron.stage.skeleton import ANKLE, FOREARM, HAND, INDEX, REST, UPPER_ARM
+from heron.stage.skeleton import ANKLE, FOREARM, HAND, HIP_HALF, INDEX, REST, UPPER_ARM
 
 _WOOD, _SEAM = "#cda876", "#9c7748"
 _BUILD = {"slight": 0.9, "middling": 1.0, "broad": 1.16}
@@ -127,9 +127,15 @@ def _cloth(mesh: Mesh, top: float, bottom: float) -> Mesh:
     return replace(mesh, others=np.tile(legs, (len(low), 1)), shares=shares)
 
 
+def _girth(radius: float, y: float, b: float) -> float:
+    apart = HIP_HALF * min(max((0.06 - y) / 0.06, 0.0), 1.0)
+    return apart + (radius - apart) * b
+
+
 def _garment(put, kind: str, coat: str, trim: str, b: float) -> None:  # type: ignore[no-untyped-def]
     def turned(profile: Profile, colour: str, sides: int, deep: float) -> Mesh:
-        return lathe([(r * b, y) for r, y in profile], colour, sides, (1, deep))
+        # Hips are as far apart in every build: below the waist only what is round them is wider or narrower.
+        return lathe([(_girth(r, y, b), y) for r, y in profile], colour, sides, (1, deep))
 
     if kind == "skirt":
         outside = rounded(
@@ -148,12 +154,12 @@ def _garment(put, kind: str, coat: str, trim: str, b: float) -> None:  # type: i
             (0.090, 0.053),
             (0.086, 0.049),
         ]
-        put("pelvis", _cloth(cloth, 0.02, -0.10))
+        put("pelvis", _cloth(cloth, 0.02, -0.065))
         put("pelvis", turned(rounded(belt, 2), trim, 36, 0.82))
     elif kind == "coat":
         skirts = rounded(
             [(0.050, 0.098), (0.076, 0.092), (0.088, 0.078), (0.102, 0.03), (0.108, -0.02), (0.112, -0.085), (0.117, -0.145), (0.107, -0.147), (0.090, -0.06)], 2
         )  # fmt: skip
         belt = [(0.088, 0.066), (0.100, 0.062), (0.106, 0.05), (0.106, 0.040), (0.098, 0.036)]
-        put("pelvis", _cloth(turned(skirts, coat, 36, 0.86), 0.02, -0.09))
+        put("pelvis", _cloth(turned(skirts, coat, 36, 0.86), 0.02, -0.06))
         put("pelvis", turned(belt, trim, 36, 0.88))
