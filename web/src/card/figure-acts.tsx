@@ -117,7 +117,9 @@ function ActRow({ figure, act, under, open, facts }: Row) {
         >
           {actLabel(act)}
         </button>
-        <span className="min-w-0 flex-1 truncate text-xs text-faint">{what || said(fact)}</span>
+        <span className="min-w-0 flex-1 truncate text-xs text-faint" title={said(fact) || undefined}>
+          {what || said(fact)}
+        </span>
         <span className="num text-xs text-faint">
           {act.frames.first}–{act.frames.last}
         </span>
@@ -147,7 +149,7 @@ function ActRow({ figure, act, under, open, facts }: Row) {
 
 const said = ({ metres, speed, steps, step_m, degrees }: Fact): string =>
   speed !== undefined
-    ? `${metres?.toFixed(1)} m in ${steps} steps of ${step_m?.toFixed(2)} m`
+    ? `${metres?.toFixed(1)} m · ${steps} steps of ${step_m?.toFixed(2)}`
     : degrees !== undefined
       ? `${Math.abs(degrees).toFixed(0)}° ${degrees > 0 ? "left" : "right"}`
       : "";
