@@ -128,6 +128,7 @@ def test_a_pose_is_dragged_on_an_elevation_keyed_mirrored_and_kept_for_others(de
     page.get_by_label("L hand up", exact=True).wait_for()
     desk.type("L hand up", 0.4)
     page.get_by_role("button", name="L hand up: set a key at 1200").click()
+    page.get_by_role("button", name="L hand up: key at 1200", exact=True).wait_for()
     desk.kept()
     desk.go(1220)
     page.get_by_role("button", name="L hand up: set a key at 1220").wait_for()

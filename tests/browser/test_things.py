@@ -34,8 +34,8 @@ def test_a_crate_is_made_movable_hung_on_a_hinge_opened_keyed_and_taken_apart(de
     page.get_by_text("opens from 0° to 110°; 300° is past that").wait_for()
     page.keyboard.press("Escape")
     desk.go(1100)
-    card.get_by_role("button", name="Set a key at 1100").click()
-    card.get_by_role("button", name="Key at 1100").wait_for()
+    card.get_by_role("button", name="Open: set a key at 1100", exact=True).click()
+    card.get_by_role("button", name="Open: key at 1100", exact=True).wait_for()
     desk.kept()
     assert [k["frame"] for k in mover(desk, "Crate on crate")["hinge"]["open"]["keys"]] == [1100]
     card.get_by_role("button", name="Take apart").click()
