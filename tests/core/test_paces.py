@@ -99,17 +99,16 @@ def test_stopping_short_ends_the_walk_that_is_under_way_and_needs_one():
     assert [a.soft_start for a in find(begun, "figures", "o").acts if a.kind == "walk"] == [False]
 
 
-def test_two_who_walk_in_step_set_the_same_foot_down_together():
-    with_ = act(
-        "b",
-        "walk_with",
-        1010,
-        1190,
-        at={"kind": "figure", "figure": "o", "joint": "root"},
-        side="right",
-        far=0.9,
-    )
+def beside_in_step(first, last):
+    """The second figure walks 0.9 m to the right of the first, in step."""
+    beside = {"kind": "figure", "figure": "o", "joint": "root"}
+    with_ = act("b", "walk_with", first, last, at=beside, side="right", far=0.9)
     with_["act"]["in_step"] = True
+    return with_
+
+
+def test_two_who_walk_in_step_set_the_same_foot_down_together():
+    with_ = beside_in_step(1010, 1190)
     scene, _ = stage(act("o", "walk", 1020, 1170, points=[[0, -7]]), with_)
     bake = Bake(scene)
     done = {id_: bake.performance(find(scene, "figures", id_)) for id_ in "ob"}
@@ -149,16 +148,7 @@ def test_put_where_a_walk_ends_it_is_not_shortened_but_runs_on():
 
 
 def test_who_stops_keeping_step_closes_up_beside_the_last_foot():
-    with_ = act(
-        "b",
-        "walk_with",
-        1010,
-        1110,
-        at={"kind": "figure", "figure": "o", "joint": "root"},
-        side="right",
-        far=0.9,
-    )
-    with_["act"]["in_step"] = True
+    with_ = beside_in_step(1010, 1110)
     scene, _ = stage(act("o", "walk", 1020, 1170, points=[[0, -7]]), with_)
     done = Bake(scene).performance(find(scene, "figures", "b"))
     feet = {side: done.feet[side].ankle[-1] for side in "rl"}

@@ -64,7 +64,7 @@ export async function listen(): Promise<void> {
 
 let trial: { stop: () => void } | null = null;
 
-/** Play what a figure would do, round and round, while it is pointed at in a list; nothing is kept. */
+/** Play what a figure would do, in a loop, while it is pointed at in a list; nothing is kept. */
 export function playTrial(figure: string, begin: Begin): void {
   stopTrial();
   pause();

@@ -77,7 +77,7 @@ export const LAMPS_IN_PAINT = /* glsl */ `
 const lamplit = new Set<ShaderMaterial>();
 let lampCount = 0;
 
-/** How many lamps there are; paint is made anew for another number. */
+/** How many lamps there are; another number needs new paint. */
 export function countLamps(count: number): void {
   if (count === lampCount) return;
   lampCount = count;
