@@ -33,8 +33,12 @@ class Model(BaseModel):
     @cached_property
     def digest(self) -> str:
         """The fingerprint of all of its content that anything computed can depend on."""
+        return self.digest_with()
+
+    def digest_with(self, **instead: Any) -> str:
+        """The fingerprint it would have with other values in some of its fields."""
         names = [n for n in type(self).model_fields if n not in self.NOT_HASHED]
-        text = "\x1f".join(f"{n}={_digest(getattr(self, n))}" for n in names)
+        text = "\x1f".join(f"{n}={_digest(instead[n] if n in instead else getattr(self, n))}" for n in names)
         return hashlib.sha256(f"{type(self).__name__}\x1e{text}".encode()).hexdigest()[:24]
 
 

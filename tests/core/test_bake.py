@@ -21,7 +21,7 @@ from heron.model import changed
 from heron.scene import find
 from heron.stage.acts.body import Walk
 from heron.stage.body import perform
-from heron.stage.figure import Figure, reaches
+from heron.stage.figure import Figure
 from heron.stage.skeleton import INDEX
 from heron.timebase import Frames
 
@@ -299,7 +299,7 @@ def test_every_step_lies_within_a_figures_reach(points):
     figure = Figure(
         id="w", name="W", acts=(Walk(frames=Frames(first=1001, last=1400), points=tuple(points)),)
     )
-    x0, z0, x1, z1 = reaches(figure)
+    x0, z0, x1, z1 = figure.reach
     for foot in perform(
         figure, lambda p: np.zeros(len(p)), Frames(first=1001, last=1400), 24, None
     ).feet.values():

@@ -19,7 +19,7 @@ from heron.stage.body.perform import rooted
 from heron.stage.body.steps import Steps
 from heron.stage.body.travel import Travel, travel
 from heron.stage.face import NUMBERS, face_numbers
-from heron.stage.figure import Figure, reaches
+from heron.stage.figure import Figure
 from heron.stage.lanes import BLENDED, blends
 from heron.stage.piece import Piece, walkable_height
 from heron.stage.reference import OnFigure, Spot
@@ -47,7 +47,7 @@ def content(figure: Figure, aspect: str) -> str:
         kept = figure.placed_by
     else:
         kept = tuple(act for act in figure.acts if aspect != "pose" or not isinstance(act, FaceAct))
-    return figure.digest if len(kept) == len(figure.acts) else changed(figure, acts=kept).digest
+    return figure.digest if len(kept) == len(figure.acts) else figure.digest_with(acts=kept)
 
 
 def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
@@ -58,7 +58,7 @@ def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
 
 def _ground(bake: Baking, figure: Figure) -> tuple[Piece, ...]:
     """All it could set foot on: a piece elsewhere on the stage is none of its business."""
-    return bake.floor().within(reaches(figure))
+    return bake.floor().within(np.array(figure.reach))
 
 
 def _seats(bake: Baking, figure: Figure) -> dict[str, Piece]:

@@ -30,7 +30,7 @@ from heron.stage.reference import AtPoint, OnCamera, OnFigure, OnMover, OnPerch,
 from heron.timebase import Frames
 
 #: Raise it when a computation changes, so that what browsers keep is dropped.
-BAKE_VERSION = 12
+BAKE_VERSION = 13
 _STARTED: dict[type[Model], Started] = {Camera: cameras, Figure: figures}
 _SAMPLED: dict[type[Model], Sampled] = {**_STARTED, Mover: movers, Perch: perches}
 _STAYS = Journey()

@@ -1,7 +1,8 @@
 """A figure: who it is, where it starts, and what it does in turn."""
 
+from functools import cached_property
 from itertools import count
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field, field_validator, model_validator
@@ -80,6 +81,20 @@ class Figure(Keyed):
         """What its body does, in order."""
         return tuple(on_lane(self.acts, "body"))
 
+    @cached_property
+    def reach(self) -> tuple[float, ...]:
+        """Metres: the upright square of the floor that holds every step: x, z from, x, z to.
+
+        A walk's curve swings wide of its points by a share of a leg at most; feet, by a share of the stature.
+        """
+        walks = (p for act in self.acts if isinstance(act, Walk | Run) for p in act.points)
+        places = np.array([(self.x, self.z), *walks])
+        longest = np.hypot(*np.diff(places, axis=0).T).max(initial=0.0)
+        goes = sum(act.far for act in self.acts if isinstance(act, StepAside | WalkBack))
+        seats = sum(isinstance(act, Sit) for act in self.acts)
+        by = self.stature + 0.25 * longest + goes + _TO_A_SEAT_M * seats
+        return (*(places.min(axis=0) - by).tolist(), *(places.max(axis=0) + by).tolist())
+
     @model_validator(mode="after")
     def _in_turn(self) -> "Figure":
         found = crowded(self.acts)
@@ -90,20 +105,3 @@ class Figure(Keyed):
                 f"{one.LABEL.lower()} until {one.frames.last}; start later or shorten the other"
             )
         return self
-
-
-def reaches(figure: Figure) -> np.ndarray[Any, np.dtype[np.float64]]:
-    """(4,) metres: the upright square of the floor that holds every step of a figure: x, z from, x, z to.
-
-    A walk's curve swings wide of its points by a share of a leg at most; feet, by a share of the stature.
-    """
-    points = [
-        (figure.x, figure.z),
-        *(p for act in figure.acts if isinstance(act, Walk | Run) for p in act.points),
-    ]
-    places = np.array(points)
-    longest = np.hypot(*np.diff(places, axis=0).T).max(initial=0.0)
-    goes = sum(act.far for act in figure.acts if isinstance(act, StepAside | WalkBack))
-    seats = sum(isinstance(act, Sit) for act in figure.acts)
-    by = figure.stature + 0.25 * longest + goes + _TO_A_SEAT_M * seats
-    return np.concatenate([places.min(axis=0) - by, places.max(axis=0) + by])

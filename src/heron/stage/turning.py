@@ -13,9 +13,8 @@ Floats = np.ndarray[Any, np.dtype[np.float64]]
 
 
 def by_component(size: int, *shape: int) -> Floats:
-    """Room for (…, size) numbers in which each component lies in one piece: three times as quick to work on."""
-    # A view by transpose: moveaxis does the same, and takes as long as the work on a few frames.
-    return np.empty((size, *shape)).transpose(*range(1, len(shape) + 1), 0)
+    """Room for (n, …, size) numbers in which each component over n lies in one piece: three times as quick to work on."""
+    return np.empty((size, *shape[::-1])).T
 
 
 def crossed(one: Floats, two: Floats) -> Floats:
@@ -90,6 +89,8 @@ class Turns:
     def apply(self, vectors: Any) -> Floats:
         """Vectors turned: one for each rotation, or one (3,) for all, giving (n, 3)."""
         v = np.asarray(vectors, dtype=np.float64)
+        if v.ndim == 1 and np.count_nonzero(v) < 3:
+            return self._apply_flat(v.tolist())
         q = self.quat
         x, y, z, w = q[..., 0], q[..., 1], q[..., 2], q[..., 3]
         vx, vy, vz = v[..., 0], v[..., 1], v[..., 2]
@@ -100,6 +101,22 @@ class Turns:
         out[..., 1] = vy + w * cy + z * cx - x * cz
         out[..., 2] = vz + w * cz + x * cy - y * cx
         return out
+
+    def _apply_flat(self, vector: list[float]) -> Floats:
+        """One vector turned, of which a component or two are zero, as most bones lie along an axis: a third of the work."""
+        q = self.quat
+        xyz, w = [q[..., 0], q[..., 1], q[..., 2]], q[..., 3]
+        out: list[Any] = [0.0, 0.0, 0.0]
+        for k, length in enumerate(vector):
+            if length:
+                i, j, twice = (k + 1) % 3, (k + 2) % 3, 2 * length
+                a, b, c = xyz[k], xyz[i], xyz[j]
+                out[k] = out[k] + (length - twice * (b * b + c * c))
+                out[i] = out[i] + twice * (a * b + w * c)
+                out[j] = out[j] + twice * (a * c - w * b)
+        turned = by_component(3, *w.shape)
+        turned[..., 0], turned[..., 1], turned[..., 2] = out
+        return turned
 
 
 _AXES = {"X": 0, "Y": 1, "Z": 2}

@@ -74,8 +74,10 @@ def _facing(yaw: Floats) -> tuple[Floats, Floats]:
     return np.cos(turn), np.sin(turn)
 
 
-def _under(x: Floats, z: Floats, facing: tuple[Floats, Floats], back: float, aside: float) -> Floats:
-    """(k, 2) places on the floor, so far behind and to the right of others."""
+def _under(
+    x: Floats, z: Floats, facing: tuple[Floats, Floats], back: Floats | float, aside: Floats | float
+) -> Floats:
+    """(…, k, 2) places on the floor, so far behind and to the right of others, (…, 1) metres."""
     cos, sin = facing
     return np.stack([x + aside * cos + back * sin, z - aside * sin + back * cos], axis=-1)
 
@@ -84,12 +86,14 @@ def _set_down(steps: Steps, stature: float, ground: Ground) -> _Stances:
     """Where the steps come down: along a slope, or flat on a tread, moved on or back to an even place near by."""
     x, z, yaw = (np.array(v) for v in (steps.x, steps.z, steps.yaw))
     heel, toe, wide = HEEL * stature, TOE * stature, HALF_WIDE * stature
-    corners = [(heel, -wide), (heel, wide), (toe, -wide), (toe, wide), ((heel + toe) / 2, 0.0), (0.0, 0.0)]
+    corners = np.array(
+        [(heel, -wide), (heel, wide), (toe, -wide), (toe, wide), ((heel + toe) / 2, 0.0), (0.0, 0.0)]
+    )
     many = len(x)
     facing = _facing(yaw)
-    tries = [_under(x, z, facing, -d, 0.0) for d in _ALONG]
-    points = np.concatenate([_under(p[:, 0], p[:, 1], facing, *c) for p in tries for c in corners])
-    height = ground(points).reshape(len(_ALONG), len(corners), many)
+    tries = _under(x, z, facing, -_ALONG[:, None], 0.0)
+    points = _under(tries[:, None, :, 0], tries[:, None, :, 1], facing, corners[:, :1], corners[:, 1:])
+    height = ground(points.reshape(-1, 2)).reshape(len(_ALONG), len(corners), many)
     hl, hr, tl, tr, mid, own = np.moveaxis(height, 1, 0)
     bent = np.maximum.reduce([np.abs(mid - (hl + hr + tl + tr) / 4), np.abs(hl + tr - hr - tl) / 2])
     tilt = np.degrees(np.arctan2((tl + tr - hl - hr) / 2, heel - toe))
@@ -98,7 +102,7 @@ def _set_down(steps: Steps, stature: float, ground: Ground) -> _Stances:
     first = np.where(even.any(axis=0), even.argmax(axis=0), 0)
     k = np.arange(many)
     found = even[first, k]
-    place = np.stack(tries)[first, k]
+    place = tries[first, k]
     top = height[:, :5].max(axis=1)[first, k]
     return _Stances(
         np.array(steps.lift), np.array(steps.land), place[:, 0], np.where(found, own[first, k], top), place[:, 1],
@@ -210,8 +214,8 @@ def _over(
     if not (u < 1).any():
         return y
     facing = _facing(yaw)
-    spots = [_under(x, z, facing, back * stature, 0.0) for back in (HEEL, 0.0, TOE)]
-    need = np.max(ground(np.concatenate(spots)).reshape(3, -1), axis=0)
+    spots = _under(x, z, facing, np.array([[HEEL], [0.0], [TOE]]) * stature, 0.0)
+    need = np.max(ground(spots.reshape(-1, 2)).reshape(3, -1), axis=0)
     reach = max(1, round(0.08 * fps))
     # The most of the frames around, smoothed over as many: never less than what is needed.
     high = gaussian_filter1d(maximum_filter1d(need, 2 * reach + 1), reach / 2.5, truncate=2.5, mode="nearest")

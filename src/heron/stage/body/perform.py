@@ -140,7 +140,7 @@ def perform(
         height += way.running * (floor + running_height(way, t, tall, fps) - height)
     height = np.minimum(height, reachable(feet, joints, tall))
 
-    local = by_component(4, len(JOINTS), n).swapaxes(0, 1)
+    local = by_component(4, n, len(JOINTS))
     local[..., :3], local[..., 3] = 0.0, 1.0
     local[:, INDEX["root"]] = facing.as_quat()
     local[:, INDEX["pelvis"]] = hip_turn.as_quat()

@@ -15,7 +15,7 @@ FARTHEST_LEAN, FARTHEST_TURN = 70.0, 35.0
 #: From the hips to the shoulders, shares of stature.
 _BACK = 0.288
 _SHARES = {"pelvis": 0.35, "spine": 0.40, "chest": 0.25}
-_ROUNDS = 8
+_ROUNDS, _MOST_GAIN = 8, 4.0
 _TO_SHOULDERS = [INDEX[name] for name in ("pelvis", "spine", "chest", "clavicle_r", "clavicle_l")]
 #: An arm gives its last bit only after the trunk has begun to help.
 _FAR_ARM = 0.96
@@ -63,13 +63,18 @@ def _lean(tree: Tree, goal: PalmOn) -> None:
         line = target - place
         return np.maximum(np.sqrt(dotted(line, line)) - _FAR_ARM * ARM * tree.tall, 0.0)
 
+    was, gain = np.full(len(lean), np.inf), np.ones(len(lean))
     for _ in range(_ROUNDS):
         over = short(goal.side, goal.target)
         if goal.beside is not None:
             over = np.maximum(over, short("l" if goal.side == "r" else "r", goal.target + goal.beside))
-        if over.max() < 1e-4:
+        # Bent as far as it goes, more rounds bring it no nearer.
+        if over[lean < FARTHEST_LEAN].max(initial=0.0) < 1e-4:
             break
-        lean = np.minimum(lean + np.degrees(1.1 * np.arctan(over / (_BACK * tree.tall))), FARTHEST_LEAN)
+        # Where the last bend brought only part of what it was to bring, this one goes as much farther.
+        gain = np.clip(gain / np.maximum(1 - over / was, 1 / _MOST_GAIN), 1.0, _MOST_GAIN)
+        was = np.maximum(over, 1e-9)
+        lean = np.minimum(lean + gain * np.degrees(np.arctan(over / (_BACK * tree.tall))), FARTHEST_LEAN)
         # One arm comes farther with its shoulder turned ahead; with both it stays square.
         ahead = 0.0 if goal.beside is not None else sign * 0.5 * np.minimum(lean, 40.0)
         turn = np.clip(0.35 * yaw + ahead, -FARTHEST_TURN, FARTHEST_TURN)

@@ -20,8 +20,7 @@ class Tree:
     def __init__(self, local: Floats, root: Floats, lift: Floats, tall: float) -> None:
         self.local = local
         n, joints = local.shape[:2]
-        self.places = by_component(3, joints, n).swapaxes(0, 1)
-        self.poses = by_component(4, joints, n).swapaxes(0, 1)
+        self.places, self.poses = by_component(3, n, joints), by_component(4, n, joints)
         self._root, self.lift, self.offsets, self.tall = root, lift, OFFSETS * tall, tall
 
     def part(self, rows: slice) -> "Tree":
