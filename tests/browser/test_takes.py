@@ -22,7 +22,7 @@ def takes(server, page):
             "kind": "keys.set",
             "keys": [{"thing": "cam-b", "channel": "y", "frame": f, "value": 4} for f in (1190, 1240)],
         },
-        {"kind": "shot.trim", "shot": shot, "first": 1202},
+        {"kind": "cut.edit", "do": {"edit": "trim_in", "shots": [shot], "by": 2}},
     ):
         seen = server.call("POST", f"/api/scenes/{scene_id}/commands", {"seen": seen, "command": command})[
             "revision"

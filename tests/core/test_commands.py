@@ -75,8 +75,7 @@ def test_a_run_that_fails_names_the_command_and_changes_nothing():
             "outside the scene's range",
         ),
         ({"kind": "figure.add", "name": "odile", "x": 0, "z": 0}, "already a figure called odile"),
-        ({"kind": "shot.trim", "shot": "shot-020", "last": 1100}, "would end before it starts"),
-        ({"kind": "shot.cut", "shot": "shot-010", "frame": 1064}, "begins on this frame already"),
+        ({"kind": "cut.edit", "do": {"edit": "split", "shot": "shot-010", "frame": 1064}}, "after its first"),
         ({"kind": "nonsense"}, "not one of the known kinds"),
         (
             {"kind": "camera.move", "camera": "cam-a", "what": "pan", "amount": 9, "first": 1010, "over": 2},

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from strategies import runs
 
 from heron.commands import parse_commands, run_one
-from heron.cut import Clocks, lay_out
+from heron.cut import Clocks
 from heron.demo import slack_tide
 from heron.errors import HeronError, Refused
 from heron.formats.otio import write_otio
@@ -54,44 +54,14 @@ def test_clocks_invert_wherever_they_are_defined(commands):
 
 def test_a_cut_at_n_shows_the_old_camera_up_to_n_minus_one():
     # Common practice.
-    scene = one(DEMO, kind="shot.cut", shot="shot-010", frame=1114, camera="cam-c", id="s")
+    scene = one(
+        DEMO, kind="cut.edit", do={"edit": "split", "shot": "shot-010", "frame": 1114, "camera": "C"}, id="s"
+    )
     clocks = Clocks(scene)
     cameras = [scene.shots[clocks.to_stage(f)[0]].camera for f in (49, 50)]
     assert cameras == ["cam-a", "cam-c"]
     assert [clocks.to_stage(f)[1] for f in (49, 50)] == [1113, 1114]
     assert clocks.length == Clocks(DEMO).length
-
-
-def test_a_rolling_trim_moves_one_cut_and_nothing_else():
-    """Common practice: both sides of the cut move by as much, so that the rest of the cut stays where it is."""
-    before = lay_out(DEMO)
-    for asked in ({"shot": "shot-020", "last": 1240}, {"shot": "shot-030", "first": 1240}):
-        after = lay_out(one(DEMO, kind="shot.trim", roll=True, **asked))
-        left, right = (i for i, (a, b) in enumerate(zip(before, after, strict=True)) if a != b)
-        assert right == left + 1
-        by = after[left].cut_last - before[left].cut_last
-        assert by == after[right].cut_first - before[right].cut_first != 0
-        assert after[left].shot.stage.last - before[left].shot.stage.last == by
-        assert after[right].shot.stage.first - before[right].shot.stage.first == by
-        assert after[right].cut_last == before[right].cut_last
-    with pytest.raises(Refused, match="no shot lies there"):
-        one(DEMO, kind="shot.trim", shot=DEMO.shots[-1].id, last=1319, roll=True)
-    gapped = one(DEMO, kind="shot.set", shot="shot-030", gap_before=5)
-    with pytest.raises(Refused, match="end of shot 020: black lies there"):
-        one(gapped, kind="shot.trim", shot="shot-020", last=1240, roll=True)
-    # It stops where the neighbour would have no frame left.
-    with pytest.raises(Refused, match=r"Shot 030 cannot run from .* end before it starts"):
-        one(DEMO, kind="shot.trim", shot="shot-020", last=1300, roll=True)
-
-
-def test_trims_ripple_or_leave_a_gap():
-    rippled = lay_out(one(DEMO, kind="shot.trim", shot="shot-010", last=1166))
-    assert [p.cut_first for p in rippled] == [0, 103, 171, 222]
-    kept = one(DEMO, kind="shot.trim", shot="shot-010", last=1166, ripple=False)
-    assert [p.cut_first for p in lay_out(kept)] == [0, 113, 181, 232]
-    assert Clocks(kept).to_stage(105) is None
-    with pytest.raises(Refused, match="no room to grow"):
-        one(DEMO, kind="shot.trim", shot="shot-010", last=1190, ripple=False)
 
 
 def test_every_cut_frame_has_its_label_and_so_has_the_one_past_the_last():

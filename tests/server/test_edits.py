@@ -69,15 +69,15 @@ def test_an_edit_from_before_a_field_was_added_can_still_be_undone(desk):
 
 def test_history_reads_as_sentences_and_survives_a_restart(desk):
     desk.do(kind="camera.set", camera="cam-a", name="Wider")
-    desk.do(kind="shot.trim", shot="shot-030", last=1274)
+    desk.do(kind="cut.edit", do={"edit": "trim_out", "shots": ["shot-030"], "by": -1})
     desk.post("undo")
     forget()
     lines = [(e["sentence"], e["state"]) for e in desk.get("/history").json()]
     assert lines == [
-        ("Trimmed shot 030 to 1233–1274 (42 f)", "undone"),
+        ("Trimmed the tail of shot 030 by -1 f", "undone"),
         ("Renamed camera A to “Wider”", "done"),
     ]
-    assert desk.post("redo").json()["sentence"] == "Redid: Trimmed shot 030 to 1233–1274 (42 f)"
+    assert desk.post("redo").json()["sentence"] == "Redid: Trimmed the tail of shot 030 by -1 f"
 
 
 def test_deleting_a_camera_with_shots_is_undone_whole(desk):

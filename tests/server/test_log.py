@@ -90,7 +90,7 @@ def test_what_somebody_else_changed_is_not_overwritten_in_silence(desk, mine, th
     [
         ({"kind": "scene.set", "name": "Mine"}, {"kind": "scene.set", "light_ev": 8}),
         ({"kind": "camera.add", "id": "one", "pose": {"x": 0, "y": 1, "z": 0}}, {"kind": "camera.add", "id": "two", "pose": {"x": 0, "y": 1, "z": 0}}),
-        ({"kind": "shot.trim", "shot": "shot-010", "last": 1150}, {"kind": "shot.cut", "shot": "shot-030", "frame": 1250, "id": "s"}),
+        ({"kind": "cut.edit", "do": {"edit": "trim_out", "shots": ["shot-010"], "by": -14}}, {"kind": "cut.edit", "do": {"edit": "split", "shot": "shot-030", "frame": 1250}, "id": "s"}),
         ({"kind": "shot.add", "camera": "cam-a", "before": "shot-020", "id": "s1"}, {"kind": "shot.move", "shot": "shot-040", "before": "shot-030"}),
     ],
 )  # fmt: skip
@@ -102,8 +102,13 @@ def test_what_touches_something_else_is_no_conflict(desk, mine, theirs):
 
 def test_a_cut_lands_in_the_shot_and_at_the_action_it_was_meant_for(desk):
     other = Desk(desk.id)
-    desk.do(kind="shot.trim", shot="shot-010", last=1100)
-    assert other.do(kind="shot.cut", shot="shot-020", frame=1200, id="new").status_code == 200
+    desk.do(kind="cut.edit", do={"edit": "trim_out", "shots": ["shot-010"], "by": -64})
+    assert (
+        other.do(
+            kind="cut.edit", do={"edit": "split", "shot": "shot-020", "frame": 1200}, id="new"
+        ).status_code
+        == 200
+    )
     shots = {s["id"]: s["stage"] for s in desk.scene()["shots"]}
     assert shots["shot-020"] == {"first": 1165, "last": 1199} and shots["new"] == {
         "first": 1200,

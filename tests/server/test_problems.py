@@ -62,7 +62,7 @@ def test_what_is_too_large_is_told(desk, settings):
         ({"kind": "focus.set", "camera": "cam-a", "on": {"kind": "distance", "metres": -3}}, "Distance must be more than 0; it was -3", "metres"),
         ({"kind": "camera.glass", "camera": "cam-a", "iso": 1}, "ISO must be at least 6; it was 1", "iso"),
         ({"kind": "camera.glass", "camera": "cam-a", "near_m": "far"}, "Near distance must be a number; it was 'far'", "near_m"),
-        ({"kind": "shot.trim", "shot": "shot-010", "first": 1.5}, "First frame must be a whole number; it was 1.5", "first"),
+        ({"kind": "shot.add", "camera": "cam-a", "playhead": 1.5}, "Playhead must be a whole number; it was 1.5", "playhead"),
         ({"kind": "thing.put", "thing": "cam-a", "frame": 10**320, "keep": "rest", "x": 1}, "Frame must be", "frame"),
         ({"kind": "camera.set", "camera": "cam-a"}, "Nothing to set was named", ""),
     ],

@@ -210,6 +210,21 @@ def _parser() -> _Parser:
     edit.add_argument("--limits", action="store_true", help="how far each goes, and what stops it")
     edit.add_argument("--out")
 
+    live = verb("live", "cutting", "cut live: presses of letters while the cut plays, as shots")
+    live.add_argument("scene")
+    live.add_argument("--presses", required=True, help='[[0.4, "B"], …]: seconds since play began')
+    live.add_argument("--from", dest="start", required=True, help="the frame of the cut it plays from")
+    live.add_argument("--speed")
+    live.add_argument("--delay", help="seconds that each cut is moved earlier")
+    live.add_argument("--shortest", help="the least frames of a shot")
+    live.add_argument("--out", required=True)
+
+    film = verb("film", "cutting", "scenes one after the other, as a film")
+    film.add_argument("scenes", nargs="+")
+    film.add_argument("--rate", required=True)
+    film.add_argument("--fit", choices=("time", "frames"), help="how scenes of another rate are fitted")
+    film.add_argument("--at", help="which scene, shot and frame a frame of the film shows")
+
     acts = verb("acts", "acting", "what a figure does, lane by lane")
     acts.add_argument("scene")
     acts.add_argument("--figure", required=True)

@@ -58,7 +58,7 @@ def do_list(args: argparse.Namespace) -> None:
             "figures": [f.name for f in scene.figures],
             "shots": [
                 {
-                    "name": p.shot.name, "camera": letters[p.shot.camera],
+                    "name": p.shot.name, "camera": letters.get(p.shot.camera or ""),
                     "first": p.shot.stage.first, "last": p.shot.stage.last,
                     "cut_first": p.cut_first, "cut_last": p.cut_last,
                 }

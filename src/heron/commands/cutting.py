@@ -2,111 +2,38 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
-from heron.commands.base import Command, Outcome, listed
-from heron.commands.shots import next_name
+from heron.commands import cut_joins
+from heron.commands.base import Command, Outcome
+from heron.commands.cut_editor import Editor
+from heron.commands.cut_edits import (
+    AddVersion,
+    Angle,
+    Change,
+    Choose,
+    Dissolve,
+    DropVersion,
+    Edit,
+    Extend,
+    Fade,
+    Live,
+    MoveEdges,
+    Put,
+    Reorder,
+    Split,
+)
+from heron.commands.cut_live import cut_live
 from heron.cut import edits
-from heron.cut.edits import Laid, Part, Stop, Vector
-from heron.errors import BadInput, NotFound, Refused
-from heron.model import Id, Model, changed, new_id
-from heron.scene import Camera, Scene, Shot, find
+from heron.cut.edits import Laid, Stop, Vector
+from heron.errors import BadInput, Refused
+from heron.model import Id, changed, new_id
+from heron.scene import Scene, Shot, find
+from heron.scene.joins import Part, misfits, parted
 from heron.timebase import MAX_FRAMES, Frames
-from heron.timebase.frames import FrameNumber
 
-#: An id or a name.
-_Name = Annotated[str, Field(min_length=1, max_length=80)]
-_Shots = Annotated[tuple[_Name, ...], Field(min_length=1, max_length=5000)]
-_By = Annotated[int, Field(ge=-MAX_FRAMES, le=MAX_FRAMES)]
-_CutFrame = Annotated[int, Field(ge=0, le=10 * MAX_FRAMES)]
-
-
-class MoveEdges(Model):
-    """Moves edges of shots by so many frames: later in the action or the cut, as drawn in `heron.cut.edits`.
-
-    A trim has the cut close up behind it; `leaving` leaves the rest in place, `overwriting` goes on into the neighbour.
-    """
-
-    edit: Literal["trim_in", "trim_out", "roll", "slip", "slide"]
-    shots: _Shots
-    by: _By = 0
-    leaving: bool = False
-    overwriting: bool = False
-
-
-class Change(Model):
-    """Takes shots out, leaving black or closing up; closes the black before them; joins two; copies them behind themselves.
-
-    before:     |--1--|..|--2--|--3--|
-    lift 2:     |--1--|.........|--3--|      ripple_delete 2:  |--1--|..|--3--|
-    close_gap:  |--1--|--2--|--3--|          duplicate 2:      |--1--|..|--2--|--2--|--3--|
-    """
-
-    edit: Literal["lift", "ripple_delete", "close_gap", "join", "duplicate"]
-    shots: _Shots
-
-
-class Put(Model):
-    """Puts a camera's view of the stage into the cut: what comes later moves on, or what lies there is covered.
-
-    insert at c:     |--1--|-2-|new|-2b-|--3--|
-    overwrite at c:  |--1--|-2-|new|-3-|
-
-    Of the first and last frames of the stage and of the cut, `at` and `stage`, or any three, are given.
-    """
-
-    edit: Literal["insert", "overwrite"]
-    camera: _Name
-    stage: Frames | tuple[FrameNumber, FrameNumber] | None = None
-    at: _CutFrame | None = None
-    stage_in: FrameNumber | None = None
-    stage_out: FrameNumber | None = None
-    cut_in: _CutFrame | None = None
-    cut_out: _CutFrame | None = None
-
-
-class Split(Model):
-    """Splits the shot that shows a cut frame: `at` is the first frame of the second half.
-
-    |--1--|----2----|--3--|   ->   |--1--|--2|2b--|--3--|
-    """
-
-    edit: Literal["split"]
-    at: _CutFrame
-
-
-class Angle(Model):
-    """Puts another camera in place: over the same frames of the stage, or over others, which moves what comes later."""
-
-    edit: Literal["swap_angle", "replace"]
-    shots: _Shots
-    camera: _Name | None = None
-    stage: Frames | tuple[FrameNumber, FrameNumber] | None = None
-
-
-class Reorder(Model):
-    """Puts shots before another one, or last; each keeps the black before it.
-
-    |--1--|--2--|--3--|   2 before 1:   |--2--|--1--|--3--|
-    """
-
-    edit: Literal["move"]
-    shots: _Shots
-    before: _Name | None = None
-
-
-class Extend(Model):
-    """Takes an edge of a shot to a cut frame: a roll where it touches its neighbour, else the rest stays in place."""
-
-    edit: Literal["extend"]
-    shots: _Shots
-    edge: Literal["in", "out"]
-    to: _CutFrame
-
-
-Edit = Annotated[MoveEdges | Change | Put | Split | Angle | Reorder | Extend, Field(discriminator="edit")]
 _WORDS = {
     "trim_in": "Trimmed the head of", "trim_out": "Trimmed the tail of", "roll": "Rolled the cut before",
     "slip": "Slipped", "slide": "Slid", "lift": "Lifted", "ripple_delete": "Deleted", "close_gap": "Closed the gap before",
@@ -142,13 +69,8 @@ def limits(scene: Scene, edit: MoveEdges) -> tuple[Stop, Stop]:
     return _Editor(scene, "shot").limits(edit)
 
 
-class _Editor:
-    """A cut that is being edited."""
-
-    def __init__(self, scene: Scene, id_: str) -> None:
-        self.scene, self._id = scene, id_
-        self.parts = edits.parts_of(scene.shots)
-        self._made = 0
+class _Editor(Editor):
+    """Does the edits."""
 
     def run(self, edit: Any) -> Outcome:
         """The scene after an edit, and what is said of it."""
@@ -156,24 +78,34 @@ class _Editor:
             MoveEdges: self._edges, Change: self._change, Put: self._put, Split: self._split, Angle: self._angle,
             Reorder: self._reorder, Extend: self._extend,
         }  # fmt: skip
-        parts, said = does[type(edit)](edit)
-        return self.scene.having(shots=tuple(part.done for part in parts)), said
+        joins: dict[type[Any], Callable[[Editor, Any], tuple[list[Part], str]]] = {
+            Fade: cut_joins.fade, Dissolve: cut_joins.dissolve, AddVersion: cut_joins.add_version,
+            Choose: cut_joins.choose, DropVersion: cut_joins.drop_version, Live: cut_live,
+        }  # fmt: skip
+        kind = type(edit)
+        parts, said = does[kind](edit) if kind in does else joins[kind](self, edit)
+        shots, more = parted(self.scene.shots, [part.done for part in parts])
+        if (wrong := next(misfits(shots, self.scene.frames), None)) is not None:
+            raise Refused(
+                f"This can't be done: {wrong}.", "Trim the shot, or shorten its fades and dissolves."
+            )
+        return self.scene.having(shots=shots), said + more
 
     # Edges
 
     def _edges(self, edit: MoveEdges) -> tuple[list[Part], str]:
-        chosen = self._chosen(edit.shots)
+        chosen = self.chosen(edit.shots)
         for i in chosen:
             self._may(edit.edit, i)
         parts = self.parts
         for vector, by in self._vectors(edit, chosen):
             self._check(parts, vector, by, edit)
             parts = edits.moved(parts, vector, by)
-        return parts, f"{_WORDS[edit.edit]} {self._told(chosen)} by {edit.by:+d} f"
+        return parts, f"{_WORDS[edit.edit]} {self.told(chosen)} by {edit.by:+d} f"
 
     def limits(self, edit: MoveEdges) -> tuple[Stop, Stop]:
         """How far it goes, back and forth."""
-        chosen = self._chosen(edit.shots)
+        chosen = self.chosen(edit.shots)
         for i in chosen:
             self._may(edit.edit, i)
         if not edit.overwriting:
@@ -213,7 +145,7 @@ class _Editor:
         stop = back if by < 0 else forth
         if by == 0 or stop.by is None or abs(by) <= abs(stop.by):
             return
-        chosen = self._told(self._chosen(edit.shots))
+        chosen = self.told(self.chosen(edit.shots))
         raise Refused(
             f"Can't {_ASKED.get(edit.edit, 'extend')} {chosen} by {by:+d} f: {stop.why}{edits.frames_word(stop.by)}.",
             "Go no farther than that, or make room first.",
@@ -222,6 +154,12 @@ class _Editor:
 
     def _may(self, edit: str, i: int) -> None:
         part, name = self.parts[i], self.parts[i].shot.name
+        if edit == "slip" and part.shot.camera is None:
+            raise Refused(
+                f"Shot {name} is a slate: it shows the same on every frame.",
+                "Give it a camera first.",
+                field="shots",
+            )
         if edit != "roll":
             return
         if i == 0:
@@ -236,7 +174,7 @@ class _Editor:
             )
 
     def _extend(self, edit: Extend) -> tuple[list[Part], str]:
-        (i,) = self._chosen(edit.shots, most=1)
+        (i,) = self.chosen(edit.shots, most=1)
         at, part = edits.places(self.parts)[i], self.parts[i]
         head = edit.edge == "in"
         by = edit.to - (at if head else at + part.count - 1)
@@ -252,7 +190,7 @@ class _Editor:
     # Structure
 
     def _change(self, edit: Change) -> tuple[list[Part], str]:
-        chosen = self._chosen(edit.shots)
+        chosen = self.chosen(edit.shots)
         laid = edits.laid_out(self.parts)
         if edit.edit == "join":
             return self._join(chosen)
@@ -270,19 +208,19 @@ class _Editor:
         else:
             parts = []
             for i, part in enumerate(self.parts):
-                parts += [part, self._new(part, gap=0)] if i in chosen else [part]
-        return parts, f"{_WORDS[edit.edit]} {self._told(chosen)}"
+                parts += [part, self.copy_of(part, gap=0)] if i in chosen else [part]
+        return parts, f"{_WORDS[edit.edit]} {self.told(chosen)}"
 
     def _join(self, chosen: Sequence[int]) -> tuple[list[Part], str]:
         if len(chosen) != 2 or chosen[1] != chosen[0] + 1:
             raise Refused("Two neighbours are joined.", "Choose a shot and the one after it.", field="shots")
         one, two = (self.parts[i] for i in chosen)
         a, b = one.shot.name, two.shot.name
-        off = two.first - (one.first + one.count)
+        off = 0 if one.shot.camera is None else two.first - (one.first + one.count)
         why = ""
         if one.shot.camera != two.shot.camera:
-            letters = [find(self.scene, "cameras", part.shot.camera).letter for part in (one, two)]
-            why = f"{a} is on {letters[0]}, {b} on {letters[1]}"
+            on = [self._on(part.shot) for part in (one, two)]
+            why = f"{a} is {on[0]}, {b} {on[1]}"
         elif two.gap:
             why = f"{two.gap} black frames lie between"
         elif off:
@@ -294,33 +232,51 @@ class _Editor:
                 field="shots",
             )
         i = chosen[0]
-        joined = replace(one, count=one.count + two.count)
+        shot = changed(
+            one.shot,
+            fade_out=two.shot.fade_out,
+            fade_colour=(two if two.shot.fade_out else one).shot.fade_colour,
+        )
+        joined = replace(one, shot=shot, count=one.count + two.count)
         return [*self.parts[:i], joined, *self.parts[i + 2 :]], f"Joined shots {a} and {b}"
 
     def _put(self, edit: Put) -> tuple[list[Part], str]:
-        camera, (stage, at) = self._camera(edit.camera), self._points(edit)
-        self._inside(stage)
+        camera = None if edit.camera is None else self.camera(edit.camera)
+        stage, at = self._points(edit) if camera else self._slate(edit)
+        if camera:
+            self.inside(stage)
         laid = edits.laid_out(self.parts)
         stop = at + stage.count
         under: list[Laid] = []
         for one in laid:
             head, tail = edits.head_of(one, at), edits.tail_of(one, at if edit.edit == "insert" else stop)
             if head is not None and tail is not None:
-                tail = Laid(tail.at, self._new(tail.part, gap=0))
+                tail = Laid(tail.at, self.copy_of(tail.part, gap=0))
             under += [piece for piece in (head, tail) if piece is not None]
         if edit.edit == "insert":
             under = edits.later(under, at, stage.count)
-        name = self._name(at)
-        shot = Shot(id=self._next_id(), name=name, camera=camera.id, stage=stage)
+        name = self.free_name(at)
+        shot = Shot(id=self.next_id(), name=name, camera=camera.id if camera else None, stage=stage)
         parts = edits.in_order([*under, Laid(at, Part(shot, 0, stage.first, stage.count))])
         word = "Inserted" if edit.edit == "insert" else "Overwrote with"
-        return (
-            parts,
-            f"{word} shot {name} on camera {camera.letter}, {stage} ({stage.count} f), at frame {at} of the cut",
-        )
+        what = f"on camera {camera.letter}, {stage}" if camera else "as a slate"
+        return parts, f"{word} shot {name} {what} ({stage.count} f), at frame {at} of the cut"
+
+    def _on(self, shot: Shot) -> str:
+        """What a shot shows, in a sentence."""
+        return "a slate" if shot.camera is None else f"on {find(self.scene, 'cameras', shot.camera).letter}"
+
+    def _slate(self, edit: Put) -> tuple[Frames, int]:
+        """The frames of its own that a slate has, and where it goes."""
+        at = edit.cut_in if edit.at is None else edit.at
+        if at is None or edit.frames is None:
+            raise BadInput(
+                "A slate needs a place and a length.", 'Give "at" and "frames", or name a camera.', field="do"
+            )
+        return Frames(first=1, last=edit.frames), at
 
     def _points(self, edit: Put) -> tuple[Frames, int]:
-        stage = self._stage(edit.stage)
+        stage = self.stage_of(edit.stage)
         ends = (edit.stage_in, edit.stage_out) if stage is None else (stage.first, stage.last)
         starts = (edit.cut_in if edit.at is None else edit.at, edit.cut_out)
         found = edits.three_points(ends, starts)
@@ -332,48 +288,66 @@ class _Editor:
 
     def _split(self, edit: Split) -> tuple[list[Part], str]:
         laid = edits.laid_out(self.parts)
-        i = next((k for k, one in enumerate(laid) if one.at < edit.at < one.stop), None)
-        if i is None:
-            raise Refused(
-                f"At frame {edit.at} of the cut no shot has frames on both sides.",
-                "Go to a frame inside a shot.",
-                field="at",
-            )
-        head, tail = edits.head_of(laid[i], edit.at), edits.tail_of(laid[i], edit.at)
+        i, at = self._parting(edit, laid)
+        head, tail = edits.head_of(laid[i], at), edits.tail_of(laid[i], at)
         assert head is not None and tail is not None
-        half = self._new(tail.part, gap=0)
-        name = head.part.shot.name
-        return [
-            *self.parts[:i],
-            head.part,
-            half,
-            *self.parts[i + 1 :],
-        ], f"Split shot {name} at frame {edit.at} of the cut"
+        half, to = self.copy_of(tail.part, gap=0), ""
+        if edit.camera is not None:
+            camera = self.camera(edit.camera)
+            half, to = replace(half, shot=changed(half.shot, camera=camera.id)), f" to camera {camera.letter}"
+        said = f"{'Cut' if to else 'Split'} shot {head.part.shot.name} at frame {at} of the cut{to}"
+        return [*self.parts[:i], head.part, half, *self.parts[i + 1 :]], f"{said} (shot {half.shot.name})"
+
+    def _parting(self, edit: Split, laid: Sequence[Laid]) -> tuple[int, int]:
+        """The place of the shot that is split, and the cut frame at which it is."""
+        if edit.at is not None:
+            i = next((k for k, one in enumerate(laid) if one.at < edit.at < one.stop), None)
+            if i is None:
+                raise Refused(
+                    f"At frame {edit.at} of the cut no shot has frames on both sides.",
+                    "Go to a frame inside a shot.",
+                    field="at",
+                )
+            return i, edit.at
+        if edit.shot is None or edit.frame is None:
+            raise BadInput(
+                "Where to split was not said.", "Give a frame of the cut, or a shot and its frame of the stage.", field="at"
+            )  # fmt: skip
+        i = self.find(edit.shot)
+        shot = self.parts[i].shot
+        if edit.frame not in shot.stage or edit.frame == shot.stage.first:
+            raise Refused(
+                f"Shot {shot.name} shows {shot.stage}, so it cannot be cut at {edit.frame}.",
+                "Cut it at a frame that it shows, after its first.",
+                field="frame",
+            )
+        return i, laid[i].at + edit.frame - shot.stage.first
 
     def _angle(self, edit: Angle) -> tuple[list[Part], str]:
-        chosen = self._chosen(edit.shots)
-        camera = None if edit.camera is None else self._camera(edit.camera)
-        stage = self._stage(edit.stage) if edit.edit == "replace" else None
+        chosen = self.chosen(edit.shots)
+        camera = None if edit.camera is None else self.camera(edit.camera)
+        stage = self.stage_of(edit.stage) if edit.edit == "replace" else None
         if camera is None and stage is None:
             raise BadInput(
                 "Nothing to put in its place was named.", "Give a camera, or frames of the stage.", field="do"
             )
         if stage is not None:
-            self._inside(stage)
+            self.inside(stage)
         parts = list(self.parts)
         for i in chosen:
             if camera is not None:
-                parts[i] = replace(parts[i], shot=changed(parts[i].shot, camera=camera.id))
+                first = parts[i].first if parts[i].shot.camera or stage else self.follow_on(i)
+                parts[i] = replace(parts[i], shot=changed(parts[i].shot, camera=camera.id), first=first)
             if stage is not None:
                 parts[i] = replace(parts[i], first=stage.first, count=stage.count)
         what = [f"camera {camera.letter}"] if camera else []
         what += [f"{stage} ({stage.count} f)"] if stage else []
-        return parts, f"{_WORDS[edit.edit]} {self._told(chosen)}: now {', '.join(what)}"
+        return parts, f"{_WORDS[edit.edit]} {self.told(chosen)}: now {', '.join(what)}"
 
     def _reorder(self, edit: Reorder) -> tuple[list[Part], str]:
-        chosen = self._chosen(edit.shots)
+        chosen = self.chosen(edit.shots)
         rest = [part for i, part in enumerate(self.parts) if i not in chosen]
-        before = None if edit.before is None else self._find(edit.before)
+        before = None if edit.before is None else self.find(edit.before)
         if before in chosen:
             raise Refused(
                 "A shot can't go before itself.", "Choose another one, or none for the end.", field="before"
@@ -381,69 +355,7 @@ class _Editor:
         to = len(rest) if before is None else rest.index(self.parts[before])
         moved = [self.parts[i] for i in chosen]
         where = "to the end" if before is None else f"before {self.parts[before].shot.name}"
-        return [*rest[:to], *moved, *rest[to:]], f"Moved {self._told(chosen)} {where}"
-
-    # What is named
-
-    def _chosen(self, names: Sequence[str], most: int | None = None) -> list[int]:
-        found = sorted({self._find(name) for name in names})
-        if most is not None and len(found) > most:
-            raise BadInput("This is done to one shot.", "Name one.", field="shots")
-        return found
-
-    def _find(self, name: str) -> int:
-        for i, part in enumerate(self.parts):
-            if name in (part.shot.id, part.shot.name):
-                return i
-        raise NotFound(
-            f"There is no shot {name} in the cut.", "It may have been deleted; choose another.", field="shots"
-        )
-
-    def _camera(self, name: str) -> Camera:
-        for camera in self.scene.cameras:
-            if name in (camera.id, camera.letter):
-                return camera
-        raise NotFound(
-            f"There is no camera {name} in this scene.", "Choose one that is there.", field="camera"
-        )
-
-    @staticmethod
-    def _stage(stage: Frames | tuple[int, int] | None) -> Frames | None:
-        return Frames(first=stage[0], last=stage[1]) if isinstance(stage, tuple) else stage
-
-    def _inside(self, stage: Frames) -> None:
-        frames = self.scene.frames
-        if stage.first < frames.first or stage.last > frames.last:
-            raise Refused(
-                f"A shot cannot show {stage}: the scene runs {frames}.", "Choose frames inside the scene.", field="stage"
-            )  # fmt: skip
-
-    def _told(self, chosen: Sequence[int]) -> str:
-        names = [self.parts[i].shot.name for i in chosen]
-        return (
-            f"shot{'s' if len(names) > 1 else ''} {listed(names)}"
-            if len(names) < 8
-            else f"{len(names)} shots"
-        )
-
-    def _new(self, part: Part, gap: int) -> Part:
-        """The same as another shot, under a name and an id of its own."""
-        at = next(i for i, one in enumerate(self.parts) if one.shot.id == part.shot.id)
-        name = next_name((*self.scene.shots, *self._names), at)
-        shot: Shot = changed(part.shot, id=self._next_id(), name=name)
-        self._names = (*self._names, shot)
-        return replace(part, shot=shot, gap=gap)
-
-    _names: tuple[Shot, ...] = ()
-
-    def _name(self, at: int) -> str:
-        """A name for a shot that begins at a cut frame."""
-        before = [i for i, one in enumerate(edits.laid_out(self.parts)) if one.at < at]
-        return next_name((*self.scene.shots, *self._names), before[-1] if before else None)
-
-    def _next_id(self) -> str:
-        self._made += 1
-        return self._id if self._made == 1 else f"{self._id[:36]}-{self._made}"
+        return [*rest[:to], *moved, *rest[to:]], f"Moved {self.told(chosen)} {where}"
 
 
 def _runs(chosen: Sequence[int]) -> Iterator[tuple[int, int]]:

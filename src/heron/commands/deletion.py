@@ -6,6 +6,7 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.commands.base import Outcome, all_called
+from heron.commands.cut_joins import without_chosen
 from heron.commands.layers_to_keys import freed
 from heron.commands.perches import stood
 from heron.commands.shots import lift_out
@@ -78,9 +79,14 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
 
     update: dict[str, Any] = {}
     for table in TABLES:
-        new, lost = [], []
+        new: list[Any] = []
+        lost: list[Any] = []
         for item in getattr(scene, table):
             if item.id in ids:
+                continue
+            if table == "shots" and item.camera in ids and (other := without_chosen(item, ids)) is not None:
+                new.append(other)
+                tail += f"; shot {item.name} is “{other.version}” now"
                 continue
             named = [k.role for k in links(item) if k.id in ids] if has_links(type(item)) else []
             for role in dict.fromkeys(named):

@@ -56,6 +56,7 @@ from heron.commands.fitting import other_lenses
 from heron.commands.thing_checks import things_said
 from heron.errors import BadInput, BeyondLens, HeronError, from_validation
 from heron.scene import Scene
+from heron.scene.joins import parted
 from heron.scene.lookup import validate_scene
 
 AnyCommand = Annotated[
@@ -127,8 +128,6 @@ AnyCommand = Annotated[
     | kit.TakeKit
     | cutting.EditCut
     | shots.AddShot
-    | shots.CutShot
-    | shots.TrimShot
     | shots.MoveShot
     | shots.SetShot
     | shots.DeleteShot
@@ -206,6 +205,9 @@ def run_one(scene: Scene, command: AnyCommand) -> tuple[Scene, str]:
         error.alternatives = other_lenses(scene, command, error)
         raise
     after, more = binding.brought_along(scene, after)
+    if after.shots is not scene.shots:
+        shots, cut = parted(scene.shots, after.shots)
+        after, more = after.having(shots=shots), more + cut
     after = validate_scene(after)
     return after, sentence + more + things_said(scene, after)
 

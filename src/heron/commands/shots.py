@@ -5,8 +5,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from heron.commands.base import Command, Outcome, refuse_taken
-from heron.cut import Clocks, lay_out
-from heron.errors import BadInput, Refused
+from heron.cut import lay_out
 from heron.model import Id, Name, Note, changed, new_id
 from heron.scene import Scene, Shot, find, replace
 from heron.timebase import MAX_FRAMES, Frames, parse_rate
@@ -94,138 +93,6 @@ class AddShot(Command):
             # The cut shows the stage to its end: this camera shows the action again, for a second or more.
             first, until = max(min(asked, last - fps + 1), scene.frames.first), last
         return Frames(first=first, last=min(until, last, first + USUAL_SHOT_S * fps - 1))
-
-
-class CutShot(Command):
-    """Cut a shot at a stage frame: it ends on the frame before, another begins on it.
-
-    before:  |---010 A---|      cut at N to B:  |010 A|N 020 B|
-    """
-
-    kind: Literal["shot.cut"] = "shot.cut"
-    id: Id = Field(default_factory=lambda: new_id("shot"))
-    shot: Id
-    frame: FrameNumber
-    camera: Id | None = None
-
-    def apply(self, scene: Scene) -> Outcome:
-        shot: Shot = find(scene, "shots", self.shot)
-        at, stage = scene.shots.index(shot), self.frame
-        if stage not in shot.stage:
-            raise Refused(
-                f"Shot {shot.name} shows {shot.stage}, so it cannot be cut at {stage}.",
-                "Cut it at a frame that it shows.",
-                field="frame",
-            )
-        camera = find(scene, "cameras", self.camera or shot.camera)
-        if stage == shot.stage.first:
-            raise Refused(
-                f"Shot {shot.name} begins on this frame already.",
-                "Move a frame on, or change the shot's camera.",
-                field="frame",
-            )
-        head = changed(shot, stage=Frames(first=shot.stage.first, last=stage - 1))
-        tail = Shot(
-            id=self.id,
-            name=next_name(scene.shots, at),
-            camera=camera.id,
-            stage=Frames(first=stage, last=shot.stage.last),
-        )
-        shots = (*scene.shots[:at], head, tail, *scene.shots[at + 1 :])
-        clocks = Clocks(scene)
-        when = clocks.timecode(clocks.placed[at].cut_first + stage - shot.stage.first)
-        return (
-            scene.having(shots=shots),
-            f"Cut shot {shot.name} at {when} to camera {camera.letter} (shot {tail.name})",
-        )
-
-
-class TrimShot(Command):
-    """Change what a shot shows. The cut closes up behind it, or the rest of the cut stays put.
-
-    before:        |010|--020--|030|
-    last earlier:  |010|-020-|030|          with ripple (the default)
-                   |010|-020-|..|030|       without
-    first later:   |010|-020-|030|          with ripple
-                   |010|..|-020-|030|       without
-    last earlier:  |010|-020-|--030|        with roll: the cut moves, the neighbour fills in
-    """
-
-    kind: Literal["shot.trim"] = "shot.trim"
-    shot: Id
-    first: FrameNumber | None = None
-    last: FrameNumber | None = None
-    ripple: bool = True
-    #: The shot on the other side of the cut takes or gives the same frames; `ripple` does not count then.
-    roll: bool = False
-
-    def apply(self, scene: Scene) -> Outcome:
-        shot: Shot = find(scene, "shots", self.shot)
-        field = "last" if self.first is None else "first"
-        new = _showing(scene, shot, self.first, self.last, field)
-        first, last = new.stage.first, new.stage.last
-        if self.roll:
-            other = self._neighbour(scene, shot)
-            by = last - shot.stage.last if self.first is None else first - shot.stage.first
-            edge = (
-                {"first": other.stage.first + by} if self.first is None else {"last": other.stage.last + by}
-            )
-            joined = _showing(scene, other, edge.get("first"), edge.get("last"), field)
-            left, right = (new, joined) if self.first is None else (joined, new)
-            out = replace(scene, "shots", new, joined)
-            return out, f"Rolled the cut between shots {left.name} and {right.name} by {by:+d} f"
-        if self.ripple:
-            out = replace(scene, "shots", new)
-        else:
-            at = scene.shots.index(shot)
-            lead = new.gap_before + first - shot.stage.first
-            follow = scene.shots[at + 1] if at + 1 < len(scene.shots) else None
-            trail = (follow.gap_before if follow else 0) + shot.stage.last - last
-            if lead < 0 or (follow and trail < 0):
-                raise Refused(
-                    f"Shot {shot.name} has no room to grow there without moving its neighbour.",
-                    "Trim it so that the cut moves along, or shorten the neighbour first.",
-                    field="first" if lead < 0 else "last",
-                )
-            changes = [changed(new, gap_before=lead)]
-            if follow:
-                changes.append(changed(follow, gap_before=trail))
-            out = replace(scene, "shots", *changes)
-        return out, f"Trimmed shot {shot.name} to {new.stage} ({new.stage.count} f)"
-
-    def _neighbour(self, scene: Scene, shot: Shot) -> Shot:
-        """The shot on the other side of the cut that rolls."""
-        if self.first is not None and self.last is not None:
-            raise BadInput("Only one cut rolls at a time.", "Give the first frame or the last one.")
-        at = scene.shots.index(shot) + (1 if self.first is None else -1)
-        other = scene.shots[at] if 0 <= at < len(scene.shots) else None
-        gap = 0 if other is None else (other if self.first is None else shot).gap_before
-        if other is None or gap:
-            raise Refused(
-                f"There is no cut at the {'end' if self.first is None else 'beginning'} of shot {shot.name}: "
-                f"{'black lies there' if gap else 'no shot lies there'}.",
-                "Trim it without rolling.",
-            )
-        return other
-
-
-def _showing(scene: Scene, shot: Shot, first: int | None, last: int | None, field: str) -> Shot:
-    """A shot with another first or last frame of the stage."""
-    first = shot.stage.first if first is None else first
-    last = shot.stage.last if last is None else last
-    if last < first:
-        raise Refused(
-            f"Shot {shot.name} cannot run from {first} to {last}: it would end before it starts.",
-            "Leave it at least one frame.",
-            field=field,
-        )
-    if first < scene.frames.first or last > scene.frames.last:
-        raise Refused(
-            f"Shot {shot.name} cannot show {first}–{last}: the scene runs {scene.frames}.",
-            "Trim inside the scene's range, or lengthen the scene.",
-            field="first" if first < scene.frames.first else "last",
-        )
-    return changed(shot, stage=Frames(first=first, last=last))
 
 
 class MoveShot(Command):

@@ -6,30 +6,14 @@ division, and several edits at once are added up before they are checked.
 """
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from heron.model import changed
+from heron.scene.joins import Part, Room, rooms
 from heron.scene.shot import Shot
 from heron.timebase import Frames
-
-
-@dataclass(frozen=True)
-class Part:
-    """A shot's numbers: black frames before it, its first stage frame, and how many it shows."""
-
-    shot: Shot
-    gap: int
-    first: int
-    count: int
-
-    @property
-    def done(self) -> Shot:
-        """The shot with these numbers."""
-        stage = Frames(first=self.first, last=self.first + self.count - 1)
-        kept = self.shot.stage == stage and self.shot.gap_before == self.gap
-        return self.shot if kept else changed(self.shot, stage=stage, gap_before=self.gap)
-
 
 #: For each shot, by its place in the order: how its gap, first frame and count change for each frame of the edit.
 Vector = dict[int, tuple[int, int, int]]
@@ -41,11 +25,6 @@ class Stop:
 
     by: int | None
     why: str
-
-
-def parts_of(shots: Sequence[Shot]) -> list[Part]:
-    """The numbers of some shots, in order."""
-    return [Part(shot, shot.gap_before, shot.stage.first, shot.stage.count) for shot in shots]
 
 
 def places(parts: Sequence[Part]) -> list[int]:
@@ -68,40 +47,32 @@ def added(vectors: Sequence[Vector]) -> Vector:
 
 
 def moved(parts: Sequence[Part], vector: Vector, by: int) -> list[Part]:
-    """The shots after an edit by so many frames; whether it goes so far is not asked here."""
+    """The shots after an edit by so many frames; whether it goes so far is not asked here.
+
+    A slate counts frames of its own from its first.
+    """
     out = list(parts)
     for i, (g, f, n) in vector.items():
         part = out[i]
-        out[i] = replace(part, gap=part.gap + g * by, first=part.first + f * by, count=part.count + n * by)
+        first = part.first if part.shot.camera is None else part.first + f * by
+        out[i] = replace(part, gap=part.gap + g * by, first=first, count=part.count + n * by)
     return out
 
 
 def stops(parts: Sequence[Part], vector: Vector, stage: Frames) -> tuple[Stop, Stop]:
     """How far an edit goes back and forth: what must not become less than nothing is linear in the frames it moves by."""
-    back, forth = Stop(None, ""), Stop(None, "")
-    for room, by, why in _rooms(parts, vector, stage):
-        if by < 0 and (forth.by is None or room // -by < forth.by):
-            forth = Stop(room // -by, why)
-        elif by > 0 and (back.by is None or -(room // by) > back.by):
-            back = Stop(-(room // by), why)
-    return back, forth
-
-
-def _rooms(parts: Sequence[Part], vector: Vector, stage: Frames) -> Iterator[tuple[int, int, str]]:
-    """What is left of each thing that must not run out, how that changes with each frame, and what is said there."""
-    for i, (g, f, n) in vector.items():
-        part, name = parts[i], parts[i].shot.name
-        yield part.count - 1, n, f"shot {name} would have no frames left"
-        yield part.gap, g, f"shot {name} would begin before the shot in front of it ends"
-        yield (
-            part.first - stage.first,
-            f,
-            f"the stage begins at {stage.first}: shot {name} has no earlier frames",
-        )
-        yield (
-            stage.last - (part.first + part.count - 1), -f - n,
-            f"the stage ends at {stage.last}: shot {name} has no later frames",
-        )  # fmt: skip
+    back: tuple[int, Room] | None = None
+    forth: tuple[int, Room] | None = None
+    ahead = moved(parts, vector, 1)
+    for i in vector:
+        for now, then in zip(rooms(parts, i, stage), rooms(ahead, i, stage), strict=True):
+            by = then.frames - now.frames
+            if by < 0 and (forth is None or now.frames // -by < forth[0]):
+                forth = now.frames // -by, now
+            elif by > 0 and (back is None or -(now.frames // by) > back[0]):
+                back = -(now.frames // by), now
+    one, other = (Stop(None, "") if end is None else Stop(end[0], end[1].why()) for end in (back, forth))
+    return one, other
 
 
 # Vectors for one frame, later in the action or the cut; i is the shot's place in the order.
@@ -211,7 +182,10 @@ def in_order(laid: Sequence[Laid]) -> list[Part]:
 def head_of(one: Laid, cut: int) -> Laid | None:
     """What of a shot lies before a cut frame."""
     keep = min(cut - one.at, one.part.count)
-    return Laid(one.at, replace(one.part, count=keep)) if keep > 0 else None
+    if keep == one.part.count:
+        return one
+    shot = _with(one.part.shot, fade_out=0)
+    return Laid(one.at, replace(one.part, shot=shot, count=keep)) if keep > 0 else None
 
 
 def tail_of(one: Laid, cut: int) -> Laid | None:
@@ -219,8 +193,21 @@ def tail_of(one: Laid, cut: int) -> Laid | None:
     drop = max(cut - one.at, 0)
     if drop >= one.part.count:
         return None
-    part = replace(one.part, first=one.part.first + drop, count=one.part.count - drop)
+    if not drop:
+        return one
+    shot = _with(one.part.shot, fade_in=0, dissolve=None)
+    first = one.part.first + (0 if shot.camera is None else drop)
+    part = replace(one.part, shot=shot, first=first, count=one.part.count - drop)
     return Laid(one.at + drop, part)
+
+
+def _with(shot: Shot, **update: Any) -> Shot:
+    """The shot with other joins; as it is where they are so already."""
+    return (
+        shot
+        if all(getattr(shot, name) == value for name, value in update.items())
+        else changed(shot, **update)
+    )
 
 
 def later(laid: Sequence[Laid], cut: int, by: int) -> list[Laid]:

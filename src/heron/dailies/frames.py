@@ -150,6 +150,8 @@ def _stretches(scene: Scene, render: Render, clocks: Clocks) -> Iterator[_Stretc
     places = folders([shot.name for shot in scene.shots])
     for i, placed in enumerate(clocks.placed):
         if render.of == "cut" or placed.shot.id in wanted:
+            if placed.shot.camera is None:
+                continue
             camera = find(scene, "cameras", placed.shot.camera)
             yield _Stretch(camera, placed.shot.stage, around(placed.shot.stage), places[i], i)
 

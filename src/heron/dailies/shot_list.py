@@ -12,7 +12,7 @@ from heron.cut import Clocks
 from heron.rigs.describe import sentence
 from heron.scene import Camera, Scene, find
 from heron.scene.document import spot_called
-from heron.timebase import parse_rate
+from heron.timebase import Frames, parse_rate
 
 #: Less than this is not a move: metres, degrees and the ratio of focal lengths.
 _LEAST_M, _LEAST_DEG, _LEAST_ZOOM = 0.05, 0.5, 1.02
@@ -46,25 +46,32 @@ def shot_list(scene: Scene) -> list[ShotLine]:
     out = []
     for placed in clocks.placed:
         shot = placed.shot
-        camera: Camera = find(scene, "cameras", shot.camera)
-        samples = bake.samples(camera, shot.stage)
-        focal = samples.column("focal_mm")
+        camera: Camera | None = find(scene, "cameras", shot.camera) if shot.camera else None
+        lens, move = _seen(scene, bake, camera, shot.stage) if camera else ("", "")
         out.append(
             ShotLine(
                 shot=shot.name,
-                camera=camera.letter,
-                sees=camera.name,
-                lens=f"{focal[0]:.3g} mm" if _same(focal) else f"{focal[0]:.3g} to {focal[-1]:.3g} mm",
+                camera=camera.letter if camera else "",
+                sees=camera.name if camera else "Slate",
+                lens=lens,
                 timecode=clocks.timecode(placed.cut_first),
                 first=shot.stage.first,
                 last=shot.stage.last,
                 frames=shot.stage.count,
                 seconds=round(shot.stage.count / fps, 3),
-                move=moved(scene, camera, samples),
+                move=move,
                 note=shot.note,
             )
         )
     return out
+
+
+def _seen(scene: Scene, bake: Bake, camera: Camera, stage: Frames) -> tuple[str, str]:
+    """The lens of a camera over some frames, and its move, in words."""
+    samples = bake.samples(camera, stage)
+    focal = samples.column("focal_mm")
+    lens = f"{focal[0]:.3g} mm" if _same(focal) else f"{focal[0]:.3g} to {focal[-1]:.3g} mm"
+    return lens, moved(scene, camera, samples)
 
 
 def moved(scene: Scene, camera: Camera, samples: Samples) -> str:

@@ -10,7 +10,7 @@ def slate_of_cut(scene: Scene, bake: Bake, clocks: Clocks, cut: int) -> str:
     found = clocks.to_stage(cut)
     if found is None:
         return ""
-    camera = find(scene, "cameras", clocks.placed[found[0]].shot.camera)
+    camera = find(scene, "cameras", clocks.placed[found[0]].shot.camera or "")
     return slate(scene, bake, camera, found[1], clocks, found[0])
 
 

@@ -6,6 +6,8 @@ from typing import Any
 from heron.commands import AnyCommand, run
 from heron.commands.acts import AddAct
 from heron.commands.cameras import AddCamera, Pose, SetCamera
+from heron.commands.cut_edits import MoveEdges
+from heron.commands.cutting import EditCut
 from heron.commands.figures import AddFigure
 from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.glass import MountLens, SetGlass
@@ -15,7 +17,7 @@ from heron.commands.moving_parts import LightMover, MakeMover
 from heron.commands.numbers import SetNumber
 from heron.commands.perches import SavePerch
 from heron.commands.rigs import AddLayer
-from heron.commands.shots import AddShot, TrimShot
+from heron.commands.shots import AddShot
 from heron.commands.starts import StartRig
 from heron.commands.things import PutThing
 from heron.commands.view import View
@@ -255,8 +257,8 @@ def _flight() -> list[AnyCommand]:
         SetFocus(camera="cam-j", on=OnFigure(figure="fig-bram")),
         AddShot(id="shot-005", camera="cam-j", stage=_f(FIRST, 1063), name="005", before="shot-010"),
         # The fine cut: no action is seen twice.
-        TrimShot(shot="shot-010", last=1164),
-        TrimShot(shot="shot-040", first=1284),
+        EditCut(do=MoveEdges(edit="trim_out", shots=("010",), by=1164 - 1176)),
+        EditCut(do=MoveEdges(edit="trim_in", shots=("040",), by=1284 - 1278)),
     ]
 
 

@@ -3,6 +3,8 @@
 One video track: a clip for each shot, its source range in stage frames, gaps as gaps; cues as markers on the clips
 that show them, in stage frames. Where the cut was rendered, clips point at the pictures, or at the movie: then a clip's
 range is in the movie's own timecode. Where only some shots were, the others are gaps, so that each stands in its place.
+A dissolve is a transition between two clips; a fade, one at a clip's end, with nothing on its other side. Pictures that
+were rendered have both in them, so beside those no transition is written.
 Lost: everything on the stage but the range; the lens and names travel as metadata.
 """
 
@@ -17,7 +19,7 @@ from heron.dailies.asked import Render
 from heron.dailies.frames import Plan, movie_begins
 from heron.dailies.names import folders
 from heron.errors import Refused
-from heron.scene import Scene, find
+from heron.scene import Scene, Shot, find
 from heron.scene.limits import mounted_lens
 from heron.timebase import Frames, parse_rate
 
@@ -88,6 +90,8 @@ def write_otio(scene: Scene, media: Media | None = None) -> str:
     timeline.tracks.append(track)
     places = folders([shot.name for shot in scene.shots])
     empty = 0
+    #: What stands on the track so far; None is black.
+    clips: list[Shot | None] = []
     for folder, placed in zip(places, clocks.placed, strict=True):
         shot = placed.shot
         empty += shot.gap_before
@@ -95,8 +99,21 @@ def write_otio(scene: Scene, media: Media | None = None) -> str:
             empty += shot.stage.count
             continue
         if empty:
+            if media is None and clips and (end := _joint(None, clips[-1], rate)) is not None:
+                track.append(end)
+            clips.append(None)
             track.append(otio.schema.Gap(source_range=_range(Frames(first=0, last=empty - 1), rate)))
         empty = 0
+        if media is None and (joint := _joint(shot, clips[-1] if clips else None, rate)) is not None:
+            track.append(joint)
+        clips.append(shot)
+        if shot.camera is None:
+            slate = otio.schema.Clip(
+                shot.name, otio.schema.MissingReference(name="slate"), _range(shot.stage, rate)
+            )
+            slate.metadata[NAMESPACE] = {"shot": shot.name, "note": shot.note}
+            track.append(slate)
+            continue
         camera = find(scene, "cameras", shot.camera)
         row = bake.samples(camera, Frames(first=shot.stage.first, last=shot.stage.first)).at(shot.stage.first)
         mounted = mounted_lens(scene, camera)
@@ -134,7 +151,28 @@ def write_otio(scene: Scene, media: Media | None = None) -> str:
                 marker.metadata[NAMESPACE] = {"cue": cue.id, "stage": cue.frame}
                 clip.markers.append(marker)
         track.append(clip)
+    if media is None and clips and (end := _joint(None, clips[-1], rate)) is not None:
+        track.append(end)
     return str(timeline.to_json_string())
+
+
+def _joint(shot: Shot | None, before: Shot | None, rate: Fraction) -> otio.schema.Transition | None:
+    """What lies between a shot and what is before it (None: black, or the end): a dissolve, a fade, two fades that meet."""
+    if shot is not None and before is not None and shot.dissolve:
+        kind, frames = otio.schema.TransitionTypes.SMPTE_Dissolve, shot.dissolve
+    else:
+        kind, frames = "Fade", (before.fade_out if before else 0, shot.fade_in if shot else 0)
+    if not any(frames):
+        return None
+    colours = {
+        "out": before and before.fade_out and before.fade_colour,
+        "in": shot and shot.fade_in and shot.fade_colour,
+    }
+    told = {key: value for key, value in colours.items() if value and kind == "Fade"}
+    return otio.schema.Transition(
+        transition_type=kind, in_offset=_time(frames[0], rate), out_offset=_time(frames[1], rate),
+        metadata={NAMESPACE: {"fade_colour": told}} if told else {},
+    )  # fmt: skip
 
 
 def _sequence(

@@ -11,6 +11,7 @@ from heron.optics import DELIVERIES, FILM_BACKS, FIRST_KIT, Delivery, KitLens, L
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene.camera import Camera
 from heron.scene.cue import Cue
+from heron.scene.joins import misfits
 from heron.scene.links import has_links, links, loops
 from heron.scene.passes import Pass
 from heron.scene.shot import Shot
@@ -117,10 +118,13 @@ def problems(scene: Scene) -> list[str]:
     if lamps > MOST_LAMPS:
         found.append(f"{lamps} lamps light it; {MOST_LAMPS} are the most")
     for shot in scene.shots:
-        if shot.stage.first < scene.frames.first or shot.stage.last > scene.frames.last:
+        if shot.camera is not None and (
+            shot.stage.first < scene.frames.first or shot.stage.last > scene.frames.last
+        ):
             found.append(
                 f"shot {shot.name} shows stage frames {shot.stage}, outside the scene's {scene.frames}"
             )
+    found += misfits(scene.shots, scene.frames) if not found else []
     total = sum(shot.gap_before + shot.stage.count for shot in scene.shots)
     if total > MAX_FRAMES:
         found.append(f"the cut would be {total:,} frames long; {MAX_FRAMES:,} is the most")

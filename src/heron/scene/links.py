@@ -170,14 +170,20 @@ def without(
             if isinstance(one, Reference) and any(link.id in gone for link in links(one)):
                 new.append(to_point(one, at))
             elif isinstance(one, Model):
-                new.append(without(one, gone, to_point, at))
+                try:
+                    new.append(without(one, gone, to_point, at))
+                except CannotBeWithout:
+                    # One of several goes; the item is there without it.
+                    if not many:
+                        raise
             elif field.link and one in gone:
-                if not field.may_be_none:
+                if not field.may_be_none or (field.role and field.role.goes):
                     raise CannotBeWithout
                 new.append(None)
             else:
                 new.append(one)
-        if any(a is not b for a, b in zip(new, value if many else (value,), strict=True)):
+        was = value if many else (value,)
+        if len(new) < len(was) or any(a is not b for a, b in zip(new, was, strict=True)):
             update[field.name] = tuple(new) if many else new[0]
     return changed(item, **update) if update else item
 

@@ -1,27 +1,51 @@
-"""A shot: a camera over a range of the stage, placed after the shot before it."""
+"""A shot: a camera over a range of the stage, placed after the shot before it; or a slate, before there is a camera."""
 
 from typing import Annotated, ClassVar
 
 from pydantic import Field
 
-from heron.model import Id, Model, Name, Note
+from heron.model import Colour, Id, Label, Model, Name, Note
 from heron.stage.reference import LinkTo, Role
 from heron.timebase.frames import MAX_FRAMES, Frames
+
+_Camera = Annotated[Id, LinkTo("cameras")]
+_Few = Annotated[int, Field(ge=0, le=MAX_FRAMES)]
+
+
+class Version(Model):
+    """Another angle or length of a shot, kept beside the one that is chosen."""
+
+    name: Name
+    camera: Annotated[
+        _Camera | None, Role("has a version on", goes=True, left="a version of {} goes with it")
+    ] = None
+    stage: Frames
 
 
 class Shot(Model):
     """`stage` is the action it shows; `gap_before` black frames lie between it and the shot before.
 
     Where it lies in the cut follows from the shots before it, so shots can neither overlap
-    nor be out of order.
+    nor be out of order. Without a camera it is a slate: its `stage` then counts frames of its own.
+    Its own camera and stage are those of the version that is chosen.
     """
 
     NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"note"})
 
     id: Id
     name: Name
-    camera: Annotated[Id, LinkTo("cameras"), Role("is on", left="the cut has a gap in place of {}")]
+    camera: Annotated[_Camera | None, Role("is on", goes=True, left="the cut has a gap in place of {}")] = (
+        None
+    )
     stage: Frames
     gap_before: int = Field(default=0, ge=0, le=MAX_FRAMES)
     #: For whoever reads the shot list.
     note: Note = ""
+    #: Frames that it is mixed with the shot before it: before the joint and after it.
+    dissolve: tuple[_Few, _Few] | None = None
+    fade_in: _Few = 0
+    fade_out: _Few = 0
+    fade_colour: Colour = "#000000"
+    #: What the chosen version is called; nothing, as long as there has been no other.
+    version: Label = ""
+    versions: tuple[Version, ...] = Field(default=(), max_length=100)

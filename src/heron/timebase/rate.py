@@ -14,13 +14,14 @@ RATES = tuple(
 
 
 def parse_rate(text: str) -> Fraction:
-    """Read `24`, `24/1` or `30000/1001` as an exact rate in frames a second.
+    """Read `24`, `23.976`, `24/1` or `30000/1001` as an exact rate in frames a second.
 
     Raises:
         BadInput: not a fraction, or not one of `RATES`.
     """
+    named = {rate_name(rate): rate for rate in RATES}
     try:
-        rate = Fraction(text.strip())
+        rate = named.get(text.strip()) or Fraction(text.strip())
     except (ValueError, ZeroDivisionError):
         rate = Fraction(0)
     if rate not in RATES:

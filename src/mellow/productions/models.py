@@ -95,9 +95,9 @@ class Camera(Item):
 
 
 class Shot(Item):
-    """A shot of the cut."""
+    """A shot of the cut; without a camera it is a slate."""
 
-    camera = models.ForeignKey(Camera, on_delete=models.PROTECT, related_name="shots")
+    camera = models.ForeignKey(Camera, on_delete=models.PROTECT, related_name="shots", null=True)
 
 
 class Cue(Item):

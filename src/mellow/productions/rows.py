@@ -191,4 +191,4 @@ def _columns(item: Model, content: dict[str, Any], cameras: dict[str, int]) -> N
     elif isinstance(item, models.Piece | models.Perch):
         item.group = content["group"]
     elif isinstance(item, models.Shot):
-        item.camera_id = cameras[content["camera"]]
+        item.camera_id = cameras[content["camera"]] if content["camera"] else None

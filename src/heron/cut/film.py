@@ -1,0 +1,84 @@
+"""Scenes one after the other: frames of a film and the frames of each scene's cut that they show, in whole numbers."""
+
+from bisect import bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+from heron.errors import BadInput, Refused
+
+Fit = Literal["time", "frames"]
+
+
+@dataclass(frozen=True)
+class Reel:
+    """A scene in a film: its cut's length in frames and its rate; how it is fitted to the film's, if that is another."""
+
+    name: str
+    count: int
+    rate: Fraction
+    fit: Fit | None = None
+
+
+class Film:
+    """Reels in order at one rate.
+
+    Raises:
+        Refused: a reel has another rate, and nobody said how to fit it.
+    """
+
+    def __init__(self, reels: Sequence[Reel], rate: Fraction) -> None:
+        self.reels, self.rate = tuple(reels), rate
+        #: The first film frame of each reel, and of what would come after the last.
+        self.begins = [0]
+        for place, reel in enumerate(reels, 1):
+            if reel.rate != rate and reel.fit is None:
+                raise Refused(
+                    f"Scene {place} ({reel.name}) runs at {_told(reel.rate)}, the film at {_told(rate)}.",
+                    "Say how to fit it: time keeps how long it takes, frames plays it frame for frame.",
+                    field="rate",
+                )
+            self.begins.append(self.begins[-1] + self._length(reel))
+
+    @property
+    def length(self) -> int:
+        """Frames of the film."""
+        return self.begins[-1]
+
+    def _same(self, reel: Reel) -> bool:
+        return reel.fit == "frames" or reel.rate == self.rate
+
+    def _length(self, reel: Reel) -> int:
+        return reel.count if self._same(reel) else -(-reel.count * self.rate // reel.rate)
+
+    def shows(self, frame: int) -> tuple[int, int]:
+        """Which reel a film frame shows, and which frame of its cut: what is on screen in the middle of the film frame.
+
+        Raises:
+            BadInput: the film has no such frame.
+        """
+        if not 0 <= frame < self.length:
+            raise BadInput(
+                f"The film has no frame {frame}: it is {self.length} frames long.",
+                f"Ask for 0 to {self.length - 1}." if self.length else "Add a scene with a cut.",
+                field="at",
+            )
+        place = bisect_right(self.begins, frame) - 1
+        reel, k = self.reels[place], frame - self.begins[place]
+        if self._same(reel):
+            return place, k
+        return place, min((2 * k + 1) * reel.rate // (2 * self.rate), reel.count - 1)
+
+    def shown_at(self, place: int, cut: int) -> int | None:
+        """The first film frame that shows a frame of a reel's cut; none where the film skips it."""
+        reel = self.reels[place]
+        if self._same(reel):
+            return self.begins[place] + cut
+        ratio = self.rate / reel.rate
+        frame = self.begins[place] + max(0, -((-(cut * ratio - Fraction(1, 2))) // 1))
+        return frame if frame < self.begins[place + 1] and self.shows(frame) == (place, cut) else None
+
+
+def _told(rate: Fraction) -> str:
+    return f"{float(rate):g}" if rate.denominator == 1 else f"{float(rate):.3f}"
