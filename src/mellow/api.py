@@ -8,6 +8,7 @@ from mellow.productions.api import (
     catalogue,
     changes,
     curves,
+    cutting,
     glass,
     handover,
     motion,
@@ -22,7 +23,7 @@ register(api)
 api.add_router("", catalogue.router)
 api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
-for part in (changes, news, samples, curves, air, motion, handover):
+for part in (changes, news, samples, curves, air, motion, cutting, handover):
     api.add_router("scenes", part.router)
 for part in (poses, takes, drawing, files, remarks, presets, contact, stills):
     api.add_router("", part.router)

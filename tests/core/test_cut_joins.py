@@ -37,13 +37,14 @@ DISSOLVE = {"edit": "dissolve", "shots": ["20"], "frames": [4, 6]}
 def test_a_dissolve_moves_nothing_and_adds_up_to_one_picture_on_every_frame():
     scene = after(TOUCHING, DISSOLVE)
     assert frames(scene) == frames(TOUCHING)
-    other, stage, share, own, others = Clocks(scene).mix_table
-    mixed = np.flatnonzero(other >= 0)
+    mix = Clocks(scene).mix_table
+    mixed = mix.frames
     assert mixed.tolist() == list(range(16, 26))
     # By hand: until the joint the picture of 20 comes in over 10, from four frames before its first; then 10 goes on.
-    assert stage[mixed].tolist() == [1197, 1198, 1199, 1200, 1121, 1122, 1123, 1124, 1125, 1126]
-    incoming = np.where(other == 1, share, 1 - share)[mixed]
-    assert np.allclose(incoming, (np.arange(10) + 0.5) / 10) and own.min() == others.min() == 1
+    assert mix.stage[mixed].tolist() == [1197, 1198, 1199, 1200, 1121, 1122, 1123, 1124, 1125, 1126]
+    incoming = np.where(mix.other == 1, mix.others, mix.own)[mixed]
+    assert np.allclose(incoming, (np.arange(10) + 0.5) / 10) and not mix.light.any()
+    assert np.allclose((mix.own + mix.others)[mixed], 1)
 
 
 def test_fades_go_evenly_over_a_shots_own_frames():
@@ -52,10 +53,13 @@ def test_fades_go_evenly_over_a_shots_own_frames():
         {"edit": "fade_in", "shots": ["10"], "frames": 4, "colour": "#ffffff"},
         {"edit": "fade_out", "shots": ["30"], "frames": 5},
     )
-    own = Clocks(scene).mix_table[3]
+    mix = Clocks(scene).mix_table
+    own = mix.own
     assert np.allclose(own[:5], [0.125, 0.375, 0.625, 0.875, 1]) and np.allclose(
         own[-5:], [0.9, 0.7, 0.5, 0.3, 0.1]
     )
+    # To white light is added, to black none.
+    assert np.allclose(mix.light[0], 0.875) and not mix.light[-5:].any()
     assert [s.fade_colour for s in scene.shots] == ["#ffffff", "#000000", "#000000"]
 
 

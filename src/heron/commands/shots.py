@@ -48,7 +48,7 @@ def _place_of(scene: Scene, before: str | None) -> int:
 
 
 class AddShot(Command):
-    """Put a camera's view of a stage range into the cut.
+    """Put a camera's view of a stage range into the cut; without a camera, a slate.
 
     before:  |010|020|      before 020:  |010|new|020|      left out:  |010|020|new|
 
@@ -59,7 +59,7 @@ class AddShot(Command):
 
     kind: Literal["shot.add"] = "shot.add"
     id: Id = Field(default_factory=lambda: new_id("shot"))
-    camera: Id
+    camera: Id | None = None
     stage: Frames | None = None
     #: The shot it comes before; left out, it comes last.
     before: Id | None = None
@@ -68,17 +68,19 @@ class AddShot(Command):
     playhead: FrameNumber | None = None
 
     def apply(self, scene: Scene) -> Outcome:
-        camera = find(scene, "cameras", self.camera)
+        camera = None if self.camera is None else find(scene, "cameras", self.camera)
         at = _place_of(scene, self.before)
         if self.name is not None:
             refuse_taken(scene, "shots", self.name)
         name = self.name or next_name(scene.shots, at - 1 if 0 < at < len(scene.shots) else None)
-        shot = Shot(id=self.id, name=name, camera=camera.id, stage=self.stage or self._fitting(scene))
+        usual = round(USUAL_SHOT_S * float(parse_rate(scene.rate)))
+        stage = self._fitting(scene) if camera else Frames(first=1, last=usual)
+        if self.stage is not None:
+            stage = self.stage
+        shot = Shot(id=self.id, name=name, camera=self.camera, stage=stage)
         shots = (*scene.shots[:at], shot, *scene.shots[at:])
-        return (
-            scene.having(shots=shots),
-            f"Added shot {name} on camera {camera.letter}, {shot.stage} ({shot.stage.count} f)",
-        )
+        what = f"on camera {camera.letter}, {stage}" if camera else "as a slate"
+        return scene.having(shots=shots), f"Added shot {name} {what} ({stage.count} f)"
 
     def _fitting(self, scene: Scene) -> Frames:
         """A range that fits what is there."""

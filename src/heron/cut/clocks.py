@@ -1,5 +1,6 @@
 """Three clocks for one moment: stage frame, shot frame, cut timecode."""
 
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
@@ -45,33 +46,27 @@ class Clocks:
         return shot, stage
 
     @cached_property
-    def mix_table(self) -> tuple[Ints, Ints, Floats, Floats, Floats]:
-        """For each cut frame, (n,) each, what is mixed into its picture.
-
-        The other shot of a dissolve (−1: none) and its stage frame (−1 on a slate), the other's share, and how much of
-        the shot and of the other are left by their fades. Shares are those of the middle of a frame, so that a fade of n
-        frames goes evenly from 1/2n to 1 − 1/2n, and the two of a dissolve add up to 1.
-        """
+    def mix_table(self) -> "Mix":
+        """What the picture of each cut frame is added up from, where it is more than its shot's own."""
         n = self.length
-        other, stage = np.full(n, -1, dtype=np.int64), np.full(n, -1, dtype=np.int64)
-        share, own, others = np.zeros(n), np.ones(n), np.ones(n)
-        at = np.arange(n)
+        mix = Mix(
+            np.full(n, -1, dtype=np.int64),
+            np.full(n, -1, dtype=np.int64),
+            np.ones(n),
+            np.zeros(n),
+            np.zeros((n, 3)),
+        )
         for i, p in enumerate(self.placed):
-            own[p.cut_first : p.cut_last + 1] = _faded(p, at[p.cut_first : p.cut_last + 1])
-            if not p.shot.dissolve or i == 0:
-                continue
-            before, after = p.shot.dissolve
-            first = p.cut_first - before
-            comes = (np.arange(before + after) + 0.5) / (before + after)
-            for k, q, cuts in (
-                (i, p, at[first : p.cut_first]),
-                (i - 1, self.placed[i - 1], at[p.cut_first : p.cut_first + after]),
-            ):
-                other[cuts], others[cuts] = k, _faded(q, cuts)
-                if q.shot.camera is not None:
-                    stage[cuts] = q.shot.stage.first + cuts - q.cut_first
-                share[cuts] = comes[cuts - first] if k == i else 1 - comes[cuts - first]
-        return other, stage, share, own, others
+            if p.shot.fade_in or p.shot.fade_out:
+                own = np.arange(p.cut_first, p.cut_last + 1)
+                mix.add(own, p, np.ones(len(own)), mix.own)
+            if p.shot.dissolve and i > 0:
+                before, after = p.shot.dissolve
+                cuts = np.arange(p.cut_first - before, p.cut_first + after)
+                share = (np.arange(before + after) + 0.5) / (before + after)
+                mix.dissolve(cuts[:before], i, p, share[:before])
+                mix.dissolve(cuts[before:], i - 1, self.placed[i - 1], 1 - share[before:])
+        return mix
 
     @cached_property
     def stage_table(self) -> Ints:
@@ -108,11 +103,51 @@ class Clocks:
         return stage - self.placed[shot].shot.stage.first + 1
 
 
-def _faded(placed: Placed, cuts: Ints) -> Floats:
-    """(n,) how much of a shot's picture its fades leave at cut frames, also beyond its ends."""
-    shot, left = placed.shot, np.ones(len(cuts))
-    if shot.fade_in:
-        left *= np.clip((cuts - placed.cut_first + 0.5) / shot.fade_in, 0.0, 1.0)
-    if shot.fade_out:
-        left *= np.clip((placed.cut_last - cuts + 0.5) / shot.fade_out, 0.0, 1.0)
-    return left
+@dataclass(frozen=True)
+class Mix:
+    """What the pictures of the cut are added up from, in linear light; (n,) for the cut's frames.
+
+    Shares are those of the middle of a frame: a fade of n frames goes evenly from 1/2n to 1 − 1/2n, and the two of a
+    dissolve add up to 1.
+
+    Attributes:
+        other: the shot that is mixed in, −1 where none is; stage is its stage frame, −1 on a slate.
+        own, others: the weights of the two.
+        light: (n, 3) what the colours of fades add.
+    """
+
+    other: Ints
+    stage: Ints
+    own: Floats
+    others: Floats
+    light: Floats
+
+    def add(self, cuts: Ints, placed: Placed, share: Floats, weights: Floats) -> None:
+        """A shot's picture by its share, as its fades leave it, also beyond its ends."""
+        shot, left = placed.shot, np.ones(len(cuts))
+        if shot.fade_in:
+            left *= np.clip((cuts - placed.cut_first + 0.5) / shot.fade_in, 0.0, 1.0)
+        if shot.fade_out:
+            left *= np.clip((placed.cut_last - cuts + 0.5) / shot.fade_out, 0.0, 1.0)
+        weights[cuts] = share * left
+        self.light[cuts] += (share * (1 - left))[:, None] * linear(shot.fade_colour)
+
+    def dissolve(self, cuts: Ints, i: int, placed: Placed, share: Floats) -> None:
+        """Mix another shot into frames that are there."""
+        self.own[cuts] *= 1 - share
+        self.light[cuts] *= (1 - share)[:, None]
+        self.other[cuts] = i
+        if placed.shot.camera is not None:
+            self.stage[cuts] = placed.shot.stage.first + cuts - placed.cut_first
+        self.add(cuts, placed, share, self.others)
+
+    @property
+    def frames(self) -> Ints:
+        """The cut frames whose picture is more than their shot's own."""
+        return np.flatnonzero((self.other >= 0) | (self.own < 1))
+
+
+def linear(colour: str) -> Floats:
+    """(3,) the light of a colour as `#rrggbb` (sRGB, IEC 61966-2-1)."""
+    value = np.array([int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)])
+    return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)

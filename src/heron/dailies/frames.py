@@ -7,6 +7,7 @@ from heron.bake import Bake
 from heron.cut import Clocks
 from heron.dailies.asked import Render, check, size
 from heron.dailies.depends import Depends
+from heron.dailies.mixing import Mixed, mixes, print_of
 from heron.dailies.names import folders, picture
 from heron.dailies.slate import slate
 from heron.errors import BadInput, Refused
@@ -24,6 +25,7 @@ class DrawnFrame:
         shutter: the stage frames between which it is open.
         name: the path of its file below the render's folder, without the kind.
         fingerprint: of all that the picture depends on: the same one, the same picture.
+        mixed: what its picture is added up from, where it fades or dissolves.
     """
 
     cut: int | None
@@ -33,6 +35,7 @@ class DrawnFrame:
     shutter: tuple[float, float]
     name: str
     fingerprint: str
+    mixed: Mixed | None = None
 
 
 @dataclass(frozen=True)
@@ -89,6 +92,7 @@ def plan(scene: Scene, render: Render) -> Plan:
     wide, high, rounded = size(render, scene.delivery.aspect)
     clocks, depends, bake = Clocks(scene), Depends(scene), Bake(scene)
     out = Plan([], [], [], [], wide, high, [rounded] if rounded else [])
+    mixed = {} if render.of == "camera" else mixes(clocks)
     fewer = 0
     for stretch in _stretches(scene, render, clocks):
         fewer += stretch.stage.count + 2 * render.spare - stretch.drawn.count
@@ -101,6 +105,7 @@ def plan(scene: Scene, render: Render) -> Plan:
             if shown:
                 out.movie.append(len(out.frames))
             shutter, print_ = depends.on(stretch.camera, stage)
+            mix = None if cut is None else mixed.get(cut)
             out.frames.append(
                 DrawnFrame(
                     cut=cut,
@@ -109,11 +114,17 @@ def plan(scene: Scene, render: Render) -> Plan:
                     stage=stage,
                     shutter=shutter,
                     name=picture(scene, stretch.folder, stage),
-                    fingerprint=print_,
+                    fingerprint=print_ if mix is None else print_of(mix, depends),
+                    mixed=mix,
                 )
             )
             out.camera_ids.append(stretch.camera.id)
             out.slates.append(slate(scene, bake, stretch.camera, stage, clocks, stretch.shot))
+    slates = sum(p.shot.camera is None for p in clocks.placed) if render.of == "cut" else 0
+    if slates:
+        out.said.append(
+            f"{slates} shot{' has' if slates == 1 else 's have'} no camera yet: black in the movie."
+        )
     if fewer:
         out.said.append(f"The stage ends before {_frames(fewer)} of the spare ones; those are left out.")
     return out

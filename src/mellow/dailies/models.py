@@ -72,6 +72,8 @@ class TakeFrame(models.Model):
     stage = models.PositiveIntegerField()
     name = models.CharField(max_length=400)
     slate = models.TextField(blank=True)
+    #: What it is added up from, where it fades or dissolves.
+    mixed = models.JSONField(null=True)
     picture = models.CharField(max_length=24)
     key = models.CharField(max_length=32)
     state = models.CharField(max_length=8, choices=State, default=State.WAITING)

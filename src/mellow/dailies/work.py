@@ -9,6 +9,7 @@ from loses its claim to the next, so that every frame is drawn once and none is 
 """
 
 from collections.abc import Iterable
+from dataclasses import asdict
 from datetime import timedelta
 from typing import Any
 
@@ -96,7 +97,8 @@ def begin(row: models.Scene, render: Render, actor: Actor) -> Take:
             (
                 TakeFrame(
                     take=take, place=i, cut=one.cut, shot=one.shot, letter=one.camera, camera=made.camera_ids[i],
-                    stage=one.stage, name=one.name, slate=made.slates[i], picture=one.fingerprint, key=key,
+                    stage=one.stage, name=one.name, slate=made.slates[i],
+                    mixed=asdict(one.mixed) if one.mixed else None, picture=one.fingerprint, key=key,
                     state=Of.DONE if key in kept else Of.WAITING, reused=key in kept,
                 )
                 for i, (one, key) in enumerate(zip(made.frames, keys, strict=True))

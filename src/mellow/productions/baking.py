@@ -167,10 +167,17 @@ def _cut(scene: Scene) -> bytes:
             for before, p in zip(befores, clocks.placed, strict=False)
         ],
     }  # fmt: skip
+    mix = clocks.mix_table
+    # Few frames of a cut are mixed.
+    mixed = mix.frames
+    header["mixed"] = len(mixed)
     text = json.dumps(header).encode()
     text += b" " * (-len(text) % 4)
-    columns = np.concatenate([shot, stage, packed_labels, clocks.stage_table]).astype("<i4")
-    return struct.pack("<I", len(text)) + text + columns.tobytes()
+    columns = np.concatenate([
+        shot, stage, packed_labels, mixed, mix.other[mixed], mix.stage[mixed], clocks.stage_table,
+    ]).astype("<i4")  # fmt: skip
+    weights = np.concatenate([mix.own[mixed], mix.others[mixed], mix.light[mixed].ravel()]).astype("<f4")
+    return struct.pack("<I", len(text)) + text + columns.tobytes() + weights.tobytes()
 
 
 def landmark_names() -> list[str]:

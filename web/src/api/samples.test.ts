@@ -49,13 +49,15 @@ it("gives a row that never changes without copying", () => {
 });
 
 it("reads the cut's tables one behind the other", () => {
-  const header = { length: 2, drop: false, first: 7, shots: [] };
+  const header = { length: 2, drop: false, first: 7, shots: [], mixed: 1 };
   const text = JSON.stringify(header).padEnd(60, " ");
-  const table = [0, 0, 8, 9, 1, 2, 3, -1, 0];
-  const out = new Uint8Array(4 + 60 + 4 * table.length);
+  const table = [0, 0, 8, 9, 1, 2, 3, 1, 4, 12, -1, 0];
+  const weights = [0.25, 0.5, 0.1, 0.2, 0.3];
+  const out = new Uint8Array(4 + 60 + 4 * (table.length + weights.length));
   new DataView(out.buffer).setUint32(0, 60, true);
   out.set(new TextEncoder().encode(text), 4);
   out.set(new Uint8Array(Int32Array.from(table).buffer), 64);
+  out.set(new Uint8Array(Float32Array.from(weights).buffer), 64 + 4 * table.length);
   const cut = unpackCut(out.buffer);
   expect([[...cut.shot], [...cut.stage], [...cut.timecode], [...cut.firstCut]]).toEqual([
     [0, 0],
@@ -63,6 +65,9 @@ it("reads the cut's tables one behind the other", () => {
     [1, 2, 3],
     [-1, 0],
   ]);
+  const { at, other, stage, own, others, light } = cut.mixed;
+  expect([at, other, stage, own, others].map((column) => column[0])).toEqual([1, 4, 12, 0.25, 0.5]);
+  expect([...light]).toEqual([...Float32Array.from([0.1, 0.2, 0.3])]);
 });
 
 it("writes timecode with its own separator", () => {

@@ -121,16 +121,41 @@ export function laidOver(whole: Samples, part: Samples): Samples {
 export function unpackCut(buffer: ArrayBuffer): CutTable {
   const { header, body } = open(buffer);
   const length = header.length as number;
+  const mixed = header.mixed as number;
   const all = new Int32Array(buffer, body);
+  const stageFrames = all.length - (3 * length + 1 + 8 * mixed);
+  let from = 0;
+  const take = (count: number) => {
+    from += count;
+    return all.subarray(from - count, from);
+  };
+  const [shot, stage, timecode, at, other, otherStage, firstCut] = [
+    length,
+    length,
+    length + 1,
+    mixed,
+    mixed,
+    mixed,
+    stageFrames,
+  ].map(take);
+  const weights = new Float32Array(buffer, body + 4 * from);
   return {
     length,
     drop: header.drop as boolean,
     first: header.first as number,
     shots: header.shots as CutTable["shots"],
-    shot: all.subarray(0, length),
-    stage: all.subarray(length, 2 * length),
-    timecode: all.subarray(2 * length, 3 * length + 1),
-    firstCut: all.subarray(3 * length + 1),
+    shot,
+    stage,
+    timecode,
+    firstCut,
+    mixed: {
+      at,
+      other,
+      stage: otherStage,
+      own: weights.subarray(0, mixed),
+      others: weights.subarray(mixed, 2 * mixed),
+      light: weights.subarray(2 * mixed),
+    },
   };
 }
 

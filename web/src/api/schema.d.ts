@@ -460,6 +460,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/cut/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut Limits
+         * @description How far an edit of edges goes, back and forth.
+         */
+        post: operations["mellow_productions_api_cutting_cut_limits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/events": {
         parameters: {
             query?: never;
@@ -1479,7 +1499,7 @@ export interface components {
         };
         /**
          * AddShot
-         * @description Put a camera's view of a stage range into the cut.
+         * @description Put a camera's view of a stage range into the cut; without a camera, a slate.
          *
          *     before:  |010|020|      before 020:  |010|new|020|      left out:  |010|020|new|
          *
@@ -1491,7 +1511,7 @@ export interface components {
             /** Before */
             before?: string | null;
             /** Camera */
-            camera: string;
+            camera?: string | null;
             /** Id */
             id?: string;
             /**
@@ -1504,6 +1524,28 @@ export interface components {
             /** Playhead */
             playhead?: number | null;
             stage?: components["schemas"]["Frames"] | null;
+        };
+        /**
+         * AddVersion
+         * @description Keeps another angle or length beside a shot, under a name; what is left out is as in the shot.
+         */
+        AddVersion: {
+            /** Camera */
+            camera?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "add_version";
+            /** Name */
+            name: string;
+            /** Shots */
+            shots: string[];
+            /** Stage */
+            stage?: components["schemas"]["Frames"] | [
+                number,
+                number
+            ] | null;
         };
         /**
          * AgainstOut
@@ -2523,6 +2565,21 @@ export interface components {
             ][];
         };
         /**
+         * Choose
+         * @description Chooses the version of shots that has a name; the one chosen until now is kept beside it. The cut closes up behind it.
+         */
+        Choose: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "choose";
+            /** Shots */
+            shots: string[];
+            /** Version */
+            version: string;
+        };
+        /**
          * ClaimIn
          * @description A worker asks for frames.
          */
@@ -2563,6 +2620,7 @@ export interface components {
         ClaimedFrame: {
             /** Camera */
             camera: string;
+            mixed: components["schemas"]["MixedOut"] | null;
             /** Place */
             place: number;
             /** Stage */
@@ -2600,7 +2658,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["AddShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -2904,27 +2962,6 @@ export interface components {
             specs: components["schemas"]["ChannelSpec"][];
         };
         /**
-         * CutShot
-         * @description Cut a shot at a stage frame: it ends on the frame before, another begins on it.
-         *
-         *     before:  |---010 A---|      cut at N to B:  |010 A|N 020 B|
-         */
-        CutShot: {
-            /** Camera */
-            camera?: string | null;
-            /** Frame */
-            frame: number;
-            /** Id */
-            id?: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "shot.cut";
-            /** Shot */
-            shot: string;
-        };
-        /**
          * DeleteAct
          * @description Take away some of the things a figure does.
          */
@@ -3011,6 +3048,26 @@ export interface components {
             label: string;
         };
         /**
+         * Dissolve
+         * @description Mixes shots with those before them, over so many frames before the joint and after it; none, a plain cut.
+         *
+         *     |--1--|----2----|--3--|   into 2:   |--1-/|/---2----|--3--|   no place changes
+         */
+        Dissolve: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "dissolve";
+            /** Frames */
+            frames?: [
+                number,
+                number
+            ] | null;
+            /** Shots */
+            shots: string[];
+        };
+        /**
          * DrawPiece
          * @description Put up a set piece drawn on the plan from one point to another; its other sizes are the usual ones.
          *
@@ -3084,6 +3141,21 @@ export interface components {
             numbers: ("frame" | "value" | "backX" | "backY" | "outX" | "outY" | "bits" | "shown")[];
         };
         /**
+         * DropVersion
+         * @description Deletes a version of a shot; of the one that is chosen, the first of the others is chosen.
+         */
+        DropVersion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "drop_version";
+            /** Shots */
+            shots: string[];
+            /** Version */
+            version: string;
+        };
+        /**
          * DuplicateThings
          * @description Copy things beside themselves; `copies` are the new ids, in order. A camera gets the next free letter.
          */
@@ -3113,7 +3185,7 @@ export interface components {
          */
         EditCut: {
             /** Do */
-            do: components["schemas"]["MoveEdges"] | components["schemas"]["Change"] | components["schemas"]["Put"] | components["schemas"]["Split"] | components["schemas"]["Angle"] | components["schemas"]["Reorder"] | components["schemas"]["Extend"];
+            do: components["schemas"]["MoveEdges"] | components["schemas"]["Change"] | components["schemas"]["Put"] | components["schemas"]["Split"] | components["schemas"]["Angle"] | components["schemas"]["Reorder"] | components["schemas"]["Extend"] | components["schemas"]["Fade"] | components["schemas"]["Dissolve"] | components["schemas"]["AddVersion"] | components["schemas"]["Choose"] | components["schemas"]["DropVersion"] | components["schemas"]["Live"];
             /** Id */
             id?: string;
             /**
@@ -3323,6 +3395,25 @@ export interface components {
              *     }
              */
             wide?: components["schemas"]["Channel"];
+        };
+        /**
+         * Fade
+         * @description Fades shots in or out over so many of their own frames; 0 takes it off.
+         *
+         *     |--1--|----2----|--3--|   fade out of 2:   |--1--|----2--\|--3--|
+         */
+        Fade: {
+            /** Colour */
+            colour?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "fade_in" | "fade_out";
+            /** Frames */
+            frames: number;
+            /** Shots */
+            shots: string[];
         };
         /**
          * Figure
@@ -4771,6 +4862,21 @@ export interface components {
             spread: "round" | "cone" | "none";
         };
         /**
+         * LimitsOut
+         * @description The least and the most frames, and what is in the way at each; none, it has no end there.
+         */
+        LimitsOut: {
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+            /** Stops */
+            stops: [
+                string,
+                string
+            ];
+        };
+        /**
          * Listen
          * @description Have figures look at whichever of them talks, while it talks; what they look at already stays.
          */
@@ -4785,6 +4891,43 @@ export interface components {
              * @enum {string}
              */
             kind: "figures.listen";
+        };
+        /**
+         * Live
+         * @description Cuts a run live: letters of cameras, and when each was pressed, seconds since play began at a frame of the cut.
+         *
+         *     |--1 A--|----2 B----|   C, then A pressed:   |--1 A--|-B-|-C-|-A-|
+         */
+        Live: {
+            /**
+             * Delay
+             * @default 0.2
+             */
+            delay?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "live";
+            /** Presses */
+            presses: [
+                number,
+                string
+            ][];
+            /**
+             * Shortest
+             * @default 10
+             */
+            shortest?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /** Start */
+            start: number;
+            /** To */
+            to?: number | null;
         };
         /**
          * LockThings
@@ -5054,6 +5197,32 @@ export interface components {
              * @enum {string}
              */
             kind: "figure.pose.mirror";
+        };
+        /**
+         * MixedOut
+         * @description What a picture is added up from, in linear light, and the light that fades add.
+         */
+        MixedOut: {
+            /** Light */
+            light: [
+                number,
+                number,
+                number
+            ];
+            /** Parts */
+            parts: components["schemas"]["MixedPart"][];
+        };
+        /**
+         * MixedPart
+         * @description One picture of those that are added up, and how much it counts.
+         */
+        MixedPart: {
+            /** Camera */
+            camera: string;
+            /** Stage */
+            stage: number;
+            /** Weight */
+            weight: number;
         };
         /**
          * MotionOut
@@ -6535,7 +6704,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["AddShot"] | components["schemas"]["CutShot"] | components["schemas"]["TrimShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["AddShot"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -6625,7 +6794,7 @@ export interface components {
         };
         /**
          * Put
-         * @description Puts a camera's view of the stage into the cut: what comes later moves on, or what lies there is covered.
+         * @description Puts a camera's view of the stage, or a slate, into the cut: what comes later moves on, or what lies there is covered.
          *
          *     insert at c:     |--1--|-2-|new|-2b-|--3--|
          *     overwrite at c:  |--1--|-2-|new|-3-|
@@ -6636,7 +6805,7 @@ export interface components {
             /** At */
             at?: number | null;
             /** Camera */
-            camera: string;
+            camera?: string | null;
             /** Cut In */
             cut_in?: number | null;
             /** Cut Out */
@@ -6646,6 +6815,8 @@ export interface components {
              * @enum {string}
              */
             edit: "insert" | "overwrite";
+            /** Frames */
+            frames?: number | null;
             /** Stage */
             stage?: components["schemas"]["Frames"] | [
                 number,
@@ -8196,11 +8367,32 @@ export interface components {
          * @description `stage` is the action it shows; `gap_before` black frames lie between it and the shot before.
          *
          *     Where it lies in the cut follows from the shots before it, so shots can neither overlap
-         *     nor be out of order.
+         *     nor be out of order. Without a camera it is a slate: its `stage` then counts frames of its own.
+         *     Its own camera and stage are those of the version that is chosen.
          */
         Shot: {
             /** Camera */
-            camera: string;
+            camera?: string | null;
+            /** Dissolve */
+            dissolve?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Fade Colour
+             * @default #000000
+             */
+            fade_colour?: string;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
             /**
              * Gap Before
              * @default 0
@@ -8216,6 +8408,16 @@ export interface components {
              */
             note?: string;
             stage: components["schemas"]["Frames"];
+            /**
+             * Version
+             * @default
+             */
+            version?: string;
+            /**
+             * Versions
+             * @default []
+             */
+            versions?: components["schemas"]["Version"][];
         };
         /**
          * ShotLine
@@ -8607,18 +8809,25 @@ export interface components {
         };
         /**
          * Split
-         * @description Splits the shot that shows a cut frame: `at` is the first frame of the second half.
+         * @description Splits a shot: `at` is the cut frame on which the second half begins; or `frame` its stage frame, of a named shot,
+         *     which is the moment meant, whatever was trimmed meanwhile.
          *
          *     |--1--|----2----|--3--|   ->   |--1--|--2|2b--|--3--|
          */
         Split: {
             /** At */
-            at: number;
+            at?: number | null;
+            /** Camera */
+            camera?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             edit: "split";
+            /** Frame */
+            frame?: number | null;
+            /** Shot */
+            shot?: string | null;
         };
         /**
          * SplitAct
@@ -9372,40 +9581,6 @@ export interface components {
             stretch?: boolean;
         };
         /**
-         * TrimShot
-         * @description Change what a shot shows. The cut closes up behind it, or the rest of the cut stays put.
-         *
-         *     before:        |010|--020--|030|
-         *     last earlier:  |010|-020-|030|          with ripple (the default)
-         *                    |010|-020-|..|030|       without
-         *     first later:   |010|-020-|030|          with ripple
-         *                    |010|..|-020-|030|       without
-         *     last earlier:  |010|-020-|--030|        with roll: the cut moves, the neighbour fills in
-         */
-        TrimShot: {
-            /** First */
-            first?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "shot.trim";
-            /** Last */
-            last?: number | null;
-            /**
-             * Ripple
-             * @default true
-             */
-            ripple?: boolean;
-            /**
-             * Roll
-             * @default false
-             */
-            roll?: boolean;
-            /** Shot */
-            shot: string;
-        };
-        /**
          * Turn
          * @description Turns on the spot to face a heading, degrees, positive to the left of −Z.
          */
@@ -9538,6 +9713,17 @@ export interface components {
             within?: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Version
+         * @description Another angle or length of a shot, kept beside the one that is chosen.
+         */
+        Version: {
+            /** Camera */
+            camera?: string | null;
+            /** Name */
+            name: string;
+            stage: components["schemas"]["Frames"];
         };
         /**
          * View
@@ -11959,6 +12145,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurvesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_cutting_cut_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveEdges"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsOut"];
                 };
             };
             /** @description Bad Request */

@@ -66,6 +66,16 @@ export interface CutTable {
   stage: Int32Array;
   timecode: Int32Array;
   firstCut: Int32Array;
+  /** The cut frames whose picture is more than their shot's own, in order: the other shot (−1: none) and its stage frame
+   *  (−1: a slate), the weights of the two, and the light that the colours of fades add, three numbers each. */
+  mixed: {
+    at: Int32Array;
+    other: Int32Array;
+    stage: Int32Array;
+    own: Float32Array;
+    others: Float32Array;
+    light: Float32Array;
+  };
 }
 
 /** A refusal: the sentence, the remedy, and the field at fault where there is one. */

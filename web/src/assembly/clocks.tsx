@@ -62,20 +62,25 @@ function frame(text: string, go: (n: number) => void): void {
   else notice("That is not a frame number.", "Type a whole number.");
 }
 
-/** Go to a timecode of the cut, typed with or without its colons; few digits are the last of it. */
-function goTimecode(table: CutTable, text: string): void {
+/** The cut frame of a timecode, typed with or without its colons; few digits are the last of it. −1 where there is none. */
+export function timecodeFrame(table: CutTable, text: string, here: number): number {
   const digits = text.replace(/\D/g, "");
   const asked = Number(digits);
   const labels = table.timecode;
   // Fewer than all eight leave the hours, or more, as they are here.
   const lead = 10 ** digits.length;
-  const here = labels[useMoment.getState().cut] ?? labels[0];
-  const wanted = digits.length >= 8 ? asked : here - (here % lead) + asked;
-  const at = labels.indexOf(wanted);
-  if (digits && at >= 0) {
+  const now = labels[here] ?? labels[0];
+  const wanted = digits.length >= 8 ? asked : now - (now % lead) + asked;
+  return digits ? labels.indexOf(wanted) : -1;
+}
+
+function goTimecode(table: CutTable, text: string): void {
+  const at = timecodeFrame(table, text, useMoment.getState().cut);
+  if (at >= 0) {
     scrubCut(at);
     return;
   }
+  const labels = table.timecode;
   const [first, last] = [labels[0], labels[labels.length - 1]].map((t) => showTimecode(t, table.drop));
   notice("The cut has no such timecode.", `It runs from ${first} to ${last}.`);
 }

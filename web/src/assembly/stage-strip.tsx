@@ -53,7 +53,7 @@ function useRanges(): Map<string, Range[]> {
   return useMemo(() => {
     const now = new Map<string, Range[]>();
     for (const s of shots ?? [])
-      now.set(s.camera, [...(now.get(s.camera) ?? []), [s.stage.first, s.stage.last, s.name]]);
+      if (s.camera) now.set(s.camera, [...(now.get(s.camera) ?? []), [s.stage.first, s.stage.last, s.name]]);
     for (const [camera, ranges] of now) {
       const was = last.current.get(camera);
       if (was && String(was) === String(ranges)) now.set(camera, was);

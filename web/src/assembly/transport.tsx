@@ -102,12 +102,12 @@ export function Transport() {
         tip={
           camera
             ? "Put this camera on the assembly as a shot: over the loop, else from the playhead on"
-            : "Choose a camera first"
+            : "Put a slate on the assembly: a shot with a name and a length, before there is a camera"
         }
-        disabled={!camera}
-        onClick={() => camera && addShot(camera.id)}
+        onClick={() => addShot(camera?.id ?? null)}
       >
-        Add shot{camera && <Letter letter={camera.letter} size={18} />}
+        {camera ? "Add shot" : "Add slate"}
+        {camera && <Letter letter={camera.letter} size={18} />}
       </Button>
     </div>
   );

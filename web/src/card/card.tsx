@@ -18,7 +18,7 @@ export function Card() {
   const figure = kind === "figure" && scene.figures.find((f) => f.id === ids[0]);
   const mover = kind === "mover" && scene.movers.find((m) => m.id === ids[0]);
   const perch = kind === "perch" && scene.perches.find((p) => p.id === ids[0]);
-  const shot = kind === "shot" && scene.shots.find((s) => s.id === ids[0]);
+  const shots = kind === "shot" ? scene.shots.filter((s) => ids.includes(s.id)) : [];
   const pieces = kind === "piece" ? scene.pieces.filter((p) => ids.includes(p.id)) : [];
   return (
     <aside aria-label="Card" className="h-full overflow-x-hidden overflow-y-auto bg-paper">
@@ -30,8 +30,8 @@ export function Card() {
         <MoverCard key={mover.id} mover={mover} />
       ) : perch ? (
         <PerchCard key={perch.id} perch={perch} />
-      ) : shot ? (
-        <ShotCard key={shot.id} shot={shot} />
+      ) : shots.length > 0 ? (
+        <ShotCard key={ids.join()} shots={shots} />
       ) : pieces.length > 0 ? (
         <PieceCard key={ids.join()} pieces={pieces} />
       ) : (

@@ -1,30 +1,53 @@
 import { Copy, Scissors, Trash2 } from "lucide-react";
-import type { Command, Shot } from "../api/types";
+import { useState } from "react";
+import { showTimecode } from "../api/samples";
+import type { Command, Problem, Shot } from "../api/types";
+import { timecodeFrame } from "../assembly/clocks";
+import type { Do } from "../assembly/edit-drag";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
-import { CUT, placedShots, useVersion } from "../store/samples";
+import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { send } from "../store/sending";
 import { complain, scrubCut } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { NumberField } from "../ui/number-field";
+import { OneOf } from "../ui/one-of";
 import { TextField } from "../ui/text-field";
-import { duplicateShot, splitHere } from "../verbs/cutting";
+import { duplicateShots, splitHere } from "../verbs/cutting";
 import { Section } from "./section";
+import { ShotJoins } from "./shot-joins";
+import { ShotVersions } from "./shot-versions";
 
-export function ShotCard({ shot }: { shot: Shot }) {
+type Rest = "follows" | "stays" | "gives";
+const RESTS: { value: Rest; label: string }[] = [
+  { value: "follows", label: "The cut follows" },
+  { value: "stays", label: "The rest stays" },
+  { value: "gives", label: "Its neighbour gives way" },
+];
+
+const cutEdit = (todo: Do, seen?: number): Promise<Problem | null> =>
+  send({ kind: "cut.edit", do: todo }, seen);
+
+/** A shot, or several: what is typed is done to all of them. */
+export function ShotCard({ shots }: { shots: Shot[] }) {
+  const [shot] = shots;
+  const ids = shots.map((one) => one.id);
   const cameras = useDocument((s) => s.scene?.cameras) ?? [];
   const cut = useMoment((s) => s.cut);
   useVersion(CUT);
   const placed = placedShots().find((p) => p.id === shot.id);
   const set = (what: Partial<Omit<Extract<Command, { kind: "shot.set" }>, "kind" | "shot">>, at?: number) =>
     send({ kind: "shot.set", shot: shot.id, ...what }, at);
-  const trim = (end: "first" | "last") => (v: number, at: number) =>
-    send({ kind: "shot.trim" as const, shot: shot.id, [end]: Math.round(v), ripple: true }, at);
+  const many = shots.length > 1;
   return (
     <div data-testid="shot-card">
       <div className="border-b border-line px-3 py-2.5">
-        <TextField names label="Shot" value={shot.name} onSet={(name, at) => set({ name }, at)} />
+        {many ? (
+          <p className="font-semibold">{shots.length} shots</p>
+        ) : (
+          <TextField names label="Shot" value={shot.name} onSet={(name, at) => set({ name }, at)} />
+        )}
         <div className="mt-2 flex gap-1">
           <Button onClick={() => placed && scrubCut(placed.cut_first)}>Go to its first frame</Button>
           <Button
@@ -34,15 +57,13 @@ export function ShotCard({ shot }: { shot: Shot }) {
           >
             <Scissors size={14} />
           </Button>
-          <Button tip="Copy it behind itself" onClick={() => duplicateShot(shot.id)}>
+          <Button tip="Copy it behind itself" onClick={() => duplicateShots(ids)}>
             <Copy size={14} />
           </Button>
           <Button
             tip="Delete and close up"
             hint="Delete"
-            onClick={async () =>
-              complain(await send({ kind: "shot.delete", shot: shot.id, leave_gap: false }))
-            }
+            onClick={async () => complain(await cutEdit({ edit: "ripple_delete", shots: ids }))}
           >
             <Trash2 size={14} />
           </Button>
@@ -51,28 +72,16 @@ export function ShotCard({ shot }: { shot: Shot }) {
       <Section title="Shows">
         <Choice
           label="Camera"
-          value={shot.camera}
-          options={cameras.map((c) => ({ value: c.id, label: `${c.letter} ${c.name}` }))}
-          onSet={async (camera) => complain(await set({ camera }))}
+          value={shot.camera ?? ""}
+          options={[
+            ...(shot.camera ? [] : [{ value: "", label: "None yet: a slate" }]),
+            ...cameras.map((c) => ({ value: c.id, label: `${c.letter} ${c.name}` })),
+          ]}
+          onSet={async (camera) =>
+            camera && complain(await cutEdit({ edit: "swap_angle", shots: ids, camera }))
+          }
         />
-        <NumberField
-          label="Stage first"
-          value={shot.stage.first}
-          digits={0}
-          step={1}
-          unit="f"
-          perSecond={rate()}
-          onSet={trim("first")}
-        />
-        <NumberField
-          label="Stage last"
-          value={shot.stage.last}
-          digits={0}
-          step={1}
-          unit="f"
-          perSecond={rate()}
-          onSet={trim("last")}
-        />
+        <Ends shot={shot} ids={ids} />
         {(["slip", "slide"] as const).map((edit) => (
           <NumberField
             key={edit}
@@ -82,22 +91,14 @@ export function ShotCard({ shot }: { shot: Shot }) {
             step={1}
             unit="f"
             perSecond={rate()}
-            onSet={(v, at) =>
-              send({ kind: "cut.edit", do: { edit, shots: [shot.id], by: Math.round(v) } }, at)
-            }
+            disabled={edit === "slip" && !shot.camera}
+            onSet={(v, at) => cutEdit({ edit, shots: ids, by: Math.round(v) }, at)}
           />
         ))}
-        <p className="text-sm text-faint">
-          {shot.stage.last - shot.stage.first + 1} frames. Trimming here moves the rest of the cut along; drag
-          an edge with Alt to leave it in place.
-        </p>
       </Section>
+      {!many && <ShotVersions shot={shot} />}
+      <ShotJoins shot={shot} ids={ids} />
       <Section title="In the cut">
-        {placed && (
-          <p className="text-sm">
-            Cut frames {placed.cut_first}–{placed.cut_last}
-          </p>
-        )}
         <NumberField
           label="Black before it"
           counts
@@ -108,12 +109,83 @@ export function ShotCard({ shot }: { shot: Shot }) {
           perSecond={rate()}
           onSet={(v, at) => set({ gap_before: Math.round(v) }, at)}
         />
-        <Button
-          onClick={async () => complain(await send({ kind: "shot.delete", shot: shot.id, leave_gap: true }))}
-        >
+        <Button onClick={async () => complain(await cutEdit({ edit: "lift", shots: ids }))}>
           Delete, leaving a gap
         </Button>
       </Section>
+      {!many && (
+        <Section title="Note">
+          <TextField bare label="Note" value={shot.note ?? ""} onSet={(note, at) => set({ note }, at)} />
+        </Section>
+      )}
     </div>
+  );
+}
+
+/** Its first and last frame, in any of the three clocks, and what an end that moves does to the rest of the cut. */
+function Ends({ shot, ids }: { shot: Shot; ids: string[] }) {
+  const [clock, setClock] = useState<"stage" | "shot" | "cut">("stage");
+  const [rest, setRest] = useState<Rest>("follows");
+  const placed = placedShots().find((p) => p.id === shot.id);
+  const table = cutTable();
+  const { first, last } = shot.stage;
+  const trim = (edit: "trim_in" | "trim_out", by: number, at: number) =>
+    cutEdit(
+      { edit, shots: ids, by: Math.round(by), leaving: rest === "stays", overwriting: rest === "gives" },
+      at,
+    );
+  const from = clock === "stage" && shot.camera ? first : 1;
+  const count = last - first + 1;
+  return (
+    <>
+      <OneOf
+        label="Counted in"
+        value={clock}
+        options={[
+          { value: "stage", label: "Stage", tip: "Its ends as frames of the stage" },
+          { value: "shot", label: "Shot", tip: "Its ends as frames of its own, counted from 1" },
+          {
+            value: "cut",
+            label: "Cut",
+            tip: "Its ends in the cut's timecode: an end that touches rolls the cut",
+          },
+        ]}
+        onSet={setClock}
+      />
+      {clock === "cut" && placed && table
+        ? (["in", "out"] as const).map((edge) => (
+            <TextField
+              key={edge}
+              label={edge === "in" ? "First in the cut" : "Last in the cut"}
+              value={showTimecode(
+                table.timecode[edge === "in" ? placed.cut_first : placed.cut_last],
+                table.drop,
+              )}
+              onSet={async (text, at) => {
+                const to = timecodeFrame(table, text, placed.cut_first);
+                const wrong = { detail: "The cut has no such timecode.", title: "", remedy: "", status: 0 };
+                return to < 0 ? wrong : cutEdit({ edit: "extend", shots: [shot.id], edge, to }, at);
+              }}
+            />
+          ))
+        : (["first", "last"] as const).map((end) => (
+            <NumberField
+              key={end}
+              label={`${clock === "stage" ? "Stage" : "Shot"} ${end}`}
+              value={end === "first" ? from : from + count - 1}
+              digits={0}
+              step={1}
+              unit="f"
+              perSecond={rate()}
+              onSet={(v, at) =>
+                end === "first" ? trim("trim_in", v - from, at) : trim("trim_out", v - (from + count - 1), at)
+              }
+            />
+          ))}
+      {clock !== "cut" && <Choice label="Then" value={rest} options={RESTS} onSet={setRest} />}
+      <p className="text-sm text-faint">
+        {count} frames{placed && `, cut frames ${placed.cut_first}–${placed.cut_last}`}
+      </p>
+    </>
   );
 }

@@ -1,5 +1,6 @@
 import { ask, client } from "../api/client";
 import type { Problem } from "../api/types";
+import { askMix } from "../picture/mixing";
 import { drawFrame, GraphicsLost, type How, Unwanted } from "./drawn";
 
 /** Quick frames are claimed some at a time, so that asking costs little; others one by one. */
@@ -90,9 +91,10 @@ export async function work(
             ? { quality: "timed", seconds: claim.seconds }
             : { quality: "quick" };
       if (claim.frames.length === 0) await soon(WAIT_MS);
-      for (const { place, camera, stage } of claim.frames) {
+      for (const { place, camera, stage, mixed } of claim.frames) {
         if (!wanted || signal?.aborted) return;
         try {
+          askMix(mixed);
           const unwanted = () => !wanted || Boolean(signal?.aborted);
           send(place, (await drawFrame(camera, stage, how, size, undefined, unwanted)).png);
         } catch (error) {

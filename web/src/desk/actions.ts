@@ -1,12 +1,14 @@
+import { goToJoint } from "../assembly/joints";
 import { operate } from "../operating/operate";
 import { useDocument } from "../store/document";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
+import { placedShots } from "../store/samples";
 import { dropUnsaved, setKey, useUnsaved } from "../store/unsaved";
 import { lookThrough, notice, select, setLooks, swapPictures, toggleSide, useView } from "../store/view";
 import { copyToPaste, pasteActs } from "../verbs/acts";
 import { level, meantCamera, newCamera, showCameras } from "../verbs/cameras";
-import { addShot, cutHere, trimBy } from "../verbs/cutting";
+import { addShot, cutHere, nextVersion, nudgeEdit } from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
 import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/navigation";
 import { savePerch } from "../verbs/perches";
@@ -89,8 +91,22 @@ function openMove(what: What): void {
 
 function trimChosen(edge: "first" | "last", by: number, roll = false): void {
   const { kind, ids } = useView.getState();
-  if (kind === "shot") void trimBy(ids[0], edge, by, roll);
-  else notice("No shot is selected.", "Click one in the cut first.");
+  const shots = useDocument.getState().scene?.shots ?? [];
+  const after = shots[shots.findIndex((shot) => shot.id === ids.at(-1)) + 1];
+  if (kind !== "shot") notice("No shot is selected.", "Click one in the cut first.");
+  else if (!roll) void nudgeEdit({ edit: edge === "first" ? "trim_in" : "trim_out", shots: ids }, by);
+  else if (after) void nudgeEdit({ edit: "roll", shots: [after.id] }, by);
+  else notice("No shot comes after it.", "Roll the cut to a later shot.");
+}
+
+/** The keyboard on the cut that is nearest to the playhead. */
+function toNearestJoint(): void {
+  const shots = useDocument.getState().scene?.shots ?? [];
+  const { cut } = useMoment.getState();
+  const joints = placedShots().filter((_, i) => i > 0 && shots[i]?.gap_before === 0);
+  const near = joints.sort((a, b) => Math.abs(a.cut_first - cut) - Math.abs(b.cut_first - cut))[0];
+  if (near) goToJoint(near.id);
+  else notice("No two shots touch.", "Put a second shot on the assembly, or close the gap.", false);
 }
 
 function shotOf(): void {
@@ -221,6 +237,10 @@ export const ACTIONS: Action[] = [
     run: () => prefer((s) => ({ ghosts: nextGhosts(s.ghosts) })),
   },
   ...MOVES.map(({ what, says }) => ({ does: `Move the camera: ${says}`, run: () => openMove(what) })),
+  { does: "Add a slate: a shot before there is a camera", run: () => void addShot(null) },
+  { does: "Next version of the shot", keys: ["b"], run: () => void nextVersion(1) },
+  { does: "The version of the shot before", keys: ["Shift+b"], run: () => void nextVersion(-1) },
+  { does: "Go to the cut at the playhead, to work on it by keys", keys: ["m"], run: toNearestJoint },
   { does: "Trim the selected shot: its end a frame later", run: () => trimChosen("last", 1) },
   { does: "Trim the selected shot: its end a frame earlier", run: () => trimChosen("last", -1) },
   { does: "Trim the selected shot: its beginning a frame later", run: () => trimChosen("first", 1) },

@@ -5,6 +5,7 @@ import { ROVER_ANGLE, roverPlace } from "../store/rover";
 import { cameraColumns, rowOf, samplesOf } from "../store/samples";
 import { cameraRow, useUnsaved } from "../store/unsaved";
 import { cameraSeen, insetCamera, useView } from "../store/view";
+import { mixNow } from "./mixing";
 
 /** What the lens does to a drawing, as the core worked it out. */
 export interface Glass {
@@ -29,6 +30,9 @@ export interface Sight {
   without: string[];
   /** The stage frame it shows, where that is not the moment's. */
   frame?: number;
+  /** Of a picture that is mixed: how many frames later than the moment it is, and how much it counts. */
+  later?: number;
+  weight?: number;
   /** Where on the picture, in shares of it from the lower left. */
   box: [number, number, number, number];
 }
@@ -88,8 +92,8 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
   if (edges) {
     const boxes = sideBySide(edges.length, aspect, room);
     return edges.flatMap(({ camera, frame }, i) => {
-      const row = rowOf(camera, frame);
-      return row
+      const row = camera ? rowOf(camera, frame) : null;
+      return camera && row
         ? [
             {
               row,
@@ -112,9 +116,17 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
   if (through === "rover") return [{ row: null, blades: 0, without: [], over: [1, 1], box: WHOLE }];
   const seen = cameraSeen();
   const { stage } = useMoment.getState();
+  const over = overscan()?.over ?? [1, 1];
+  const mix = mixNow();
+  if (mix)
+    return mix.parts.flatMap(({ camera, stage: at, weight }) => {
+      const later = at - stage;
+      const row = cameraRow(camera, (within ?? stage) + later);
+      const lens = { blades: bladesOf(camera), without: ownHeads(camera, at), over, box: WHOLE };
+      return row ? [{ row, ...lens, later, weight }] : [];
+    });
   const row = seen ? cameraRow(seen, within ?? stage) : null;
   if (!seen || !row) return [];
-  const over = overscan()?.over ?? [1, 1];
   return [{ row, blades: bladesOf(seen), without: ownHeads(seen, stage), over, box: WHOLE }];
 }
 

@@ -77,7 +77,8 @@ function remembered(): Looks {
 /** A frame at an end of a shot, shown while that end is trimmed. */
 export interface Edge {
   shot: string;
-  camera: string;
+  /** None of a slate. */
+  camera: string | null;
   frame: number;
   side: "first" | "last";
 }

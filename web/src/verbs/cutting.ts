@@ -1,12 +1,14 @@
+import type { Shot } from "../api/types";
+import type { Edges } from "../assembly/edit-drag";
 import { itemOf, useDocument } from "../store/document";
-import { pause, useMoment } from "../store/moment";
+import { pause, rate, useMoment } from "../store/moment";
 import { send } from "../store/sending";
-import { complain, notice, select } from "../store/view";
+import { complain, notice, select, useView } from "../store/view";
 import { nudge } from "../ui/nudge";
 import { newId } from "./new-id";
 
-/** Put a camera on the assembly: the loop's range if one is set on the stage, else what fits from the playhead on. */
-export async function addShot(camera: string): Promise<void> {
+/** Put a camera on the assembly: the loop's range if one is set on the stage, else what fits from the playhead on; none, a slate. */
+export async function addShot(camera: string | null): Promise<void> {
   const { loop, stage: playhead } = useMoment.getState();
   const stage = loop?.clock === "stage" ? { stage: { first: loop.first, last: loop.last } } : { playhead };
   const id = newId("shot");
@@ -26,11 +28,9 @@ export async function cutHere(camera: string | null): Promise<void> {
   }
   const id = newId("shot");
   const problem = await send({
-    kind: "shot.cut",
+    kind: "cut.edit",
     id,
-    shot: at.id,
-    frame: stage,
-    ...(camera ? { camera } : {}),
+    do: { edit: "split", shot: at.id, frame: stage, ...(camera ? { camera } : {}) },
   });
   if (complain(problem)) {
     select("shot", [id]);
@@ -38,24 +38,21 @@ export async function cutHere(camera: string | null): Promise<void> {
   }
 }
 
-/**
- * Move an end of a shot by frames, the rest of the cut with it, or, rolled, only the cut; steps that come fast add up.
- */
-export const trimBy = (shot: string, edge: "first" | "last", by: number, roll = false): Promise<void> =>
-  nudge(`${shot} ${edge} ${roll}`, [by], async ([sum]) => {
-    // From where it is by then.
-    const now = itemOf(useDocument.getState().scene, "shots", shot);
-    if (!now) return false;
-    return complain(
-      await send({ kind: "shot.trim", shot, [edge]: now.stage[edge] + sum, ripple: true, roll }),
-    );
-  });
-
-/** Slip what a shot shows, or slide it between its neighbours, by frames; steps that come fast add up. */
-export const slipBy = (shot: string, edit: "slip" | "slide", far: number): Promise<void> =>
-  nudge(`${shot} ${edit}`, [far], async ([by]) =>
-    complain(await send({ kind: "cut.edit", do: { edit, shots: [shot], by } })),
+/** Move edges of shots by frames; steps that come fast add up. */
+export const nudgeEdit = (edit: Edges, far: number): Promise<void> =>
+  nudge(JSON.stringify(edit), [far], async ([by]) =>
+    complain(await send({ kind: "cut.edit", do: { ...edit, by } })),
   );
+
+/** Dissolve to a shot over half a second, as far as there are frames; or cut to it plainly again. */
+export async function dissolve(shot: Shot): Promise<void> {
+  const most = shot.dissolve ? 0 : Math.max(Math.round(rate() / 4), 1);
+  for (let n = most; ; n = Math.floor(n / 2)) {
+    const frames: [number, number] | null = n ? [n, n] : null;
+    const problem = await send({ kind: "cut.edit", do: { edit: "dissolve", shots: [shot.id], frames } });
+    if (!problem || n <= 1) return void complain(problem);
+  }
+}
 
 /** Split the shot that is seen, at the playhead. */
 export async function splitHere(): Promise<void> {
@@ -64,9 +61,37 @@ export async function splitHere(): Promise<void> {
   complain(await send({ kind: "cut.edit", id: newId("shot"), do: { edit: "split", at: cut } }));
 }
 
-/** Copy a shot behind itself. */
-export async function duplicateShot(shot: string): Promise<void> {
+/** Copy shots behind themselves. */
+export async function duplicateShots(shots: string[]): Promise<void> {
   const id = newId("shot");
-  const problem = await send({ kind: "cut.edit", id, do: { edit: "duplicate", shots: [shot] } });
+  const problem = await send({ kind: "cut.edit", id, do: { edit: "duplicate", shots } });
   if (complain(problem)) select("shot", [id]);
+}
+
+/** Keep another angle of a shot, and choose it. */
+export async function keepVersion(shot: Shot, camera: string): Promise<void> {
+  const letter = itemOf(useDocument.getState().scene, "cameras", camera)?.letter ?? "";
+  const taken = new Set([shot.version, ...(shot.versions ?? []).map((one) => one.name)]);
+  let name = `on ${letter}`;
+  for (let n = 2; taken.has(name); n++) name = `on ${letter}, ${n}`;
+  const shots = [shot.id];
+  const problem = await send({ kind: "cut.edit", do: { edit: "add_version", shots, name, camera } });
+  if (complain(problem))
+    complain(await send({ kind: "cut.edit", do: { edit: "choose", shots, version: name } }));
+}
+
+/** Choose the next version of the selected shot, or of the one that is seen, and go on playing. */
+export async function nextVersion(by: 1 | -1): Promise<void> {
+  const { kind, ids } = useView.getState();
+  const { shots } = useDocument.getState().scene ?? { shots: [] };
+  const shot = kind === "shot" ? shots.find((one) => one.id === ids[0]) : shots[useMoment.getState().shot];
+  if (!shot) return notice("No shot is selected.", "Click one in the cut first.");
+  const own = shot.version || "1";
+  const names = [own, ...(shot.versions ?? []).map((one) => one.name)].sort((a, b) =>
+    a.localeCompare(b, undefined, { numeric: true }),
+  );
+  if (names.length < 2)
+    return notice(`Shot ${shot.name} has one version.`, "Keep another on its card.", false);
+  const version = names[(names.indexOf(own) + by + names.length) % names.length];
+  complain(await send({ kind: "cut.edit", do: { edit: "choose", shots: [shot.id], version } }));
 }

@@ -10,7 +10,7 @@ export async function removeSelected(leaveGap = false): Promise<void> {
   const { kind, ids } = useView.getState();
   if (!kind || ids.length === 0) return;
   if (kind === "shot") {
-    complain(await send({ kind: "shot.delete", shot: ids[0], leave_gap: leaveGap }));
+    complain(await send({ kind: "cut.edit", do: { edit: leaveGap ? "lift" : "ripple_delete", shots: ids } }));
     return;
   }
   if (kind === "camera") return notice("Delete a camera on its card.", "Press the bin button there.", false);

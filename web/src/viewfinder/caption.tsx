@@ -40,7 +40,7 @@ export function Caption() {
           <span className="text-sm text-faint">looks freely and never records</span>
         </>
       )}
-      {through !== "rover" && !camera && <b>Gap</b>}
+      {through !== "rover" && !camera && <b>{shown ? `${shown.name} · slate, no camera yet` : "Gap"}</b>}
       {camera && row && (
         <>
           {shown && <b className="text-base">{shown.name}</b>}

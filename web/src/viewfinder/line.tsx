@@ -1,3 +1,4 @@
+import { useSaid } from "../assembly/edit-drag";
 import { useOperate } from "../operating/state";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -25,6 +26,7 @@ export function Line() {
   // Curves want the room: then the line is there when it has something to say, over the picture's lower edge.
   const over = usePreferences((s) => s.below !== "lanes");
   const told = useView((s) => s.notices.length > 0 && s.asking === null);
+  const joint = useSaid((s) => s.joint);
   const rover = through === "rover";
   const hand = rover || cameraSeen() !== null;
   if (over && !told && !picking && !refused && !trying && !unsaved) return null;
@@ -54,6 +56,11 @@ export function Line() {
         </p>
       ) : unsaved ? (
         <UnsavedBar />
+      ) : joint ? (
+        <p className="truncate">
+          <b>A D</b> roll the cut · <b>Q E</b> the end before it · <b>Z C</b> the beginning after it ·{" "}
+          <b>P</b> plays over it · <b>O</b> dissolves · <b>← →</b> to the next cut
+        </p>
       ) : operating ? null : hand ? (
         <p className="truncate" title={WHOLE}>
           {rover && "Body: drag moves, Shift lifts, Ctrl turns · "}

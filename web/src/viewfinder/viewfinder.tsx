@@ -239,14 +239,7 @@ export function Viewfinder() {
             {beyond && <Outside inner={inner} back={beyond.back} over={beyond.over} />}
             {edges && <EdgeLabels width={width} height={height} />}
             {comparing && <CompareLabels width={width} height={height} />}
-            {black && !edges && (
-              <div
-                className="absolute inset-0 grid place-items-center bg-black text-sm text-white/60"
-                data-testid="black"
-              >
-                Gap: plays black
-              </div>
-            )}
+            {black && !edges && <Black />}
           </div>
         )}
         {places.inset && <Inset place={places.inset} />}
@@ -260,6 +253,27 @@ export function Viewfinder() {
       <Caption />
       <Line />
     </Tabs.Root>
+  );
+}
+
+/** What stands in place of a picture: a slate with what is known of its shot, or black. */
+function Black() {
+  const shot = useDocument((s) => s.shown?.shots)?.[useMoment((s) => s.shot)];
+  return (
+    <div
+      className="absolute inset-0 grid place-items-center bg-black text-sm text-white/60"
+      data-testid={shot ? "slate" : "black"}
+    >
+      {shot ? (
+        <p className="flex max-w-4/5 flex-col items-center gap-2 text-center text-white">
+          <b className="text-4xl">{shot.name}</b>
+          {shot.note && <span className="text-lg">{shot.note}</span>}
+          <span className="text-white/70">{shot.stage.last - shot.stage.first + 1} f · no camera yet</span>
+        </p>
+      ) : (
+        "Gap: plays black"
+      )}
+    </div>
   );
 }
 

@@ -69,7 +69,9 @@ def claim(request: Request, take_id: int, payload: ClaimIn) -> ClaimOut:
     take.refresh_from_db()
     render = Render.model_validate(take.render)
     return ClaimOut(
-        frames=[ClaimedFrame(place=one.place, camera=one.camera, stage=one.stage) for one in found],
+        frames=[
+            ClaimedFrame(place=one.place, camera=one.camera, stage=one.stage, mixed=one.mixed) for one in found
+        ],
         wanted=take.state in (Take.State.WAITING, Take.State.DRAWING), beat=min(settings.LEASE_S / 5, _BEAT_S), quality=render.quality, drawings=FINE,
         seconds=render.seconds,
     )  # fmt: skip

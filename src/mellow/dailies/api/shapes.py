@@ -114,12 +114,28 @@ class ClaimIn(Model):
     count: int = Field(default=1, ge=1, le=16)
 
 
+class MixedPart(BaseModel):
+    """One picture of those that are added up, and how much it counts."""
+
+    camera: str
+    stage: int
+    weight: float
+
+
+class MixedOut(BaseModel):
+    """What a picture is added up from, in linear light, and the light that fades add."""
+
+    parts: list[MixedPart]
+    light: tuple[float, float, float]
+
+
 class ClaimedFrame(BaseModel):
     """A frame to draw."""
 
     place: int
     camera: str
     stage: int
+    mixed: MixedOut | None
 
 
 class ClaimOut(BaseModel):

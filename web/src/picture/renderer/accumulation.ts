@@ -2,15 +2,15 @@ import { FloatType, HalfFloatType, NearestFilter, type WebGLRenderer, WebGLRende
 import { run, step } from "./sheet";
 
 const SUM = step(
-  { one: { value: null } },
-  "uniform sampler2D one; varying vec2 at; void main() { gl_FragColor = texture2D(one, at); }",
+  { one: { value: null }, weight: { value: 1 } },
+  "uniform sampler2D one; uniform float weight; varying vec2 at; void main() { gl_FragColor = texture2D(one, at) * weight; }",
   "add",
 );
 const SHOW = step(
-  { sum: { value: null }, share: { value: 1 } },
-  `uniform sampler2D sum; uniform float share; varying vec2 at;
+  { sum: { value: null }, share: { value: 1 }, light: { value: [0, 0, 0] } },
+  `uniform sampler2D sum; uniform float share; uniform vec3 light; varying vec2 at;
   void main() {
-    gl_FragColor = vec4(texture2D(sum, at).rgb * share, 1.0);
+    gl_FragColor = vec4(texture2D(sum, at).rgb * share + light, 1.0);
     #include <colorspace_fragment>
     // Half a step of noise, so that a slow gradient of sky shows no bands.
     gl_FragColor.rgb += (fract(52.9829 * fract(dot(gl_FragCoord.xy, vec2(0.06711, 0.00584)))) - 0.5) / 255.0;
@@ -60,10 +60,12 @@ export class Accumulation {
     return true;
   }
 
-  /** Add what is in `one`. */
-  gather(gl: WebGLRenderer): void {
+  /** Add what is in `one`, by a weight; `done`, with it one drawing of everything seen is complete. */
+  gather(gl: WebGLRenderer, weight = 1, done = true): void {
     SUM.uniforms.one.value = this.one.texture;
+    SUM.uniforms.weight.value = weight;
     run(gl, SUM, this.sum);
+    if (!done) return;
     this.count += 1;
     this.mark(gl);
   }
@@ -76,8 +78,9 @@ export class Accumulation {
     pen.flush();
   }
 
-  /** Put the mean of all on the screen. */
-  show(gl: WebGLRenderer): void {
+  /** Put the mean of all on the screen, with some light added. */
+  show(gl: WebGLRenderer, light: number[] = [0, 0, 0]): void {
+    SHOW.uniforms.light.value = light;
     SHOW.uniforms.sum.value = this.sum.texture;
     SHOW.uniforms.share.value = 1 / Math.max(this.count, 1);
     run(gl, SHOW, null);

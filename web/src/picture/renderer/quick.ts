@@ -157,15 +157,15 @@ export class Quick {
     shared.sharp.value = [glass.sharpNear, glass.sharpFar];
   }
 
-  /** Put the drawing on the screen, blurred by its depth. */
-  show(gl: WebGLRenderer, eye: PerspectiveCamera, glass: Glass): void {
+  /** Put the drawing on the screen, or into a target in linear light, blurred by its depth. */
+  show(gl: WebGLRenderer, eye: PerspectiveCamera, glass: Glass, into: WebGLRenderTarget | null = null): void {
     this.tell(eye, glass);
     const [each, around] = this.tiles;
     run(gl, TILES, each);
     shared.tiles.value = each.texture;
     run(gl, AROUND, around);
     shared.tiles.value = around.texture;
-    run(gl, BLUR, null);
+    run(gl, BLUR, into);
   }
 
   /** Hatch on the screen what is sharp in the drawing. */

@@ -8,6 +8,7 @@ import { rate, useMoment } from "../../store/moment";
 import { useVersions } from "../../store/samples";
 import { useUnsaved } from "../../store/unsaved";
 import { type Looks, useView } from "../../store/view";
+import { mixNow } from "../mixing";
 import { type Glass, openShutter, otherSight, type Sight, sights, stand } from "../sight";
 import { Accumulation } from "./accumulation";
 import { complete, onlyCameras, pictureDiffers, stageDiffers } from "./differs";
@@ -142,6 +143,27 @@ export function Renderer() {
       return lens;
     };
 
+    const mix = mixNow();
+    /** The same of a picture that is mixed, added to what was gathered. */
+    const gatherMixed = (n: number | null) => {
+      const open = n === null ? null : openShutter();
+      const at = open ? moment - open[0] + spread(n as number) * (open[0] + open[1]) : moment;
+      for (const sight of open ? sights(there.delivery.aspect, width / height, at) : all) {
+        stage(at + (sight.later ?? 0));
+        const glass = n === null && looks.blur ? stand(eye, sight, width, height) : null;
+        if (glass) quick.resize(width, height);
+        const into = glass ? quick.one : accumulated.one;
+        gl.setRenderTarget(into);
+        gl.setClearColor(0x777777, 1);
+        gl.clear();
+        drawOne(gl, scene, eye, into, sight, n, looks.blur);
+        if (glass) quick.show(gl, eye, glass, accumulated.one);
+        accumulated.gather(gl, sight.weight, false);
+      }
+      accumulated.count += 1;
+      accumulated.mark(gl);
+    };
+
     if (resting && state.smallDue) {
       // It was left out while things moved: once more, and the big one over it.
       state.fresh = true;
@@ -163,7 +185,11 @@ export function Renderer() {
         lay(eye, scene, looks.blur);
       } else state.smallDue = true;
       const glass = alone?.row ? stand(eye, alone, width, height) : null;
-      if (glass && (looks.blur || looks.sharp)) {
+      if (mix) {
+        accumulated.begin(gl, width, height);
+        gatherMixed(null);
+        accumulated.show(gl, mix.light);
+      } else if (glass && (looks.blur || looks.sharp)) {
         quick.resize(width, height);
         draw(quick.one, null);
         quick.show(gl, eye, looks.blur ? glass : { ...glass, across: 0, up: 0 });
@@ -197,10 +223,11 @@ export function Renderer() {
         accumulated.begin(gl, width, height);
       }
       const most = wanted(all, looks);
-      draw(accumulated.one, accumulated.count);
+      if (mix) gatherMixed(accumulated.count);
+      else draw(accumulated.one, accumulated.count);
       const { triangles, calls } = gl.info.render;
       gl.domElement.dataset.cost = `${triangles} ${calls}`;
-      accumulated.gather(gl);
+      if (!mix) accumulated.gather(gl);
       if (accumulated.count < most) invalidate();
       else if (openShutter()) stage(moment);
       // Whoever points at something meanwhile looks from the middle of the lens.
@@ -213,7 +240,7 @@ export function Renderer() {
         (accumulated.count < ENOUGH || accumulated.count % EVERY)
       )
         return;
-      accumulated.show(gl);
+      accumulated.show(gl, mix?.light);
       if (glass && looks.sharp) quick.mark(gl, eye, glass);
       over(eye, scene, alone, width, height);
       gl.domElement.dataset.drawings = String(accumulated.count);

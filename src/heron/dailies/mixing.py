@@ -1,0 +1,53 @@
+"""Frames of the cut that are added up from two pictures, or faded."""
+
+from dataclasses import dataclass
+
+from heron.cut import Clocks
+from heron.dailies.depends import Depends
+from heron.model import fingerprint
+from heron.scene import Camera, find
+
+
+@dataclass(frozen=True)
+class Part:
+    """One picture of a mix: a camera's at a stage frame, and how much it counts, in linear light."""
+
+    camera: str
+    stage: int
+    weight: float
+
+
+@dataclass(frozen=True)
+class Mixed:
+    """What a picture is added up from, and the light (red, green, blue) that the colours of fades add."""
+
+    parts: tuple[Part, ...]
+    light: tuple[float, float, float]
+
+
+def mixes(clocks: Clocks) -> dict[int, Mixed]:
+    """By the frame of the cut, what its picture is added up from, where it is more than its shot's own."""
+    mix, (shot, stage) = clocks.mix_table, clocks.cut_table
+    out = {}
+    for cut in mix.frames.tolist():
+        shown = (
+            (int(shot[cut]), int(stage[cut]), mix.own[cut]),
+            (int(mix.other[cut]), int(mix.stage[cut]), mix.others[cut]),
+        )
+        parts = tuple(
+            Part(str(clocks.placed[i].shot.camera), frame, float(weight))
+            for i, frame, weight in shown
+            if frame >= 0 and weight > 0
+        )
+        red, green, blue = (float(v) for v in mix.light[cut])
+        out[cut] = Mixed(parts, (red, green, blue))
+    return out
+
+
+def print_of(mixed: Mixed, depends: Depends) -> str:
+    """The fingerprint of a picture that is added up: of its parts', their weights, and the light."""
+    prints = []
+    for part in mixed.parts:
+        camera: Camera = find(depends.scene, "cameras", part.camera)
+        prints.append((depends.on(camera, part.stage)[1], round(part.weight, 9)))
+    return fingerprint("mixed", prints, [round(v, 9) for v in mixed.light])

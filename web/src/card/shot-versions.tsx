@@ -1,0 +1,84 @@
+import { ChevronLeft, ChevronRight, Trash2 } from "lucide-react";
+import type { Shot } from "../api/types";
+import { itemOf, useDocument } from "../store/document";
+import { send } from "../store/sending";
+import { complain } from "../store/view";
+import { Letter } from "../ui/badge";
+import { Button } from "../ui/button";
+import { Choice } from "../ui/choice";
+import { keepVersion, nextVersion } from "../verbs/cutting";
+import { Section } from "./section";
+
+/** The angles and lengths kept of a shot: one of them is chosen. */
+export function ShotVersions({ shot }: { shot: Shot }) {
+  const scene = useDocument((s) => s.scene);
+  const cameras = scene?.cameras ?? [];
+  const versions = shot.versions ?? [];
+  const rows = [
+    { name: shot.version || "1", camera: shot.camera, stage: shot.stage, chosen: true },
+    ...versions.map((one) => ({ ...one, chosen: false })),
+  ];
+  rows.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+  const edit = async (name: string, drop: boolean) =>
+    complain(
+      await send({
+        kind: "cut.edit",
+        do: drop
+          ? { edit: "drop_version", shots: [shot.id], version: name }
+          : { edit: "choose", shots: [shot.id], version: name },
+      }),
+    );
+  return (
+    <Section title="Versions">
+      {versions.length > 0 && (
+        <>
+          <ul className="flex flex-col gap-0.5" aria-label="Versions of the shot">
+            {rows.map((one) => {
+              const camera = itemOf(scene, "cameras", one.camera ?? null);
+              const frames = one.stage.last - one.stage.first + 1;
+              return (
+                <li key={one.name} className="flex items-center gap-1.5 text-sm">
+                  <label
+                    className={`flex min-w-0 flex-1 items-center gap-1.5 ${one.chosen ? "font-semibold" : ""}`}
+                  >
+                    <input
+                      type="radio"
+                      name={`version-${shot.id}`}
+                      checked={one.chosen}
+                      onChange={() => edit(one.name, false)}
+                    />
+                    {camera && <Letter letter={camera.letter} size={18} />}
+                    <span className="truncate">{one.name}</span>
+                    <span className="text-faint whitespace-nowrap">
+                      {one.stage.first}–{one.stage.last} · {frames} f
+                    </span>
+                  </label>
+                  <Button tip={`Delete version ${one.name}`} onClick={() => edit(one.name, true)}>
+                    <Trash2 size={13} />
+                  </Button>
+                </li>
+              );
+            })}
+          </ul>
+          <div className="flex gap-1">
+            <Button tip="The version before" hint="Shift B" onClick={() => nextVersion(-1)}>
+              <ChevronLeft size={14} />
+            </Button>
+            <Button tip="The next version" hint="B" onClick={() => nextVersion(1)}>
+              <ChevronRight size={14} />
+            </Button>
+          </div>
+        </>
+      )}
+      <Choice
+        label="Keep another"
+        value=""
+        options={[
+          { value: "", label: versions.length ? "On camera…" : "None yet. On camera…" },
+          ...cameras.map((c) => ({ value: c.id, label: `${c.letter} ${c.name}` })),
+        ]}
+        onSet={(camera) => camera && void keepVersion(shot, camera)}
+      />
+    </Section>
+  );
+}

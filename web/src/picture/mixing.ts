@@ -1,0 +1,44 @@
+import { useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { cutTable } from "../store/samples";
+import { useView } from "../store/view";
+
+/** A picture that is added up from others by weight, in linear light, and the light that fades add. */
+export interface Mix {
+  parts: { camera: string; stage: number; weight: number }[];
+  light: number[];
+}
+
+let asked: Mix | null = null;
+
+/** Have this picture drawn, whatever the cut says; none, as the cut says. */
+export function askMix(mix: Mix | null): void {
+  asked = mix;
+}
+
+/** What the picture is added up from at this moment; none where it is one camera's own. */
+export function mixNow(): Mix | null {
+  if (asked) return asked;
+  const { through, edges, comparing } = useView.getState();
+  const { cut, stage, shot } = useMoment.getState();
+  const table = cutTable();
+  const shots = useDocument.getState().shown?.shots;
+  if (through !== "cut" || edges || comparing || !table || !shots || shot < 0) return null;
+  const { mixed } = table;
+  let [low, high] = [0, mixed.at.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (mixed.at[middle] < cut) low = middle + 1;
+    else high = middle;
+  }
+  if (mixed.at[low] !== cut) return null;
+  const part = (camera: string | null | undefined, at: number, weight: number) =>
+    camera && at >= 0 && weight > 0 ? [{ camera, stage: at, weight }] : [];
+  return {
+    parts: [
+      ...part(shots[shot]?.camera, table.stage[cut] < 0 ? -1 : stage, mixed.own[low]),
+      ...part(shots[mixed.other[low]]?.camera, mixed.stage[low], mixed.others[low]),
+    ],
+    light: [mixed.light[3 * low], mixed.light[3 * low + 1], mixed.light[3 * low + 2]],
+  };
+}
