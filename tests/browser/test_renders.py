@@ -37,6 +37,49 @@ def child(server):
     raise AssertionError("the server began no worker")
 
 
+def light(pixels):
+    """sRGB pixels as linear light (IEC 61966-2-1)."""
+    value = pixels / 255
+    return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
+
+
+def srgb(light):
+    light = np.clip(light, 0, 1)
+    return 255 * np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
+
+
+@pytest.mark.parametrize("quality", ["quick", "fine"])
+def test_dissolves_and_fades_are_the_weighted_sums_of_the_pictures_without_them(server, page, quality):
+    edits = [
+        {"edit": "dissolve", "shots": ["020"], "frames": [2, 2]},
+        {"edit": "fade_in", "shots": ["010"], "frames": 2, "colour": "#ffffff"},
+        {"edit": "fade_out", "shots": ["020"], "frames": 2},
+    ]
+    scene_id = bring(server, do(short(5, 5), *({"kind": "cut.edit", "do": edit} for edit in edits)))
+    take = begin(server, scene_id, pictures="png", slate=False, movie=False, quality=quality)
+    done = wait(server, take)
+    folder = media(server) / "takes" / str(take)
+    pictures = [
+        pixels((folder / f"pictures/{f['shot']}/Slack_Tide_{f['shot']}.{f['stage']}.png").read_bytes())
+        for f in (done["frames"][at] for at in done["movie"])
+    ]
+    still, how = drawer(page, server, scene_id, 128, 72), QUICK if quality == "quick" else FINE
+    # By hand: 010 is 1100 to 1104 on A, 020 is 1200 to 1204 on B, mixed from two frames before the cut to two after it.
+    expected = {
+        0: [(0.25, "cam-a", 1100), (0.75, None, 1.0)], 1: [(0.75, "cam-a", 1101), (0.25, None, 1.0)], 2: [(1, "cam-a", 1102)],
+        3: [(7 / 8, "cam-a", 1103), (1 / 8, "cam-b", 1198)], 4: [(5 / 8, "cam-a", 1104), (3 / 8, "cam-b", 1199)],
+        5: [(3 / 8, "cam-a", 1105), (5 / 8, "cam-b", 1200)], 6: [(1 / 8, "cam-a", 1106), (7 / 8, "cam-b", 1201)],
+        8: [(0.75, "cam-b", 1203)], 9: [(0.25, "cam-b", 1204)],
+    }  # fmt: skip
+    for at, parts in expected.items():
+        summed = sum(
+            w * (stage if camera is None else light(still(camera, stage, how))) for w, camera, stage in parts
+        )
+        off = np.abs(srgb(summed) - pictures[at])
+        # The pictures that are summed here are rounded to a step of 255 each, and shown with half a step of noise.
+        assert off.mean() < 1 and np.quantile(off, 0.99) < 3, at
+
+
 def test_a_rendered_cut_is_its_cameras_pictures_frame_by_frame(server, page):
     scene_id = bring(server, short())
     take = begin(server, scene_id, pictures="png", slate=False)
