@@ -18,8 +18,10 @@ class Placed:
 def stage_step(before: Placed, after: Placed) -> int | None:
     """How stage time goes on at a joint: 0 frame after frame, less than that repeats action, more skips it.
 
-    None where black lies between the two shots.
+    None where black lies between the two shots, or one of them is a slate.
     """
+    if before.shot.camera is None or after.shot.camera is None:
+        return None
     if after.cut_first != before.cut_last + 1:
         return None
     return after.shot.stage.first - before.shot.stage.stop

@@ -104,7 +104,7 @@ export function Clocks() {
       />
       <Clock
         name={shotName ? `Shot ${shotName}` : "Shot"}
-        value={placed && !gap ? String(cut - placed.cut_first + 1) : "—"}
+        value={placed ? String(cut - placed.cut_first + 1) : "—"}
         on={false}
         onType={placed ? (text) => frame(text, (n) => scrubCut(placed.cut_first + n - 1)) : undefined}
       />

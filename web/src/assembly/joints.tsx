@@ -156,16 +156,27 @@ export function Dissolve({ shot, at, low }: { shot: Shot; at: number; low: boole
     });
   return (
     <div
-      className={`absolute z-1 rounded-[3px] border border-slate ${low ? "bottom-0.5 h-2.5" : "bottom-1 h-4"}`}
+      className={`absolute z-1 rounded-[3px] border border-slate bg-sheet/70 ${low ? "bottom-0.5 h-2.5" : "bottom-1 h-4"}`}
       style={{
         left: xOf(along, at - before),
         width: Math.max((before + after) * along.ppf, 4),
-        background: `linear-gradient(to top right, transparent 49%, var(--color-slate) 49% 51%, transparent 51%),
-          linear-gradient(to bottom right, color-mix(in srgb, var(--color-slate-wash) 75%, transparent) 49%, var(--color-slate) 49% 51%, color-mix(in srgb, var(--color-slate-wash) 75%, transparent) 51%)`,
       }}
       title={`Dissolve to ${shot.name}: ${before} f before the cut, ${after} f after. Drag its ends.`}
       data-dissolve={shot.name}
     >
+      <svg
+        className="absolute inset-0 size-full"
+        preserveAspectRatio="none"
+        viewBox="0 0 1 1"
+        aria-hidden="true"
+      >
+        <path
+          d="M0 0L1 1M0 1L1 0"
+          className="fill-none stroke-slate"
+          strokeWidth="1.5"
+          vectorEffect="non-scaling-stroke"
+        />
+      </svg>
       {([0, 1] as const).map((end) => (
         <div
           key={end}

@@ -17,6 +17,7 @@ import { Button } from "../ui/button";
 import { addShot, cutHere } from "../verbs/cutting";
 import { nextSpeed } from "../verbs/navigation";
 import { Clocks } from "./clocks";
+import { LivePanel } from "./live-panel";
 
 export function Transport() {
   const playing = useMoment((s) => s.playing);
@@ -86,6 +87,7 @@ export function Transport() {
       <span className="mx-2 h-6 border-l border-line" />
       <Clocks />
       <span className="flex-1" />
+      <LivePanel />
       <Button
         tip={
           camera

@@ -124,7 +124,9 @@ export function ShotCard({ shots }: { shots: Shot[] }) {
 
 /** Its first and last frame, in any of the three clocks, and what an end that moves does to the rest of the cut. */
 function Ends({ shot, ids }: { shot: Shot; ids: string[] }) {
-  const [clock, setClock] = useState<"stage" | "shot" | "cut">("stage");
+  const [counted, setClock] = useState<"stage" | "shot" | "cut">("stage");
+  // A slate has no frames of the stage.
+  const clock = counted === "stage" && !shot.camera ? "shot" : counted;
   const [rest, setRest] = useState<Rest>("follows");
   const placed = placedShots().find((p) => p.id === shot.id);
   const table = cutTable();
@@ -134,7 +136,7 @@ function Ends({ shot, ids }: { shot: Shot; ids: string[] }) {
       { edit, shots: ids, by: Math.round(by), leaving: rest === "stays", overwriting: rest === "gives" },
       at,
     );
-  const from = clock === "stage" && shot.camera ? first : 1;
+  const from = clock === "stage" ? first : 1;
   const count = last - first + 1;
   return (
     <>
@@ -142,7 +144,9 @@ function Ends({ shot, ids }: { shot: Shot; ids: string[] }) {
         label="Counted in"
         value={clock}
         options={[
-          { value: "stage", label: "Stage", tip: "Its ends as frames of the stage" },
+          ...(shot.camera
+            ? [{ value: "stage" as const, label: "Stage", tip: "Its ends as frames of the stage" }]
+            : []),
           { value: "shot", label: "Shot", tip: "Its ends as frames of its own, counted from 1" },
           {
             value: "cut",

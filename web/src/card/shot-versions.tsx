@@ -61,10 +61,10 @@ export function ShotVersions({ shot }: { shot: Shot }) {
             })}
           </ul>
           <div className="flex gap-1">
-            <Button tip="The version before" hint="Shift B" onClick={() => nextVersion(-1)}>
+            <Button tip="The version before" hint="-" onClick={() => nextVersion(-1)}>
               <ChevronLeft size={14} />
             </Button>
-            <Button tip="The next version" hint="B" onClick={() => nextVersion(1)}>
+            <Button tip="The next version" hint="=" onClick={() => nextVersion(1)}>
               <ChevronRight size={14} />
             </Button>
           </div>

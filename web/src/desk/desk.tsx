@@ -14,6 +14,7 @@ import { cameraSeen, notice, prune, useView, type View } from "../store/view";
 import { Boundary } from "../ui/boundary";
 import { fetched } from "../ui/fetched";
 import { NoticesOver } from "../ui/notices";
+import { watchLive } from "../verbs/live";
 import { frameSelected } from "../verbs/things";
 import { rowsRoundThePicture, Viewfinder } from "../viewfinder/viewfinder";
 import { followPlace, goTo, keepView, type Place, recallView } from "./place";
@@ -112,6 +113,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
   useEffect(() => {
     if (phase !== "open") return;
     const ends = [
+      watchLive(),
       followPlace(),
       keepView(),
       useDocument.subscribe((now, was) => {

@@ -2,6 +2,7 @@ import { useDocument } from "../store/document";
 import { lookThrough, useView } from "../store/view";
 import { buttonAt, keyboardIsOn } from "../ui/left-behind";
 import { leavesFields } from "../ui/own-keys";
+import { pressLetter } from "../verbs/live";
 import { ACTIONS, keyOf } from "./actions";
 
 const BY_KEY = new Map(ACTIONS.flatMap((action) => (action.keys ?? []).map((key) => [key, action] as const)));
@@ -24,6 +25,11 @@ export function onKey(e: KeyboardEvent): void {
   const key = keyOf(e);
   if (target.closest("[role=dialog], [role=menu]")) return;
   if (target.closest("input, textarea, select") && !leavesFields(e)) return;
+  // While the cut plays, letters cut.
+  if (pressLetter(e)) {
+    e.preventDefault();
+    return;
+  }
   // Space presses a button that the keyboard is on.
   const button = buttonAt(target);
   if ((key === " " || key === "Enter") && keyboardIsOn(button)) return;

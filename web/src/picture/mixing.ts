@@ -1,4 +1,5 @@
 import { useDocument } from "../store/document";
+import { useLive } from "../store/live";
 import { useMoment } from "../store/moment";
 import { cutTable } from "../store/samples";
 import { useView } from "../store/view";
@@ -23,7 +24,8 @@ export function mixNow(): Mix | null {
   const { cut, stage, shot } = useMoment.getState();
   const table = cutTable();
   const shots = useDocument.getState().shown?.shots;
-  if (through !== "cut" || edges || comparing || !table || !shots || shot < 0) return null;
+  if (through !== "cut" || useLive.getState().camera || edges || comparing || !table || !shots || shot < 0)
+    return null;
   const { mixed } = table;
   let [low, high] = [0, mixed.at.length];
   while (low < high) {

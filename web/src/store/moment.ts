@@ -112,6 +112,19 @@ export function rate(): number {
 }
 
 let ticket = 0;
+/** When what plays began, at which frame of which range. */
+let began: { at: number; from: number; first: number; count: number; perSecond: number } | null = null;
+
+/** The frame from which what plays has gone on without a break at a time of the page, and for how many seconds of it. */
+export function playedSince(stamp: number): { start: number; seconds: number } | null {
+  if (!began) return null;
+  const { at, from, first, count, perSecond } = began;
+  const passed = Math.max(stamp - at, 0) / 1000;
+  // Each time round it begins again with the first frame.
+  const rounds = Math.floor((from - first + passed * perSecond) / count);
+  if (rounds < 1) return { start: from, seconds: passed };
+  return { start: first, seconds: passed - (rounds * count - (from - first)) / perSecond };
+}
 
 export function pause(): void {
   ticket += 1;
@@ -132,6 +145,7 @@ export function play(): void {
   const started = performance.now();
   const mine = ++ticket;
   const offset = from - range.first;
+  began = { at: started, from, first: range.first, count, perSecond };
   useMoment.setState({ playing: true });
   go(from);
   let last = started;

@@ -27,6 +27,9 @@ interface Preferences {
   laterActs: "ask" | "stay" | "follow";
   /** How many frames apart the chosen camera stands on the plan as a ghost of itself; 0 for none. */
   ghosts: number;
+  /** Cutting live: seconds that a hand takes, by which a cut is moved earlier, and the least frames of a shot. */
+  reaction: number;
+  shortest: number;
 }
 
 /** How somebody likes to work: the same in every scene, and remembered from day to day. */
@@ -45,6 +48,8 @@ export const usePreferences = create<Preferences>()(
       perchLens: true,
       roverFrame: true,
       ghosts: 0,
+      reaction: 0.2,
+      shortest: 10,
     }),
     {
       name: "heron-wishes",

@@ -1,4 +1,5 @@
 import { itemOf, useDocument } from "./document";
+import { useLive } from "./live";
 import { useMoment } from "./moment";
 import { useView } from "./view";
 
@@ -8,7 +9,9 @@ export function useSeenCamera() {
   const scene = useDocument((s) => s.shown);
   const shot = useMoment((s) => s.shot);
   const gap = useMoment((s) => s.gap);
+  const live = useLive((s) => s.camera);
   if (through === "rover" || !scene) return undefined;
+  if (through === "cut" && live) return itemOf(scene, "cameras", live);
   if (through === "cut") return gap ? undefined : itemOf(scene, "cameras", scene.shots[shot]?.camera ?? null);
   return itemOf(scene, "cameras", through.camera);
 }
@@ -17,5 +20,6 @@ export function useSeenCamera() {
 export function useOnAir(): string | null {
   const shots = useDocument((s) => s.scene?.shots);
   const shot = useMoment((s) => (s.gap ? -1 : s.shot));
-  return shots?.[shot]?.camera ?? null;
+  const live = useLive((s) => s.camera);
+  return live ?? shots?.[shot]?.camera ?? null;
 }

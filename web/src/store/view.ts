@@ -1,6 +1,7 @@
 import { create } from "zustand";
 import type { Compared, Problem } from "../api/types";
 import { useDocument } from "./document";
+import { useLive } from "./live";
 import { cutShowing, goCut, goStage, useMoment } from "./moment";
 import { sendAll } from "./sending";
 
@@ -319,6 +320,9 @@ export function cameraSeen(): string | null {
   const { through } = useView.getState();
   if (typeof through === "object") return through.camera;
   if (through === "rover") return null;
+  // What a hand cuts to live is on air at once.
+  const live = useLive.getState().camera;
+  if (live) return live;
   const { shot, gap } = useMoment.getState();
   const shots = useDocument.getState().scene?.shots ?? [];
   return gap || shot < 0 ? null : (shots[shot]?.camera ?? null);

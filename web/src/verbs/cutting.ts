@@ -5,6 +5,7 @@ import { pause, rate, useMoment } from "../store/moment";
 import { send } from "../store/sending";
 import { complain, notice, select, useView } from "../store/view";
 import { nudge } from "../ui/nudge";
+import { cutLive, cutsLive } from "./live";
 import { newId } from "./new-id";
 
 /** Put a camera on the assembly: the loop's range if one is set on the stage, else what fits from the playhead on; none, a slate. */
@@ -18,6 +19,8 @@ export async function addShot(camera: string | null): Promise<void> {
 
 /** Cut here to a camera: the shot that is seen, or the first that shows this frame, at this stage frame. */
 export async function cutHere(camera: string | null): Promise<void> {
+  // While it plays it goes on playing.
+  if (cutsLive() && camera) return cutLive(camera);
   pause();
   const { stage, clock, shot, gap } = useMoment.getState();
   const at = useDocument.getState().scene?.shots[shot];

@@ -20,7 +20,7 @@ export function Line() {
     (s) => s.overlay?.command.kind === "thing.put" && s.overlay.command.keep === "end",
   );
   const stage = useMoment((s) => s.stage);
-  useMoment((s) => s.shot);
+  const slate = useMoment((s) => s.shot) >= 0;
   // While it is recorded, the mouse is the operator's hand.
   const operating = useOperate((s) => s.phase !== "ready");
   // Curves want the room: then the line is there when it has something to say, over the picture's lower edge.
@@ -74,7 +74,7 @@ export function Line() {
           · <b>wheel</b> nearer · <b>Alt</b> finer · <b>Ctrl</b> straight
         </p>
       ) : (
-        <p>The cut is black here.</p>
+        <p>{slate ? "A slate. Give it a camera on its card, or cut to one." : "The cut is black here."}</p>
       )}
     </div>
   );

@@ -4,6 +4,7 @@ import type { PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
 import { useDocument } from "../../store/document";
 import { firstPicture } from "../../store/first";
 import { useHandles } from "../../store/handles";
+import { useLive } from "../../store/live";
 import { rate, useMoment } from "../../store/moment";
 import { useVersions } from "../../store/samples";
 import { useUnsaved } from "../../store/unsaved";
@@ -83,6 +84,7 @@ export function Renderer() {
       }),
       useVersions.subscribe((s, was) => s.of !== was.of && moved(!onlyCameras(s.of, was.of))),
       useView.subscribe(() => moved(false)),
+      useLive.subscribe((s, was) => s.camera !== was.camera && moved(false)),
       useUnsaved.subscribe(() => moved(false)),
     ];
     return () => {

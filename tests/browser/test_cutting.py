@@ -1,0 +1,139 @@
+"""Cutting at the desk: several shots at once, the cuts between them, joins, versions, slates, and cutting live."""
+
+from fractions import Fraction
+
+from heron.cut import Clocks
+from heron.cut.live import Press, taken
+from heron.scene import Scene
+
+
+def shots(desk):
+    return [(s["name"], s["stage"]["first"], s["stage"]["last"]) for s in desk.scene()["shots"]]
+
+
+def test_a_cut_is_walked_to_nudged_on_either_side_played_over_and_dissolved_by_single_keys(desk):
+    page = desk.page
+    page.locator("[data-shot='010']").focus()
+    page.keyboard.press("z")
+    page.locator("[data-joint='shot-020']:focus").wait_for()
+    page.get_by_test_id("edge-last").get_by_text("1176").wait_for()
+    page.keyboard.press("ArrowRight")
+    page.locator("[data-joint='shot-030']:focus").wait_for()
+    assert page.get_by_test_id("edge-first").inner_text().split()[:2] == ["C", "030"]
+    for key, expected in (
+        ("d", [("020", 1165, 1233), ("030", 1234, 1283)]),
+        ("q", [("020", 1165, 1232), ("030", 1234, 1283)]),
+        ("z", [("020", 1165, 1232), ("030", 1233, 1283)]),
+        ("Shift+a", [("020", 1165, 1208), ("030", 1209, 1283)]),
+    ):
+        page.keyboard.press(key)
+        desk.until(lambda: shots(desk)[1:3] == expected)  # noqa: B023
+    page.get_by_test_id("edge-first").get_by_text("1209").wait_for()
+    page.keyboard.press("o")
+    page.locator("[data-dissolve='030']").wait_for()
+    assert desk.scene()["shots"][2]["dissolve"] == [6, 6]
+    page.keyboard.press("p")
+    page.get_by_role("button", name="Pause").wait_for()
+    # Half a second before it and after it, round and round: from 145 to 168, the cut being at 157.
+    seen = page.evaluate(
+        """() => new Promise((done) => {
+          const box = document.querySelector('[aria-label="Cut timecode"]'), seen = [];
+          const look = () => { seen.push(box.value); seen.length < 60 ? setTimeout(look, 50) : done(seen); };
+          look();
+        })"""
+    )
+    assert min(seen) >= "01:00:06:01" and max(seen) <= "01:00:07:00" and seen != sorted(seen)
+    page.keyboard.press("p")
+    page.get_by_role("button", name="Play the cut").wait_for()
+    assert page.locator("[data-joint='shot-030']:focus").count() == 1
+
+
+def test_several_shots_are_chosen_and_edited_as_one_and_what_stops_them_is_said(desk):
+    page = desk.page
+    page.locator("[data-shot='020']").click()
+    page.keyboard.down("Shift")
+    page.locator("[data-shot='030']").click()
+    page.keyboard.up("Shift")
+    page.get_by_text("2 shots").wait_for()
+    desk.type("Slip by", 3)
+    assert shots(desk)[1:3] == [("020", 1168, 1235), ("030", 1236, 1286)]
+    # No farther than there are frames: 030 ends on 1286 of 1320.
+    box = page.locator("[data-trim='030-last']").bounding_box()
+    page.mouse.move(box["x"] + 4, box["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 12, box["y"] + 20)
+    page.mouse.move(box["x"] + 260, box["y"] + 20, steps=6)
+    said = page.get_by_test_id("edit-says")
+    said.get_by_text("shot 030 has no later frames").wait_for()
+    page.mouse.up()
+    desk.kept()
+    assert shots(desk)[1:3] == [("020", 1168, 1269), ("030", 1236, 1320)]
+    assert said.count() == 0
+    page.keyboard.press("Control+z")
+    desk.until(lambda: shots(desk)[2] == ("030", 1236, 1286))
+    page.keyboard.press("Delete")
+    desk.until(lambda: [s[0] for s in shots(desk)] == ["010", "040"])
+
+
+def test_fades_are_dragged_from_the_corners_and_versions_gone_through_by_a_key(desk):
+    page = desk.page
+    page.locator("[data-shot='030']").click()
+    corner = page.locator("[data-fade-end='030-in']").bounding_box()
+    per_frame = page.locator("[data-shot='030']").bounding_box()["width"] / 51
+    desk.drag((corner["x"] + 5, corner["y"] + 5), (8 * per_frame, 0))
+    desk.until(lambda: desk.scene()["shots"][2]["fade_in"] == 8)
+    page.locator("[data-fade='030-in']").wait_for()
+    page.get_by_label("Keep another").select_option(index=2)
+    page.get_by_role("list", name="Versions of the shot").wait_for()
+    desk.until(lambda: desk.scene()["shots"][2]["versions"] and desk.scene()["shots"][2]["camera"] != "cam-c")
+    page.locator("[data-shot='030']").click()
+    page.keyboard.press("=")
+    desk.until(lambda: desk.scene()["shots"][2]["camera"] == "cam-c")
+
+
+def test_a_slate_stands_in_the_cut_until_it_is_given_a_camera(desk):
+    page = desk.page
+    page.locator("[data-shot='040']").click()
+    page.get_by_role("button", name="Add slate").click()
+    page.locator("[data-shot='050']").wait_for()
+    page.get_by_role("button", name="Go to its first frame").click()
+    page.get_by_test_id("slate").get_by_text("no camera yet").wait_for()
+    page.get_by_label("Camera", exact=True).select_option(label="A Wide on the jetty")
+    page.get_by_test_id("slate").wait_for(state="hidden")
+    shot = desk.scene()["shots"][-1]
+    # The action goes on to the scene's end: as late as there are frames for it.
+    assert (shot["camera"], shot["stage"]) == ("cam-a", {"first": 1201, "last": 1320})
+
+
+def test_letters_cut_while_it_plays_and_the_run_lands_by_the_stated_rule(desk):
+    page = desk.page
+    before = desk.scene()
+    page.keyboard.press("c")
+    page.keyboard.press("Home")
+    page.keyboard.press("Space")
+    caption = page.get_by_test_id("caption")
+    for letter, name in (("d", "Heron rises"), ("b", "Odile over Bram")):
+        page.wait_for_timeout(700)  # a hand waits between two presses
+        page.keyboard.press(letter)
+        caption.get_by_text(name).wait_for()
+        page.get_by_role("button", name="Cut live").get_by_text("Cutting live").wait_for()
+    page.wait_for_timeout(700)
+    page.keyboard.press("Space")
+    desk.until(lambda: desk.scene()["shots"] != before["shots"])
+    run = page.evaluate(
+        "JSON.parse(Object.entries(localStorage).find(([k]) => k.startsWith('heron-runs'))[1])[0]"
+    )
+    assert [letter for _, letter in run["presses"]] == ["A", "D", "B"]
+    presses = [Press(seconds, f"cam-{letter.lower()}") for seconds, letter in run["presses"]]
+    takes = taken(presses, "cam-a", run["start"], run["to"] + 1, Fraction(24))
+    clocks = Clocks(Scene.model_validate(desk.scene()))
+    assert len(takes) == 3 and clocks.length == 275
+    for take in takes:
+        assert clocks.placed[clocks.cut_table[0][take.at]].shot.camera == take.camera
+    # What it showed of the action is as it was.
+    assert (clocks.cut_table[1] == Clocks(Scene.model_validate(before)).cut_table[1]).all()
+    page.keyboard.press("Control+z")
+    desk.until(lambda: desk.scene()["shots"] == before["shots"])
+    page.get_by_role("button", name="Cut live").click()
+    page.get_by_role("list", name="Runs").get_by_role("button", name="Use").click()
+    desk.until(lambda: desk.scene()["shots"] != before["shots"])

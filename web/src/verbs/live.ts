@@ -1,0 +1,108 @@
+import { useDocument } from "../store/document";
+import { type Run, useLive } from "../store/live";
+import { playedSince, useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
+import { cutTable } from "../store/samples";
+import { send } from "../store/sending";
+import { complain, notice, useView } from "../store/view";
+
+const MOST_RUNS = 12;
+const placeOf = (scene: number | null) => `heron-runs-${scene}`;
+
+/** The runs of the scene that is open, as they were left. */
+function recallRuns(): void {
+  try {
+    const kept = localStorage.getItem(placeOf(useDocument.getState().id));
+    useLive.setState({ runs: kept ? JSON.parse(kept) : [], run: null, camera: null });
+  } catch {
+    useLive.setState({ runs: [] });
+  }
+}
+
+function keepRun(run: Run): void {
+  const runs = [run, ...useLive.getState().runs].slice(0, MOST_RUNS);
+  useLive.setState({ runs });
+  localStorage.setItem(placeOf(useDocument.getState().id), JSON.stringify(runs));
+}
+
+/** Whether a letter cuts now: the cut is watched, and plays. */
+export const cutsLive = (): boolean => {
+  const { playing, clock } = useMoment.getState();
+  return playing && clock === "cut" && useView.getState().through === "cut";
+};
+
+/** Cut to a camera at the time of a press; the run begins with the first of them. */
+function pressLive(camera: { id: string; letter: string }, stamp: number): void {
+  const since = playedSince(stamp);
+  const table = cutTable();
+  if (!since || !table) return;
+  const { run } = useLive.getState();
+  const { speed, loop } = useMoment.getState();
+  const { scene } = useDocument.getState();
+  const opens = scene?.shots[table.shot[since.start]]?.camera;
+  const letter = scene?.cameras.find((one) => one.id === opens)?.letter;
+  const begun: Run = run ?? {
+    start: since.start,
+    to: loop?.clock === "cut" ? loop.last : table.length - 1,
+    // What it opens on, so that the run is the same over whatever is cut meanwhile.
+    presses: letter ? [[0, letter]] : [],
+    speed,
+    when: new Date().toISOString(),
+  };
+  useLive.setState({
+    run: { ...begun, presses: [...begun.presses, [since.seconds, camera.letter]] },
+    camera: camera.id,
+  });
+}
+
+/** The run is over: what was pressed in it, up to where it stopped. */
+function endRun(cut: number): Run | null {
+  const { run } = useLive.getState();
+  if (!run) return null;
+  useLive.setState({ run: null, camera: null });
+  // Stopped by hand it ends there: what comes later stays as it was.
+  return { ...run, to: Math.min(run.to, Math.max(cut, run.start)) };
+}
+
+/** Lay a run over the cut. */
+export async function layRun(run: Run): Promise<void> {
+  const { reaction: delay, shortest } = usePreferences.getState();
+  const { start, to, presses, speed } = run;
+  complain(
+    await send({ kind: "cut.edit", do: { edit: "live", start, to, presses, speed, delay, shortest } }),
+  );
+}
+
+/** A letter of a camera while the cut plays; whether it was for that. */
+export function pressLetter(e: KeyboardEvent): boolean {
+  if (!cutsLive() || e.ctrlKey || e.metaKey || e.altKey || e.shiftKey || !/^[a-z]$/i.test(e.key))
+    return false;
+  const letter = e.key.toUpperCase();
+  const camera = useDocument.getState().scene?.cameras.find((one) => one.letter === letter);
+  if (!camera) return false;
+  if (!e.repeat) pressLive(camera, e.timeStamp);
+  return true;
+}
+
+/** Cut to a camera now, while the cut plays. */
+export function cutLive(id: string): void {
+  const camera = useDocument.getState().scene?.cameras.find((one) => one.id === id);
+  if (camera) pressLive(camera, performance.now());
+}
+
+async function finish(cut: number): Promise<void> {
+  const run = endRun(cut);
+  if (!run) return;
+  keepRun(run);
+  await layRun(run);
+  notice("The run was laid over the cut.", "Undo takes it back; it is kept under Cut live.", false);
+}
+
+/** Runs end where playing stops, or goes round. */
+export function watchLive(): () => void {
+  recallRuns();
+  return useMoment.subscribe((now, was) => {
+    const round = now.playing && now.clock === "cut" && now.cut < was.cut;
+    if ((was.playing && !now.playing) || (now.playing && round)) void finish(was.cut);
+  });
+}
