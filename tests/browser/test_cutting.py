@@ -2,6 +2,10 @@
 
 from fractions import Fraction
 
+import numpy as np
+import pytest
+from renders import FINE, drawer, pixels
+
 from heron.cut import Clocks
 from heron.cut.live import Press, taken
 from heron.scene import Scene
@@ -137,3 +141,30 @@ def test_letters_cut_while_it_plays_and_the_run_lands_by_the_stated_rule(desk):
     page.get_by_role("button", name="Cut live").click()
     page.get_by_role("list", name="Runs").get_by_role("button", name="Use").click()
     desk.until(lambda: desk.scene()["shots"] != before["shots"])
+
+
+@pytest.mark.refined
+def test_the_wall_shows_each_cameras_own_picture_and_a_press_looks_through_it(server, page, desk):
+    page.set_viewport_size({"width": 1320, "height": 800})
+    # In the whole window four stand beside each other in 320 × 180 pixels each, to the pixel.
+    page.evaluate(
+        """() => localStorage.setItem('heron-wishes', JSON.stringify({ state: { wallOf: 'cut', wallColumns: 4 }, version: 0 }))"""
+    )
+    desk.open()
+    desk.go(1100)
+    page.keyboard.press("Shift+W")
+    page.keyboard.press("w")
+    page.locator("[data-wall='D']").wait_for()
+    assert page.locator("[data-wall]").count() == 4
+    desk.until(lambda: page.evaluate("document.querySelector('canvas[data-ready]').width") == 1320)
+    box = page.locator("[data-wall='A']").bounding_box()
+    assert (box["width"], box["height"]) == (320, 180)
+    desk.refined(64)
+    inner = {"x": box["x"] + 4, "y": box["y"] + 4, "width": 312, "height": 172}
+    shown = pixels(page.screenshot(clip=inner))
+    page.locator("[data-wall='B']").get_by_text("50 mm").wait_for()
+    page.locator("[data-wall='B']").click()
+    page.get_by_role("tab", name="Camera B").and_(page.locator("[data-state=active]")).wait_for()
+    assert page.get_by_test_id("wall").count() == 0
+    alone = drawer(page, server, desk.id, 320, 180)("cam-a", 1100, FINE)[4:-4, 4:-4]
+    assert np.abs(shown - alone).mean() < 1

@@ -12,7 +12,12 @@ from heron.dailies.shot_list import as_csv, shot_list
 
 def do_frames(args: argparse.Namespace) -> None:
     """`heron frames`."""
-    say([asdict(one) for one in frames_of_cut(read(args.scene), args.shot)])
+    say(
+        [
+            {name: value for name, value in asdict(one).items() if name != "mixed" or value}
+            for one in frames_of_cut(read(args.scene), args.shot)
+        ]
+    )
 
 
 def do_shotlist(args: argparse.Namespace) -> None:

@@ -199,15 +199,16 @@ def _in_the_way(
     looked[::_EVERY] = True
     found: dict[int, str] = {}
     for i in np.flatnonzero(there & looked):
-        now = _first_met(after, new["at"][i], new["eyes"][i])
-        if now is not None and _first_met(before, old["at"][i], old["eyes"][i]) is None:
+        now = first_met(after, new["at"][i], new["eyes"][i])
+        if now is not None and first_met(before, old["at"][i], old["eyes"][i]) is None:
             found[int(i)] = now
     if found:
         blocked = np.array([float(i in found) for i in range(len(there))])
         add("in the way", blocked, 0.5, "x", lambda i, *_: f"{found[i]} hides {name} at {first + i}")
 
 
-def _first_met(bake: Bake, at: Floats, eyes: Floats) -> str | None:
+def first_met(bake: Bake, at: Floats, eyes: Floats) -> str | None:
+    """The name of the set piece that a line between two places, (3,) metres, meets first."""
     way = eyes - at
     hits = [
         (far, piece.name)

@@ -33,7 +33,9 @@ export function ShotsPanel() {
   const now = useMoment((s) => s.shot);
   const wanted = useMemo(
     () =>
-      data?.lines.map((line, i) => ({ name: data.ids[i], camera: data.cameras[i], stage: line.first })) ?? [],
+      data?.lines.flatMap((line, i) =>
+        data.cameras[i] ? [{ name: data.ids[i], camera: data.cameras[i], stage: line.first }] : [],
+      ) ?? [],
     [data],
   );
   useEffect(() => {

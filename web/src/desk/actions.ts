@@ -52,7 +52,8 @@ function loopEnd(which: "first" | "last"): void {
 
 function letGo(): void {
   const { tool, picking, comparing, whole } = useView.getState();
-  if (whole) useView.setState({ whole: false });
+  if (useView.getState().wall) useView.setState({ wall: false, held: [] });
+  else if (whole) useView.setState({ whole: false });
   else if (picking) useView.setState({ picking: null });
   else if (comparing) useView.setState({ comparing: null });
   else if (tool !== "select") useView.setState({ tool: "select" });
@@ -193,6 +194,11 @@ export const ACTIONS: Action[] = [
     does: "Hide or show all marks on the picture",
     keys: ["h"],
     run: () => useView.setState((s) => ({ bare: !s.bare })),
+  },
+  {
+    does: "Show or hide the wall: every camera's picture",
+    keys: ["Shift+w"],
+    run: () => useView.setState((s) => ({ wall: !s.wall, held: [] })),
   },
   { does: "Frame what is selected with the rover", keys: ["f"], run: frameSelected },
   { does: "Make a camera from this view", keys: ["n"], run: () => void newCamera() },

@@ -3,6 +3,7 @@ import { useLive } from "../store/live";
 import { useMoment } from "../store/moment";
 import { cutTable } from "../store/samples";
 import { useView } from "../store/view";
+import { wallIsUp } from "./wall";
 
 /** A picture that is added up from others by weight, in linear light, and the light that fades add. */
 export interface Mix {
@@ -24,7 +25,16 @@ export function mixNow(): Mix | null {
   const { cut, stage, shot } = useMoment.getState();
   const table = cutTable();
   const shots = useDocument.getState().shown?.shots;
-  if (through !== "cut" || useLive.getState().camera || edges || comparing || !table || !shots || shot < 0)
+  if (
+    through !== "cut" ||
+    wallIsUp() ||
+    useLive.getState().camera ||
+    edges ||
+    comparing ||
+    !table ||
+    !shots ||
+    shot < 0
+  )
     return null;
   const { mixed } = table;
   let [low, high] = [0, mixed.at.length];

@@ -1,11 +1,14 @@
 import { MathUtils, type PerspectiveCamera, Vector3 } from "three";
 import type { CameraColumn } from "../api/types";
+import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
 import { ROVER_ANGLE, roverPlace } from "../store/rover";
 import { cameraColumns, rowOf, samplesOf } from "../store/samples";
 import { cameraRow, useUnsaved } from "../store/unsaved";
 import { cameraSeen, insetCamera, useView } from "../store/view";
 import { mixNow } from "./mixing";
+import { onWall, wallBoxes, wallIsUp } from "./wall";
 
 /** What the lens does to a drawing, as the core worked it out. */
 export interface Glass {
@@ -113,6 +116,7 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
     const without = ownHeads(comparing.camera, comparing.frame);
     return comparing.found.map((one, i) => ({ row: one.row, blades, without, over: [1, 1], box: boxes[i] }));
   }
+  if (wallIsUp()) return wallSights(aspect, room, within);
   if (through === "rover") return [{ row: null, blades: 0, without: [], over: [1, 1], box: WHOLE }];
   const seen = cameraSeen();
   const { stage } = useMoment.getState();
@@ -129,6 +133,33 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
   if (!seen || !row) return [];
   return [{ row, blades: bladesOf(seen), without: ownHeads(seen, stage), over, box: WHOLE }];
 }
+
+/** Every camera's picture, what is on air first. */
+function wallSights(aspect: number, room: number, within?: number): Sight[] {
+  const { shown } = useDocument.getState();
+  const { held, heldLater, wallRow } = useView.getState();
+  const { stage } = useMoment.getState();
+  const cameras = onWall(shown);
+  const { wallColumns } = usePreferences.getState();
+  // What is said under them is measured in pixels of the page.
+  const high = wallHeight.pixels;
+  const two = held.length === 2;
+  const boxes = wallBoxes(cameras.length, aspect, high * room, high, two ? 0 : wallColumns, wallRow);
+  const found = cameras.flatMap(({ id }, i) => {
+    const later = two && i === 1 ? heldLater : 0;
+    const row = cameraRow(id, (within ?? stage) + later);
+    const box = boxes[i];
+    const over: [number, number] = [1, 1];
+    return row && box
+      ? [{ id, row, blades: bladesOf(id), without: ownHeads(id, stage + later), over, box, later }]
+      : [];
+  });
+  const air = cameraSeen();
+  return found.sort((a, b) => Number(b.id === air) - Number(a.id === air));
+}
+
+/** How high the picture's room is, pixels of the page. */
+export const wallHeight = { pixels: 400 };
 
 /** What the small picture shows: the camera last chosen while the rover looks, else the rover. */
 export function otherSight(): Sight | null {

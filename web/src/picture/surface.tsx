@@ -21,7 +21,7 @@ import {
   Sprite,
   SpriteMaterial,
 } from "three";
-import { underWay } from "./renderer/accumulation";
+import { sizing, underWay } from "./renderer/accumulation";
 
 // What is drawn by name: all of the drawing library would be fetched before the first picture otherwise.
 extend({
@@ -64,7 +64,9 @@ export function Surface({
     let gone = false;
     const take = async () => {
       // A new size waits for what is being drawn, and the whole page with it: better the picture alone.
+      sizing.waits += 1;
       while (!gone && underWay()) await new Promise(requestAnimationFrame);
+      sizing.waits -= 1;
       if (gone) return;
       await mine.configure({ ...drawn.current.set, size: { width, height, top: 0, left: 0 } });
       if (!gone) mine.render(<Catch tell={setFailed}>{drawn.current.children}</Catch>);

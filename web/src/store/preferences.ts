@@ -30,6 +30,9 @@ interface Preferences {
   /** Cutting live: seconds that a hand takes, by which a cut is moved earlier, and the least frames of a shot. */
   reaction: number;
   shortest: number;
+  /** Whose pictures are on the wall, and how many stand beside each other; 0, as many as make them largest. */
+  wallOf: "all" | "cut" | "chosen" | "figure";
+  wallColumns: number;
 }
 
 /** How somebody likes to work: the same in every scene, and remembered from day to day. */
@@ -50,6 +53,8 @@ export const usePreferences = create<Preferences>()(
       ghosts: 0,
       reaction: 0.2,
       shortest: 10,
+      wallOf: "all",
+      wallColumns: 0,
     }),
     {
       name: "heron-wishes",

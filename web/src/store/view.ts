@@ -135,6 +135,11 @@ export interface View {
   /** What the picture shows while an edge is trimmed: one frame, or at a joint the outgoing and the incoming. */
   edges: Edge[] | null;
   looks: Looks;
+  /** Every camera's picture in place of one, from which row on; two that are held large, the second so many frames later. */
+  wall: boolean;
+  wallRow: number;
+  held: string[];
+  heldLater: number;
   /** The next click in the picture or on the plan says what the camera is focused on, or racks to. */
   picking: Picking | null;
   /** What it is picked for: a layer that is there already, or a figure and which of its looks. */
@@ -181,6 +186,10 @@ export interface View {
 
 export const useView = create<View>(() => ({
   looks: remembered(),
+  wall: false,
+  wallRow: 0,
+  held: [],
+  heldLater: 0,
   edges: null,
   picking: null,
   pickedFor: null,

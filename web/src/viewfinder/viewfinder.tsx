@@ -1,4 +1,4 @@
-import { Maximize2, Minimize2, PictureInPicture2, Plus, Scan } from "lucide-react";
+import { LayoutGrid, Maximize2, Minimize2, PictureInPicture2, Plus, Scan } from "lucide-react";
 import { Tabs } from "radix-ui";
 import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
@@ -29,6 +29,9 @@ import { Placements } from "./placement";
 
 const recording = afterFirstPicture().then(() => fetched(() => import("./recording")));
 const Recording = lazy(() => recording.then((m) => ({ default: m.Recording })));
+const wallParts = () => fetched(() => import("./wall"));
+const WallLabels = lazy(() => wallParts().then((m) => ({ default: m.WallLabels })));
+const WallBar = lazy(() => wallParts().then((m) => ({ default: m.WallBar })));
 const Picture = lazy(() => fetched(() => import("../picture/picture")).then((m) => ({ default: m.Picture })));
 
 /** What to look through: the rover, each camera, the cut. */
@@ -37,6 +40,7 @@ function LookTabs() {
   const shots = useDocument((s) => s.scene?.shots.length) ?? 0;
   const through = useView((s) => s.through);
   const whole = useView((s) => s.whole);
+  const wall = useView((s) => s.wall);
   const inset = usePreferences((s) => s.inset);
   const roverFrame = usePreferences((s) => s.roverFrame);
   const onAir = useOnAir();
@@ -114,6 +118,16 @@ function LookTabs() {
       )}
       <Perches />
       <Button
+        aria-label="Wall"
+        tip={wall ? "Back to one picture" : "The wall: every camera's picture of this moment"}
+        hint="Shift W"
+        on={wall}
+        disabled={cameras.length === 0}
+        onClick={() => useView.setState({ wall: !wall, held: [] })}
+      >
+        <LayoutGrid size={14} />
+      </Button>
+      <Button
         tip={inset ? "Hide the small picture" : "Show the small picture"}
         hint="I"
         on={inset}
@@ -170,11 +184,12 @@ export function Viewfinder() {
   useView((s) => s.looks.outside);
   useVersion(useSeenCamera()?.id ?? "");
   const edges = useView((s) => s.edges !== null);
-  const rover = through === "rover" || comparing || edges;
+  const wall = useView((s) => s.wall) && cameras > 0 && !comparing && !edges;
+  const rover = through === "rover" || comparing || edges || wall;
   // With what lies outside the frame shown, the picture is larger than the frame in it.
   const beyond = rover ? null : overscan();
   const [overX, overY] = beyond?.over ?? [1, 1];
-  const other = inset && !comparing && !edges && (through !== "rover" || cameras > 0);
+  const other = inset && !comparing && !edges && !wall && (through !== "rover" || cameras > 0);
   const elevation = useView((s) => s.seenFrom !== "above");
   // A camera's frame wants all the room: the rover's small picture lies on the plan then.
   const planCorner = useCorner((s) => s.corner);
@@ -235,11 +250,18 @@ export function Viewfinder() {
               {!rover && !bare && <FrameLines />}
               {!rover && !bare && !black && <Placements />}
             </div>
-            {through === "rover" && !bare && <RoverFrame wide={width} high={height} aspect={picture} />}
+            {through === "rover" && !bare && !wall && (
+              <RoverFrame wide={width} high={height} aspect={picture} />
+            )}
             {beyond && <Outside inner={inner} back={beyond.back} over={beyond.over} />}
             {edges && <EdgeLabels width={width} height={height} />}
             {comparing && <CompareLabels width={width} height={height} />}
-            {black && !edges && <Black />}
+            {wall && (
+              <Suspense>
+                <WallLabels width={width} height={height} />
+              </Suspense>
+            )}
+            {black && !edges && !wall && <Black />}
           </div>
         )}
         {places.inset && <Inset place={places.inset} />}
@@ -251,7 +273,13 @@ export function Viewfinder() {
       </Tabs.Content>
       <MissingBar />
       <Caption />
-      <Line />
+      {wall ? (
+        <Suspense>
+          <WallBar />
+        </Suspense>
+      ) : (
+        <Line />
+      )}
     </Tabs.Root>
   );
 }

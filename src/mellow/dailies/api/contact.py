@@ -33,7 +33,7 @@ def listing(request: Request, scene_id: int) -> ShotListOut:
     return ShotListOut(
         lines=shot_list(scene),
         ids=[shot.id for shot in scene.shots],
-        cameras=[shot.camera for shot in scene.shots],
+        cameras=[shot.camera or "" for shot in scene.shots],
     )
 
 

@@ -1,12 +1,15 @@
-"""Where cameras are on air and off."""
+"""Where cameras are on air and off, and what their angles are worth at a moment."""
 
 from ninja import Router
 from pydantic import BaseModel
 
 from heron.cut.air import next_on_air, off_air, runs_on
+from heron.errors import BadInput
+from heron.framing.angles import angle_said
 from mellow.actors import Request
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS
+from mellow.productions.baking import bake_of
 
 router = Router()
 
@@ -33,6 +36,16 @@ class Air(BaseModel):
 
     off: list[OffOut]
     runs_on: list[RunsOnOut]
+
+
+@router.get("{int:scene_id}/angles", response={200: dict[str, str], **REFUSALS})
+def angles(request: Request, scene_id: int, frame: int) -> dict[str, str]:
+    """By camera, what is wrong with its angle at a frame of the stage; empty, where nothing is."""
+    scene = looked_at(request, scene_id)
+    if frame not in scene.frames:
+        raise BadInput(f"Frame {frame} is outside {scene.frames}.", "Ask for frames inside.", field="frame")
+    bake = bake_of(scene)
+    return {camera.id: angle_said(bake, camera, frame) for camera in scene.cameras}
 
 
 @router.get("{int:scene_id}/air", response={200: dict[str, Air], **REFUSALS})

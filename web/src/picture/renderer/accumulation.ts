@@ -25,6 +25,9 @@ let pen: WebGLRenderer | null = null;
 /** Whether a drawing of a picture at rest is being made at this moment. */
 export const underWay = (): boolean => Boolean(last && pen && !last.done(pen));
 
+/** A new size waits for the drawing that is under way: no further one is begun meanwhile. */
+export const sizing = { waits: 0 };
+
 /** Many drawings of one moment laid over each other in linear light, as a shutter gathers them. */
 export class Accumulation {
   /** A single drawing is made in here. */

@@ -6,12 +6,13 @@ import { firstPicture } from "../../store/first";
 import { useHandles } from "../../store/handles";
 import { useLive } from "../../store/live";
 import { rate, useMoment } from "../../store/moment";
+import { usePreferences } from "../../store/preferences";
 import { useVersions } from "../../store/samples";
 import { useUnsaved } from "../../store/unsaved";
 import { type Looks, useView } from "../../store/view";
 import { mixNow } from "../mixing";
-import { type Glass, openShutter, otherSight, type Sight, sights, stand } from "../sight";
-import { Accumulation } from "./accumulation";
+import { type Glass, openShutter, otherSight, type Sight, sights, stand, wallHeight } from "../sight";
+import { Accumulation, sizing } from "./accumulation";
 import { complete, onlyCameras, pictureDiffers, stageDiffers } from "./differs";
 import { withoutHeads } from "./heads";
 import { drawStage } from "./mirror";
@@ -84,6 +85,7 @@ export function Renderer() {
       }),
       useVersions.subscribe((s, was) => s.of !== was.of && moved(!onlyCameras(s.of, was.of))),
       useView.subscribe(() => moved(false)),
+      usePreferences.subscribe(() => moved(false)),
       useLive.subscribe((s, was) => s.camera !== was.camera && moved(false)),
       useUnsaved.subscribe(() => moved(false)),
     ];
@@ -105,6 +107,7 @@ export function Renderer() {
     const there = useDocument.getState().shown;
     if (!there || gl.domElement.width < 2) return;
     const room = size.width * 10_000 + size.height;
+    wallHeight.pixels = gl.domElement.clientHeight;
     if (room !== state.room) state.fresh = true;
     state.room = room;
     const resting = !state.fresh;
@@ -138,7 +141,7 @@ export function Renderer() {
       gl.setClearColor(useView.getState().dim ? 0x3c3c3c : 0x777777, 1);
       gl.clear();
       for (const sight of seen) {
-        stage(sight.frame ?? at);
+        stage(sight.frame ?? at + (sight.later ?? 0));
         gl.setRenderTarget(into);
         lens = drawOne(gl, scene, eye, into, sight, n, looks.blur);
       }
@@ -206,7 +209,7 @@ export function Renderer() {
         state.last = 0;
         state.timer = window.setTimeout(invalidate, SETTLED_MS);
       }
-    } else if (accumulated.count < wanted(all, looks)) {
+    } else if (accumulated.count < wanted(all, looks) && !sizing.waits) {
       const rest = state.tried + TRYING_MS - performance.now();
       if (rest > 0 && !all.some((sight) => sight.frame !== undefined)) {
         window.clearTimeout(state.timer);

@@ -1,0 +1,65 @@
+import type { Scene } from "../api/types";
+import { useDocument } from "../store/document";
+import { usePreferences } from "../store/preferences";
+import { useView } from "../store/view";
+
+type Box = [number, number, number, number];
+
+/** Pixels between pictures, and under each for what is said of it. */
+const APART = 8;
+export const SAID = 24;
+
+/** The cameras whose pictures are on the wall, in order. */
+export function onWall(scene: Scene | null): Scene["cameras"] {
+  if (!scene) return [];
+  const { wallOf } = usePreferences.getState();
+  const { kind, ids, held } = useView.getState();
+  if (held.length === 2) return held.flatMap((id) => scene.cameras.filter((one) => one.id === id));
+  const used = new Set(scene.shots.map((shot) => shot.camera));
+  const shown = scene.cameras.filter((camera) => {
+    if (wallOf === "cut") return used.has(camera.id);
+    if (wallOf === "chosen") return kind === "camera" && ids.includes(camera.id);
+    // Whatever it does with whoever is selected: watches, follows, focuses on.
+    if (wallOf === "figure") return kind === "figure" && JSON.stringify(camera).includes(`"${ids[0]}"`);
+    return true;
+  });
+  return shown.length ? shown : scene.cameras;
+}
+
+/**
+ * Where each of some pictures lies in a room of pixels, in shares from its lower left: in as many columns as make them
+ * largest, or as asked for. Rows that do not fit are left out, from a first row on.
+ */
+export function wallBoxes(
+  count: number,
+  aspect: number,
+  wide: number,
+  high: number,
+  columns: number,
+  row = 0,
+): (Box | null)[] {
+  const size = (n: number) => {
+    const rows = Math.ceil(count / n);
+    const across = (wide - APART * (n + 1)) / n;
+    return Math.max(Math.min(across, ((high - APART * (rows + 1)) / rows - SAID) * aspect), 1);
+  };
+  let n = columns;
+  if (!n) {
+    n = 1;
+    for (let tried = 2; tried <= count; tried++) if (size(tried) > size(n)) n = tried;
+  }
+  const w = columns ? (wide - APART * (n + 1)) / n : size(n);
+  const h = w / aspect;
+  const left = (wide - n * w - (n - 1) * APART) / 2;
+  return Array.from({ length: count }, (_, i) => {
+    const top = APART + (Math.floor(i / n) - row) * (h + SAID + APART);
+    if (top < 0 || top + h > high) return null;
+    return [(left + (i % n) * (w + APART)) / wide, 1 - (top + h) / high, w / wide, h / high];
+  });
+}
+
+/** Whether every camera's picture is shown in place of one. */
+export const wallIsUp = (): boolean => {
+  const { wall, edges, comparing } = useView.getState();
+  return wall && !edges && !comparing && (useDocument.getState().shown?.cameras.length ?? 0) > 0;
+};
