@@ -168,3 +168,34 @@ def test_the_wall_shows_each_cameras_own_picture_and_a_press_looks_through_it(se
     assert page.get_by_test_id("wall").count() == 0
     alone = drawer(page, server, desk.id, 320, 180)("cam-a", 1100, FINE)[4:-4, 4:-4]
     assert np.abs(shown - alone).mean() < 1
+
+
+def test_shots_are_inserted_overwritten_split_joined_and_copied_by_keys(desk):
+    page = desk.page
+    page.keyboard.press("c")
+    page.keyboard.press("Home")
+    for _ in range(2):
+        page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Shift+W")
+    page.locator("[data-wall='C']").click(modifiers=["Control"])
+    page.keyboard.press("Shift+W")
+    # At frame 48 of the cut, stage 1112, five seconds of camera C go in; what comes later moves on.
+    page.keyboard.press("Alt+i")
+    desk.until(lambda: len(shots(desk)) == 6)
+    assert [s[1:] for s in shots(desk)[:3]] == [(1064, 1111), (1112, 1231), (1112, 1176)]
+    page.keyboard.press("Control+z")
+    desk.until(lambda: len(shots(desk)) == 4)
+    page.locator("[data-shot='010']").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("Alt+x")
+    desk.until(lambda: len(shots(desk)) == 5)
+    assert [s[1:] for s in shots(desk)[:2]] == [(1064, 1111), (1112, 1176)]
+    page.keyboard.press("Alt+j")
+    desk.until(lambda: len(shots(desk)) == 4)
+    # The tail goes to the playhead: the next shot begins there, as it touches.
+    page.keyboard.press("Alt+]")
+    desk.until(lambda: shots(desk)[0] == ("010", 1064, 1112))
+    assert shots(desk)[1] == ("020", 1101, 1232)
+    page.keyboard.press("Control+d")
+    desk.until(lambda: len(shots(desk)) == 5)
+    assert shots(desk)[1][1:] == (1064, 1112)

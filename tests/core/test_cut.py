@@ -95,6 +95,10 @@ def test_otio_read_back_adds_up_to_the_cut(commands, rate):
     assert sum(round(g.duration().value) for g in gaps) == sum(s.gap_before for s in scene.shots)
     for clip, placed in zip(clips, clocks.placed, strict=True):
         meta = clip.metadata["mellow_heron"]
+        if placed.shot.camera is None:
+            assert (clip.name, clip.media_reference.name) == (placed.shot.name, "slate")
+            assert round(clip.duration().value) == placed.shot.stage.count
+            continue
         assert (meta["stage_first"], meta["stage_last"]) == (placed.shot.stage.first, placed.shot.stage.last)
         start = track.trimmed_range_of_child(clip).start_time.value
         assert round(start) == placed.cut_first

@@ -169,3 +169,10 @@ def test_who_has_stood_for_long_begins_the_next_walk_from_standing():
     # A step of the first length of the way, not of the whole stand.
     lifted = np.flatnonzero(~down[149:])[0]
     assert 4 <= lifted <= 14
+
+
+def test_who_sets_off_after_closing_up_takes_a_whole_first_step():
+    short = Walk(frames=frames(1005, 1040), points=((0.0, -0.2),))
+    done = performed(short, Start(frames=frames(1041, 1077)), last=1107)
+    # A planted foot stands still (2 cm): it had to be dragged along by a stride counted as under way.
+    assert max(slide(done, "l") + slide(done, "r")) < 0.02

@@ -42,6 +42,8 @@ class Change(Model):
 
     edit: Literal["lift", "ripple_delete", "close_gap", "join", "duplicate"]
     shots: _Shots
+    #: Copies go before this shot; left out, each behind its own.
+    before: _Name | None = None
 
 
 class Put(Model):

@@ -205,6 +205,11 @@ class _Editor(Editor):
                 if i not in chosen:
                     parts.append(replace(part, gap=part.gap + kept))
                     kept = 0
+        elif edit.before is not None:
+            at = self.find(edit.before)
+            copies = [self.copy_of(self.parts[i], gap=0) for i in chosen]
+            # The black before what they are put before stays before that.
+            parts = [*self.parts[:at], *copies, *self.parts[at:]]
         else:
             parts = []
             for i, part in enumerate(self.parts):

@@ -6,7 +6,7 @@ from typing import Any
 from heron.commands import AnyCommand, run
 from heron.commands.acts import AddAct
 from heron.commands.cameras import AddCamera, Pose, SetCamera
-from heron.commands.cut_edits import MoveEdges
+from heron.commands.cut_edits import AddVersion, Dissolve, Fade, MoveEdges
 from heron.commands.cutting import EditCut
 from heron.commands.figures import AddFigure
 from heron.commands.focusing import RackFocus, SetFocus
@@ -259,6 +259,10 @@ def _flight() -> list[AnyCommand]:
         # The fine cut: no action is seen twice.
         EditCut(do=MoveEdges(edit="trim_out", shots=("010",), by=1164 - 1176)),
         EditCut(do=MoveEdges(edit="trim_in", shots=("040",), by=1284 - 1278)),
+        # Out of the reeds on to the jetty, and black after the heron; 030 was tried on her face as well.
+        EditCut(do=Dissolve(edit="dissolve", shots=("010",), frames=(8, 8))),
+        EditCut(do=Fade(edit="fade_out", shots=("040",), frames=16)),
+        EditCut(do=AddVersion(edit="add_version", shots=("030",), name="On her face", camera="E")),
     ]
 
 

@@ -2416,6 +2416,8 @@ export interface components {
          *     close_gap:  |--1--|--2--|--3--|          duplicate 2:      |--1--|..|--2--|--2--|--3--|
          */
         Change: {
+            /** Before */
+            before?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

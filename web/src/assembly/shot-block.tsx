@@ -7,7 +7,7 @@ import { complain, scrubCut, select, selectAlso, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import type { Hand } from "../ui/hold";
 import { useAlong, useFrameHold, xOf } from "../ui/strip";
-import { nudgeEdit } from "../verbs/cutting";
+import { duplicateShots, nudgeEdit } from "../verbs/cutting";
 import { besides, dragEdges, type Edges, edgeOf } from "./edit-drag";
 import { Fades } from "./fades";
 import { goToJoint } from "./joints";
@@ -186,11 +186,12 @@ export function ShotBlock({
         const frame = others[to]?.cut_first ?? (others[to - 1]?.cut_last ?? -1) + 1;
         onCarry(xOf(along, frame));
       },
-      drop: async (by) => {
+      drop: async (by, hand) => {
         onCarry(null);
         if (by === null) return select("shot", [shot.id]);
         const to = joint(by);
         const before = others[to]?.id ?? null;
+        if (hand.alt) return void (await duplicateShots(meant, before));
         if (to !== order.findIndex((p) => meant.includes(p.id)))
           complain(await send({ kind: "cut.edit", do: { edit: "move", shots: meant, before } }));
       },
@@ -219,7 +220,7 @@ export function ShotBlock({
       data-region-start={stop || undefined}
       aria-pressed={selected}
       onKeyDown={(e) => shotKey(e, shot, order)}
-      title={`Shot ${shot.name}: ${what}. Drag to another place; Ctrl slips what it shows (A, D), Shift slides it between its neighbours (Alt A, D). Down goes to the cut before it.`}
+      title={`Shot ${shot.name}: ${what}. Drag to another place, with Alt a copy; Ctrl slips what it shows (A, D), Shift slides it between its neighbours (Alt A, D). Down goes to the cut before it.`}
       {...carry}
       onDoubleClick={() => scrubCut(placed.cut_first)}
     >

@@ -8,7 +8,17 @@ import { dropUnsaved, setKey, useUnsaved } from "../store/unsaved";
 import { lookThrough, notice, select, setLooks, swapPictures, toggleSide, useView } from "../store/view";
 import { copyToPaste, pasteActs } from "../verbs/acts";
 import { level, meantCamera, newCamera, showCameras } from "../verbs/cameras";
-import { addShot, cutHere, nextVersion, nudgeEdit } from "../verbs/cutting";
+import {
+  addShot,
+  closeGaps,
+  cutHere,
+  extendToPlayhead,
+  joinShots,
+  nextVersion,
+  nudgeEdit,
+  putShot,
+  splitHere,
+} from "../verbs/cutting";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
 import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/navigation";
 import { savePerch } from "../verbs/perches";
@@ -243,6 +253,29 @@ export const ACTIONS: Action[] = [
     run: () => prefer((s) => ({ ghosts: nextGhosts(s.ghosts) })),
   },
   ...MOVES.map(({ what, says }) => ({ does: `Move the camera: ${says}`, run: () => openMove(what) })),
+  {
+    does: "Insert the camera at the playhead: the cut moves on",
+    keys: ["Alt+i"],
+    run: () => void putShot("insert", meantCamera()),
+  },
+  {
+    does: "Overwrite the cut at the playhead with the camera",
+    keys: ["Alt+o"],
+    run: () => void putShot("overwrite", meantCamera()),
+  },
+  { does: "Split the shot at the playhead", keys: ["Alt+x"], run: () => void splitHere() },
+  { does: "Join the selected shots", keys: ["Alt+j"], run: () => void joinShots() },
+  {
+    does: "Take the head of the selected shot to the playhead",
+    keys: ["Alt+["],
+    run: () => void extendToPlayhead("in"),
+  },
+  {
+    does: "Take the tail of the selected shot to the playhead",
+    keys: ["Alt+]"],
+    run: () => void extendToPlayhead("out"),
+  },
+  { does: "Close the gap before the selected shots", keys: ["Alt+g"], run: () => void closeGaps() },
   { does: "Add a slate: a shot before there is a camera", run: () => void addShot(null) },
   { does: "Next version of the shot", keys: ["="], run: () => void nextVersion(1) },
   { does: "The version of the shot before", keys: ["-"], run: () => void nextVersion(-1) },

@@ -1,5 +1,5 @@
 import type { Shot } from "../api/types";
-import type { Edges } from "../assembly/edit-drag";
+import type { Do, Edges } from "../assembly/edit-drag";
 import { itemOf, useDocument } from "../store/document";
 import { pause, rate, useMoment } from "../store/moment";
 import { send } from "../store/sending";
@@ -64,10 +64,44 @@ export async function splitHere(): Promise<void> {
   complain(await send({ kind: "cut.edit", id: newId("shot"), do: { edit: "split", at: cut } }));
 }
 
-/** Copy shots behind themselves. */
-export async function duplicateShots(shots: string[]): Promise<void> {
+/** What is to be done with the selected shots, if there are any. */
+async function withShots(make: (shots: string[]) => Do | null): Promise<void> {
+  const { kind, ids } = useView.getState();
+  if (kind !== "shot" || !ids.length) return notice("No shot is selected.", "Click one in the cut first.");
+  const todo = make(ids);
+  if (todo) complain(await send({ kind: "cut.edit", do: todo }));
+}
+
+/** Take an end of the selected shot to the playhead: a roll where it touches its neighbour. */
+export const extendToPlayhead = (edge: "in" | "out"): Promise<void> =>
+  withShots(([shot]) => ({ edit: "extend", shots: [shot], edge, to: useMoment.getState().cut }));
+
+/** Join the two selected shots, or the selected one and the one after it. */
+export const joinShots = (): Promise<void> =>
+  withShots((ids) => {
+    const shots = useDocument.getState().scene?.shots ?? [];
+    const after = shots[shots.findIndex((one) => one.id === ids[0]) + 1];
+    return { edit: "join", shots: ids.length > 1 ? ids : [ids[0], ...(after ? [after.id] : [])] };
+  });
+
+export const closeGaps = (): Promise<void> => withShots((shots) => ({ edit: "close_gap", shots }));
+
+/** Put a camera's view into the cut at the playhead, over the loop's range of the stage, else for five seconds. */
+export async function putShot(edit: "insert" | "overwrite", camera: string | null): Promise<void> {
+  const { loop, stage, cut } = useMoment.getState();
+  const { scene } = useDocument.getState();
+  if (!camera || !scene) return notice("No camera is chosen.", "Select the camera that the shot is on.");
+  const last = Math.min(stage + Math.round(5 * rate()) - 1, scene.frames.last);
+  const range: [number, number] = loop?.clock === "stage" ? [loop.first, loop.last] : [stage, last];
   const id = newId("shot");
-  const problem = await send({ kind: "cut.edit", id, do: { edit: "duplicate", shots } });
+  const problem = await send({ kind: "cut.edit", id, do: { edit, camera, stage: range, at: cut } });
+  if (complain(problem)) select("shot", [id]);
+}
+
+/** Copy shots behind themselves, or before another one. */
+export async function duplicateShots(shots: string[], before: string | null = null): Promise<void> {
+  const id = newId("shot");
+  const problem = await send({ kind: "cut.edit", id, do: { edit: "duplicate", shots, before } });
   if (complain(problem)) select("shot", [id]);
 }
 

@@ -4,6 +4,7 @@ import { rowOf } from "../store/samples";
 import { lastSentence, preview, send, turnBack } from "../store/sending";
 import { poseOf } from "../store/unsaved";
 import { complain, lookThrough, notice, select, useView } from "../store/view";
+import { duplicateShots } from "./cutting";
 import { newId } from "./new-id";
 
 export async function removeSelected(leaveGap = false): Promise<void> {
@@ -42,7 +43,8 @@ export async function deleteThings(ids: string[], asked = false): Promise<void> 
 
 export async function duplicateSelected(): Promise<void> {
   const { kind, ids } = useView.getState();
-  if (!kind || kind === "shot" || ids.length === 0) return;
+  if (!kind || ids.length === 0) return;
+  if (kind === "shot") return duplicateShots(ids);
   const copies = ids.map(() => newId(kind.slice(0, 3)));
   if (!complain(await send({ kind: "things.duplicate", ids, copies }))) return;
   const { through } = useView.getState();

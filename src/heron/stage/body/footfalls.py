@@ -128,6 +128,8 @@ class Footfalls:
         under = max("rl", key=lambda side: self.feet[side].land[-1])
         landed = self.feet[under].land[-1]
         strides = landed > first - _STRIDES_S * fps and landed > t[0]
+        # A foot that came down beside the body closed up: it sets off from standing.
+        strides = strides and not (landed <= first and self._beside(under, landed))
         start = min(landed, first) if strides else first
         window = slice(int(np.searchsorted(t, start)), int(np.searchsorted(t, last, side="right")))
         now, place, facing, run = t[window], self.place[window], self.facing[window], self.running[window]
@@ -170,6 +172,13 @@ class Footfalls:
             at, when, np.interp(each, middle, both), np.interp(each, middle, share), lead, first, last
         )
         return count
+
+    def _beside(self, side: str, frame: float) -> bool:
+        """Whether a foot stands where it would under the body as that is at a frame."""
+        x, z = (float(np.interp(frame, self.t, self.place[:, c])) for c in (0, 1))
+        place = beside(side, x, z, float(np.interp(frame, self.t, self.facing)), self.tall)
+        foot = self.feet[side]
+        return math.hypot(foot.x[-1] - float(place[0]), foot.z[-1] - float(place[1])) < _CLOSES_M
 
     def _set_again(self, side: str, place: Floats, yaw: Floats) -> None:
         """The step that is under way comes down elsewhere."""
