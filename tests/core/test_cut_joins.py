@@ -15,6 +15,7 @@ from tests.core.test_cut_edits import BLACK, CUT, cut_of, do, frames, numbers
 from heron.cli import main
 from heron.commands import parse_commands, run_one
 from heron.cut import Clocks
+from heron.cut.differs import differences
 from heron.cut.film import Film, Reel
 from heron.cut.live import Press, taken
 from heron.errors import HeronError
@@ -299,3 +300,53 @@ def test_the_command_line_of_joins_live_cuts_and_films(tmp_path, capsys):
     assert cli("film", path, "--rate", "23.976")[0] == 2 and "time keeps" in capsys.readouterr().err
     assert cli("film", path, "--rate", "24000/1001", "--fit", "frames")[1]["length"] == 90
     assert numbers(TOUCHING)[0] == (0, 1101, 20)
+
+
+# Cuts that are kept
+
+
+def act(scene, **command):
+    return run_one(scene, parse_commands(json.dumps(command))[0])
+
+
+def test_a_cut_is_kept_played_again_and_told_apart_in_words():
+    kept, said = act(TOUCHING, kind="cut.keep", id="k", name="Long", when="2026-11-30")
+    assert kept.shots == TOUCHING.shots and said == "Kept the cut as “Long”"
+    other = after(
+        kept, {"edit": "trim_out", "shots": ["20"], "by": -5}, {"edit": "slip", "shots": ["30"], "by": 4}, {"edit": "move", "shots": ["30"], "before": "10"},
+        {"edit": "swap_angle", "shots": ["10"], "camera": "C"}, {"edit": "insert", "camera": None, "frames": 12, "at": 0}, {"edit": "fade_in", "shots": ["20"], "frames": 6},
+    )  # fmt: skip
+    letters = {"a": "on A", "b": "on B", "c": "on C", None: "a slate"}
+    new = other.shots[0].name
+    assert differences(TOUCHING.shots, other.shots, letters.get, Fraction(24)) == [
+        f"{new} is new at the beginning: a slate, 12 f", f"30 stands after {new}, shows the action 4 f later", "10 is on C in place of on A",
+        "20 ends 5 f earlier, fades in over 6 f", "It is 7 f (0.3 s) longer",
+    ]  # fmt: skip
+    back, said = act(other, kind="cut.use", cut="k")
+    assert back.shots == TOUCHING.shots and (back.cut_name, back.cuts[0].name) == ("Long", "Cut 1")
+    again, _ = act(back, kind="cut.use", cut="k")
+    assert again.shots == other.shots and [one.name for one in again.cuts] == ["Long"]
+    with pytest.raises(HeronError, match="called “Long” already"):
+        act(kept, kind="cut.keep", name="Long")
+    # A camera that has gone meanwhile leaves slates, and that is said.
+    gone, _ = act(
+        after(kept, {"edit": "swap_angle", "shots": ["20"], "camera": "A"}), kind="things.delete", ids=["b"]
+    )
+    used, said = act(gone, kind="cut.use", cut="k")
+    assert [s.camera for s in used.shots] == ["a", None, "c"] and said.endswith("no camera for 20 any more")
+    assert act(used, kind="cut.drop", cut="k")[0].cuts == ()
+
+
+@settings(max_examples=100, deadline=None)
+@given(st.permutations(range(7)))
+def test_what_is_said_to_have_moved_is_as_little_as_can_be(order):
+    scene = after(TOUCHING, *({"edit": "split", "at": at} for at in (5, 10, 30, 70)))
+    two = [scene.shots[i] for i in order]
+    said = differences(scene.shots, two, str, Fraction(24))
+    # By trying all: the longest run that keeps its order.
+    best = max(
+        bin(m).count("1")
+        for m in range(128)
+        if (run := [p for i, p in enumerate(order) if m >> i & 1]) == sorted(run)
+    )
+    assert sum("stands" in one for one in said) == 7 - best

@@ -23,6 +23,7 @@ from heron.commands import (
     going_round,
     holding,
     jumping,
+    kept_cuts,
     key_edits,
     keys,
     kit,
@@ -127,6 +128,9 @@ AnyCommand = Annotated[
     | kit.SetLens
     | kit.TakeKit
     | cutting.EditCut
+    | kept_cuts.KeepCut
+    | kept_cuts.UseCut
+    | kept_cuts.DropCut
     | shots.AddShot
     | shots.MoveShot
     | shots.SetShot

@@ -6,12 +6,13 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, model_validator
 
 from heron.errors import HeronError
-from heron.model import Colour, Model, Name
+from heron.model import Colour, Label, Model, Name
 from heron.optics import DELIVERIES, FILM_BACKS, FIRST_KIT, Delivery, KitLens, Lens
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene.camera import Camera
 from heron.scene.cue import Cue
 from heron.scene.joins import misfits
+from heron.scene.kept_cut import KeptCut
 from heron.scene.links import has_links, links, loops
 from heron.scene.passes import Pass
 from heron.scene.shot import Shot
@@ -77,6 +78,9 @@ class Scene(Model):
     lenses: tuple[KitLens, ...] = Field(default=(), max_length=200)
     cameras: tuple[Camera, ...] = Field(default=(), max_length=702)
     shots: tuple[Shot, ...] = Field(default=(), max_length=5000)
+    #: What the cut that plays is called, once others are kept, and those.
+    cut_name: Label = ""
+    cuts: tuple[KeptCut, ...] = Field(default=(), max_length=50)
     #: In order of frame.
     cues: tuple[Cue, ...] = Field(default=(), max_length=5000)
     #: What hands did, in the order in which they were recorded.

@@ -10,6 +10,7 @@ import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { TextField } from "../ui/text-field";
 import { goToShot } from "../verbs/navigation";
+import { KeptCuts } from "./kept-cuts";
 import { shotPictures, useShotPictures } from "./shot-pictures";
 
 const shotList = (scene: number, revision: number) =>
@@ -58,6 +59,7 @@ export function ShotsPanel() {
             Render…
           </Button>
         </div>
+        <KeptCuts />
         <p className="text-xs text-faint">
           <b>Shift Page Down</b> and <b>Shift Page Up</b> go to the next and the previous shot, and loop it.
         </p>
@@ -104,7 +106,7 @@ function Line({ line, id, index, on }: { line: ShotLine; id: string; index: numb
         <div className="min-w-0 flex-1 text-xs">
           <p className="flex items-center gap-1.5 text-sm font-semibold">
             <span className="truncate">{line.shot}</span>
-            <Letter letter={line.camera} size={18} />
+            {line.camera && <Letter letter={line.camera} size={18} />}
             <span className={`truncate text-xs font-normal ${faint}`}>{line.lens}</span>
           </p>
           <p className={`truncate ${faint}`} title={line.sees}>

@@ -1,4 +1,4 @@
-"""How far an edit of the cut goes, for a hand that drags."""
+"""How far an edit of the cut goes, for a hand that drags; and what a kept cut has otherwise."""
 
 from django.http import HttpResponse
 from ninja import Router
@@ -6,6 +6,9 @@ from pydantic import BaseModel
 
 from heron.commands.cut_edits import MoveEdges
 from heron.commands.cutting import limits
+from heron.commands.kept_cuts import kept_cut
+from heron.cut.differs import differences
+from heron.timebase import parse_rate
 from mellow.actors import Request
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS, answered
@@ -19,6 +22,19 @@ class LimitsOut(BaseModel):
     least: int | None
     most: int | None
     stops: tuple[str, str]
+
+
+@router.get("{int:scene_id}/cuts/{cut}/differences", response={200: list[str], **REFUSALS})
+def cut_differences(request: Request, scene_id: int, cut: str) -> list[str]:
+    """What a kept cut has otherwise than the one that plays, shot by shot."""
+    scene = looked_at(request, scene_id)
+    letters = {camera.id: f"on {camera.letter}" for camera in scene.cameras}
+    return differences(
+        scene.shots,
+        kept_cut(scene, cut).shots,
+        lambda id_: letters.get(id_ or "", "a slate"),
+        parse_rate(scene.rate),
+    )
 
 
 @router.post("{int:scene_id}/cut/limits", response={200: LimitsOut, **REFUSALS})

@@ -1,0 +1,89 @@
+"""Commands on cuts that are kept under a name."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from heron.commands.base import Command, Outcome
+from heron.errors import NotFound, Refused
+from heron.model import Id, Label, Name, changed, new_id
+from heron.scene import Scene, Shot
+from heron.scene.kept_cut import KeptCut
+from heron.timebase import Frames
+
+
+def kept_cut(scene: Scene, id_: str) -> KeptCut:
+    """A kept cut by its id.
+
+    Raises:
+        NotFound: there is none.
+    """
+    for one in scene.cuts:
+        if one.id == id_:
+            return one
+    raise NotFound("That cut is not kept here.", "It may have been deleted; choose another.", field="cut")
+
+
+class KeepCut(Command):
+    """Keep the cut as it is under a name, and go on from it."""
+
+    kind: Literal["cut.keep"] = "cut.keep"
+    id: Id = Field(default_factory=lambda: new_id("cut"))
+    name: Name
+    when: Label = ""
+
+    def apply(self, scene: Scene) -> Outcome:
+        if not scene.shots:
+            raise Refused("There are no shots in the cut yet.", "Put a camera on the assembly first.")
+        _free(scene, self.name)
+        kept = KeptCut(id=self.id, name=self.name, shots=scene.shots, when=self.when)
+        return scene.having(cuts=(*scene.cuts, kept)), f"Kept the cut as “{self.name}”"
+
+
+class UseCut(Command):
+    """Play a kept cut; the one that played is kept in its place.
+
+    A shot whose camera is gone is a slate now.
+    """
+
+    kind: Literal["cut.use"] = "cut.use"
+    cut: Id
+    when: Label = ""
+
+    def apply(self, scene: Scene) -> Outcome:
+        new, there = kept_cut(scene, self.cut), {camera.id for camera in scene.cameras}
+        shots = tuple(_standing(shot, there) for shot in new.shots)
+        lost = [a.name for a, b in zip(new.shots, shots, strict=True) if a.camera != b.camera]
+        taken = {one.name for one in scene.cuts}
+        name = scene.cut_name or next(f"Cut {n}" for n in range(1, 200) if f"Cut {n}" not in taken)
+        old = KeptCut(id=new.id, name=name, shots=scene.shots, when=self.when or new.when)
+        cuts = tuple(old if one is new else one for one in scene.cuts)
+        said = f"; no camera for {', '.join(lost)} any more" if lost else ""
+        return scene.having(shots=shots, cuts=cuts, cut_name=new.name), f"Played the cut “{new.name}”{said}"
+
+
+class DropCut(Command):
+    """Delete a kept cut."""
+
+    kind: Literal["cut.drop"] = "cut.drop"
+    cut: Id
+
+    def apply(self, scene: Scene) -> Outcome:
+        gone = kept_cut(scene, self.cut)
+        cuts = tuple(one for one in scene.cuts if one is not gone)
+        return scene.having(cuts=cuts), f"Deleted the cut “{gone.name}”"
+
+
+def _free(scene: Scene, name: str) -> None:
+    if name in (scene.cut_name, *(one.name for one in scene.cuts)):
+        raise Refused(f"A cut is called “{name}” already.", "Give it another name.", field="name")
+
+
+def _standing(shot: Shot, cameras: set[str]) -> Shot:
+    """A shot that is kept, with the cameras that are there."""
+    versions = tuple(one for one in shot.versions if one.camera is None or one.camera in cameras)
+    if len(versions) < len(shot.versions):
+        shot = changed(shot, versions=versions)
+    if shot.camera is None or shot.camera in cameras:
+        return shot
+    return changed(shot, camera=None, stage=Frames(first=1, last=shot.stage.count), dissolve=None)
