@@ -115,3 +115,7 @@ export type TakeFrame = Full<Schemas["FrameOut"]>;
 export type Remark = Full<Schemas["RemarkOut"]>;
 export type ShotLine = Full<Schemas["ShotLine"]>;
 export type PlanOut = Full<Schemas["PlanOut"]>;
+
+export type Do = Extract<Command, { kind: "cut.edit" }>["do"];
+/** An edit of the cut that moves edges by frames. */
+export type Edges = Extract<Do, { by?: number }>;

@@ -4,6 +4,7 @@ import type { CutTable } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { CUT, cutTable, useVersion } from "../store/samples";
+import { timecodeFrame } from "../store/timecode";
 import { notice, scrubCut, typeStage } from "../store/view";
 
 function Clock({
@@ -62,18 +63,7 @@ function frame(text: string, go: (n: number) => void): void {
   else notice("That is not a frame number.", "Type a whole number.");
 }
 
-/** The cut frame of a timecode, typed with or without its colons; few digits are the last of it. −1 where there is none. */
-export function timecodeFrame(table: CutTable, text: string, here: number): number {
-  const digits = text.replace(/\D/g, "");
-  const asked = Number(digits);
-  const labels = table.timecode;
-  // Fewer than all eight leave the hours, or more, as they are here.
-  const lead = 10 ** digits.length;
-  const now = labels[here] ?? labels[0];
-  const wanted = digits.length >= 8 ? asked : now - (now % lead) + asked;
-  return digits ? labels.indexOf(wanted) : -1;
-}
-
+/** Go to a timecode of the cut that was typed. */
 function goTimecode(table: CutTable, text: string): void {
   const at = timecodeFrame(table, text, useMoment.getState().cut);
   if (at >= 0) {

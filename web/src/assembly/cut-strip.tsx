@@ -2,6 +2,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { showTimecode } from "../api/samples";
 import type { Shot } from "../api/types";
+import { useSaid } from "../store/cut-hand";
 import { useDocument } from "../store/document";
 import { usePreferences } from "../store/preferences";
 import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
@@ -9,7 +10,7 @@ import { send } from "../store/sending";
 import { complain, scrubCut, useView } from "../store/view";
 import { Lane, RuledStrip, useAlong, visible, xOf } from "../ui/strip";
 import { CutCues } from "./cues";
-import { signed, useSaid } from "./edit-drag";
+import { signed } from "./edit-drag";
 import { Dissolve, Joint } from "./joints";
 import { ShotBlock } from "./shot-block";
 

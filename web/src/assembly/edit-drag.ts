@@ -1,6 +1,6 @@
-import { create } from "zustand";
 import { ask, client } from "../api/client";
-import type { Command, Shot } from "../api/types";
+import type { Command, Edges, Shot } from "../api/types";
+import { useSaid } from "../store/cut-hand";
 import { useDocument } from "../store/document";
 import { pause, useMoment } from "../store/moment";
 import { cutTable } from "../store/samples";
@@ -8,19 +8,6 @@ import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, type Edge, useView } from "../store/view";
 import type { Hand } from "../ui/hold";
 import { type Spot, snapped } from "./snaps";
-
-export type Do = Extract<Command, { kind: "cut.edit" }>["do"];
-/** An edit that moves edges by frames. */
-export type Edges = Extract<Do, { by?: number }>;
-
-interface Saying {
-  /** What is said beside the hand, at a frame of the cut. */
-  said: { text: string; stopped: boolean; at: number } | null;
-  /** The keyboard is on a cut. */
-  joint: boolean;
-}
-
-export const useSaid = create<Saying>(() => ({ said: null, joint: false }));
 
 interface Limits {
   least: number | null;

@@ -1,9 +1,9 @@
 import type { Shot } from "../api/types";
+import { useSaid } from "../store/cut-hand";
 import { useMoment } from "../store/moment";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain } from "../store/view";
 import { useAlong, useFrameHold } from "../ui/strip";
-import { useSaid } from "./edit-drag";
 import type { Placed } from "./shot-block";
 
 /** Fades of a shot, drawn on it; their corners are dragged. */

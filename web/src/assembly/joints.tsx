@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Shot } from "../api/types";
+import { useSaid } from "../store/cut-hand";
 import { itemOf, useDocument } from "../store/document";
 import { go, loopRange, pause, play, rate, useMoment } from "../store/moment";
 import { placedShots } from "../store/samples";
@@ -7,14 +8,9 @@ import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, lookThrough, scrubCut, useView } from "../store/view";
 import { useAlong, useFrameHold, xOf } from "../ui/strip";
 import { dissolve, nudgeEdit } from "../verbs/cutting";
-import { besides, dragEdges, edgeOf, useSaid } from "./edit-drag";
-import { goTo } from "./shot-block";
+import { besides, dragEdges, edgeOf } from "./edit-drag";
 import { cutSpots, stageSpots } from "./snaps";
-
-/** Put the keyboard on the cut before a shot. */
-export function goToJoint(shot: string): void {
-  document.querySelector<HTMLElement>(`[data-joint="${CSS.escape(shot)}"]`)?.focus();
-}
+import { goTo, goToJoint } from "./walk";
 
 /** Play over a cut, half a second before it and after it, round and round; again, and it stops. */
 export function playOver(shot: string): void {

@@ -1,4 +1,4 @@
-import type { Shot } from "../api/types";
+import type { Edges, Shot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { hue } from "../store/hues";
 import { rate } from "../store/moment";
@@ -8,10 +8,10 @@ import { Letter } from "../ui/badge";
 import type { Hand } from "../ui/hold";
 import { useAlong, useFrameHold, xOf } from "../ui/strip";
 import { duplicateShots, nudgeEdit } from "../verbs/cutting";
-import { besides, dragEdges, type Edges, edgeOf } from "./edit-drag";
+import { besides, dragEdges, edgeOf } from "./edit-drag";
 import { Fades } from "./fades";
-import { goToJoint } from "./joints";
 import { cutSpots, stageSpots } from "./snaps";
+import { goTo, goToJoint } from "./walk";
 
 export type Placed = { id: string; cut_first: number; cut_last: number; step?: number | null };
 
@@ -55,13 +55,6 @@ function shotKey(e: React.KeyboardEvent, shot: Shot, order: Placed[]): void {
     goTo(shots.find((s) => s.id === order[at + by]?.id));
   }
   e.preventDefault();
-}
-
-/** Select a shot, and have the keyboard on it. */
-export function goTo(shot: Shot | undefined): void {
-  if (!shot) return;
-  select("shot", [shot.id]);
-  document.querySelector<HTMLElement>(`[data-shot="${CSS.escape(shot.name)}"]`)?.focus();
 }
 
 const TRIM =

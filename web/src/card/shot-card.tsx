@@ -1,13 +1,12 @@
 import { Copy, Scissors, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { showTimecode } from "../api/samples";
-import type { Command, Problem, Shot } from "../api/types";
-import { timecodeFrame } from "../assembly/clocks";
-import type { Do } from "../assembly/edit-drag";
+import type { Command, Do, Problem, Shot } from "../api/types";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
 import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { send } from "../store/sending";
+import { timecodeFrame } from "../store/timecode";
 import { complain, scrubCut } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";

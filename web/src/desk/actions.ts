@@ -1,4 +1,4 @@
-import { goToJoint } from "../assembly/joints";
+import { goToJoint } from "../assembly/walk";
 import { operate } from "../operating/operate";
 import { useDocument } from "../store/document";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";

@@ -2,7 +2,7 @@ import { useDocument } from "../store/document";
 import { lookThrough, useView } from "../store/view";
 import { buttonAt, keyboardIsOn } from "../ui/left-behind";
 import { leavesFields } from "../ui/own-keys";
-import { pressLetter } from "../verbs/live";
+import { pressLetter } from "../verbs/letters";
 import { ACTIONS, keyOf } from "./actions";
 
 const BY_KEY = new Map(ACTIONS.flatMap((action) => (action.keys ?? []).map((key) => [key, action] as const)));

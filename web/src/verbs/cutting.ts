@@ -1,5 +1,4 @@
-import type { Shot } from "../api/types";
-import type { Do, Edges } from "../assembly/edit-drag";
+import type { Do, Edges, Shot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { pause, rate, useMoment } from "../store/moment";
 import { send } from "../store/sending";

@@ -5,7 +5,6 @@ import { usePreferences } from "../store/preferences";
 import { cutTable } from "../store/samples";
 import { send } from "../store/sending";
 import { complain, notice, useView } from "../store/view";
-import { cutHere } from "./cutting";
 
 const MOST_RUNS = 12;
 const placeOf = (scene: number | null) => `heron-runs-${scene}`;
@@ -74,25 +73,10 @@ export async function layRun(run: Run): Promise<void> {
   );
 }
 
-/** A letter of a camera while the cut plays; whether it was for that. */
-export function pressLetter(e: KeyboardEvent): boolean {
-  // Before the wall, with the cut held, a letter cuts there too.
-  const held =
-    useView.getState().wall && useMoment.getState().clock === "cut" && !useMoment.getState().playing;
-  if (!(cutsLive() || held) || e.ctrlKey || e.metaKey || e.altKey || e.shiftKey || !/^[a-z]$/i.test(e.key))
-    return false;
-  const letter = e.key.toUpperCase();
-  const camera = useDocument.getState().scene?.cameras.find((one) => one.letter === letter);
-  if (!camera) return false;
-  if (held) void cutHere(camera.id);
-  else if (!e.repeat) pressLive(camera, e.timeStamp);
-  return true;
-}
-
 /** Cut to a camera now, while the cut plays. */
-export function cutLive(id: string): void {
+export function cutLive(id: string, stamp = performance.now()): void {
   const camera = useDocument.getState().scene?.cameras.find((one) => one.id === id);
-  if (camera) pressLive(camera, performance.now());
+  if (camera) pressLive(camera, stamp);
 }
 
 async function finish(cut: number): Promise<void> {

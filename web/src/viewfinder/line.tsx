@@ -1,5 +1,5 @@
-import { useSaid } from "../assembly/edit-drag";
 import { useOperate } from "../operating/state";
+import { useSaid } from "../store/cut-hand";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
