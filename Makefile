@@ -7,10 +7,10 @@ BIN := $(VENV)/bin
 
 setup: .stamps/python .stamps/web
 
-.stamps/python: requirements.txt pyproject.toml
+.stamps/python: requirements.txt requirements-older.txt pyproject.toml
 	@mkdir -p .stamps
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/pip install --quiet --require-hashes -r requirements.txt
+	$(BIN)/pip install --quiet --require-hashes -r requirements.txt -r requirements-older.txt
 	$(BIN)/pip install --quiet --no-build-isolation --no-deps --editable .
 	@touch $@
 

@@ -199,3 +199,27 @@ def test_shots_are_inserted_overwritten_split_joined_and_copied_by_keys(desk):
     page.keyboard.press("Control+d")
     desk.until(lambda: len(shots(desk)) == 5)
     assert shots(desk)[1][1:] == (1064, 1112)
+
+
+def test_a_list_of_shots_is_brought_in_and_whole_cuts_are_kept_and_compared(desk):
+    page = desk.page
+    page.get_by_role("button", name="Shots").click()
+    page.get_by_label("Name of the cut that is kept").or_(page.get_by_text("This cut")).first.wait_for()
+    page.get_by_text("This cut").click()
+    desk.page.get_by_label("Name of the cut that is kept").fill("As it was")
+    page.keyboard.press("Enter")
+    page.get_by_role("list", name="Kept cuts").get_by_text("As it was").wait_for()
+    bad = {"name": "shots.csv", "mimeType": "text/csv", "buffer": b"name,length,text\n010,24,\n100,soon,\n"}
+    page.get_by_label("Bring in a list of shots").set_input_files(bad)
+    page.get_by_text("row 2: a shot is called 010 already").wait_for()
+    good = {"name": "shots.csv", "mimeType": "text/csv", "buffer": b"name;length;text\n100;2s;She waits\n"}
+    page.get_by_label("Bring in a list of shots").set_input_files(good)
+    page.locator("[data-shot='100']").wait_for()
+    assert (
+        desk.scene()["shots"][-1]["note"] == "She waits" and desk.scene()["shots"][-1]["stage"]["last"] == 48
+    )
+    page.get_by_role("button", name="Compare").click()
+    page.get_by_text("100 is gone").wait_for()
+    page.get_by_text("It is 48 f (2.0 s) shorter").wait_for()
+    page.get_by_role("list", name="Kept cuts").get_by_role("button", name="Play").click()
+    desk.until(lambda: [s[0] for s in shots(desk)] == ["010", "020", "030", "040"])

@@ -350,3 +350,42 @@ def test_what_is_said_to_have_moved_is_as_little_as_can_be(order):
         if (run := [p for i, p in enumerate(order) if m >> i & 1]) == sorted(run)
     )
     assert sum("stands" in one for one in said) == 7 - best
+
+
+# A list of shots from a spreadsheet
+
+
+def listed(text):
+    return act(TOUCHING, kind="shots.list", id="l", csv=text)
+
+
+@pytest.mark.parametrize("parted", [",", ";", "\t"])
+def test_a_list_as_spreadsheets_write_it_becomes_slates(parted):
+    # RFC 4180: a cell with the parting sign, a quote or a line break in it stands in quotes, quotes doubled.
+    rows = [
+        ["Shot", "Takes", "Length", "Description"],
+        ["100", "1", "48", 'She says "no, wait"; then'],
+        ["110", "", "2.5s", ""],
+        [],
+    ]
+    quoted = ['"' + cell.replace('"', '""') + '"' for cell in rows[1]]
+    text = "\ufeff" + "\r\n".join([parted.join(rows[0]), parted.join(quoted), parted.join(rows[2]), ""])
+    scene, said = listed(text)
+    assert [(s.name, s.camera, s.stage.count, s.note) for s in scene.shots[3:]] == [
+        ("100", None, 48, 'She says "no, wait"; then'), ("110", None, 60, ""),
+    ]  # fmt: skip
+    assert said == "Brought in 2 shots from a list (108 f)"
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "The list is empty"),
+        ("name,what\na,b", "no column for the length"),
+        ("name,length\n100,48\n100,48\n,3\nx,\ny,soon\nz,-4\n20,9", r"6 of 7 rows .*row 3: a shot is called 100 already; row 4: it has no name; row 5: it has no length; row 6: 'soon' is no length.*row 8: a shot is called 20 already"),
+        ("name,length\n" + "".join(f"s{n},1\n" for n in range(10_000)), "10,000 rows; 5,000 are the most"),
+    ],
+)  # fmt: skip
+def test_a_list_with_anything_wrong_makes_nothing_and_says_where(text, words):
+    with pytest.raises(HeronError, match=words):
+        listed(text)

@@ -132,6 +132,7 @@ AnyCommand = Annotated[
     | kept_cuts.UseCut
     | kept_cuts.DropCut
     | shots.AddShot
+    | shots.ListShots
     | shots.MoveShot
     | shots.SetShot
     | shots.DeleteShot

@@ -1,11 +1,12 @@
 """Commands on shots. Each edit is drawn in its docstring, gaps as dots."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from heron.commands.base import Command, Outcome, refuse_taken
 from heron.cut import lay_out
+from heron.cut.shot_csv import read_shots
 from heron.model import Id, Name, Note, changed, new_id
 from heron.scene import Scene, Shot, find, replace
 from heron.timebase import MAX_FRAMES, Frames, parse_rate
@@ -95,6 +96,29 @@ class AddShot(Command):
             # The cut shows the stage to its end: this camera shows the action again, for a second or more.
             first, until = max(min(asked, last - fps + 1), scene.frames.first), last
         return Frames(first=first, last=min(until, last, first + USUAL_SHOT_S * fps - 1))
+
+
+class ListShots(Command):
+    """Put the shots of a list (CSV) at the end of the cut, as slates: a name, a length, a line of text."""
+
+    kind: Literal["shots.list"] = "shots.list"
+    csv: Annotated[str, Field(max_length=4_000_000)]
+    #: What the new shots are called by: this with a number.
+    id: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,34}$")] = Field(
+        default_factory=lambda: new_id("list")
+    )
+
+    def apply(self, scene: Scene) -> Outcome:
+        listed = read_shots(self.csv, parse_rate(scene.rate), {shot.name for shot in scene.shots})
+        new = tuple(
+            Shot(id=f"{self.id}-{n}", name=one.name, stage=Frames(first=1, last=one.frames), note=one.text)
+            for n, one in enumerate(listed, 1)
+        )
+        frames = sum(one.frames for one in listed)
+        many = "" if len(new) == 1 else "s"
+        return scene.having(
+            shots=(*scene.shots, *new)
+        ), f"Brought in {len(new)} shot{many} from a list ({frames} f)"
 
 
 class MoveShot(Command):

@@ -10,6 +10,7 @@ import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { TextField } from "../ui/text-field";
 import { goToShot } from "../verbs/navigation";
+import { newId } from "../verbs/new-id";
 import { KeptCuts } from "./kept-cuts";
 import { shotPictures, useShotPictures } from "./shot-pictures";
 
@@ -52,6 +53,7 @@ export function ShotsPanel() {
             .csv
           </a>
           <Sheet id={id} />
+          <BringList />
           <Button
             tip="Render the shots of the cut that are chosen here or on the assembly"
             onClick={() => useView.setState({ asking: { what: "render" } })}
@@ -73,6 +75,34 @@ export function ShotsPanel() {
         ))}
       </ol>
     </aside>
+  );
+}
+
+/** Shots of a spreadsheet, as slates at the end of the cut. */
+function BringList() {
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    if (file.size > 4_000_000)
+      return notice("The list is larger than 4 MB.", "Save it as CSV with its text alone.");
+    complain(await send({ kind: "shots.list", id: newId("list"), csv: await file.text() }));
+  };
+  return (
+    <label
+      className={`${LINK} cursor-pointer`}
+      title="Shots from a spreadsheet: CSV with the headings name, length (frames, or 2s) and text"
+    >
+      Bring in .csv
+      <input
+        type="file"
+        accept=".csv,text/csv"
+        className="sr-only"
+        aria-label="Bring in a list of shots"
+        onChange={(e) => {
+          void take(e.target.files?.[0]);
+          e.target.value = "";
+        }}
+      />
+    </label>
   );
 }
 
