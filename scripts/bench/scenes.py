@@ -49,3 +49,25 @@ def many_keys() -> Any:
             changed(demo.cameras[0], id=f"c{i}", letter=letter, name=f"C {i}", mounted=None, **channels)
         )
     return changed(demo, cameras=tuple(cameras))
+
+
+def thousand_shots() -> Any:
+    """The demo with a cut of 1,000 shots."""
+    from heron.demo import slack_tide
+    from heron.model import changed
+    from heron.scene import Shot
+    from heron.timebase import Frames
+
+    demo = slack_tide()
+    return changed(
+        demo,
+        shots=tuple(
+            Shot(
+                id=f"s{i}",
+                name=f"{i:04d}",
+                camera=demo.cameras[i % len(demo.cameras)].id,
+                stage=Frames(first=1010 + i % 200, last=1050 + i % 200),
+            )
+            for i in range(1000)
+        ),
+    )

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 from measure import milliseconds, p95, say
-from scenes import large_scene, many_keys
+from scenes import large_scene, many_keys, thousand_shots
 
 
 def server() -> None:
@@ -41,6 +41,20 @@ def server() -> None:
         at = 1001 + 24 * 50 + (0 if by == 1 else 1)
         do(pk, ["c7"], kind="keys.move", keys=[{"thing": "c7", "frame": at, "channel": "all"}], by=by)
 
+    many = rows.create(production(), thousand_shots()).pk
+    back_and_forth = iter(range(1, 10_000))
+
+    def trim() -> None:
+        by = 3 if next(back_and_forth) % 2 else -3
+        do(many, ["scene:cut"], kind="cut.edit", do={"edit": "trim_in", "shots": ["s500"], "by": by})
+
+    def try_trim() -> None:
+        edit = {"edit": "trim_in", "shots": ["s500"], "by": next(back_and_forth) % 20 + 1}
+        frames = {"first": 1100, "last": 1100}
+        post(f"/api/scenes/{many}/preview", {"command": {"kind": "cut.edit", "do": edit}, "frames": frames})
+
+    say("an edit of a cut of 1,000 shots, p95, with the cut", 60, p95(milliseconds(trim, 30)))
+    say("preview during a trim there", 33, statistics.median(milliseconds(try_trim, 30)))
     say(
         "one key moved among 100 cameras × 100 keys on each channel, 2,400 frames, p95, with its samples",
         50,

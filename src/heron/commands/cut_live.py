@@ -28,7 +28,7 @@ def cut_live(cut: Editor, edit: Live) -> tuple[list[Part], str]:
             "Begin inside the cut.",
             field="start",
         )
-    presses = [Press(seconds, cut.camera(letter).id) for seconds, letter in edit.presses]
+    presses = [Press(seconds, cut.camera(letter).id) for seconds, letter in sorted(edit.presses)]
     if not presses:
         raise Refused("No camera was pressed.", "Play, and press the letters of cameras.", field="presses")
     on_air = next(
