@@ -59,6 +59,12 @@ def test_several_shots_are_chosen_and_edited_as_one_and_what_stops_them_is_said(
     page.locator("[data-shot='030']").click()
     page.keyboard.up("Shift")
     page.get_by_text("2 shots").wait_for()
+    # By the keyboard alone as well.
+    page.locator("[data-shot='020']").focus()
+    page.keyboard.press("Enter")
+    page.get_by_text("2 shots").wait_for(state="hidden")
+    page.keyboard.press("Control+Shift+ArrowRight")
+    page.get_by_text("2 shots").wait_for()
     desk.type("Slip by", 3)
     assert shots(desk)[1:3] == [("020", 1168, 1235), ("030", 1236, 1286)]
     # No farther than there are frames: 030 ends on 1286 of 1320.

@@ -239,6 +239,17 @@ def test_any_run_shows_the_same_action_with_the_angles_of_the_hand(presses, star
         )
 
 
+def test_a_run_that_is_stopped_leaves_the_rest_as_it_was_but_no_scrap_of_a_shot():
+    # By hand: 20 lies on 20 to 59; stopped at 40, 19 of its frames go on as they were; stopped at 52, none would be a shot.
+    for to, angles in (
+        (40, [("a", 20), ("c", 21), ("b", 19), ("c", 30)]),
+        (52, [("a", 20), ("c", 40), ("c", 30)]),
+    ):
+        scene, _ = do(TOUCHING, edit="live", start=20, to=to, presses=[[0.1, "C"]])
+        assert [(s.camera, s.stage.count) for s in scene.shots] == angles
+        assert [f for _, f in frames(scene)] == [f for _, f in frames(TOUCHING)]
+
+
 # Films
 
 RATES = [Fraction(24000, 1001), Fraction(24), Fraction(25), Fraction(30000, 1001), Fraction(30), Fraction(48)]

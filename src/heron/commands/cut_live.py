@@ -28,6 +28,10 @@ def cut_live(cut: Editor, edit: Live) -> tuple[list[Part], str]:
             "Begin inside the cut.",
             field="start",
         )
+    for p in clocks.placed if edit.to is not None else ():
+        # Nothing shorter than a shot may be is left of the one that it ends in.
+        if p.cut_first < stop <= p.cut_last and p.cut_last + 1 - stop < edit.shortest:
+            stop = p.cut_last + 1
     presses = [Press(seconds, cut.camera(letter).id) for seconds, letter in sorted(edit.presses)]
     if not presses:
         raise Refused("No camera was pressed.", "Play, and press the letters of cameras.", field="presses")

@@ -32,17 +32,19 @@ export const signed = (by: number) => `${by > 0 ? "+" : by < 0 ? "−" : ""}${Ma
 /** A drag of edges: kept within what the cut has frames for, drawn on to what is near, and tried out as it goes. */
 export function dragEdges(handled: Handled, ppf: number) {
   const limits = new Map<string, Limits | null>();
+  const asking = new Map<string, Promise<void>>();
   const { id } = useDocument.getState();
   const limitsOf = (edit: Edges): Limits | null => {
     const key = JSON.stringify(edit);
     if (!limits.has(key) && id !== null) {
       limits.set(key, null);
       const path = { scene_id: id };
-      void ask(
+      const answer = ask(
         client.POST("/api/scenes/{scene_id}/cut/limits", { params: { path }, body: { ...edit, by: 0 } }),
       ).then(({ data }) => {
         if (data) limits.set(key, data);
       });
+      asking.set(key, answer);
     }
     return limits.get(key) ?? null;
   };
@@ -91,6 +93,11 @@ export function dragEdges(handled: Handled, ppf: number) {
       tryOut(command(by, hand), useMoment.getState().stage);
     },
     drop: async (asked: number | null, hand: Hand) => {
+      // A quick hand lets go before it is known how far it goes.
+      if (asked) {
+        limitsOf(handled.edit(hand));
+        await asking.get(JSON.stringify(handled.edit(hand)));
+      }
       const by = asked && far(asked, hand).by;
       if (!by) return cancel();
       over();

@@ -11,7 +11,7 @@ import { duplicateShots, nudgeEdit } from "../verbs/cutting";
 import { besides, dragEdges, edgeOf } from "./edit-drag";
 import { Fades } from "./fades";
 import { cutSpots, stageSpots } from "./snaps";
-import { goTo, goToJoint } from "./walk";
+import { focusShot, goTo, goToJoint } from "./walk";
 
 export type Placed = { id: string; cut_first: number; cut_last: number; step?: number | null };
 
@@ -40,7 +40,11 @@ function shotKey(e: React.KeyboardEvent, shot: Shot, order: Placed[]): void {
       slips * (e.shiftKey ? Math.round(rate()) : 1),
     );
   else if (!by) return;
-  else if (e.shiftKey && e.altKey) {
+  else if (ctrl && e.shiftKey) {
+    const next = shots.find((s) => s.id === order[at + by]?.id);
+    if (next && !meant.includes(next.id)) select("shot", [...meant, next.id]);
+    focusShot(next);
+  } else if (e.shiftKey && e.altKey) {
     const after = order[at + 1];
     if (after) void nudgeEdit({ edit: "roll", shots: [after.id] }, by);
   } else if (e.shiftKey) void nudgeEdit({ edit: "trim_out", shots: meant }, by);

@@ -5,7 +5,12 @@ import { select } from "../store/view";
 export function goTo(shot: Shot | undefined): void {
   if (!shot) return;
   select("shot", [shot.id]);
-  document.querySelector<HTMLElement>(`[data-shot="${CSS.escape(shot.name)}"]`)?.focus();
+  focusShot(shot);
+}
+
+/** The keyboard on a shot. */
+export function focusShot(shot: Shot | undefined): void {
+  if (shot) document.querySelector<HTMLElement>(`[data-shot="${CSS.escape(shot.name)}"]`)?.focus();
 }
 
 /** Put the keyboard on the cut before a shot. */

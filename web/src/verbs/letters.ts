@@ -14,7 +14,8 @@ export function pressLetter(e: KeyboardEvent): boolean {
   const letter = e.key.toUpperCase();
   const camera = useDocument.getState().scene?.cameras.find((one) => one.letter === letter);
   if (!camera) return false;
+  if (e.repeat) return true;
   if (held) void cutHere(camera.id);
-  else if (!e.repeat) cutLive(camera.id, e.timeStamp);
+  else cutLive(camera.id, e.timeStamp);
   return true;
 }

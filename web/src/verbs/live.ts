@@ -92,6 +92,8 @@ export function watchLive(): () => void {
   recallRuns();
   return useMoment.subscribe((now, was) => {
     const round = now.playing && now.clock === "cut" && now.cut < was.cut;
-    if ((was.playing && !now.playing) || (now.playing && round)) void finish(was.cut);
+    if (was.playing && !now.playing) void finish(was.cut);
+    // Gone round, it was played to its end, whichever frames were shown of that.
+    else if (round) void finish(Number.POSITIVE_INFINITY);
   });
 }
