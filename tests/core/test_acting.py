@@ -27,7 +27,7 @@ from heron.stage.acts.body import (
     WalkWith,
 )
 from heron.stage.acts.hands import Beckon, FoldArms, HandToMouth, Reach, Shrug, Wave
-from heron.stage.acts.look import Nod, ShakeHead
+from heron.stage.acts.look import LookAbout, Nod, ShakeHead
 from heron.stage.acts.pose import Pose
 from heron.stage.body import INDEX
 from heron.stage.lanes import crowded, making_room
@@ -357,3 +357,9 @@ def test_a_pose_made_by_hand_moves_what_it_says_over_whatever_runs_and_is_mirror
         np.testing.assert_allclose(at(one, left)[i] * [-1, 1, 1], at(two, right)[i], atol=0.03)
     with pytest.raises(ValueError, match="45"):
         Pose(frames=frames(1030, 1110), twist=50.0)
+
+
+@pytest.mark.parametrize("act", [Nod, ShakeHead, LookAbout, Wave, Shrug, Laugh])
+def test_an_act_of_which_one_frame_alone_is_in_the_scene_is_performed(act):
+    done = performed(act(frames=frames(1030, 1090)), last=1030)
+    assert np.isfinite(done.poses).all()

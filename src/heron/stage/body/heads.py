@@ -40,5 +40,6 @@ def head_gestures(figure: Figure, t: Floats, fps: float) -> Floats:
                 + soft((s - 0.86 * total) / one)
             )
             out[inside, 1] += act.angle * aside
-            out[inside, 0] -= 3.0 * np.abs(np.gradient(aside)) * fps * 0.1
+            if len(aside) > 1:
+                out[inside, 0] -= 3.0 * np.abs(np.gradient(aside)) * fps * 0.1
     return out
