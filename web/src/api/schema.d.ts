@@ -4966,10 +4966,7 @@ export interface components {
             /** Most */
             most: number | null;
             /** Stops */
-            stops: [
-                string,
-                string
-            ];
+            stops: string[];
         };
         /**
          * ListShots
@@ -5314,11 +5311,7 @@ export interface components {
          */
         MixedOut: {
             /** Light */
-            light: [
-                number,
-                number,
-                number
-            ];
+            light: number[];
             /** Parts */
             parts: components["schemas"]["MixedPart"][];
         };

@@ -126,7 +126,7 @@ class MixedOut(BaseModel):
     """What a picture is added up from, in linear light, and the light that fades add."""
 
     parts: list[MixedPart]
-    light: tuple[float, float, float]
+    light: list[float]
 
 
 class ClaimedFrame(BaseModel):

@@ -21,7 +21,7 @@ class LimitsOut(BaseModel):
 
     least: int | None
     most: int | None
-    stops: tuple[str, str]
+    stops: list[str]
 
 
 @router.get("{int:scene_id}/cuts/{cut}/differences", response={200: list[str], **REFUSALS})
@@ -41,4 +41,4 @@ def cut_differences(request: Request, scene_id: int, cut: str) -> list[str]:
 def cut_limits(request: Request, scene_id: int, payload: MoveEdges) -> HttpResponse:
     """How far an edit of edges goes, back and forth."""
     back, forth = limits(looked_at(request, scene_id), payload)
-    return answered(LimitsOut(least=back.by, most=forth.by, stops=(back.why, forth.why)))
+    return answered(LimitsOut(least=back.by, most=forth.by, stops=[back.why, forth.why]))
