@@ -151,6 +151,34 @@ def test_a_slate_counts_frames_of_its_own_until_it_is_given_a_camera():
     assert (given_.shots[2].stage.first, given_.shots[2].stage.count) == (1241, 63)
 
 
+def test_what_is_refused_says_why_first_and_what_to_do_then():
+    long = after(TOUCHING, {"edit": "insert", "camera": None, "frames": 401, "at": 0})
+    for scene, edit, why, remedy in (
+        (TOUCHING, {"edit": "insert", "camera": "A", "stage": [1390, 1410], "at": 0}, "A shot cannot show 1390–1410", "Choose frames inside"),
+        (long, {"edit": "swap_angle", "shots": [long.shots[0].id], "camera": "A"}, "is 401 f long; the scene has 400", "Shorten the shot"),
+        (TOUCHING, {"edit": "dissolve", "shots": ["10"], "frames": [0, 1]}, "Shot 10 can't dissolve in: no shot lies before it", "Fade it in"),
+        (TOUCHING, {"edit": "live", "start": 0, "presses": [[0, "B"]], "speed": 4.5}, "at most 4", "Correct it"),
+    ):  # fmt: skip
+        with pytest.raises(HeronError) as refused:
+            do(scene, **edit)
+        assert why in refused.value.reason and refused.value.remedy.startswith(remedy)
+
+
+def test_new_shots_go_under_the_id_that_was_asked_for():
+    # The desk selects them by it; of several the first has it alone.
+    command = {"kind": "cut.edit", "id": "mine", "do": {"edit": "duplicate", "shots": ["10", "20"]}}
+    scene, _ = act(TOUCHING, **command)
+    assert [s.id for s in scene.shots] == ["s1", "mine", "s2", "mine-2", "s3"]
+    assert [s.name for s in scene.shots] == ["10", "015", "20", "025", "30"]
+
+
+def test_a_dissolve_of_no_frames_is_a_plain_cut():
+    scene, said = do(after(TOUCHING, DISSOLVE), edit="dissolve", shots=["20"], frames=[0, 0])
+    assert scene.shots[1].dissolve is None and said == "Made a plain cut to shot 20"
+    one, said = do(TOUCHING, edit="dissolve", shots=["20"], frames=[0, 1])
+    assert one.shots[1].dissolve == (0, 1) and said.endswith("over 1 f (0 before the cut, 1 after)")
+
+
 def read(scene):
     return otio.adapters.read_from_string(write_otio(scene), "otio_json").video_tracks()[0]
 
