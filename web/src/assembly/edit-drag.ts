@@ -1,5 +1,5 @@
 import { ask, client } from "../api/client";
-import type { Command, Edges, Shot } from "../api/types";
+import type { Command, Do, Edges, Shot } from "../api/types";
 import { useSaid } from "../store/cut-hand";
 import { useDocument } from "../store/document";
 import { pause, useMoment } from "../store/moment";
@@ -104,6 +104,35 @@ export function dragEdges(handled: Handled, ppf: number) {
       complain(await send(command(by, hand)));
     },
     cancel,
+  };
+}
+
+/** A drag of a number of frames that an edit has: tried out as it goes, and said beside the hand. */
+export function dragFrames(drag: {
+  edit(by: number): Do;
+  says(by: number): string;
+  /** The frame of the cut beside which it is said. */
+  at(by: number): number;
+}) {
+  const command = (by: number): Command => ({ kind: "cut.edit", do: drag.edit(by) });
+  const over = () => {
+    useSaid.setState({ said: null });
+    endTry();
+  };
+  return {
+    move: (by: number) => {
+      useSaid.setState({ said: { text: drag.says(by), stopped: false, at: drag.at(by) } });
+      tryOut(command(by), useMoment.getState().stage);
+    },
+    drop: async (by: number | null) => {
+      over();
+      if (by) complain(await send(command(by)));
+      else dropOverlay();
+    },
+    cancel: () => {
+      over();
+      dropOverlay();
+    },
   };
 }
 

@@ -1,9 +1,6 @@
 import type { Shot } from "../api/types";
-import { useSaid } from "../store/cut-hand";
-import { useMoment } from "../store/moment";
-import { dropOverlay, endTry, send, tryOut } from "../store/sending";
-import { complain } from "../store/view";
 import { useAlong, useFrameHold } from "../ui/strip";
+import { dragFrames } from "./edit-drag";
 import type { Placed } from "./shot-block";
 
 /** Fades of a shot, drawn on it; their corners are dragged. */
@@ -15,31 +12,11 @@ export function Fades({ shot, placed, selected }: { shot: Shot; placed: Placed; 
     hold(() => {
       const was = end === "in" ? shot.fade_in : shot.fade_out;
       const frames = (by: number) => Math.min(Math.max(was + (end === "in" ? by : -by), 0), length);
-      const command = (by: number) => ({
-        kind: "cut.edit" as const,
-        do: { edit: `fade_${end}` as const, shots: [shot.id], frames: frames(by) },
+      return dragFrames({
+        edit: (by) => ({ edit: `fade_${end}`, shots: [shot.id], frames: frames(by) }),
+        says: (by) => `fade ${end} ${frames(by)} f`,
+        at: (by) => (end === "in" ? placed.cut_first + frames(by) : placed.cut_last + 1 - frames(by)),
       });
-      const over = () => {
-        useSaid.setState({ said: null });
-        endTry();
-      };
-      return {
-        move: (by) => {
-          const n = frames(by);
-          const at = end === "in" ? placed.cut_first + n : placed.cut_last + 1 - n;
-          useSaid.setState({ said: { text: `fade ${end} ${n} f`, stopped: false, at } });
-          tryOut(command(by), useMoment.getState().stage);
-        },
-        drop: async (by) => {
-          over();
-          if (!by) return dropOverlay();
-          complain(await send(command(by)));
-        },
-        cancel: () => {
-          over();
-          dropOverlay();
-        },
-      };
     });
   return (["in", "out"] as const).map((end) => {
     const frames = (end === "in" ? shot.fade_in : shot.fade_out) ?? 0;

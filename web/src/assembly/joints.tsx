@@ -4,11 +4,10 @@ import { useSaid } from "../store/cut-hand";
 import { itemOf, useDocument } from "../store/document";
 import { go, loopRange, pause, play, rate, useMoment } from "../store/moment";
 import { placedShots } from "../store/samples";
-import { dropOverlay, endTry, send, tryOut } from "../store/sending";
-import { complain, lookThrough, scrubCut, useView } from "../store/view";
+import { lookThrough, scrubCut, useView } from "../store/view";
 import { useAlong, useFrameHold, xOf } from "../ui/strip";
 import { dissolve, nudgeEdit } from "../verbs/cutting";
-import { besides, dragEdges, edgeOf } from "./edit-drag";
+import { besides, dragEdges, dragFrames, edgeOf } from "./edit-drag";
 import { cutSpots, stageSpots } from "./snaps";
 import { goTo, goToJoint } from "./walk";
 
@@ -124,31 +123,11 @@ export function Dissolve({ shot, at, low }: { shot: Shot; at: number; low: boole
       const was = shot.dissolve ?? [0, 0];
       const frames = (by: number): [number, number] =>
         end === 0 ? [Math.max(was[0] - by, 0), was[1]] : [was[0], Math.max(was[1] + by, 0)];
-      const command = (by: number) => ({
-        kind: "cut.edit" as const,
-        do: { edit: "dissolve" as const, shots: [shot.id], frames: frames(by) },
+      return dragFrames({
+        edit: (by) => ({ edit: "dissolve", shots: [shot.id], frames: frames(by) }),
+        says: (by) => `dissolve ${frames(by).join(" + ")} f`,
+        at: (by) => (end ? at + frames(by)[1] : at - frames(by)[0]),
       });
-      const over = () => {
-        useSaid.setState({ said: null });
-        endTry();
-      };
-      return {
-        move: (by) => {
-          const [a, b] = frames(by);
-          const text = `dissolve ${a} + ${b} f`;
-          useSaid.setState({ said: { text, stopped: false, at: end ? at + b : at - a } });
-          tryOut(command(by), useMoment.getState().stage);
-        },
-        drop: async (by) => {
-          over();
-          if (!by) return dropOverlay();
-          complain(await send(command(by)));
-        },
-        cancel: () => {
-          over();
-          dropOverlay();
-        },
-      };
     });
   return (
     <div
