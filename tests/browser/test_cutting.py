@@ -229,3 +229,10 @@ def test_a_list_of_shots_is_brought_in_and_whole_cuts_are_kept_and_compared(desk
     page.get_by_text("It is 48 f (2.0 s) shorter").wait_for()
     page.get_by_role("list", name="Kept cuts").get_by_role("button", name="Play").click()
     desk.until(lambda: [s[0] for s in shots(desk)] == ["010", "020", "030", "040"])
+    # Black is listed, and closed from there.
+    page.locator("[data-shot='020']").click()
+    page.keyboard.press("Shift+Delete")
+    page.get_by_text("68 f black before 030").wait_for()
+    page.get_by_test_id("shot-list").get_by_role("button", name="Close").click()
+    page.get_by_text("68 f black before 030").wait_for(state="hidden")
+    assert [s["gap_before"] for s in desk.scene()["shots"]] == [0, 0, 0]

@@ -1,8 +1,8 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { Fragment, useEffect, useMemo, useState } from "react";
 import { ask, client } from "../api/client";
 import type { ShotLine } from "../api/types";
-import { useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { send } from "../store/sending";
 import { complain, notice, useView } from "../store/view";
@@ -71,7 +71,10 @@ export function ShotsPanel() {
           <li className="p-3 text-sm text-faint">There are no shots in the cut yet.</li>
         )}
         {data?.lines.map((line, i) => (
-          <Line key={data.ids[i]} line={line} id={data.ids[i]} index={i} on={i === now} />
+          <Fragment key={data.ids[i]}>
+            <GapBefore id={data.ids[i]} />
+            <Line line={line} id={data.ids[i]} index={i} on={i === now} />
+          </Fragment>
         ))}
       </ol>
     </aside>
@@ -158,6 +161,28 @@ function Line({ line, id, index, on }: { line: ShotLine; id: string; index: numb
         value={line.note}
         onSet={(note, seen) => send({ kind: "shot.set", shot: id, note }, seen)}
       />
+    </li>
+  );
+}
+
+/** Black frames before a shot, closed with a press. */
+function GapBefore({ id }: { id: string }) {
+  const shot = useDocument((s) => itemOf(s.scene, "shots", id));
+  if (!shot?.gap_before) return null;
+  return (
+    <li className="flex items-center gap-2 border-b border-line bg-black px-3 py-1 text-xs text-white">
+      <span className="flex-1">
+        {shot.gap_before} f black before {shot.name}
+      </span>
+      <button
+        type="button"
+        className="underline"
+        onClick={async () =>
+          complain(await send({ kind: "cut.edit", do: { edit: "close_gap", shots: [id] } }))
+        }
+      >
+        Close
+      </button>
     </li>
   );
 }
