@@ -158,6 +158,8 @@ def test_what_is_refused_says_why_first_and_what_to_do_then():
         (long, {"edit": "swap_angle", "shots": [long.shots[0].id], "camera": "A"}, "is 401 f long; the scene has 400", "Shorten the shot"),
         (TOUCHING, {"edit": "dissolve", "shots": ["10"], "frames": [0, 1]}, "Shot 10 can't dissolve in: no shot lies before it", "Fade it in"),
         (TOUCHING, {"edit": "live", "start": 0, "presses": [[0, "B"]], "speed": 4.5}, "at most 4", "Correct it"),
+        (TOUCHING, {"edit": "split", "frame": 1110}, "Where to split was not said", "Give a frame of the cut"),
+        (TOUCHING, {"edit": "split", "shot": "10", "frame": 1101}, "it cannot be cut at 1101", "Cut it at a frame"),
     ):  # fmt: skip
         with pytest.raises(HeronError) as refused:
             do(scene, **edit)
@@ -265,6 +267,17 @@ def test_any_run_shows_the_same_action_with_the_angles_of_the_hand(presses, star
             or one.stage.stop != two.stage.first
             or one.stage.stop == 1240
         )
+
+
+def test_of_a_long_run_the_first_angles_are_told_and_how_many_more():
+    long = after(TOUCHING, {"edit": "replace", "shots": ["10"], "stage": [1001, 1200]})
+    presses = [[0.2 + n / 2, "BC"[n % 2]] for n in range(10)]
+    _, said = do(long, edit="live", start=0, presses=presses)
+    # The first press opens; then one every 12 frames.
+    assert said == (
+        "Cut live from frame 0 of the cut: B from 0, C from 12, B from 24, C from 36, B from 48, C from 60, B from 72, C from 84"
+        " and 2 more"
+    )
 
 
 def test_a_run_that_is_stopped_leaves_the_rest_as_it_was_but_no_scrap_of_a_shot():
