@@ -206,7 +206,7 @@ export const ACTIONS: Action[] = [
     run: () => useView.setState((s) => ({ bare: !s.bare })),
   },
   {
-    does: "Show or hide the wall: every camera's picture",
+    does: "The wall: every camera's picture at once",
     keys: ["Shift+w"],
     run: () => useView.setState((s) => ({ wall: !s.wall, held: [] })),
   },
