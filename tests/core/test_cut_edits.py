@@ -81,6 +81,8 @@ CUT = cut_of(("a", 1101, 1120, 0), ("b", 1201, 1240, 3), ("c", 1301, 1330, 0))
         ({"edit": "ripple_delete", "shots": ["20"]}, lambda f: f[:23] + f[63:]),
         ({"edit": "close_gap", "shots": ["20"]}, lambda f: f[:20] + f[23:]),
         ({"edit": "duplicate", "shots": ["20"]}, lambda f: f[:63] + f[23:63] + f[63:]),
+        # The black before 20 stays before 20.
+        ({"edit": "duplicate", "shots": ["30", "10"], "before": "20"}, lambda f: f[:20] + f[:20] + f[63:] + f[20:]),
         ({"edit": "insert", "camera": "C", "stage": [1001, 1004], "at": 30}, lambda f: f[:30] + [("c", n) for n in range(1001, 1005)] + f[30:]),
         ({"edit": "insert", "camera": "C", "stage": [1001, 1004], "at": 21}, lambda f: f[:21] + [("c", n) for n in range(1001, 1005)] + f[21:]),
         ({"edit": "overwrite", "camera": "C", "stage": [1001, 1050], "at": 18}, lambda f: f[:18] + [("c", n) for n in range(1001, 1051)] + f[68:]),
