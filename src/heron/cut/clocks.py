@@ -73,9 +73,9 @@ class Clocks:
         """For each stage frame of the scene, (n,) the first cut frame that shows it, or −1."""
         first = np.full(self.stage.count, -1, dtype=np.int64)
         stage = self.cut_table[1]
-        for cut in range(self.length - 1, -1, -1):
-            if stage[cut] >= 0:
-                first[stage[cut] - self.stage.first] = cut
+        # Of several that show it, the last one written stays: so from the last to the first.
+        cuts = np.flatnonzero(stage >= 0)[::-1]
+        first[stage[cuts] - self.stage.first] = cuts
         return first
 
     def timecode(self, cut: int) -> str:
