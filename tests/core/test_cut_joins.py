@@ -434,7 +434,7 @@ def test_a_list_as_spreadsheets_write_it_becomes_slates(parted):
     [
         ("", "The list is empty"),
         ("name,what\na,b", "no column for the length"),
-        ("name,length\n100,48\n100,48\n,3\nx,\ny,soon\nz,-4\n20,9", r"6 of 7 rows .*row 3: a shot is called 100 already; row 4: it has no name; row 5: it has no length; row 6: 'soon' is no length.*row 8: a shot is called 20 already"),
+        ("name,length\n100,48\n100,48\n,3\nx,\ny,soon\nz,-4\n20,9", r"6 of 7 rows .*row 3: a shot is called 100 already; row 4: it has no name; row 5: it has no length; row 6: 'soon' is not a length.*row 8: a shot is called 20 already"),
         ("name,length\n" + "".join(f"s{n},1\n" for n in range(10_000)), "10,000 rows; 5,000 are the most"),
     ],
 )  # fmt: skip

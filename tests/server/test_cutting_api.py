@@ -28,8 +28,8 @@ def test_a_kept_cut_is_told_apart(desk):
 def test_angles_are_judged_at_frames_of_the_scene(desk):
     told = desk.get("/angles?frame=1100").json()
     assert told["cam-a"] == "" and set(told) == {c["id"] for c in desk.scene()["cameras"]}
-    desk.do(kind="thing.put", thing="cam-a", frame=1100, keep="rest", pan=0)
-    assert desk.get("/angles?frame=1100").json()["cam-a"] in ("", "Nothing in the frame")
+    desk.do(kind="thing.put", thing="cam-a", frame=1100, keep="rest", tilt=85)
+    assert desk.get("/angles?frame=1100").json()["cam-a"] == "Nothing in the frame"
     assert desk.get("/angles?frame=1").status_code == 400
 
 

@@ -112,7 +112,7 @@ def drop_version(cut: Editor, edit: DropVersion) -> Edited:
 
 
 def without_chosen(shot: Shot, gone: set[str]) -> Shot | None:
-    """A shot whose camera goes, on the first of its versions that can stay; none where there is no such version."""
+    """A shot whose camera goes, on the first of its versions that can stay; None when no version can stay."""
     kept = tuple(one for one in shot.versions if one.camera not in gone)
     if not kept:
         return None

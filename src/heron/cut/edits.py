@@ -239,5 +239,5 @@ def three_points(
 
 
 def frames_word(by: int | None) -> str:
-    """`at most +5 f`, or nothing where there is no end."""
+    """`at most +5 f`, or nothing without a limit."""
     return "" if by is None or not math.isfinite(by) else f": at most {by:+d} f"

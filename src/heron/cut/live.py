@@ -32,8 +32,8 @@ def taken(
 ) -> list[Take]:  # fmt: skip
     """The shots that presses amount to, from the frame on which play began.
 
-    A press cuts where the hand decided: earlier by its delay, of the time that passed for the eye. The letter that is on
-    air is no cut. A press sooner than the shortest length after the last cut corrects it: the letter is the new one, the
+    A press cuts where the hand decided: earlier by its delay, of the time that passed for the eye. Pressing the letter that is on
+    air does nothing. A press sooner than the shortest length after the last cut corrects it: the letter is the new one, the
     time is that of the first decision; back to the letter before, there never was a cut. A cut that would leave less than
     the shortest length before the end is none.
 

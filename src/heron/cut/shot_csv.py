@@ -38,7 +38,7 @@ def read_shots(text: str, fps: Fraction, taken: set[str]) -> list[ListedShot]:
         taken: names that shots have already.
 
     Raises:
-        BadInput: it is no such list, or has rows that cannot be; which, and why.
+        BadInput: the list cannot be read, or some of its rows are wrong; which, and why.
     """
     rows = [
         row for row in csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=_parted_by(text)) if any(row)
@@ -68,7 +68,7 @@ def read_shots(text: str, fps: Fraction, taken: set[str]) -> list[ListedShot]:
         elif not cell["length"]:
             why = "it has no length"
         elif frames is None or not 1 <= frames <= MAX_FRAMES:
-            why = f"{cell['length']!r:.40} is no length: give frames, as 48, or seconds, as 2s"
+            why = f"{cell['length']!r:.40} is not a length: give frames, as 48, or seconds, as 2s"
         if why:
             wrong.append(f"row {number}: {why}")
             continue

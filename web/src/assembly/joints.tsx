@@ -11,7 +11,7 @@ import { besides, dragEdges, dragFrames, edgeOf } from "./edit-drag";
 import { cutSpots, stageSpots } from "./snaps";
 import { goTo, goToJoint } from "./walk";
 
-/** Play over a cut, half a second before it and after it, round and round; again, and it stops. */
+/** Play over a cut, half a second before it and after it, in a loop; a second call stops it. */
 export function playOver(shot: string): void {
   const { playing, loop } = useMoment.getState();
   const at = placedShots().find((one) => one.id === shot)?.cut_first;

@@ -22,7 +22,7 @@ type Rest = "follows" | "stays" | "gives";
 const RESTS: { value: Rest; label: string }[] = [
   { value: "follows", label: "The cut follows" },
   { value: "stays", label: "The rest stays" },
-  { value: "gives", label: "Its neighbour gives way" },
+  { value: "gives", label: "The neighbour is trimmed" },
 ];
 
 const cutEdit = (todo: Do, seen?: number): Promise<Problem | null> =>

@@ -7,7 +7,7 @@ import { complain } from "../store/view";
 import { Button } from "../ui/button";
 import { newId } from "../verbs/new-id";
 
-/** Cuts kept under a name: played again, told apart in words, deleted. */
+/** Cuts kept under a name: played again, compared in words, deleted. */
 export function KeptCuts() {
   const id = useDocument((s) => s.id) ?? 0;
   const revision = useDocument((s) => s.revision);

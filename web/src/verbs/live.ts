@@ -9,7 +9,7 @@ import { complain, notice, useView } from "../store/view";
 const MOST_RUNS = 12;
 const placeOf = (scene: number | null) => `heron-runs-${scene}`;
 
-/** The runs of the scene that is open, as they were left. */
+/** The runs that this browser keeps of the open scene. */
 function recallRuns(): void {
   try {
     const kept = localStorage.getItem(placeOf(useDocument.getState().id));
@@ -60,7 +60,7 @@ function endRun(cut: number): Run | null {
   const { run } = useLive.getState();
   if (!run) return null;
   useLive.setState({ run: null, camera: null });
-  // Stopped by hand it ends there: what comes later stays as it was.
+  // Stopped by hand it ends there: what comes later does not change.
   return { ...run, to: Math.min(run.to, Math.max(cut, run.start)) };
 }
 

@@ -93,6 +93,9 @@ export function WallLabels({ width, height }: { width: number; height: number })
               }
             }}
           >
+            {air && (
+              <b className="absolute top-1 left-1 rounded bg-brick px-1.5 text-xs text-white">on air</b>
+            )}
             {said && (
               <span className="absolute top-1 right-1 rounded bg-ochre px-1.5 text-xs text-white">
                 {said}
@@ -105,7 +108,6 @@ export function WallLabels({ width, height }: { width: number; height: number })
               <Letter letter={camera.letter} size={18} air={air} />
               <span className="truncate">{camera.name}</span>
               {samples && <b>{Number(samples[at.focal_mm].toFixed(1))} mm</b>}
-              {air && <b className="rounded bg-brick px-1 text-xs">on air</b>}
             </span>
           </button>
         );
