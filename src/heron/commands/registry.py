@@ -1,9 +1,9 @@
 """All commands as one type, and running them."""
 
 import json
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, TypeAdapter, ValidationError
+from pydantic import Field, JsonValue, TypeAdapter, ValidationError
 
 from heron.commands import (
     act_pasting,
@@ -16,6 +16,7 @@ from heron.commands import (
     crowds,
     cues,
     cutting,
+    dressing,
     figures,
     flying,
     focusing,
@@ -53,12 +54,34 @@ from heron.commands import (
     turntables,
     walking,
 )
+from heron.commands.base import Command, Outcome
 from heron.commands.fitting import other_lenses
 from heron.commands.thing_checks import things_said
-from heron.errors import BadInput, BeyondLens, HeronError, from_validation
-from heron.scene import Scene
+from heron.errors import BadInput, BeyondLens, HeronError, Refused, from_validation
+from heron.model import Id
+from heron.scene import Scene, find
 from heron.scene.joins import parted
 from heron.scene.lookup import validate_scene
+
+
+class DressShot(Command):
+    """Do something for one shot alone: where pieces stand, what is hidden, the light and the haze.
+
+    The command is done on the scene as the shot has it. What a shot can have for itself is kept with it; all else that
+    the command changes, changes in the scene.
+    """
+
+    kind: Literal["shot.dress"] = "shot.dress"
+    shot: Id
+    command: dict[str, JsonValue] = Field(max_length=200)
+
+    def apply(self, scene: Scene) -> Outcome:
+        (command,) = parse([self.command])
+        if isinstance(command, DressShot):
+            raise Refused("This is for a shot alone already.", "Give the command itself.", field="command")
+        shot = find(scene, "shots", self.shot)
+        return dressing.dress(scene, shot, lambda as_shot: run_one(as_shot, command))
+
 
 AnyCommand = Annotated[
     scenes.SetScene
@@ -66,6 +89,7 @@ AnyCommand = Annotated[
     | things.MoveThings
     | copies.DuplicateThings
     | things.LockThings
+    | things.HideThings
     | things.DeleteThings
     | keys.SetKeys
     | numbers.SetNumber
@@ -128,6 +152,8 @@ AnyCommand = Annotated[
     | kit.SetLens
     | kit.TakeKit
     | cutting.EditCut
+    | DressShot
+    | dressing.UndressShot
     | kept_cuts.KeepCut
     | kept_cuts.UseCut
     | kept_cuts.DropCut
@@ -190,6 +216,15 @@ def parse_commands(text: str) -> list[AnyCommand]:
         raise BadInput(
             "Commands come as a JSON list.", f"Give at most {MAX_COMMANDS:,}, each an object with a kind."
         )
+    return parse(data)
+
+
+def parse(data: list[Any]) -> list[AnyCommand]:
+    """Commands from plain content.
+
+    Raises:
+        BadInput: an unknown kind, or a value out of place.
+    """
     try:
         return _ADAPTER.validate_python(data)
     except ValidationError as error:

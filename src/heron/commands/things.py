@@ -331,6 +331,20 @@ class LockThings(Command):
         return scene, f"{'Locked' if self.locked else 'Unlocked'} {what}"
 
 
+class HideThings(Command):
+    """Have set pieces, figures and movers not be seen in pictures, or be seen again: by their ids."""
+
+    kind: Literal["things.hide"] = "things.hide"
+    ids: Ids
+    hidden: bool
+
+    def apply(self, scene: Scene) -> Outcome:
+        chosen = _wholes(scene, chosen_things(scene, self.ids, ("pieces", "figures", "movers")))
+        for table in {table for table, _ in chosen}:
+            scene = replace(scene, table, *(changed(i, hidden=self.hidden) for t, i in chosen if t == table))
+        return scene, f"{'Hid' if self.hidden else 'Showed'} {things_called([item for _, item in chosen])}"
+
+
 class DeleteThings(Command):
     """Delete things. What was focused on or pointed at them stays where they were; a camera's shots go with it."""
 

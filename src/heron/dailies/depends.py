@@ -8,13 +8,16 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.model import fingerprint
-from heron.scene import Camera, Scene
+from heron.scene import Camera, Scene, Shot
 from heron.scene.limits import mounted_lens
+from heron.scene.own import dressed
+from heron.stage.figure import Figure
+from heron.stage.mover import Mover
 
 #: Raised when the same numbers are drawn another way.
 DRAWN = 3
 #: What a set piece is called and how it is kept; nobody sees that.
-_CALLED = {"name", "group", "locked"}
+_CALLED = {"name", "group", "locked", "hidden"}
 
 
 class Depends:
@@ -24,15 +27,25 @@ class Depends:
         self.scene, self.bake = scene, Bake(scene)
         self.still = fingerprint(
             DRAWN,
-            [one.model_dump(exclude=_CALLED) for one in scene.pieces],
+            [one.model_dump(exclude=_CALLED) for one in scene.pieces if not one.hidden],
             scene.surround,
             scene.delivery.aspect,
             scene.rate,
-            [(one.id, one.stature, one.look) for one in scene.figures],
-            [(one.id, one.shape, one.colour, one.light) for one in scene.movers],
+            [(one.id, one.stature, one.look) for one in scene.figures if not one.hidden],
+            [(one.id, one.shape, one.colour, one.light) for one in scene.movers if not one.hidden],
         )
-        self.moves = [self._rows(one) for one in (*scene.figures, *scene.movers)]
+        moving: tuple[Figure | Mover, ...] = (*scene.figures, *scene.movers)
+        self.moves = [self._rows(one) for one in moving if not one.hidden]
         self.cameras: dict[str, tuple[str, Any, Any]] = {}
+        self._shots: dict[str, Depends] = {}
+
+    def of_shot(self, shot: Shot | None) -> "Depends":
+        """The same for the scene as a shot has it."""
+        if shot is None or not shot.own:
+            return self
+        if shot.id not in self._shots:
+            self._shots[shot.id] = Depends(dressed(self.scene, shot))
+        return self._shots[shot.id]
 
     def on(self, camera: Camera, stage: int) -> tuple[tuple[float, float], str]:
         """When the shutter is open for a frame, and the fingerprint of its picture.

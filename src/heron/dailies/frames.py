@@ -97,6 +97,7 @@ def plan(scene: Scene, render: Render) -> Plan:
     for stretch in _stretches(scene, render, clocks):
         fewer += stretch.stage.count + 2 * render.spare - stretch.drawn.count
         at = 0 if stretch.shot is None else clocks.placed[stretch.shot].cut_first
+        as_shot = depends.of_shot(None if stretch.shot is None else clocks.placed[stretch.shot].shot)
         if render.of == "cut" and stretch.shot is not None:
             out.movie.extend([None] * (at - len(out.movie)))
         for stage in stretch.drawn.each():
@@ -104,7 +105,7 @@ def plan(scene: Scene, render: Render) -> Plan:
             cut = at + stage - stretch.stage.first if shown and stretch.shot is not None else None
             if shown:
                 out.movie.append(len(out.frames))
-            shutter, print_ = depends.on(stretch.camera, stage)
+            shutter, print_ = as_shot.on(stretch.camera, stage)
             mix = None if cut is None else mixed.get(cut)
             out.frames.append(
                 DrawnFrame(

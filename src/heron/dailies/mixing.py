@@ -10,11 +10,15 @@ from heron.scene import Camera, find
 
 @dataclass(frozen=True)
 class Part:
-    """One picture of a mix: a camera's at a stage frame, and how much it counts, in linear light."""
+    """One picture of a mix: a camera's at a stage frame, and how much it counts, in linear light.
+
+    `shot` is the shot it belongs to, where that has something for itself.
+    """
 
     camera: str
     stage: int
     weight: float
+    shot: str | None = None
 
 
 @dataclass(frozen=True)
@@ -35,8 +39,8 @@ def mixes(clocks: Clocks) -> dict[int, Mixed]:
             (int(mix.other[cut]), int(mix.stage[cut]), mix.others[cut]),
         )
         parts = tuple(
-            Part(str(clocks.placed[i].shot.camera), frame, float(weight))
-            for i, frame, weight in shown
+            Part(str(on.camera), frame, float(weight), on.id if on.own else None)
+            for on, frame, weight in ((clocks.placed[i].shot, frame, weight) for i, frame, weight in shown)
             if frame >= 0 and weight > 0
         )
         red, green, blue = (float(v) for v in mix.light[cut])
@@ -48,6 +52,8 @@ def print_of(mixed: Mixed, depends: Depends) -> str:
     """The fingerprint of a picture that is added up: of its parts', their weights, and the light."""
     prints = []
     for part in mixed.parts:
-        camera: Camera = find(depends.scene, "cameras", part.camera)
-        prints.append((depends.on(camera, part.stage)[1], round(part.weight, 9)))
+        shot = find(depends.scene, "shots", part.shot) if part.shot else None
+        as_shot = depends.of_shot(shot)
+        camera: Camera = find(as_shot.scene, "cameras", part.camera)
+        prints.append((as_shot.on(camera, part.stage)[1], round(part.weight, 9)))
     return fingerprint("mixed", prints, [round(v, 9) for v in mixed.light])

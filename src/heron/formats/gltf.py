@@ -37,7 +37,7 @@ def write_stage(bake: Bake) -> bytes:
     seconds = (np.arange(scene.frames.count) / float(parse_rate(scene.rate))).astype(np.float64)
     meshes: dict[tuple[str, ...], int] = {}
     for piece in scene.pieces:
-        if piece.part_of is not None:
+        if piece.part_of is not None or piece.hidden:
             continue
         look = (piece.kind, piece.colour, piece.finish)
         if look not in meshes:
@@ -49,6 +49,8 @@ def write_stage(bake: Bake) -> bytes:
             scale=[piece.width, piece.height, piece.depth],
         )  # fmt: skip
     for figure in scene.figures:
+        if figure.hidden:
+            continue
         nodes = _add_figure(glb, figure, prefix=f"{figure.name}/")
         done = bake.performance(figure)
         glb.animate(nodes[0], "translation", seconds, done.root)

@@ -213,6 +213,7 @@ def first_met(bake: Bake, at: Floats, eyes: Floats) -> str | None:
     hits = [
         (far, piece.name)
         for piece in bake.scene.pieces
+        if not piece.hidden
         if (far := meets(piece, at, way)) is not None and far < 1
     ]
     return min(hits)[1] if hits else None

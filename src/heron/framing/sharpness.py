@@ -35,7 +35,7 @@ def figures_in_focus(bake: Bake, camera: Camera, frame: int, width: int) -> list
     found = []
     for figure in scene.figures:
         seen = project(here, bake.place(OnFigure(figure=figure.id, joint="eyes"), one.array()))
-        if not seen.inside[0]:
+        if not seen.inside[0] or figure.hidden:
             continue
         depth = float(seen.depth[0])
         blur = float(

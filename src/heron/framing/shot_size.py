@@ -47,7 +47,7 @@ def shot_size(bake: Bake, camera: Camera, frame: int) -> tuple[str, str] | None:
     best: tuple[float, str, str] | None = None
     for figure in bake.scene.figures:
         x, y, inside = seen(figure.id, "eyes")
-        if not inside:
+        if not inside or figure.hidden:
             continue
         off = -1.0 if isinstance(focused, OnFigure) and focused.figure == figure.id else float(np.hypot(x, y))
         if best is None or off < best[0]:

@@ -3,9 +3,9 @@
 from collections import Counter
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, Field, model_validator
+from pydantic import AfterValidator, Field, ValidationError, model_validator
 
-from heron.errors import HeronError
+from heron.errors import HeronError, from_validation
 from heron.model import Colour, Label, Model, Name
 from heron.optics import DELIVERIES, FILM_BACKS, FIRST_KIT, Delivery, KitLens, Lens
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
@@ -14,6 +14,7 @@ from heron.scene.cue import Cue
 from heron.scene.joins import misfits
 from heron.scene.kept_cut import KeptCut
 from heron.scene.links import has_links, links, loops
+from heron.scene.own import dressed, misfit
 from heron.scene.passes import Pass
 from heron.scene.shot import Shot
 from heron.scene.upgrades import VERSION, upgrade_document
@@ -129,6 +130,7 @@ def problems(scene: Scene) -> list[str]:
                 f"shot {shot.name} shows stage frames {shot.stage}, outside the scene's {scene.frames}"
             )
     found += misfits(scene.shots, scene.frames) if not found else []
+    found += _own_misfits(scene) if not found else []
     total = sum(shot.gap_before + shot.stage.count for shot in scene.shots)
     if total > MAX_FRAMES:
         found.append(f"the cut would be {total:,} frames long; {MAX_FRAMES:,} is the most")
@@ -136,6 +138,28 @@ def problems(scene: Scene) -> list[str]:
         parse_timecode(scene.cut_start, parse_rate(scene.rate))
     except HeronError as error:
         found.append(str(error))
+    return found
+
+
+def _own_misfits(scene: Scene) -> list[str]:
+    """What shots cannot have for themselves."""
+    found = []
+    items = None
+    for shot in scene.shots:
+        if not shot.own:
+            continue
+        items = items or scene.items()
+        for one in shot.own:
+            name = "the surround" if one.of is None else called(items[one.of[1]])
+            if wrong := misfit(one):
+                found.append(f"shot {shot.name} {wrong} of {name}")
+            elif one.piece is not None and items[one.piece].part_of:  # type: ignore[attr-defined]
+                found.append(f"shot {shot.name} changes {name}, which is part of something that moves")
+        try:
+            dressed(scene, shot)
+        except ValidationError as error:
+            what = from_validation(error, f"what shot {shot.name} has for itself").reason
+            found.append(what[:1].lower() + what[1:].rstrip("."))
     return found
 
 

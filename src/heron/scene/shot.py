@@ -5,6 +5,7 @@ from typing import Annotated, ClassVar
 from pydantic import Field
 
 from heron.model import Colour, Id, Label, Model, Name, Note
+from heron.scene.own import Own
 from heron.stage.reference import LinkTo, Role
 from heron.timebase.frames import MAX_FRAMES, Frames
 
@@ -49,3 +50,5 @@ class Shot(Model):
     #: What the chosen version is called; nothing, as long as there has been no other.
     version: Label = ""
     versions: tuple[Version, ...] = Field(default=(), max_length=100)
+    #: What is otherwise for this shot alone.
+    own: tuple[Own, ...] = Field(default=(), max_length=1000)

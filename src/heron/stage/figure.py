@@ -37,7 +37,7 @@ Idle = Literal["stand", "talk", "point"]
 class Figure(Keyed):
     """A person on the stage; `x`, `z`, `heading` are where and how it starts."""
 
-    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"name", "look", "group"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"name", "look", "group", "hidden"})
 
     id: Id
     name: Name
@@ -48,6 +48,8 @@ class Figure(Keyed):
     heading: Degrees = 0.0
     idle: Idle = "stand"
     group: Label = ""
+    #: Not seen in pictures; cameras watch and follow it all the same.
+    hidden: bool = False
     #: By their first frames, those of all lanes together.
     acts: tuple[AnyAct, ...] = Field(default=(), max_length=500)
 

@@ -75,7 +75,7 @@ class Mover(Keyed):
     """
 
     CHANNELS = pose_specs(pan="Faces", tilt="Pitch")
-    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "hidden"})
 
     id: Id
     name: Name
@@ -94,6 +94,8 @@ class Mover(Keyed):
     ] = None
     hinge: Annotated[Hinge | Slide, Field(discriminator="kind")] | None = None
     light: Light | None = None
+    #: Neither seen in pictures nor lighting them; it is followed all the same.
+    hidden: bool = False
     x: Channel = Channel()
     y: Channel = Channel()
     z: Channel = Channel()

@@ -24,7 +24,9 @@ class Piece(Model):
     this is meant in the mover's frame.
     """
 
-    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name", "colour", "group", "finish", "locked"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset(
+        {"id", "name", "colour", "group", "finish", "locked", "hidden"}
+    )
 
     id: Id
     name: Name
@@ -46,6 +48,8 @@ class Piece(Model):
     ] = None
     #: Not to be touched.
     locked: bool = False
+    #: Not seen in pictures; figures stand on it all the same.
+    hidden: bool = False
 
 
 def place_on(piece: Piece, across: float, up: float, along: float) -> np.ndarray[Any, np.dtype[np.float64]]:

@@ -2,6 +2,7 @@
 
 import json
 import struct
+from collections.abc import Callable, Iterator
 from functools import lru_cache
 from typing import Any
 
@@ -12,8 +13,9 @@ from heron.cut import Clocks
 from heron.cut.layout import stage_step
 from heron.errors import NotFound
 from heron.formats.gltf import write_body, write_mover
-from heron.model import Model, fingerprint
+from heron.model import fingerprint
 from heron.scene import Scene
+from heron.scene.own import dressed
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece
@@ -35,16 +37,40 @@ def bake_of(scene: Scene) -> Bake:
     return found
 
 
-def baked_things(scene: Scene) -> tuple[Model, ...]:
-    """Everything that has samples."""
-    return (*scene.cameras, *scene.figures, *scene.movers, *scene.perches)
+def baked_things(scene: Scene) -> Iterator[tuple[str, Scene, Any]]:
+    """All that can have samples: its name, the scene it is computed in, and itself.
+
+    What a shot with changes of its own has otherwise stands under `own:<shot>:<id>`.
+    """
+    things = ("cameras", "figures", "movers", "perches")
+    yield from ((item.id, scene, item) for table in things for item in getattr(scene, table))
+    for shot in scene.shots:
+        if shot.own:
+            there = dressed(scene, shot)
+            for table in things:
+                yield from ((f"own:{shot.id}:{item.id}", there, item) for item in getattr(there, table))
+
+
+def _sample_keys(scene: Scene, bake: Callable[[Scene], Bake] = bake_of) -> dict[str, tuple[str, Bake, Any]]:
+    """For everything that has samples its fingerprint, the bake it is computed by, and itself.
+
+    Of what a shot has for itself, only where that makes a difference.
+    """
+    bakes: dict[int, Bake] = {}
+    out: dict[str, tuple[str, Bake, Any]] = {}
+    for name, there, item in baked_things(scene):
+        by = bakes.get(id(there)) or bakes.setdefault(id(there), bake(there))
+        key = by.key(item)
+        if there is scene or out[item.id][0] != key:
+            out[name] = (key, by, item)
+    return out
 
 
 def keys(scene: Scene) -> dict[str, str]:
     """For everything the desk fetches, the fingerprint of its content: samples, shapes and the cut."""
     bake = bake_of(scene)
     out = {CUT: cut_key(scene)}
-    out |= {item.id: bake.key(item) for item in baked_things(scene)}  # type: ignore[attr-defined]
+    out |= {name: key for name, (key, _, _) in _sample_keys(scene).items()}
     for figure in scene.figures:
         out[f"shape:{figure.id}"] = fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
     for mover in scene.movers:
@@ -70,7 +96,10 @@ def samples(scene: Scene, thing: str) -> bytes:
     Raises:
         NotFound: no such thing.
     """
-    return _cut(scene) if thing == CUT else bake_of(scene).samples(_baked(scene, thing)).packed()
+    if thing == CUT:
+        return _cut(scene)
+    bake, item = _baked(scene, thing)
+    return bake.samples(item).packed()
 
 
 def samples_since(before: Scene, after: Scene, thing: str) -> bytes:
@@ -81,17 +110,16 @@ def samples_since(before: Scene, after: Scene, thing: str) -> bytes:
     """
     if thing == CUT:
         return _cut(after)
-    new, old = bake_of(after).samples(_baked(after, thing)), bake_of(before)
-    was = _baked(before, thing)
-    known = old.known(was)
+    (by, item), (old, was) = _baked(after, thing), _baked(before, thing)
+    new, known = by.samples(item), old.known(was)
     part = new if known is None else new.since(known)
     return part.packed(onto="" if part is new else old.key(was))
 
 
-def _baked(scene: Scene, thing: str) -> Model:
-    for item in baked_things(scene):
-        if item.id == thing:  # type: ignore[attr-defined]
-            return item
+def _baked(scene: Scene, thing: str) -> tuple[Bake, Any]:
+    for name, there, item in baked_things(scene):
+        if name == thing:
+            return bake_of(there), item
     raise NotFound(f"There is nothing called {thing:.60} on this stage.", "Load the scene again.")
 
 
@@ -139,15 +167,12 @@ def tried(
 
     They are the rows of the bake after it, to the bit; what is computed for them is kept for nobody else.
     """
-    old, new = bake_of(before), draft(after)
-    was = {item.id: item for item in baked_things(before)}  # type: ignore[attr-defined]
-    out = {}
-    for item in baked_things(after):
-        id_ = item.id  # type: ignore[attr-defined]
-        if id_ in was and old.key(was[id_]) == new.key(item):
+    old, out = _sample_keys(before), {}
+    for name, (key, by, item) in _sample_keys(after, draft).items():
+        if name in old and old[name][0] == key:
             continue
-        found = new.samples(item, frames)
-        out[id_] = found if columns is None else found.only(columns)
+        found = by.samples(item, frames)
+        out[name] = found if columns is None else found.only(columns)
     return out
 
 
