@@ -235,6 +235,14 @@ export function ShotBlock({
             {others + 1} v
           </span>
         )}
+        {width > 110 && shot.own.length > 0 && (
+          <span
+            className="rounded bg-ochre/25 px-1 text-xs"
+            title={`${shot.own.length} thing${shot.own.length > 1 ? "s" : ""} otherwise for this shot alone; its card lists them`}
+          >
+            {shot.own.length} own
+          </span>
+        )}
         {width > 130 && <span className="truncate text-xs">{camera?.name ?? shot.note}</span>}
         {low && width > 250 && span}
       </div>

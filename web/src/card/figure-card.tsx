@@ -16,6 +16,7 @@ import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
+import { HideButton } from "./hide-button";
 import { Section } from "./section";
 
 const FigureActs = lazy(() =>
@@ -77,6 +78,7 @@ export function FigureCard({ figure }: { figure: Figure }) {
             <CircleDot size={14} /> Lead
           </Button>
           <Crowd figure={figure} />
+          <HideButton things={[figure]} />
           <Button tip="Take off the stage" hint="Delete" onClick={() => removeSelected()}>
             <Trash2 size={14} />
           </Button>

@@ -14,6 +14,7 @@ import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { frameSelected, removeSelected } from "../verbs/things";
 import { fieldOf } from "./channel-field";
+import { HideButton } from "./hide-button";
 import { KeyTable } from "./key-table";
 import { MoverParts } from "./mover-parts";
 import { Section } from "./section";
@@ -48,6 +49,7 @@ export function MoverCard({ mover }: { mover: Mover }) {
           >
             <CircleDot size={14} /> Drive
           </Button>
+          <HideButton things={[mover]} />
           <Button tip="Take off the stage" hint="Delete" onClick={() => removeSelected()}>
             <Trash2 size={14} />
           </Button>

@@ -12,6 +12,7 @@ import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
 import { newId } from "../verbs/new-id";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
+import { HideButton } from "./hide-button";
 import { Section } from "./section";
 
 const FINISHES = [
@@ -58,6 +59,7 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
           <Button tip="Duplicate" hint="Ctrl D" onClick={duplicateSelected}>
             <Copy size={14} />
           </Button>
+          <HideButton things={pieces} />
           <Button tip="Take down" hint="Delete" onClick={() => removeSelected()}>
             <Trash2 size={14} />
           </Button>

@@ -16,6 +16,7 @@ import { TextField } from "../ui/text-field";
 import { duplicateShots, splitHere } from "../verbs/cutting";
 import { Section } from "./section";
 import { ShotJoins } from "./shot-joins";
+import { ShotOwn } from "./shot-own";
 import { ShotVersions } from "./shot-versions";
 
 type Rest = "follows" | "stays" | "gives";
@@ -96,6 +97,7 @@ export function ShotCard({ shots }: { shots: Shot[] }) {
         ))}
       </Section>
       {!many && <ShotVersions shot={shot} />}
+      {!many && <ShotOwn shot={shot} />}
       <ShotJoins shot={shot} ids={ids} />
       <Section title="In the cut">
         <NumberField

@@ -1,6 +1,8 @@
 import { ask, client } from "../api/client";
 import type { Problem } from "../api/types";
 import { askMix } from "../picture/mixing";
+import { useDocument } from "../store/document";
+import { drawAsShot } from "../store/dressing";
 import { drawFrame, GraphicsLost, type How, Unwanted } from "./drawn";
 
 /** Quick frames are claimed some at a time, so that asking costs little; others one by one. */
@@ -37,6 +39,10 @@ const sendPicture = (take: number, place: number, content: Blob) =>
       return response.ok ? { data: said, response } : { error: said, response };
     }),
   );
+
+/** The shot of a name; a picture outside the cut is of none. */
+const shotCalled = (name: string): string | null =>
+  useDocument.getState().scene?.shots.find((shot) => shot.name === name)?.id ?? null;
 
 /** Draw frames of a take, claimed one after the other, until nothing more of it is wanted from here. */
 export async function work(
@@ -91,10 +97,11 @@ export async function work(
             ? { quality: "timed", seconds: claim.seconds }
             : { quality: "quick" };
       if (claim.frames.length === 0) await soon(WAIT_MS);
-      for (const { place, camera, stage, mixed } of claim.frames) {
+      for (const { place, camera, stage, shot, mixed } of claim.frames) {
         if (!wanted || signal?.aborted) return;
         try {
           askMix(mixed);
+          drawAsShot(shotCalled(shot));
           const unwanted = () => !wanted || Boolean(signal?.aborted);
           send(place, (await drawFrame(camera, stage, how, size, undefined, unwanted)).png);
         } catch (error) {

@@ -1,6 +1,6 @@
 import { goToJoint } from "../assembly/walk";
 import { operate } from "../operating/operate";
-import { useDocument } from "../store/document";
+import { dressShot, useDocument } from "../store/document";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { placedShots } from "../store/samples";
@@ -19,6 +19,7 @@ import {
   putShot,
   splitHere,
 } from "../verbs/cutting";
+import { dressHere } from "../verbs/dressing";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
 import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/navigation";
 import { savePerch } from "../verbs/perches";
@@ -68,7 +69,8 @@ function letGo(): void {
   else if (comparing) useView.setState({ comparing: null });
   else if (tool !== "select") useView.setState({ tool: "select" });
   else if (useUnsaved.getState().unsaved) dropUnsaved();
-  else select(null);
+  else if (useView.getState().kind) select(null);
+  else dressShot(null);
 }
 
 function keyCamera(): void {
@@ -277,6 +279,11 @@ export const ACTIONS: Action[] = [
   },
   { does: "Close the gap before the selected shots", keys: ["Alt+g"], run: () => void closeGaps() },
   { does: "Add a slate: a shot before there is a camera", run: () => void addShot(null) },
+  {
+    does: "Dress the shot for itself: set, light and who is there; again: the scene",
+    keys: ["Shift+s"],
+    run: dressHere,
+  },
   { does: "Next version of the shot", keys: ["="], run: () => void nextVersion(1) },
   { does: "The version of the shot before", keys: ["-"], run: () => void nextVersion(-1) },
   { does: "Go to the cut at the playhead, to work on it by keys", keys: ["z"], run: toNearestJoint },

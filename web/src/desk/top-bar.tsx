@@ -7,6 +7,7 @@ import { notice, select, toggleSide, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Menu, MenuItem } from "../ui/menu";
 import { redo, undo } from "../verbs/things";
+import { DressBar } from "./dress-bar";
 import { NewsPanel } from "./news-panel";
 import { placeLink } from "./place";
 
@@ -73,6 +74,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         {scene &&
           `${rateName(scene.rate)} fps · ${scene.frames.first}–${scene.frames.last} · ${scene.delivery.label}`}
       </span>
+      <DressBar />
       <span className="min-w-4 flex-1" />
       <span
         className={`w-16 text-right text-xs ${unkept ? "font-semibold text-brick" : "text-faint"}`}

@@ -14,6 +14,7 @@ import { clone } from "three/addons/utils/SkeletonUtils.js";
 import { sightOf } from "../api/samples";
 import type { Figure, Mover, Piece } from "../api/types";
 import { useDocument } from "../store/document";
+import { sceneDrawn } from "../store/dressing";
 import { boxOf, partsOf } from "../store/parts";
 import { contentUrl } from "../store/past";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
@@ -96,6 +97,10 @@ function Body({ figure }: { figure: Figure }) {
     return head && registerHead(figure.id, (shown) => head.scale.setScalar(shown ? 1 : GONE));
   }, [bones, figure.id]);
   usePosed((frame) => {
+    const hidden = Boolean(sceneDrawn()?.figures.find((one) => one.id === figure.id)?.hidden);
+    if (shape) shape.visible = !hidden;
+    // What is not seen is not met by a hand either.
+    if (proxy.current) proxy.current.layers.mask = hidden ? 0 : 1;
     const row = rowOf(figure.id, frame);
     if (!row || bones.length === 0) return;
     pose(bones, rest, row);
@@ -152,11 +157,14 @@ function bonesOf(shape: Group | null): Bone[] {
 function Thing({ mover, parts }: { mover: Mover; parts: Piece[] }) {
   const shape = useShape(mover.id);
   const group = useRef<Group>(null);
+  const box = useRef<Mesh>(null);
   const bones = useMemo(() => bonesOf(shape), [shape]);
   const level = useMemo(() => bones[1]?.position.y ?? 0, [bones]);
   usePosed((frame) => {
     const row = rowOf(mover.id, frame);
     if (!row || !group.current) return;
+    group.current.visible = !sceneDrawn()?.movers.find((one) => one.id === mover.id)?.hidden;
+    if (box.current) box.current.layers.mask = group.current.visible ? 1 : 0;
     const of = moverColumns();
     standAt(group.current, row, of);
     if (bones.length === 0) return;
@@ -168,7 +176,12 @@ function Thing({ mover, parts }: { mover: Mover; parts: Piece[] }) {
   return (
     <group ref={group}>
       {shape && <primitive object={shape} userData={{ owner: { kind: "mover", id: mover.id } }} />}
-      <mesh visible={false} position={middle} userData={{ pick: { kind: "mover", ids: [mover.id] } }}>
+      <mesh
+        ref={box}
+        visible={false}
+        position={middle}
+        userData={{ pick: { kind: "mover", ids: [mover.id] } }}
+      >
         <boxGeometry args={size} />
       </mesh>
     </group>

@@ -1,6 +1,7 @@
 import { useLayoutEffect } from "react";
 import type { Mover } from "../api/types";
 import { useDocument } from "../store/document";
+import { sceneDrawn } from "../store/dressing";
 import { rowOf } from "../store/samples";
 import { standLamps } from "./renderer/lamps";
 import { usePosed } from "./renderer/posing";
@@ -12,7 +13,7 @@ type Row = NonNullable<ReturnType<typeof rowOf>>;
 export function Lamps() {
   const movers = useDocument((s) => s.shown?.movers);
   usePosed((frame) => {
-    const lamps = (movers ?? []).filter((mover) => mover.light);
+    const lamps = (sceneDrawn()?.movers ?? []).filter((mover) => mover.light && !mover.hidden);
     const rows = lamps.map((mover): { mover: Mover; row: Row | null } => ({
       mover,
       row: rowOf(mover.id, frame),

@@ -1,3 +1,4 @@
+import type { Shot } from "../api/types";
 import { useDocument } from "../store/document";
 import { useLive } from "../store/live";
 import { useMoment } from "../store/moment";
@@ -7,7 +8,7 @@ import { wallIsUp } from "./wall";
 
 /** A picture that is added up from others by weight, in linear light, and the light that fades add. */
 export interface Mix {
-  parts: { camera: string; stage: number; weight: number }[];
+  parts: { camera: string; stage: number; weight: number; shot?: string | null }[];
   light: number[];
 }
 
@@ -44,12 +45,12 @@ export function mixNow(): Mix | null {
     else high = middle;
   }
   if (mixed.at[low] !== cut) return null;
-  const part = (camera: string | null | undefined, at: number, weight: number) =>
-    camera && at >= 0 && weight > 0 ? [{ camera, stage: at, weight }] : [];
+  const part = (one: Shot | undefined, at: number, weight: number) =>
+    one?.camera && at >= 0 && weight > 0 ? [{ camera: one.camera, stage: at, weight, shot: one.id }] : [];
   return {
     parts: [
-      ...part(shots[shot]?.camera, table.stage[cut] < 0 ? -1 : stage, mixed.own[low]),
-      ...part(shots[mixed.other[low]]?.camera, mixed.stage[low], mixed.others[low]),
+      ...part(shots[shot], table.stage[cut] < 0 ? -1 : stage, mixed.own[low]),
+      ...part(shots[mixed.other[low]], mixed.stage[low], mixed.others[low]),
     ],
     light: [mixed.light[3 * low], mixed.light[3 * low + 1], mixed.light[3 * low + 2]],
   };

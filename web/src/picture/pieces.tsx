@@ -12,9 +12,11 @@ import {
 } from "three";
 import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
+import { sceneDrawn } from "../store/dressing";
 import { standingPieces } from "../store/parts";
 import { useView } from "../store/view";
 import { BOARDS, LIT, PAINT } from "./renderer/paint";
+import { usePosed } from "./renderer/posing";
 import { redraw } from "./renderer/redraw";
 import { CASTS } from "./renderer/shadow";
 import { useUnitPieces } from "./shapes";
@@ -24,6 +26,7 @@ const UP = new Vector3(0, 1, 0);
 const BOX = new EdgesGeometry(new BoxGeometry(1, 1, 1).translate(0, 0.5, 0));
 
 function matrixOf(piece: Piece): Matrix4 {
+  if (piece.hidden) return new Matrix4().makeScale(0, 0, 0);
   return new Matrix4().compose(
     new Vector3(piece.x, piece.base, piece.z),
     new Quaternion().setFromAxisAngle(UP, MathUtils.degToRad(piece.heading)),
@@ -41,22 +44,43 @@ function OneKind({
   finish: Piece["finish"];
 }) {
   const mesh = useRef<InstancedMesh>(null);
-  useLayoutEffect(() => {
-    const into = mesh.current;
-    if (!into) return;
+  const placed = useRef<Piece[] | null>(null);
+  const put = (into: InstancedMesh) => {
+    const drawn = sceneDrawn()?.pieces ?? null;
+    if (drawn === placed.current) return;
+    placed.current = drawn;
+    const there = byId(drawn ?? []);
     const colour = new Color();
-    pieces.forEach((piece, i) => {
+    pieces.forEach((one, i) => {
+      const piece = there.get(one.id) ?? one;
       into.setMatrixAt(i, matrixOf(piece));
       into.setColorAt(i, colour.set(piece.colour));
     });
     into.instanceMatrix.needsUpdate = true;
     if (into.instanceColor) into.instanceColor.needsUpdate = true;
     into.computeBoundingSphere();
+  };
+  // A shot may have pieces elsewhere, or hidden, for itself.
+  usePosed(() => mesh.current && put(mesh.current));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: they are put anew when they are others
+  useLayoutEffect(() => {
+    const into = mesh.current;
+    if (!into) return;
+    placed.current = null;
+    put(into);
     into.userData.pick = { kind: "piece", ids: pieces.map((p) => p.id) };
     into.layers.enable(CASTS);
     redraw();
   }, [pieces]);
   return <instancedMesh key={pieces.length} ref={mesh} args={[geometry, PAINTS[finish], pieces.length]} />;
+}
+
+const known = new WeakMap<Piece[], Map<string, Piece>>();
+
+function byId(pieces: Piece[]): Map<string, Piece> {
+  const found = known.get(pieces) ?? new Map(pieces.map((piece) => [piece.id, piece]));
+  known.set(pieces, found);
+  return found;
 }
 
 const PAINTS = { plain: PAINT, trees: PAINT, boards: BOARDS, lit: LIT };

@@ -1,6 +1,7 @@
 import { MathUtils, type PerspectiveCamera, Vector3 } from "three";
 import type { CameraColumn } from "../api/types";
 import { useDocument } from "../store/document";
+import { asShot } from "../store/dressing";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { ROVER_ANGLE, roverPlace } from "../store/rover";
@@ -36,6 +37,8 @@ export interface Sight {
   /** Of a picture that is mixed: how many frames later than the moment it is, and how much it counts. */
   later?: number;
   weight?: number;
+  /** The shot it is of, where the picture is mixed. */
+  shot?: string | null;
   /** Where on the picture, in shares of it from the lower left. */
   box: [number, number, number, number];
 }
@@ -123,11 +126,11 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
   const over = overscan()?.over ?? [1, 1];
   const mix = mixNow();
   if (mix)
-    return mix.parts.flatMap(({ camera, stage: at, weight }) => {
+    return mix.parts.flatMap(({ camera, stage: at, weight, shot = null }) => {
       const later = at - stage;
-      const row = cameraRow(camera, (within ?? stage) + later);
+      const row = asShot(shot, () => cameraRow(camera, (within ?? stage) + later));
       const lens = { blades: bladesOf(camera), without: ownHeads(camera, at), over, box: WHOLE };
-      return row ? [{ row, ...lens, later, weight }] : [];
+      return row ? [{ row, ...lens, later, weight, shot }] : [];
     });
   const row = seen ? cameraRow(seen, within ?? stage) : null;
   if (!seen || !row) return [];

@@ -12,7 +12,9 @@ import {
 } from "three";
 import type { Scene } from "../api/types";
 import { useDocument } from "../store/document";
+import { sceneDrawn } from "../store/dressing";
 import { LIGHT, paint } from "./renderer/paint";
+import { usePosed } from "./renderer/posing";
 import { redraw } from "./renderer/redraw";
 import { aimSun } from "./renderer/shadow";
 import { water } from "./renderer/water";
@@ -93,6 +95,20 @@ function skyPaint(low: string, high: string): ShaderMaterial {
   });
 }
 
+/** Set sun, sky and haze; the sun's shadows are drawn round a centre. */
+function lightBy(surround: NonNullable<Scene["surround"]>, centre: Vector3): void {
+  const b = MathUtils.degToRad(surround.sun_bearing);
+  const h = MathUtils.degToRad(surround.sun_height);
+  aimSun(new Vector3(-Math.sin(b) * Math.cos(h), Math.sin(h), -Math.cos(b) * Math.cos(h)), centre);
+  LIGHT.sunLight.value.set("#fff1d8").multiplyScalar(SUN);
+  LIGHT.skyLight.value.set(surround.sky_high).multiplyScalar(SKY);
+  LIGHT.groundLight.value.set(surround.ground).multiplyScalar(SKY);
+  LIGHT.fillLight.value.set(surround.sky_low).multiplyScalar(SKY * surround.fill);
+  LIGHT.rimLight.value.set("#fff1d8").multiplyScalar(SUN * surround.rim);
+  LIGHT.haze.value.set(surround.sky_low);
+  LIGHT.hazeHalf.value = surround.haze_m;
+}
+
 /** Ground to the horizon, sky, sun and the light between them. */
 export function SurroundOfStage() {
   const surround = useDocument((s) => s.shown?.surround);
@@ -109,18 +125,19 @@ export function SurroundOfStage() {
   );
   const centre = useMemo(() => (figures ? middle(figures) : new Vector3()), [figures]);
   useFrame(() => dome.current?.position.copy(camera.position));
+  const lit = useRef<Scene["surround"] | null>(null);
+  const light = () => {
+    const now = sceneDrawn()?.surround;
+    if (!now || now === lit.current) return;
+    lit.current = now;
+    lightBy(now, centre);
+  };
+  // A shot may have its own light.
+  usePosed(light);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is lit anew where these are others
   useLayoutEffect(() => {
-    if (!surround) return;
-    const b = MathUtils.degToRad(surround.sun_bearing);
-    const h = MathUtils.degToRad(surround.sun_height);
-    aimSun(new Vector3(-Math.sin(b) * Math.cos(h), Math.sin(h), -Math.cos(b) * Math.cos(h)), centre);
-    LIGHT.sunLight.value.set("#fff1d8").multiplyScalar(SUN);
-    LIGHT.skyLight.value.set(surround.sky_high).multiplyScalar(SKY);
-    LIGHT.groundLight.value.set(surround.ground).multiplyScalar(SKY);
-    LIGHT.fillLight.value.set(surround.sky_low).multiplyScalar(SKY * surround.fill);
-    LIGHT.rimLight.value.set("#fff1d8").multiplyScalar(SUN * surround.rim);
-    LIGHT.haze.value.set(surround.sky_low);
-    LIGHT.hazeHalf.value = surround.haze_m;
+    lit.current = null;
+    light();
     redraw();
   }, [surround, centre]);
   if (!surround || !sky) return null;

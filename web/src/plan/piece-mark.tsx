@@ -39,6 +39,7 @@ export const PieceMark = memo(function PieceMark({
       {...down}
       onDoubleClick={() => select("piece", [piece.id])}
       className="cursor-move"
+      opacity={piece.hidden ? 0.35 : undefined}
       data-piece={piece.name}
       data-id={piece.id}
     >

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 import type { DrawnCurve, Samples, Strip } from "../api/samples";
 import type { Command, CutTable, FinePatch, Scene, Table } from "../api/types";
+import { applyPatch, dressed } from "./patch";
 
 /** What a drag would do, as the server computed it: drawn, not kept. */
 export interface Overlay {
@@ -24,6 +25,8 @@ interface DocumentState {
   /** The stored scene with the drag in hand applied: what is drawn. */
   shown: Scene | null;
   overlay: Overlay | null;
+  /** The shot that is dressed for itself: what a shot can have for itself is shown and changed as it has it. */
+  dress: string | null;
   /** Why what is tried cannot be done. */
   refused: string | null;
   keys: Record<string, string>;
@@ -44,6 +47,7 @@ export const EMPTY: DocumentState = {
   scene: null,
   shown: null,
   overlay: null,
+  dress: null,
   refused: null,
   keys: {},
   canUndo: false,
@@ -55,6 +59,28 @@ export const EMPTY: DocumentState = {
 };
 
 export const useDocument = create<DocumentState>(() => EMPTY);
+
+/** What is drawn: the scene with the drag in hand, as the shot has it that is dressed. */
+export function showing(
+  scene: Scene | null,
+  overlay: Overlay | null,
+  dress = useDocument.getState().dress,
+): Pick<DocumentState, "scene" | "overlay" | "shown" | "dress"> {
+  const tried = scene && overlay ? applyPatch(scene, overlay.patch) : scene;
+  const there = dress && tried?.shots.some((shot) => shot.id === dress) ? dress : null;
+  return { scene, overlay, dress: there, shown: tried && there ? dressed(tried, there) : tried };
+}
+
+/** The stored scene, as the shot has it that is dressed. */
+export function storedScene(): Scene | null {
+  const { scene, dress } = useDocument.getState();
+  return scene && dress ? dressed(scene, dress) : scene;
+}
+
+/** Dress a shot for itself, or, with null, the scene again. */
+export function dressShot(shot: string | null): void {
+  useDocument.setState((s) => showing(s.scene, s.overlay, shot));
+}
 
 // For anyone who has to wait for the desk from outside.
 useDocument.subscribe((s) => {

@@ -31,3 +31,31 @@ export function applyPatch(scene: Scene, patch: Patch | FinePatch): Scene {
   }
   return out;
 }
+
+const BY_TABLE = { piece: "pieces", figure: "figures", mover: "movers" } as const;
+const kept = new WeakMap<Scene, Map<string, Scene>>();
+
+/** The scene as a shot has it, with what is otherwise for that shot alone; the same object for the same scene. */
+export function dressed(scene: Scene, id: string): Scene {
+  const own = scene.shots.find((shot) => shot.id === id)?.own ?? [];
+  if (own.length === 0) return scene;
+  const known = kept.get(scene) ?? new Map<string, Scene>();
+  kept.set(scene, known);
+  const found = known.get(id) ?? applyPatch(scene, patchOf(scene, own));
+  known.set(id, found);
+  return found;
+}
+
+function patchOf(scene: Scene, own: NonNullable<Scene["shots"][number]["own"]>): FinePatch {
+  const parts: FinePatch["parts"] = {};
+  let settings: FinePatch["settings"] = {};
+  for (const one of own) {
+    const name = (["piece", "figure", "mover"] as const).find((kind) => one[kind]);
+    if (!name) settings = { surround: { ...scene.surround, ...one.fields } };
+    else {
+      parts[BY_TABLE[name]] ??= {};
+      parts[BY_TABLE[name]][one[name] as string] = one.fields;
+    }
+  }
+  return { settings, items: {}, order: {}, parts };
+}

@@ -57,6 +57,12 @@ export function workBy(hand: typeof worked): void {
   worked = hand;
 }
 
+/** The shot whose own samples count, where it has any; whoever knows what the picture is of says. */
+let shotOf: () => string | null = () => null;
+export function dressBy(drawn: typeof shotOf): void {
+  shotOf = drawn;
+}
+
 /** The sample row of a thing at a stage frame: where a hand has it, the drag in hand, else what is stored. */
 export function rowOf(thing: string, frame: number): Float32Array | null {
   const row = bakedRow(thing, frame);
@@ -65,6 +71,11 @@ export function rowOf(thing: string, frame: number): Float32Array | null {
 
 /** The same, whatever a hand that works it does. */
 export function bakedRow(thing: string, frame: number): Float32Array | null {
+  const shot = shotOf();
+  return (shot && hereRow(`own:${shot}:${thing}`, frame)) || hereRow(thing, frame);
+}
+
+function hereRow(thing: string, frame: number): Float32Array | null {
   const tried = useDocument.getState().overlay?.samples[thing];
   if (tried && tried.first <= frame && frame <= tried.last) return rowAt(tried, frame);
   const found = kept.get(thing)?.samples;

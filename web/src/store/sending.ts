@@ -2,7 +2,7 @@ import { ask, client } from "../api/client";
 import { rowAt, type Samples, unpackSamples, unpackStrip, unsealed } from "../api/samples";
 import type { ChangedOut, ChangesOut, Command, PreviewOut, Problem, Scene, SceneOut } from "../api/types";
 import { refreshCurves, strangeCurves, takeCurves, unpackCurves, useCurves } from "./curves";
-import { EMPTY, useDocument } from "./document";
+import { EMPTY, showing, useDocument } from "./document";
 import { contentUrl, PAST } from "./past";
 import { applyPatch } from "./patch";
 import { CUT, fetchBaked, fetchRest, forgetSamples, rowOf, samplesOf, takeIn, touch } from "./samples";
@@ -37,9 +37,7 @@ async function arrive(answer: ChangedOut): Promise<void> {
     return {
       revision: answer.revision,
       said: answer.sentence,
-      scene,
-      shown: scene,
-      overlay: null,
+      ...showing(scene, null),
       keys: answer.keys,
       canUndo: answer.can_undo,
       canRedo: answer.can_redo,
@@ -86,9 +84,7 @@ async function adopt(answer: SceneOut, through: string | null = null): Promise<v
   useDocument.setState({
     id: answer.id,
     revision: answer.revision,
-    scene: answer.scene,
-    shown: answer.scene,
-    overlay: null,
+    ...showing(answer.scene, null),
     keys: answer.keys,
     canUndo: answer.can_undo,
     canRedo: answer.can_redo,
@@ -116,6 +112,15 @@ function during<T>(work: () => Promise<T>): Promise<T> {
   return inLine(work).finally(() => useDocument.setState((s) => ({ busy: s.busy - 1 })));
 }
 
+/** A command as it is sent: while a shot is dressed, for that shot alone; cuts and shots are nobody's own. */
+function meant(command: Command): Command {
+  const shot = useDocument.getState().dress;
+  const ofCut = command.kind.startsWith("shot") || command.kind.startsWith("cut");
+  return shot && !ofCut
+    ? { kind: "shot.dress", shot, command: command as unknown as Record<string, never> }
+    : command;
+}
+
 /** Do a command. `seen` is the revision its sender was looking at; left out, the newest one here. */
 export function send(command: Command, seen?: number): Promise<Problem | null> {
   return during(async () => {
@@ -124,7 +129,7 @@ export function send(command: Command, seen?: number): Promise<Problem | null> {
     const { data, problem } = await ask(
       client.POST("/api/scenes/{scene_id}/commands", {
         params: { path: { scene_id: id } },
-        body: { seen: seen ?? revision, command, look: look(), curves: curved() },
+        body: { seen: seen ?? revision, command: meant(command), look: look(), curves: curved() },
       }),
     );
     useDocument.setState({ unkept: problem?.not_kept ?? false });
@@ -193,8 +198,7 @@ async function catchUp(): Promise<void> {
     const next = answer.changes.reduce((s, change) => applyPatch(s, change.patch), now.scene as Scene);
     return {
       revision: answer.revision,
-      scene: next,
-      shown: now.overlay ? applyPatch(next, now.overlay.patch) : next,
+      ...showing(next, now.overlay),
       keys: answer.keys,
       canUndo: answer.can_undo,
       canRedo: answer.can_redo,
@@ -223,7 +227,7 @@ export function watchScene(onGone: () => void): () => void {
 export function dropOverlay(): void {
   const { overlay } = useDocument.getState();
   if (!overlay) return;
-  useDocument.setState((s) => ({ overlay: null, shown: s.scene }));
+  useDocument.setState((s) => showing(s.scene, null));
   touch([...Object.keys(overlay.samples), CUT]);
 }
 
@@ -251,7 +255,12 @@ export async function preview(command: Command, first: number, last = first) {
   const { data, problem } = await ask(
     client.POST("/api/scenes/{scene_id}/preview", {
       params: { path: { scene_id: id } },
-      body: { command, frames: { first, last }, curves: curved(), strip: useCurves.getState().watched },
+      body: {
+        command: meant(command),
+        frames: { first, last },
+        curves: curved(),
+        strip: useCurves.getState().watched,
+      },
     }),
   );
   if (!data) return { data: null, problem };
@@ -295,10 +304,7 @@ async function tryNext(): Promise<void> {
     if (data && number === tryNumber) {
       const was = Object.keys(useDocument.getState().overlay?.samples ?? {});
       const same = new Set(Object.keys(data.samples).filter((thing) => isShown(thing, data.samples[thing])));
-      useDocument.setState((s) => ({
-        overlay: data,
-        shown: s.scene ? applyPatch(s.scene, data.patch) : null,
-      }));
+      useDocument.setState((s) => showing(s.scene, data));
       const touched = [...was, ...Object.keys(data.samples)].filter((thing) => !same.has(thing));
       touch(new Set([...touched, ...(data.placed ? [CUT] : [])]));
     }

@@ -1,6 +1,6 @@
 import { catalogue } from "../api/catalogue";
 import type { Command, Does } from "../api/types";
-import { useDocument } from "../store/document";
+import { showing, useDocument } from "../store/document";
 import { goStage, pause, rate, useMoment } from "../store/moment";
 import { applyPatch } from "../store/patch";
 import { dropOverlay, preview, send } from "../store/sending";
@@ -90,7 +90,7 @@ export function playTrial(figure: string, begin: Begin): void {
     const frames = after?.acts.find((act) => act.id === TRIAL)?.frames;
     const whole = frames && (await preview(command, frames.first, frames.last)).data;
     if (!frames || !whole || trial !== mine) return;
-    useDocument.setState({ overlay: whole, shown: applyPatch(scene, whole.patch) });
+    useDocument.setState(showing(scene, whole));
     const began = performance.now();
     timer = window.setInterval(() => {
       const done = Math.floor(((performance.now() - began) / 1000) * rate());

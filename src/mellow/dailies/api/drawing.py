@@ -70,7 +70,8 @@ def claim(request: Request, take_id: int, payload: ClaimIn) -> ClaimOut:
     render = Render.model_validate(take.render)
     return ClaimOut(
         frames=[
-            ClaimedFrame(place=one.place, camera=one.camera, stage=one.stage, mixed=one.mixed) for one in found
+            ClaimedFrame(place=one.place, camera=one.camera, stage=one.stage, shot=one.shot, mixed=one.mixed)
+            for one in found
         ],
         wanted=take.state in (Take.State.WAITING, Take.State.DRAWING), beat=min(settings.LEASE_S / 5, _BEAT_S), quality=render.quality, drawings=FINE,
         seconds=render.seconds,

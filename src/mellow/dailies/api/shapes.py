@@ -120,6 +120,8 @@ class MixedPart(BaseModel):
     camera: str
     stage: int
     weight: float
+    #: The shot it belongs to, where that has something for itself.
+    shot: str | None = None
 
 
 class MixedOut(BaseModel):
@@ -135,6 +137,8 @@ class ClaimedFrame(BaseModel):
     place: int
     camera: str
     stage: int
+    #: What the shot is called that it is drawn for; empty outside the cut.
+    shot: str
     mixed: MixedOut | None
 
 

@@ -3,7 +3,7 @@ import { useWheel } from "@use-gesture/react";
 import { type PointerEvent as ReactPointerEvent, useEffect, useRef } from "react";
 import { Plane, Raycaster, Vector2, Vector3 } from "three";
 import type { Pose } from "../../api/types";
-import { itemOf, useDocument } from "../../store/document";
+import { itemOf, storedScene, useDocument } from "../../store/document";
 import type { Part } from "../../store/handles";
 import { pause, useMoment } from "../../store/moment";
 import { roverPlace, roverTo } from "../../store/rover";
@@ -132,7 +132,7 @@ export function HandInPicture({
 
   /** A piece's height, by the handle over it. */
   const raising = (id: string, at: Vector2): Held | null => {
-    const piece = itemOf(useDocument.getState().scene, "pieces", id);
+    const piece = itemOf(storedScene(), "pieces", id);
     if (!piece) return null;
     const top = new Vector3(piece.x, piece.base + piece.height, piece.z);
     const lift = vertical(at, top);

@@ -1,8 +1,10 @@
 import { useEffect, useRef } from "react";
+import type { Scene } from "../../api/types";
+import { sceneDrawn } from "../../store/dressing";
 
 type Pose = (frame: number) => void;
 const all = new Set<Pose>();
-let standing = Number.NaN;
+let standing: { frame: number; scene: Scene | null } = { frame: Number.NaN, scene: null };
 
 /** Stand something as it is at a frame; called before each drawing of the stage at another one. */
 export function usePosed(pose: Pose): void {
@@ -17,10 +19,11 @@ export function usePosed(pose: Pose): void {
   }, []);
 }
 
-/** Stand everything as it is at a frame of the stage. Whether anything had to be moved for it. */
+/** Stand everything as it is at a frame of the stage, and as the shot has it. Whether anything had to be moved for it. */
 export function poseStage(frame: number, again: boolean): boolean {
-  if (!again && frame === standing) return false;
-  standing = frame;
+  const scene = sceneDrawn();
+  if (!again && frame === standing.frame && scene === standing.scene) return false;
+  standing = { frame, scene };
   for (const pose of all) pose(frame);
   return true;
 }

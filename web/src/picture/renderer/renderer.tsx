@@ -2,6 +2,7 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
 import type { PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
 import { useDocument } from "../../store/document";
+import { asShot, sceneDrawn } from "../../store/dressing";
 import { firstPicture } from "../../store/first";
 import { useHandles } from "../../store/handles";
 import { useLive } from "../../store/live";
@@ -62,8 +63,9 @@ export function Renderer() {
     every: 1,
     turn: 0,
     smallDue: false,
-    /** The frame that the shadows were drawn at. */
+    /** The frame that the shadows were drawn at, and the scene. */
     shaded: Number.NaN,
+    shadedOf: null as unknown,
     /** When something was last tried out. */
     tried: Number.NEGATIVE_INFINITY,
   });
@@ -119,11 +121,14 @@ export function Renderer() {
       LIGHT.seconds.value = frame / rate();
       const moved = poseStage(frame, again);
       again = false;
-      if (!(moved && frame !== state.shaded) && !state.shadowStale) return;
+      const of = sceneDrawn();
+      const others = frame !== state.shaded || of !== state.shadedOf;
+      if (!(moved && others) && !state.shadowStale) return;
       // Where drawing is slow, shadows may be a picture late while things move.
       if (playing && state.share < 1 && state.turn % 2) return;
       drawShadow(gl, scene);
       state.shaded = frame;
+      state.shadedOf = of;
       state.shadowStale = false;
     };
     const { width, height } = gl.domElement;
@@ -154,7 +159,7 @@ export function Renderer() {
       const open = n === null ? null : openShutter();
       const at = open ? moment - open[0] + spread(n as number) * (open[0] + open[1]) : moment;
       for (const sight of open ? sights(there.delivery.aspect, width / height, at) : all) {
-        stage(at + (sight.later ?? 0));
+        asShot(sight.shot ?? null, () => stage(at + (sight.later ?? 0)));
         const glass = n === null && looks.blur ? stand(eye, sight, width, height) : null;
         if (glass) quick.resize(width, height);
         const into = glass ? quick.one : accumulated.one;
