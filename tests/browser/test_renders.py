@@ -81,6 +81,47 @@ def test_dissolves_and_fades_are_the_weighted_sums_of_the_pictures_without_them(
         assert off.mean() < 1 and np.quantile(off, 0.99) < 3, at
 
 
+def test_what_a_shot_has_for_itself_is_in_its_pictures_and_in_its_share_of_a_dissolve(server, page):
+    plain = short(3, 3)
+    changes = [
+        {"kind": "scene.set", "haze_m": 8, "sun_height": 70},
+        {"kind": "piece.set", "piece": "set-10", "x": 0.3},
+        {"kind": "things.hide", "ids": ["fig-bram", "set-55", "set-56"], "hidden": True},
+    ]
+    mixed = {"kind": "cut.edit", "do": {"edit": "dissolve", "shots": ["020"], "frames": [1, 1]}}
+    shot = plain.shots[1].id
+    scene = do(plain, mixed, *({"kind": "shot.dress", "shot": shot, "command": one} for one in changes))
+    take = begin(server, bring(server, scene), pictures="png", slate=False, movie=False)
+    done = wait(server, take)
+    folder = media(server) / "takes" / str(take)
+    pictures = [
+        pixels((folder / f"pictures/{f['shot']}/Slack_Tide_{f['shot']}.{f['stage']}.png").read_bytes())
+        for f in done["frames"]
+    ]
+    # Those of a scene in which all is so for everybody; what is hidden might as well be deleted.
+    gone = {"kind": "things.delete", "ids": ["set-55", "set-56"]}
+    hide = {"kind": "things.hide", "ids": ["fig-bram"], "hidden": True}
+    whole = do(plain, *changes[:2])
+    stills = {}
+    for name, one, wanted in (
+        ("010", plain, [("cam-a", 1101), ("cam-a", 1102), ("cam-a", 1103)]),
+        ("020", do(whole, changes[2]), [("cam-b", 1199), ("cam-b", 1200), ("cam-b", 1202)]),
+        ("bare", do(whole, gone, hide), [("cam-a", 1102)]),
+        ("hidden", do(whole, changes[2]), [("cam-a", 1102)]),
+    ):
+        still = drawer(page, server, bring(server, one), 128, 72)
+        stills |= {(name, stage): still(camera, stage, QUICK) for camera, stage in wanted}
+    assert np.abs(stills["bare", 1102] - stills["hidden", 1102]).max() < 3
+    assert np.abs(stills["bare", 1102] - stills["010", 1102]).max() > 50
+    assert np.abs(pictures[1] - stills["010", 1101]).mean() < 1
+    assert np.abs(pictures[5] - stills["020", 1202]).mean() < 1
+    # By hand: from one frame before the cut to one after it, a quarter and three quarters.
+    for at, share, own in ((2, 0.25, 1199), (3, 0.75, 1200)):
+        first = light(stills["010", 1102 if at == 2 else 1103])
+        off = np.abs(srgb((1 - share) * first + share * light(stills["020", own])) - pictures[at])
+        assert off.mean() < 1, at
+
+
 def test_a_rendered_cut_is_its_cameras_pictures_frame_by_frame(server, page):
     scene_id = bring(server, short())
     take = begin(server, scene_id, pictures="png", slate=False)

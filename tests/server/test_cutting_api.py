@@ -63,5 +63,6 @@ def test_whoever_draws_is_told_what_to_add_up(desk):
     first, second = claim["frames"]
     assert first["mixed"]["light"] == [0, 0, 0] and second["mixed"] is None
     assert first["mixed"]["parts"] == [
-        {"camera": "cam-b", "stage": 1165, "weight": 0.75}, {"camera": "cam-a", "stage": 1177, "weight": 0.25},
+        {"camera": "cam-b", "stage": 1165, "weight": 0.75, "shot": None},
+        {"camera": "cam-a", "stage": 1177, "weight": 0.25, "shot": None},
     ]  # fmt: skip

@@ -16,6 +16,7 @@ from heron.commands.movers import AddMover
 from heron.commands.moving_parts import LightMover, MakeMover
 from heron.commands.numbers import SetNumber
 from heron.commands.perches import SavePerch
+from heron.commands.registry import DressShot
 from heron.commands.rigs import AddLayer
 from heron.commands.shots import AddShot
 from heron.commands.starts import StartRig
@@ -263,6 +264,8 @@ def _flight() -> list[AnyCommand]:
         EditCut(do=Dissolve(edit="dissolve", shots=("010",), frames=(8, 8))),
         EditCut(do=Fade(edit="fade_out", shots=("040",), frames=16)),
         EditCut(do=AddVersion(edit="add_version", shots=("030",), name="On her face", camera="E")),
+        # The pile beside her is cheated 20 cm away from her, for this shot alone.
+        DressShot(shot="shot-020", command={"kind": "piece.set", "piece": "set-10", "x": 0.82}),
     ]
 
 
