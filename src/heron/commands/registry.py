@@ -85,6 +85,7 @@ class DressShot(Command):
 
 AnyCommand = Annotated[
     scenes.SetScene
+    | scenes.LockPart
     | things.PutThing
     | things.MoveThings
     | copies.DuplicateThings
@@ -249,6 +250,7 @@ def run_one(scene: Scene, command: AnyCommand) -> tuple[Scene, str]:
         shots, cut = parted(scene.shots, after.shots)
         after, more = after.having(shots=shots), more + cut
     after = validate_scene(after)
+    scenes.refuse_locked(scene, after)
     return after, sentence + more + things_said(scene, after)
 
 

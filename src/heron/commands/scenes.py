@@ -5,12 +5,13 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, StringConstraints
 
 from heron.commands.base import Command, Outcome
-from heron.errors import BadInput
+from heron.errors import BadInput, Refused
 from heron.model import Name, changed
 from heron.optics import Delivery, Gate
 from heron.optics.backs import FilmBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
-from heron.scene import Scene
+from heron.scene import Scene, diff
+from heron.scene.parts import PART_CALLED, PARTS, Part, parts_of
 from heron.timebase import Frames, Rate
 
 _LIGHT = {
@@ -79,3 +80,35 @@ class SetScene(Command):
             return {}
         focal = was.focal_mm if self.first_focal is None else self.first_focal
         return {"first_lens": changed(was, on=changed(was.on, **on), focal_mm=focal)}
+
+
+class LockPart(Command):
+    """Have a part of the scene not be touched, or let it be again: the set, the acting, the cameras, the light, the cut."""
+
+    kind: Literal["part.lock"] = "part.lock"
+    part: Part
+    locked: bool
+
+    def apply(self, scene: Scene) -> Outcome:
+        now = tuple(one for one in PARTS if (one in scene.locked if one != self.part else self.locked))
+        return scene.having(locked=now), f"{'Locked' if self.locked else 'Unlocked'} {PART_CALLED[self.part]}"
+
+
+def refuse_locked(before: Scene, after: Scene) -> None:
+    """See that no locked part is touched.
+
+    Raises:
+        Refused: one is.
+    """
+    if not before.locked:
+        return
+    hit = parts_of(diff(before, after), diff(after, before)).intersection(before.locked)
+    for part in PARTS:
+        if part in hit:
+            name = PART_CALLED[part]
+            verb = "are" if part == "cameras" else "is"
+            raise Refused(
+                f"{name[0].upper()}{name[1:]} {verb} locked.",
+                "Unlock it on the scene's card, under Parts.",
+                field="part",
+            )

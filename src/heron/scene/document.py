@@ -15,6 +15,7 @@ from heron.scene.joins import misfits
 from heron.scene.kept_cut import KeptCut
 from heron.scene.links import has_links, links, loops
 from heron.scene.own import dressed, misfit
+from heron.scene.parts import Part
 from heron.scene.passes import Pass
 from heron.scene.shot import Shot
 from heron.scene.upgrades import VERSION, upgrade_document
@@ -82,6 +83,8 @@ class Scene(Model):
     #: What the cut that plays is called, once others are kept, and those.
     cut_name: Label = ""
     cuts: tuple[KeptCut, ...] = Field(default=(), max_length=50)
+    #: Parts of it that are not to be touched.
+    locked: tuple[Part, ...] = ()
     #: In order of frame.
     cues: tuple[Cue, ...] = Field(default=(), max_length=5000)
     #: What hands did, in the order in which they were recorded.

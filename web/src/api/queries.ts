@@ -28,6 +28,15 @@ export const history = (sceneId: number, revision: number) =>
     placeholderData: (previous) => previous,
   });
 
+/** The parts of a scene, which are locked, and who changed each last. */
+export const partsOfScene = (sceneId: number, revision: number) =>
+  queryOptions({
+    queryKey: ["parts", sceneId, revision],
+    queryFn: () =>
+      must(client.GET("/api/scenes/{scene_id}/parts", { params: { path: { scene_id: sceneId } } })),
+    placeholderData: (previous) => previous,
+  });
+
 /** What the change that made a revision moved in cameras' pictures. */
 export const news = (sceneId: number, revision: number) =>
   queryOptions({

@@ -1,12 +1,13 @@
 """Changing a scene, and learning how others changed it."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpResponse, StreamingHttpResponse
 from ninja import Router
 from pydantic import Field
 
-from heron.scene.patch import fine
+from heron.scene.parts import PART_CALLED, PARTS, Part, parts_of
+from heron.scene.patch import Patch, fine
 from mellow.actors import Request
 from mellow.productions import baking, log, models, rows, watching
 from mellow.productions.api.curves import looked_curves
@@ -18,6 +19,7 @@ from mellow.productions.api.shapes import (
     ChangesOut,
     CommandIn,
     EditLine,
+    PartLine,
     TurnIn,
     answered,
     sealed,
@@ -89,12 +91,38 @@ async def events(
 @router.get("{int:scene_id}/history", response={200: list[EditLine], **REFUSALS})
 def history(request: Request, scene_id: int) -> list[EditLine]:
     """What was done, the newest first."""
+    return [_line(edit) for edit in _edits(row_for(request, scene_id))[:HISTORY_SHOWN]]
+
+
+@router.get("{int:scene_id}/parts", response={200: list[PartLine], **REFUSALS})
+def parts(request: Request, scene_id: int) -> list[PartLine]:
+    """The parts of a scene: which are locked, and who changed each last, of the newest edits."""
     row = row_for(request, scene_id)
-    done = row.changes.filter(kind=models.Change.Kind.DO).exclude(state=models.Change.State.DROPPED)
+    last: dict[Part, EditLine] = {}
+    for edit in _edits(row).filter(state=models.Change.State.DONE)[:HISTORY_SHOWN]:
+        for part in parts_of(Patch.model_validate(edit.patch), Patch.model_validate(edit.inverse)):
+            last.setdefault(part, _line(edit))
+        if len(last) == len(PARTS):
+            break
+    locked = rows.load(row).locked
     return [
-        EditLine(revision=e.revision, sentence=e.sentence, author=e.author.username, state=e.state, at=e.at)
-        for e in done.select_related("author").order_by("-revision")[:HISTORY_SHOWN]
+        PartLine(part=one, called=PART_CALLED[one], locked=one in locked, last=last.get(one)) for one in PARTS
     ]
+
+
+def _edits(row: models.Scene) -> Any:
+    done = row.changes.filter(kind=models.Change.Kind.DO).exclude(state=models.Change.State.DROPPED)
+    return done.select_related("author").order_by("-revision")
+
+
+def _line(edit: models.Change) -> EditLine:
+    return EditLine(
+        revision=edit.revision,
+        sentence=edit.sentence,
+        author=edit.author.username,
+        state=edit.state,
+        at=edit.at,
+    )
 
 
 def _changed(request: Request, done: log.Done, asked: CommandIn | TurnIn) -> HttpResponse:

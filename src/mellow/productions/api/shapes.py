@@ -14,6 +14,7 @@ from heron.framing.sizing import MOST_LENSES
 from heron.model import Model, Name
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import FinePatch, Patch, Scene
+from heron.scene.parts import Part
 from heron.timebase import Frames, Rate
 from heron.timebase.frames import FrameNumber
 
@@ -242,6 +243,15 @@ class EditLine(BaseModel):
     author: str
     state: str
     at: datetime
+
+
+class PartLine(BaseModel):
+    """A part of a scene and who changed it last."""
+
+    part: Part
+    called: str
+    locked: bool
+    last: EditLine | None
 
 
 class Head(BaseModel):
