@@ -2,6 +2,7 @@
 
 from mellow.actors import local_person
 from mellow.dailies.api import contact, drawing, files, presets, remarks, stills, takes
+from mellow.films.api import router as films
 from mellow.problems import HeronAPI, register
 from mellow.productions.api import (
     air,
@@ -23,6 +24,7 @@ register(api)
 api.add_router("", catalogue.router)
 api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
+api.add_router("", films)
 for part in (changes, news, samples, curves, air, motion, cutting, handover):
     api.add_router("scenes", part.router)
 for part in (poses, takes, drawing, files, remarks, presets, contact, stills):

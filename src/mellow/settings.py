@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "django.contrib.auth",
     "mellow.productions",
     "mellow.dailies",
+    "mellow.films",
 ]
 MIDDLEWARE = [
     # Outermost, so that every answer has its headers.

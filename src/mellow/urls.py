@@ -26,5 +26,5 @@ def failed(request: HttpRequest) -> HttpResponse:
 handler500 = failed
 urlpatterns = [
     path("api/", api.urls),
-    re_path(r"^(?:scene/.*|draw/[0-9]+)?$", desk),
+    re_path(r"^(?:scene/.*|film/.*|draw/[0-9]+)?$", desk),
 ]

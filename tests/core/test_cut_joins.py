@@ -16,9 +16,9 @@ from heron.cli import main
 from heron.commands import parse_commands, run_one
 from heron.cut import Clocks
 from heron.cut.differs import differences
-from heron.cut.film import Film, Reel
 from heron.cut.live import Press, taken
 from heron.errors import HeronError
+from heron.film.frames import Film, Reel
 from heron.formats.otio import write_otio
 from heron.scene import write_scene
 

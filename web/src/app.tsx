@@ -11,6 +11,8 @@ const SceneList = lazy(() =>
   fetched(() => import("./scenes/scene-list")).then((m) => ({ default: m.SceneList })),
 );
 
+const FilmPage = lazy(() => fetched(() => import("./film/film-page")).then((m) => ({ default: m.FilmPage })));
+
 // All that a scene's address will need, asked for at once instead of one after the other.
 const first = readPlace();
 if (first) {
@@ -31,26 +33,44 @@ export function App() {
   );
 }
 
+/** The film that the address names, and the frame of it. */
+function readFilm(): { id: number; at: number } | null {
+  const match = location.pathname.match(/^\/film\/(\d+)\/?$/);
+  const at = Number.parseInt(new URLSearchParams(location.search).get("at") ?? "0", 10);
+  return match ? { id: Number(match[1]), at: Number.isNaN(at) ? 0 : at } : null;
+}
+
 function Pages() {
   const [place, setPlace] = useState<Place | null>(readPlace);
+  const [film, setFilm] = useState(readFilm);
   useEffect(() => {
     // Within a scene the desk itself goes back to its last view.
-    const read = () =>
+    const read = () => {
+      setFilm(readFilm());
       setPlace((was) => {
         const now = readPlace();
         return was && now && was.scene === now.scene ? was : now;
       });
+    };
     window.addEventListener("popstate", read);
     return () => window.removeEventListener("popstate", read);
   }, []);
-  const open = (id: number | null) => {
-    history.pushState(null, "", id === null ? "/" : `/scene/${id}`);
+  const go = (path: string) => {
+    history.pushState(null, "", path);
+    setFilm(readFilm());
     setPlace(readPlace());
   };
+  const open = (id: number | null) => go(id === null ? "/" : `/scene/${id}`);
+  if (film)
+    return (
+      <Suspense>
+        <FilmPage key={film.id} id={film.id} at={film.at} onGo={go} />
+      </Suspense>
+    );
   if (!place)
     return (
       <Suspense>
-        <SceneList onOpen={open} />
+        <SceneList onOpen={open} onGo={go} />
       </Suspense>
     );
   return (

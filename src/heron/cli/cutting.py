@@ -13,8 +13,8 @@ from heron.commands.cut_edits import Edit, MoveEdges
 from heron.commands.cutting import EditCut, limits
 from heron.commands.registry import run_one
 from heron.cut import Clocks
-from heron.cut.film import Film, Reel
 from heron.errors import BadInput, from_validation
+from heron.film.frames import Film, Reel
 from heron.scene import write_scene
 from heron.timebase import parse_rate
 

@@ -43,6 +43,8 @@ class Scene(models.Model):
     revision = models.PositiveIntegerField(default=0)
     frozen_of = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="frozen")
     frozen_at = models.PositiveIntegerField(null=True)
+    #: Since when it lies in the trash.
+    put_away = models.DateTimeField(null=True)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

@@ -14,6 +14,17 @@ export const sceneList = queryOptions({
   queryFn: () => must(client.GET("/api/scenes")),
 });
 
+/** Scenes in the trash. */
+export const trashed = queryOptions({
+  queryKey: ["scenes", "trash"],
+  queryFn: () => must(client.GET("/api/scenes", { params: { query: { put_away: true } } })),
+});
+
+export const filmList = queryOptions({
+  queryKey: ["films"],
+  queryFn: () => must(client.GET("/api/films")),
+});
+
 /** Poses that the production keeps. */
 export const keptPoses = queryOptions({
   queryKey: ["poses"],

@@ -20,6 +20,7 @@ import {
   splitHere,
 } from "../verbs/cutting";
 import { dressHere } from "../verbs/dressing";
+import { backToFilm } from "../verbs/film";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
 import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/navigation";
 import { savePerch } from "../verbs/perches";
@@ -326,6 +327,7 @@ export const ACTIONS: Action[] = [
     keys: ["Shift+F6"],
     run: () => goRegion(-1),
   },
+  { does: "Back to the film, at this moment", keys: ["Shift+b"], run: () => void backToFilm() },
   { does: "Undo", keys: ["Ctrl+z"], run: () => void undo() },
   { does: "Redo", keys: ["Ctrl+Shift+z", "Ctrl+y"], run: () => void redo() },
   { does: "Cancel: the tool, an unsaved move, the selection", keys: ["Escape"], shown: "Esc", run: letGo },

@@ -2,6 +2,7 @@ import { useDocument } from "../store/document";
 import { goCut, goStage, useMoment } from "../store/moment";
 import { useSpace } from "../store/space";
 import { lookThrough, useView } from "../store/view";
+import { filmOf } from "../verbs/film";
 
 /** A place in a scene that an address names, so that a view can be sent to a colleague. */
 export interface Place {
@@ -37,7 +38,9 @@ export function placeLink(): string {
   const { clock, stage, cut } = useMoment.getState();
   const look =
     typeof through === "string" ? through : scene?.cameras.find((c) => c.id === through.camera)?.letter;
-  return `/scene/${id}?look=${look ?? "rover"}&frame=${clock === "cut" ? cut : stage}`;
+  const from = filmOf();
+  const back = from ? `&film=${from.film}&reel=${from.reel}` : "";
+  return `/scene/${id}?look=${look ?? "rover"}&frame=${clock === "cut" ? cut : stage}${back}`;
 }
 
 /** Keep the address at where the hand is, a little after it has come to rest. */

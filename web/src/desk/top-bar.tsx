@@ -1,4 +1,4 @@
-import { FileDown, History, Keyboard, Link2, List, Moon, Redo2, Sun, Undo2 } from "lucide-react";
+import { ArrowLeft, FileDown, History, Keyboard, Link2, List, Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { rateName } from "../api/catalogue";
 import { beginRender, MOVIE, PICTURES } from "../dailies/asking";
 import { JobsButton } from "../dailies/jobs-button";
@@ -6,6 +6,7 @@ import { useDocument } from "../store/document";
 import { notice, select, toggleSide, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Menu, MenuItem } from "../ui/menu";
+import { backToFilm, filmOf } from "../verbs/film";
 import { redo, undo } from "../verbs/things";
 import { DressBar } from "./dress-bar";
 import { NewsPanel } from "./news-panel";
@@ -51,6 +52,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   const canRedo = useDocument((s) => s.canRedo);
   const dim = useView((s) => s.dim);
   const side = useView((s) => s.side);
+  const film = filmOf();
   return (
     <header data-region="Top" className="flex h-11 items-center gap-2 border-b border-line px-3">
       <button
@@ -62,6 +64,11 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         Mellow Heron
       </button>
       <span className="text-line">/</span>
+      {film && (
+        <Button tip="Back to the film, at this moment" hint="Shift B" onClick={() => void backToFilm()}>
+          <ArrowLeft size={14} /> Film
+        </Button>
+      )}
       <button
         type="button"
         className="truncate text-base font-semibold"

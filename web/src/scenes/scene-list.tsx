@@ -6,10 +6,10 @@ import { sceneList } from "../api/queries";
 import type { Problem } from "../api/types";
 import { Button } from "../ui/button";
 import { when } from "../ui/when";
+import { Films } from "./films";
+import { Trash } from "./trash";
 
-/** A day and a time that fit on the line, the month as a word: 11/12 is read both ways. */
-
-export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
+export function SceneList({ onOpen, onGo }: { onOpen: (id: number) => void; onGo: (path: string) => void }) {
   const { data, error } = useQuery(sceneList);
   const queries = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
@@ -17,8 +17,8 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
   const [rate, setRate] = useState("24/1");
   const [delivery, setDelivery] = useState("16:9");
   const [problem, setProblem] = useState<Problem | null>(null);
-  const [deleting, setDeleting] = useState<number | null>(null);
-
+  const [sought, setSought] = useState("");
+  const [order, setOrder] = useState<"changed" | "name">("changed");
   const opened = (answer: Awaited<ReturnType<typeof ask<{ id: number }>>>) => {
     setProblem(answer.problem);
     if (answer.data) {
@@ -42,14 +42,14 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
       setProblem({ title, detail: title, remedy: "Choose a scene saved from the desk.", status: 400 });
     }
   };
-  const remove = async (id: number) => {
-    const { problem: refused } = await ask(
-      client.DELETE("/api/scenes/{scene_id}", { params: { path: { scene_id: id } } }),
-    );
-    setProblem(refused);
-    setDeleting(null);
+  const done = async (answer: Promise<{ problem: Problem | null }>) => {
+    setProblem((await answer).problem);
     void queries.invalidateQueries({ queryKey: ["scenes"] });
   };
+  const path = (scene_id: number) => ({ params: { path: { scene_id } } });
+  const found = (data ?? [])
+    .filter((scene) => scene.name.toLowerCase().includes(sought.trim().toLowerCase()))
+    .sort((a, b) => (order === "name" ? a.name.localeCompare(b.name) : 0));
 
   return (
     <main className="mx-auto h-full max-w-4xl overflow-auto px-8 py-10">
@@ -62,13 +62,36 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
       )}
       <div className="grid grid-cols-[1fr_17rem] gap-10">
         <section>
-          <h2 className="heading mb-2">Scenes</h2>
+          <Films onGo={onGo} scenes={data ?? []} />
+          <div className="mb-2 flex items-center gap-2">
+            <h2 className="heading flex-1">Scenes</h2>
+            <input
+              type="search"
+              className="field w-44"
+              placeholder="Find by name"
+              aria-label="Find a scene by name"
+              value={sought}
+              onChange={(e) => setSought(e.target.value)}
+            />
+            <select
+              className="field"
+              aria-label="Order of scenes"
+              value={order}
+              onChange={(e) => setOrder(e.target.value as typeof order)}
+            >
+              <option value="changed">Last change first</option>
+              <option value="name">By name</option>
+            </select>
+          </div>
           {data?.length === 0 && (
             <p className="text-faint">None yet. Begin one on the right, or open a scene file.</p>
           )}
+          {data && data.length > 0 && found.length === 0 && (
+            <p className="text-faint">No scene is called “{sought}”.</p>
+          )}
           <ul className="divide-y divide-line border-y border-line">
-            {data?.map((scene) => (
-              <li key={scene.id} className="flex items-center gap-3 py-2">
+            {found.map((scene) => (
+              <li key={scene.id} className="flex items-center gap-2 py-2">
                 <button
                   type="button"
                   className="min-w-0 flex-1 text-left hover:text-slate"
@@ -80,24 +103,26 @@ export function SceneList({ onOpen }: { onOpen: (id: number) => void }) {
                     {scene.shots} shots · {when(scene.changed)}
                   </span>
                 </button>
-                {deleting === scene.id ? (
-                  <>
-                    <Button tone="wrong" onClick={() => remove(scene.id)}>
-                      Delete permanently
-                    </Button>
-                    <Button onClick={() => setDeleting(null)}>Keep</Button>
-                  </>
-                ) : (
-                  <>
-                    <Button tone="main" onClick={() => onOpen(scene.id)}>
-                      Open
-                    </Button>
-                    <Button onClick={() => setDeleting(scene.id)}>Delete…</Button>
-                  </>
-                )}
+                <Button tone="main" onClick={() => onOpen(scene.id)}>
+                  Open
+                </Button>
+                <Button
+                  aria-label={`Copy ${scene.name}`}
+                  onClick={() => done(ask(client.POST("/api/scenes/{scene_id}/copy", path(scene.id))))}
+                >
+                  Copy
+                </Button>
+                <Button
+                  aria-label={`Put ${scene.name} in the trash`}
+                  tip="In the trash it can be brought back for 30 days"
+                  onClick={() => done(ask(client.DELETE("/api/scenes/{scene_id}", path(scene.id))))}
+                >
+                  Trash
+                </Button>
               </li>
             ))}
           </ul>
+          <Trash done={done} />
         </section>
         <form
           className="flex flex-col gap-2 text-sm"

@@ -2,6 +2,7 @@ import { LayoutGrid, Maximize2, Minimize2, PictureInPicture2, Plus, Scan } from 
 import { Tabs } from "radix-ui";
 import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
+import { Black } from "../picture/black";
 import { overscan } from "../picture/sight";
 import { useDocument } from "../store/document";
 import { afterFirstPicture } from "../store/first";
@@ -281,27 +282,6 @@ export function Viewfinder() {
         <Line />
       )}
     </Tabs.Root>
-  );
-}
-
-/** What stands in place of a picture: a slate with what is known of its shot, or black. */
-function Black() {
-  const shot = useDocument((s) => s.shown?.shots)?.[useMoment((s) => s.shot)];
-  return (
-    <div
-      className="absolute inset-0 grid place-items-center bg-black text-sm text-white/60"
-      data-testid={shot ? "slate" : "black"}
-    >
-      {shot ? (
-        <p className="flex max-w-4/5 flex-col items-center gap-2 text-center text-white">
-          <b className="text-4xl">{shot.name}</b>
-          {shot.note && <span className="text-lg">{shot.note}</span>}
-          <span className="text-white/70">{shot.stage.last - shot.stage.first + 1} f · no camera yet</span>
-        </p>
-      ) : (
-        "Gap: plays black"
-      )}
-    </div>
   );
 }
 

@@ -1,9 +1,14 @@
 """Scenes and their changes."""
 
-from django.db.models import Count
+from contextlib import suppress
+from datetime import timedelta
+
+from django.db.models import Count, ProtectedError
 from django.http import HttpResponse
+from django.utils import timezone
 from ninja import Router
 
+from heron.commands.base import copy_name
 from heron.errors import Refused
 from heron.optics import FIRST_KIT, KitLens, parse_delivery
 from heron.scene import Scene, empty_scene
@@ -14,6 +19,8 @@ from mellow.productions.api.shapes import REFUSALS, Head, NewScene, SceneLine, S
 from mellow.productions.open_scenes import opened
 
 router = Router()
+#: So long a scene lies in the trash.
+TRASH_DAYS = 30
 
 
 def production() -> models.Production:
@@ -27,14 +34,23 @@ def kit_of(owner: models.Production) -> tuple[KitLens, ...]:
 
 
 @router.get("", response=list[SceneLine])
-def listing(request: Request) -> list[SceneLine]:
-    """All scenes, the newest change first."""
+def listing(request: Request, put_away: bool = False) -> list[SceneLine]:
+    """All scenes, the newest change first; or those in the trash."""
+    _empty_trash()
     scenes = (
-        models.Scene.objects.filter(frozen_of=None)
+        models.Scene.objects.filter(frozen_of=None, put_away__isnull=not put_away)
         .order_by("-changed")
         .annotate(cameras=Count("camera", distinct=True), shots=Count("shot", distinct=True))
     )
     return [SceneLine.model_validate(row, from_attributes=True) for row in scenes]
+
+
+def _empty_trash() -> None:
+    """What has lain in the trash for long goes for good, unless a film shows it."""
+    before = timezone.now() - timedelta(days=TRASH_DAYS)
+    for row in models.Scene.objects.filter(put_away__lt=before):
+        with suppress(ProtectedError):
+            rows.delete(row)
 
 
 @router.post("", response={200: SceneOut, **REFUSALS})
@@ -61,14 +77,42 @@ def read(request: Request, scene_id: int, at: int | None = None) -> HttpResponse
 
 
 @router.delete("{int:scene_id}", response={200: Head, **REFUSALS})
-def delete(request: Request, scene_id: int) -> Head:
-    """Delete a scene for good, with its history."""
+def put_away(request: Request, scene_id: int, for_good: bool = False) -> Head:
+    """Put a scene in the trash, from which it comes back for 30 days; or delete it for good, with its history."""
     row = row_for(request, scene_id)
     permit(request.auth, "manage")
     if row.frozen_at is not None:
         raise Refused("This scene belongs to a take.", "Delete the take instead.")
-    rows.delete(row)
+    if for_good:
+        try:
+            rows.delete(row)
+        except ProtectedError:
+            raise Refused(
+                f"A film shows {row.name}.", "Take it out of the film first; in the trash it does no harm."
+            ) from None
+    else:
+        models.Scene.objects.filter(pk=row.pk).update(put_away=timezone.now())
     return Head(revision=row.revision)
+
+
+@router.post("{int:scene_id}/bring-back", response={200: Head, **REFUSALS})
+def bring_back(request: Request, scene_id: int) -> Head:
+    """Take a scene out of the trash."""
+    row = row_for(request, scene_id)
+    permit(request.auth, "manage")
+    models.Scene.objects.filter(pk=row.pk).update(put_away=None)
+    return Head(revision=row.revision)
+
+
+@router.post("{int:scene_id}/copy", response={200: Head, **REFUSALS})
+def copy(request: Request, scene_id: int) -> Head:
+    """Make a copy of a scene, under a name of its own, without its history."""
+    row = row_for(request, scene_id)
+    permit(request.auth, "manage")
+    scene = rows.load(row)
+    taken = set(models.Scene.objects.filter(frozen_of=None).values_list("name", flat=True))
+    rows.create(row.production, scene.having(name=copy_name(scene.name, taken, says=True)))
+    return Head(revision=0)
 
 
 def _opened(request: Request, row: models.Scene, past: Scene | None = None) -> HttpResponse:

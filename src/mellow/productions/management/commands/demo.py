@@ -12,6 +12,9 @@ import uvicorn
 from django.core.management import BaseCommand, call_command
 
 from heron.demo import slack_tide_film
+from heron.demo.far_bank import far_bank
+from heron.film.document import FilmDoc, ReelOf
+from mellow.films import rows as films
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
 
@@ -32,7 +35,11 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         call_command("migrate", verbosity=0)
         if not models.Scene.objects.exists():
-            rows.create(production(), slack_tide_film())
+            # The newest stands first in the list.
+            second = rows.create(production(), far_bank())
+            first = rows.create(production(), slack_tide_film())
+            reels = tuple(ReelOf(id=f"reel-{n}", scene=row.pk) for n, row in enumerate((first, second), 1))
+            films.create(production(), FilmDoc(name="The Crossing", reels=reels))
         if options["no_serve"]:
             return
         port = self._free(options["port"])

@@ -1,6 +1,6 @@
 """Scenes one after the other: frames of a film and the frames of each scene's cut that they show, in whole numbers."""
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -13,12 +13,13 @@ Fit = Literal["time", "frames"]
 
 @dataclass(frozen=True)
 class Reel:
-    """A scene in a film: its cut's length in frames and its rate; how it is fitted to the film's, if that is another."""
+    """A scene in a film: so many frames of its cut, from a first one, and its rate; how it is fitted to the film's."""
 
     name: str
     count: int
     rate: Fraction
     fit: Fit | None = None
+    first: int = 0
 
 
 class Film:
@@ -67,17 +68,36 @@ class Film:
         place = bisect_right(self.begins, frame) - 1
         reel, k = self.reels[place], frame - self.begins[place]
         if self._same(reel):
-            return place, k
-        return place, min((2 * k + 1) * reel.rate // (2 * self.rate), reel.count - 1)
+            return place, reel.first + k
+        return place, reel.first + min((2 * k + 1) * reel.rate // (2 * self.rate), reel.count - 1)
 
     def shown_at(self, place: int, cut: int) -> int | None:
         """The first film frame that shows a frame of a reel's cut; none where the film skips it."""
         reel = self.reels[place]
+        k = cut - reel.first
+        if not 0 <= k < reel.count:
+            return None
         if self._same(reel):
-            return self.begins[place] + cut
+            return self.begins[place] + k
         ratio = self.rate / reel.rate
-        frame = self.begins[place] + max(0, -((-(cut * ratio - Fraction(1, 2))) // 1))
+        frame = self.begins[place] + max(0, -((-(k * ratio - Fraction(1, 2))) // 1))
         return frame if frame < self.begins[place + 1] and self.shows(frame) == (place, cut) else None
+
+    def plain(self, place: int) -> bool:
+        """Whether a reel's film frames show the frames of its cut one by one."""
+        return self._same(self.reels[place])
+
+    def span(self, place: int, first: int, last: int) -> tuple[int, int] | None:
+        """The first and last film frame that show some frames of a reel's cut; none where the film shows none of them."""
+        begin, end = self.begins[place], self.begins[place + 1]
+        reel = self.reels[place]
+        if self._same(reel):
+            low, high = begin + max(first - reel.first, 0), begin + min(last - reel.first, reel.count - 1)
+        else:
+            frames = range(begin, end)
+            low = begin + bisect_left(frames, first, key=lambda frame: self.shows(frame)[1])
+            high = begin + bisect_right(frames, last, key=lambda frame: self.shows(frame)[1]) - 1
+        return (low, high) if low <= high else None
 
 
 def _told(rate: Fraction) -> str:

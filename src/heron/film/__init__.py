@@ -1,0 +1,1 @@
+"""Scenes in order: a film at one rate, with one timecode."""

@@ -1,0 +1,1 @@
+"""Films: scenes in order, at one rate."""

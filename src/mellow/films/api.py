@@ -1,0 +1,256 @@
+"""Films: listed, read, edited, handed over."""
+
+import re
+from datetime import datetime
+from typing import Literal
+
+import numpy as np
+from django.http import HttpResponse
+from ninja import Router
+from pydantic import BaseModel
+
+from heron.errors import Refused
+from heron.film.document import AddReel, FilmDoc, FilmEdit, laid, usual_fit
+from heron.film.frames import Film as Frames
+from heron.model import Model, Name
+from heron.timebase import Rate, format_timecode, parse_rate, parse_timecode
+from heron.timebase.timecode import labels
+from mellow.actors import Request, permit
+from mellow.films import models, rows
+from mellow.films.otio import write_film
+from mellow.productions.api.scenes import production
+from mellow.productions.api.shapes import REFUSALS
+
+router = Router()
+
+
+class FilmLine(BaseModel):
+    """A film in the list."""
+
+    id: int
+    name: str
+    rate: str
+    scenes: int
+    changed: datetime
+
+
+class NewFilm(Model):
+    """A film to make, with scenes in order."""
+
+    name: Name
+    rate: Rate = "24/1"
+    scenes: tuple[int, ...] = ()
+
+
+class ReelShot(BaseModel):
+    """A shot of a scene in the film: its first and last film frame, and the first frame of its scene's cut that is shown."""
+
+    id: str
+    name: str
+    letter: str | None
+    film: tuple[int, int]
+    cut: int
+
+
+class ReelOut(BaseModel):
+    """A scene in the film.
+
+    Attributes:
+        film: its first and last frame; empty where nothing of it is left.
+        first, last: the frames of its cut that are shown; length is the whole cut's.
+        shows: for each of its film frames, the frame of the cut; null where they go one by one.
+        put_away: the scene lies in the trash.
+    """
+
+    id: str
+    scene: int
+    name: str
+    rate: str
+    fit: str | None
+    first: int
+    last: int
+    length: int
+    film: tuple[int, int] | None
+    shows: list[int] | None
+    shots: list[ReelShot]
+    put_away: bool
+    #: Width over height of its pictures.
+    aspect: float
+
+
+class FilmOut(BaseModel):
+    """A film as it is."""
+
+    id: int
+    revision: int
+    name: str
+    rate: str
+    start: str
+    length: int
+    timecode: str
+    drop: bool
+    reels: list[ReelOut]
+    can_undo: bool
+    can_redo: bool
+    said: str
+
+
+class FilmEditIn(Model):
+    """An edit, by someone who last saw a revision."""
+
+    seen: int
+    edit: FilmEdit
+
+
+class FitOut(BaseModel):
+    """Whether a scene runs at the film's rate, and how it would be fitted otherwise."""
+
+    same: bool
+    fit: Literal["time", "frames"]
+
+
+class FilmFrame(BaseModel):
+    """A frame of the film."""
+
+    frame: int
+
+
+@router.get("/films", response=list[FilmLine])
+def listing(request: Request) -> list[FilmLine]:
+    """All films, the newest change first."""
+    permit(request.auth, "look")
+    return [
+        FilmLine(id=one.pk, name=one.name, rate=one.doc["rate"], scenes=len(one.doc["reels"]), changed=one.changed)
+        for one in models.Film.objects.all()
+    ]  # fmt: skip
+
+
+@router.post("/films", response={200: FilmOut, **REFUSALS})
+def create(request: Request, payload: NewFilm) -> FilmOut:
+    """Make a film."""
+    permit(request.auth, "manage")
+    row = rows.create(production(), FilmDoc(name=payload.name, rate=payload.rate))
+    for scene in payload.scenes:
+        rows.do(row.pk, AddReel(scene=scene), rows.film_row(row.pk).revision, request.auth)
+    return _told(rows.film_row(row.pk))
+
+
+@router.get("/films/{int:film_id}", response={200: FilmOut, **REFUSALS})
+def read(request: Request, film_id: int) -> FilmOut:
+    """A film with its scenes and shots, none of which is loaded whole."""
+    permit(request.auth, "look")
+    return _told(rows.film_row(film_id))
+
+
+@router.post("/films/{int:film_id}/edits", response={200: FilmOut, **REFUSALS})
+def edit(request: Request, film_id: int, payload: FilmEditIn) -> FilmOut:
+    """Edit a film."""
+    row, said = rows.do(film_id, payload.edit, payload.seen, request.auth)
+    return _told(row, said)
+
+
+@router.post("/films/{int:film_id}/undo", response={200: FilmOut, **REFUSALS})
+def undo(request: Request, film_id: int) -> FilmOut:
+    """Take back the newest edit."""
+    return _told(*rows.turn(film_id, "undo", request.auth))
+
+
+@router.post("/films/{int:film_id}/redo", response={200: FilmOut, **REFUSALS})
+def redo(request: Request, film_id: int) -> FilmOut:
+    """Do the edit again that was undone last."""
+    return _told(*rows.turn(film_id, "redo", request.auth))
+
+
+@router.delete("/films/{int:film_id}", response={200: None, **REFUSALS})
+def delete(request: Request, film_id: int) -> None:
+    """Delete a film; its scenes stay."""
+    permit(request.auth, "manage")
+    rows.film_row(film_id).delete()
+
+
+@router.get("/films/{int:film_id}/fit", response={200: FitOut, **REFUSALS})
+def fit(request: Request, film_id: int, scene: int) -> FitOut:
+    """How a scene would be fitted."""
+    film = rows.read(rows.film_row(film_id))
+    found = rows.known([scene])
+    rate = found[scene].cut.rate if scene in found else film.rate
+    return FitOut(same=parse_rate(rate) == parse_rate(film.rate), fit=usual_fit(rate, film.rate))
+
+
+@router.get("/films/{int:film_id}/frame", response={200: FilmFrame, **REFUSALS})
+def frame(request: Request, film_id: int, reel: str, cut: int) -> FilmFrame:
+    """The film frame that shows a frame of a scene's cut in a reel; else the first of the reel."""
+    permit(request.auth, "look")
+    film = rows.read(rows.film_row(film_id))
+    known = rows.known(one.scene for one in film.reels)
+    frames = laid(film, {id_: one.cut for id_, one in known.items()})
+    place = next((i for i, one in enumerate(film.reels) if one.id == reel), None)
+    if place is None:
+        return FilmFrame(frame=0)
+    there = frames.shown_at(place, cut)
+    return FilmFrame(frame=frames.begins[place] if there is None else there)
+
+
+@router.get("/films/{int:film_id}/timecodes")
+def timecodes(request: Request, film_id: int) -> HttpResponse:
+    """The timecode of each film frame and of the one past the last: int32, two digits each of h, m, s and f."""
+    permit(request.auth, "look")
+    film = rows.read(rows.film_row(film_id))
+    known = rows.known(one.scene for one in film.reels)
+    length = laid(film, {id_: one.cut for id_, one in known.items()}).length
+    counted = labels(
+        parse_timecode(film.start, parse_rate(film.rate)) + np.arange(length + 1),
+        parse_rate(film.rate),
+        ";" in film.start,
+    )
+    packed = (counted @ np.array([1_000_000, 10_000, 100, 1])).astype("<i4")
+    return HttpResponse(packed.tobytes(), content_type="application/octet-stream")
+
+
+@router.get("/films/{int:film_id}/export/otio")
+def export(request: Request, film_id: int) -> HttpResponse:
+    """The film as one `.otio`, each scene a stack of its own in it."""
+    permit(request.auth, "look")
+    film = rows.read(rows.film_row(film_id))
+    if not film.reels:
+        raise Refused("There are no scenes in this film yet.", "Take one in first.")
+    response = HttpResponse(write_film(film).encode(), content_type="application/json")
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", film.name).strip("-").lower() or "film"
+    response.headers["Content-Disposition"] = f'attachment; filename="{stem}.otio"'
+    return response
+
+
+def _told(row: models.Film, said: str = "") -> FilmOut:
+    film = rows.read(row)
+    known = rows.known(one.scene for one in film.reels)
+    frames = laid(film, {id_: one.cut for id_, one in known.items()})
+    rate, drop = parse_rate(film.rate), ";" in film.start
+    start = parse_timecode(film.start, rate)
+    return FilmOut(
+        id=row.pk, revision=row.revision, name=film.name, rate=film.rate, start=film.start, length=frames.length,
+        timecode=format_timecode(start + frames.length, rate, drop), drop=drop,
+        reels=[_reel(film, frames, place, known) for place in range(len(film.reels))],
+        can_undo=row.changes.filter(undone=False).exists(), can_redo=row.changes.filter(undone=True).exists(),
+        said=said,
+    )  # fmt: skip
+
+
+def _reel(film: FilmDoc, frames: Frames, place: int, known: dict[int, rows.KnownScene]) -> ReelOut:
+    reel, of = film.reels[place], frames.reels[place]
+    scene = known.get(reel.scene)
+    begin, end = frames.begins[place], frames.begins[place + 1]
+    shows = None if frames.plain(place) else [frames.shows(frame)[1] for frame in range(begin, end)]
+    shots = []
+    for shot, cut in scene.shots if scene else ():
+        if span := frames.span(place, cut, cut + shot.stage.count - 1):
+            shots.append(ReelShot(
+                id=shot.id, name=shot.name, letter=scene.letters.get(shot.camera or "") if scene else None,
+                film=span, cut=frames.shows(span[0])[1],
+            ))  # fmt: skip
+    return ReelOut(
+        id=reel.id, scene=reel.scene, name=of.name, rate=str(scene.cut.rate) if scene else film.rate, fit=reel.fit,
+        first=of.first, last=of.first + of.count - 1, length=scene.cut.length if scene else 0,
+        film=(begin, end - 1) if end > begin else None, shows=shows, shots=shots,
+        put_away=scene is None or scene.row.put_away is not None,
+        aspect=scene.row.settings["delivery"]["aspect"] if scene else 16 / 9,
+    )  # fmt: skip

@@ -1,0 +1,60 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { rateName } from "../api/catalogue";
+import { ask, client } from "../api/client";
+import { filmList } from "../api/queries";
+import type { SceneLine } from "../api/types";
+import { Button } from "../ui/button";
+import { when } from "../ui/when";
+
+/** Films: scenes one after the other. A new one runs at the rate of the newest scene. */
+export function Films({ scenes, onGo }: { scenes: SceneLine[]; onGo: (path: string) => void }) {
+  const { data } = useQuery(filmList);
+  const [name, setName] = useState("");
+  const begin = async () => {
+    const body = { name: name.trim() || "Untitled film", rate: scenes[0]?.rate ?? "24/1", scenes: [] };
+    const { data: film } = await ask(client.POST("/api/films", { body }));
+    if (film) onGo(`/film/${film.id}`);
+  };
+  return (
+    <div className="mb-8">
+      <h2 className="heading mb-2">Films</h2>
+      <ul className="divide-y divide-line border-y border-line empty:hidden">
+        {data?.map((film) => (
+          <li key={film.id} className="flex items-center gap-2 py-2">
+            <button
+              type="button"
+              className="min-w-0 flex-1 text-left hover:text-slate"
+              onClick={() => onGo(`/film/${film.id}`)}
+            >
+              <span className="block truncate text-base font-semibold">{film.name}</span>
+              <span className="block text-sm text-faint">
+                {film.scenes} scene{film.scenes === 1 ? "" : "s"} at {rateName(film.rate)} fps ·{" "}
+                {when(film.changed)}
+              </span>
+            </button>
+            <Button tone="main" onClick={() => onGo(`/film/${film.id}`)}>
+              Open
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <form
+        className="mt-2 flex gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void begin();
+        }}
+      >
+        <input
+          className="field min-w-0 flex-1"
+          placeholder="Name of a new film"
+          aria-label="Name of a new film"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <Button type="submit">Begin a film</Button>
+      </form>
+    </div>
+  );
+}

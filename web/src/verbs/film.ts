@@ -1,0 +1,24 @@
+import { ask, client } from "../api/client";
+import { useMoment } from "../store/moment";
+import { complain } from "../store/view";
+
+/** The film that the scene was opened from, and the reel in it; the address says. */
+export function filmOf(): { film: number; reel: string } | null {
+  const query = new URLSearchParams(location.search);
+  const film = Number(query.get("film"));
+  const reel = query.get("reel");
+  return film && reel ? { film, reel } : null;
+}
+
+/** Go back to the film, to the frame that shows this moment of the cut; else to the beginning of the scene there. */
+export async function backToFilm(): Promise<void> {
+  const from = filmOf();
+  if (!from) return;
+  const asked = {
+    params: { path: { film_id: from.film }, query: { reel: from.reel, cut: useMoment.getState().cut } },
+  };
+  const { data, problem } = await ask(client.GET("/api/films/{film_id}/frame", asked));
+  if (!data) return void complain(problem);
+  history.pushState(null, "", `/film/${from.film}?at=${data.frame}`);
+  window.dispatchEvent(new PopStateEvent("popstate"));
+}
