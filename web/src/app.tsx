@@ -36,7 +36,7 @@ export function App() {
 /** The film that the address names, and the frame of it. */
 function readFilm(): { id: number; at: number } | null {
   const match = location.pathname.match(/^\/film\/(\d+)\/?$/);
-  const at = Number.parseInt(new URLSearchParams(location.search).get("at") ?? "0", 10);
+  const at = Number.parseInt(new URLSearchParams(location.search).get("frame") ?? "0", 10);
   return match ? { id: Number(match[1]), at: Number.isNaN(at) ? 0 : at } : null;
 }
 

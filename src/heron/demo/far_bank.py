@@ -96,7 +96,7 @@ def _set() -> list[AnyCommand]:
         ((-5.6, -7.4, 4.2), (5.2, -7.2, 3.6), (-9.4, -8.0, 5.0), (9.6, -7.8, 5.2))
     ):
         put("reeds", f"Reeds {i + 1}", (x, z), (wide, 1.2, 1.9), "#8d8a58", group="Reeds")
-    put("backdrop", "Trees", (0, -34), (120, 0.3, 9), "#66705f", finish="trees")
+    put("backdrop", "Trees", (0, -58), (160, 0.3, 8), "#66705f", finish="trees")
     return out
 
 
@@ -140,7 +140,7 @@ def _cameras() -> list[AnyCommand]:
         AddCamera(id="cam-b", name="Odile comes up", pose=meets, focal=65),
         AddLayer(camera="cam-b", layer=watches),
         AddCamera(id="cam-c", name="Over Odile to Marl", pose=meets, focal=50),
-        StartRig(camera="cam-c", shot="over the shoulder", figures=("fig-odile", "fig-marl"), frame=1140),
+        StartRig(camera="cam-c", shot="over the shoulder", figures=("fig-odile", "fig-marl"), frame=1146),
         *(
             command
             for camera, lens, stop, iso in glass
@@ -150,8 +150,8 @@ def _cameras() -> list[AnyCommand]:
         SetFocus(camera="cam-b", on=OnFigure(figure="fig-odile")),
         SetFocus(camera="cam-c", on=OnFigure(figure="fig-marl")),
         AddShot(id="shot-050", camera="cam-a", stage=_f(1001, 1058), name="050"),
-        AddShot(id="shot-060", camera="cam-b", stage=_f(1059, 1112), name="060"),
-        AddShot(id="shot-070", camera="cam-c", stage=_f(1113, LAST), name="070"),
+        AddShot(id="shot-060", camera="cam-b", stage=_f(1059, 1126), name="060"),
+        AddShot(id="shot-070", camera="cam-c", stage=_f(1127, LAST), name="070"),
         EditCut(do=Fade(edit="fade_in", shots=("050",), frames=12)),
         EditCut(do=Fade(edit="fade_out", shots=("070",), frames=16)),
     ]  # fmt: skip

@@ -6,7 +6,7 @@ nothing that looks done, and the next one begins again.
 
 import shutil
 import uuid
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from django.conf import settings
@@ -19,7 +19,7 @@ from heron.dailies.asked import Render
 from heron.dailies.frames import Plan, movie_begins
 from heron.dailies.manifest import manifest
 from heron.dailies.names import plain
-from heron.errors import HeronError
+from heron.errors import HeronError, Refused
 from heron.formats.otio import media_of, write_otio
 from heron.scene import Scene
 from heron.timebase import parse_rate
@@ -197,3 +197,28 @@ def _end(take: Take, state: str, reason: str) -> None:
     Take.objects.filter(pk=take.pk, state=Take.State.PACKING).update(
         state=state, reason=reason, until=None, ended=timezone.now()
     )
+    work.ended.send(Take, take=take)
+
+
+def cut_pictures(take: Take) -> Callable[[int], Image.Image | None]:
+    """The pictures of a take of a whole cut, as handed over: by the frame of the cut; None where it is black.
+
+    Raises:
+        Refused: by what is returned, where a picture is no longer there.
+    """
+    scene, render = rows.load(take.frozen), Render.model_validate(take.render)
+    plan, _ = work.planned(scene, render)
+    keys = dict(take.frames.values_list("place", "key"))
+    pack = _Packing(take, scene, render, plan, keys)
+
+    def shown(cut: int) -> Image.Image | None:
+        place = plan.movie[cut] if cut < len(plan.movie) else None
+        try:
+            return None if place is None else pack.image(place)
+        except _Gone:
+            raise Refused(
+                f"A picture of {scene.name} was cleared meanwhile.",
+                "Render the film again: only that is drawn.",
+            ) from None
+
+    return shown

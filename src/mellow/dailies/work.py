@@ -16,6 +16,7 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 from django.db.models import F, Max, Q
+from django.dispatch import Signal
 from django.utils import timezone
 
 from heron.dailies.asked import Render
@@ -28,6 +29,8 @@ from mellow.dailies import media, queue, tasks
 from mellow.dailies.models import Take, TakeFrame
 from mellow.productions import models, rows
 
+#: Sent with a take that was packed, or could not be.
+ended = Signal()
 State, Of = Take.State, TakeFrame.State
 #: A frame that so many workers began and none ended is not begun again.
 TRIES = 3

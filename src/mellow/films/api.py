@@ -2,26 +2,29 @@
 
 import re
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from django.http import HttpResponse
 from ninja import Router
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from heron.errors import Refused
+from heron.dailies.asked import HIGHEST, LOWEST, Render
+from heron.errors import NotFound, Refused
 from heron.film.document import AddReel, FilmDoc, FilmEdit, laid, usual_fit
 from heron.film.frames import Film as Frames
 from heron.model import Model, Name
 from heron.timebase import Rate, format_timecode, parse_rate, parse_timecode
 from heron.timebase.timecode import labels
 from mellow.actors import Request, permit
-from mellow.films import models, rows
+from mellow.films import models, renders, rows
 from mellow.films.otio import write_film
 from mellow.productions.api.scenes import production
 from mellow.productions.api.shapes import REFUSALS
+from mellow.streaming import FileStream, send_file
 
 router = Router()
+_RENDERS_SHOWN = 12
 
 
 class FilmLine(BaseModel):
@@ -93,6 +96,28 @@ class FilmOut(BaseModel):
     can_undo: bool
     can_redo: bool
     said: str
+
+
+class FilmRenderIn(Model):
+    """How a film is rendered."""
+
+    high: int = Field(default=540, ge=LOWEST, le=HIGHEST)
+    quality: Literal["quick", "fine"] = "quick"
+    slate: bool = False
+
+
+class FilmRenderOut(BaseModel):
+    """How far the render of a film is: frames drawn, or, while it is joined, frames of the movie."""
+
+    id: int
+    number: int
+    name: str
+    state: Literal["drawing", "joining", "done", "failed", "cancelled"]
+    reason: str
+    done: int
+    of: int
+    movie: str | None
+    at: datetime
 
 
 class FilmEditIn(Model):
@@ -205,6 +230,42 @@ def timecodes(request: Request, film_id: int) -> HttpResponse:
     )
     packed = (counted @ np.array([1_000_000, 10_000, 100, 1])).astype("<i4")
     return HttpResponse(packed.tobytes(), content_type="application/octet-stream")
+
+
+@router.get("/films/{int:film_id}/renders", response={200: list[FilmRenderOut], **REFUSALS})
+def listed_renders(request: Request, film_id: int) -> list[dict[str, Any]]:
+    """Movies of a film, the newest first."""
+    permit(request.auth, "look")
+    found = list(rows.film_row(film_id).renders.all()[:_RENDERS_SHOWN])
+    for one in found:
+        renders.carry_on(one)
+        one.refresh_from_db()
+    return [renders.told(one) for one in found]
+
+
+@router.post("/films/{int:film_id}/renders", response={200: FilmRenderOut, **REFUSALS})
+def begin_render(request: Request, film_id: int, payload: FilmRenderIn) -> dict[str, Any]:
+    """Render a film as it is now: pictures that are there already are not drawn again."""
+    asked = Render(of="cut", high=payload.high, quality=payload.quality, slate=payload.slate)
+    return renders.told(renders.begin(rows.film_row(film_id), asked, request.auth))
+
+
+@router.post("/films/renders/{int:render_id}/cancel", response={200: FilmRenderOut, **REFUSALS})
+def cancel_render(request: Request, render_id: int) -> dict[str, Any]:
+    """Stop it; what was drawn stays."""
+    permit(request.auth, "edit")
+    renders.cancel(renders.render_row(render_id))
+    return renders.told(renders.render_row(render_id))
+
+
+@router.get("/films/renders/{int:render_id}/movie")
+def movie(request: Request, render_id: int) -> HttpResponse | FileStream:
+    """A film's movie."""
+    permit(request.auth, "look")
+    path = renders.movie_path(renders.render_row(render_id))
+    if not path.exists():
+        raise NotFound("This movie is not there.", "Render the film again.")
+    return send_file(request, path.open("rb"), path.stat().st_size, path.name, "video/mp4")
 
 
 @router.get("/films/{int:film_id}/export/otio")

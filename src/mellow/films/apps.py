@@ -1,10 +1,23 @@
 """Django's name for this part."""
 
+from typing import Any
+
 from django.apps import AppConfig
 
 
 class Films(AppConfig):
-    """Films, and their history; scenes know nothing of them."""
+    """Films, and their history; scenes and takes know nothing of them."""
 
     name = "mellow.films"
     default_auto_field = "django.db.models.BigAutoField"
+
+    def ready(self) -> None:
+        """A worker knows its task, and a film goes on when a take of one of its scenes has ended."""
+        from mellow.dailies.work import ended
+        from mellow.films import tasks  # noqa: F401
+        from mellow.films.renders import carry_on_with
+
+        def on_end(take: Any, **_: Any) -> None:
+            carry_on_with(take)
+
+        ended.connect(on_end, weak=False)

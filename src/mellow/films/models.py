@@ -3,6 +3,7 @@
 from django.conf import settings
 from django.db import models
 
+from mellow.dailies.models import Take
 from mellow.productions.json import Json
 from mellow.productions.models import Production, Scene
 
@@ -45,3 +46,28 @@ class FilmChange(models.Model):
 
     class Meta:
         ordering = ["revision"]
+
+
+class FilmRender(models.Model):
+    """The film as one movie: a take of each scene, joined once all are there."""
+
+    class State(models.TextChoices):
+        DRAWING = "drawing"
+        JOINING = "joining"
+        DONE = "done"
+        FAILED = "failed"
+        CANCELLED = "cancelled"
+
+    film = models.ForeignKey(Film, on_delete=models.CASCADE, related_name="renders")
+    number = models.PositiveIntegerField()
+    doc = Json()
+    takes = models.ManyToManyField(Take, related_name="films")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+    state = models.CharField(max_length=9, choices=State, default=State.DRAWING)
+    joined = models.PositiveIntegerField(default=0)
+    reason = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["film", "number"], name="film_render_once")]

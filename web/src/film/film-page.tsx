@@ -15,8 +15,23 @@ import { rateName } from "../api/catalogue";
 import { ask, client } from "../api/client";
 import { sceneList } from "../api/queries";
 import { showTimecode } from "../api/samples";
+import type { Problem } from "../api/types";
 import { Button } from "../ui/button";
-import { edit, goShot, goTo, openFilm, pause, sceneAt, shownAt, toggle, turn, useFilm } from "./film";
+import { TextField } from "../ui/text-field";
+import {
+  edit,
+  type FilmOut,
+  goShot,
+  goTo,
+  openFilm,
+  pause,
+  sceneAt,
+  shownAt,
+  toggle,
+  turn,
+  useFilm,
+} from "./film";
+import { Movies } from "./movies";
 import { ReelCard } from "./reel-card";
 import { Screen } from "./screen";
 import { Strip } from "./strip";
@@ -89,10 +104,12 @@ export function FilmPage({ id, at, onGo }: { id: number; at: number; onGo: (path
   // The address says where one is, for a reload and for a colleague.
   useEffect(() => {
     if (!film || playing) return;
-    const timer = window.setTimeout(
-      () => history.replaceState(null, "", `/film/${film.id}?at=${frame}`),
-      250,
-    );
+    const note = () => {
+      // Somebody may have gone on to a scene, which is still being fetched.
+      if (location.pathname === `/film/${film.id}`)
+        history.replaceState(null, "", `/film/${film.id}?frame=${frame}`);
+    };
+    const timer = window.setTimeout(note, 250);
     return () => window.clearTimeout(timer);
   }, [film, frame, playing]);
   const shown = shownAt(film, frame);
@@ -139,7 +156,15 @@ export function FilmPage({ id, at, onGo }: { id: number; at: number; onGo: (path
           <Screen wide={size[0]} high={size[1]} />
         </div>
         <aside className="w-72 overflow-y-auto border-l border-line bg-paper" aria-label="Scenes of the film">
-          {film && reel ? <ReelCard film={film} id={reel} onOpen={openShot} /> : <Scenes />}
+          {film && reel ? (
+            <ReelCard film={film} id={reel} onOpen={openShot} />
+          ) : (
+            <>
+              {film && <Settings film={film} />}
+              {film && film.reels.length > 0 && <Movies film={film.id} />}
+              <Scenes />
+            </>
+          )}
         </aside>
       </div>
       <div className="flex h-11 items-center gap-1.5 border-t border-line px-2">
@@ -191,6 +216,20 @@ export function FilmPage({ id, at, onGo }: { id: number; at: number; onGo: (path
   );
 }
 
+/** What the film is called, and where its timecode begins. */
+function Settings({ film }: { film: FilmOut }) {
+  const set = async (change: { name?: string; start?: string }): Promise<Problem | null> => {
+    await edit({ edit: "set", ...change });
+    return useFilm.getState().problem;
+  };
+  return (
+    <section className="flex flex-col gap-1.5 px-3 py-2.5">
+      <TextField names label="Film" value={film.name} onSet={(name) => set({ name })} />
+      <TextField label="It starts at" value={film.start} onSet={(start) => set({ start })} />
+    </section>
+  );
+}
+
 /** Scenes that can be taken in. One of another rate is asked about, in place. */
 function Scenes() {
   const { data } = useQuery(sceneList);
@@ -210,7 +249,7 @@ function Scenes() {
     setAsking(null);
   };
   return (
-    <section className="px-3 py-2.5">
+    <section className="border-t border-line px-3 py-2.5">
       <h2 className="heading mb-1">Take a scene in</h2>
       <p className="mb-2 text-xs text-faint">It comes last. Press a scene on the strip to trim or move it.</p>
       {data?.map((scene) => (

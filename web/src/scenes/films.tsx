@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { rateName } from "../api/catalogue";
 import { ask, client } from "../api/client";
@@ -11,6 +11,13 @@ import { when } from "../ui/when";
 export function Films({ scenes, onGo }: { scenes: SceneLine[]; onGo: (path: string) => void }) {
   const { data } = useQuery(filmList);
   const [name, setName] = useState("");
+  const [sure, setSure] = useState<number | null>(null);
+  const queries = useQueryClient();
+  const remove = async (film_id: number) => {
+    await ask(client.DELETE("/api/films/{film_id}", { params: { path: { film_id } } }));
+    setSure(null);
+    void queries.invalidateQueries({ queryKey: ["films"] });
+  };
   const begin = async () => {
     const body = { name: name.trim() || "Untitled film", rate: scenes[0]?.rate ?? "24/1", scenes: [] };
     const { data: film } = await ask(client.POST("/api/films", { body }));
@@ -33,9 +40,23 @@ export function Films({ scenes, onGo }: { scenes: SceneLine[]; onGo: (path: stri
                 {when(film.changed)}
               </span>
             </button>
-            <Button tone="main" onClick={() => onGo(`/film/${film.id}`)}>
-              Open
-            </Button>
+            {sure === film.id ? (
+              <>
+                <Button tone="wrong" onClick={() => void remove(film.id)}>
+                  Delete the film
+                </Button>
+                <Button onClick={() => setSure(null)}>Keep</Button>
+              </>
+            ) : (
+              <>
+                <Button tone="main" onClick={() => onGo(`/film/${film.id}`)}>
+                  Open
+                </Button>
+                <Button tip="Its scenes stay" onClick={() => setSure(film.id)}>
+                  Delete…
+                </Button>
+              </>
+            )}
           </li>
         ))}
       </ul>

@@ -19,6 +19,6 @@ export async function backToFilm(): Promise<void> {
   };
   const { data, problem } = await ask(client.GET("/api/films/{film_id}/frame", asked));
   if (!data) return void complain(problem);
-  history.pushState(null, "", `/film/${from.film}?at=${data.frame}`);
+  history.pushState(null, "", `/film/${from.film}?frame=${data.frame}`);
   window.dispatchEvent(new PopStateEvent("popstate"));
 }
