@@ -238,3 +238,37 @@ def test_a_list_of_shots_is_brought_in_and_whole_cuts_are_kept_and_compared(desk
     page.get_by_test_id("shot-list").get_by_role("button", name="Close").click()
     page.get_by_text("68 f black before 030").wait_for(state="hidden")
     assert [s["gap_before"] for s in desk.scene()["shots"]] == [0, 0, 0]
+
+
+def test_a_shot_is_dressed_for_itself_and_undressed_by_hand(desk):
+    page = desk.page
+    page.keyboard.press("c")
+    page.locator("[data-shot='020']").dblclick()
+    page.keyboard.press("Shift+S")
+    page.get_by_test_id("dress-bar").get_by_text("shot 020").wait_for()
+    page.locator("[data-piece='Crate on crate']").dblclick()
+    page.get_by_test_id("piece-card").get_by_role("button", name="Hide in pictures").click()
+    own = lambda: [(one["piece"], one["fields"]) for one in desk.scene()["shots"][1]["own"]]  # noqa: E731
+    desk.until(lambda: own() == [("set-21", {"hidden": True})])
+    assert not next(p for p in desk.scene()["pieces"] if p["id"] == "set-21")["hidden"]
+    page.keyboard.press("Shift+S")
+    page.get_by_test_id("dress-bar").wait_for(state="detached")
+    # The scene is itself again, and the shot says what it has.
+    page.get_by_test_id("piece-card").get_by_role("button", name="Hide in pictures").wait_for()
+    page.locator("[data-shot='020']").get_by_text("1 own").wait_for()
+    page.locator("[data-shot='020']").click()
+    page.get_by_test_id("shot-card").get_by_role("button", name="Crate on crate: as in the scene again").click()
+    desk.until(lambda: own() == [])
+    page.keyboard.press("Control+z")
+    desk.until(lambda: len(own()) == 1)
+
+
+def test_a_locked_part_refuses_and_says_where_it_is_unlocked(desk):
+    page = desk.page
+    page.get_by_role("button", name="Lock the set").click()
+    page.get_by_role("button", name="Unlock the set").wait_for()
+    page.locator("[data-piece='Crate on crate']").dblclick()
+    page.get_by_test_id("piece-card").get_by_role("button", name="Hide in pictures").click()
+    page.get_by_text("The set is locked.").first.wait_for()
+    page.get_by_text("Unlock it on the scene's card, under Parts.").first.wait_for()
+    assert not next(p for p in desk.scene()["pieces"] if p["id"] == "set-21")["hidden"]

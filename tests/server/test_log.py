@@ -178,7 +178,7 @@ def test_who_may_only_look_changes_nothing(desk, monkeypatch):
     for answer in (
         desk.do(kind="camera.set", camera="cam-a", focal=50),
         desk.post("undo"),
-        desk.client.delete(f"/api/scenes/{desk.id}"),
+        desk.client.delete(f"/api/scenes/{desk.id}?for_good=true"),
     ):
         assert answer.status_code == 422 and "but not change it" in answer.json()["detail"]
     assert desk.get().status_code == 200
@@ -357,11 +357,11 @@ def test_deleting_a_scene_is_all_or_nothing(desk, monkeypatch):
         raise RuntimeError("the power went")
 
     monkeypatch.setattr(models.Scene, "delete", crash)
-    assert desk.client.delete(f"/api/scenes/{desk.id}").status_code == 500
+    assert desk.client.delete(f"/api/scenes/{desk.id}?for_good=true").status_code == 500
     monkeypatch.undo()
     open_scenes.forget()
     assert desk.scene() == DEMO
-    assert desk.client.delete(f"/api/scenes/{desk.id}").status_code == 200
+    assert desk.client.delete(f"/api/scenes/{desk.id}?for_good=true").status_code == 200
     assert desk.get().status_code == 404 and models.Camera.objects.count() == 0
 
 

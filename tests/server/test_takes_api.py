@@ -225,7 +225,7 @@ def test_a_take_stands_as_it_was_whatever_happens_to_the_scene(desk):
         copy.scene()["name"] == "Slack Tide, take 1"
         and copy.do(kind="scene.set", name="Else").status_code == 200
     )
-    assert desk.client.delete(f"/api/scenes/{desk.id}").status_code == 200
+    assert desk.client.delete(f"/api/scenes/{desk.id}?for_good=true").status_code == 200
     assert not models.Scene.objects.filter(pk=told["frozen"]).exists()
 
 
@@ -436,7 +436,7 @@ def test_another_site_can_send_no_pictures(desk):
 def test_what_a_take_handed_over_goes_with_its_scene(desk):
     _, folder = made(desk)
     assert folder.exists()
-    assert desk.client.delete(f"/api/scenes/{desk.id}").status_code == 200
+    assert desk.client.delete(f"/api/scenes/{desk.id}?for_good=true").status_code == 200
     assert not folder.exists() and not Take.objects.exists() and not models.Scene.objects.exists()
 
 
