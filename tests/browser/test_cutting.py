@@ -257,7 +257,9 @@ def test_a_shot_is_dressed_for_itself_and_undressed_by_hand(desk):
     page.get_by_test_id("piece-card").get_by_role("button", name="Hide in pictures").wait_for()
     page.locator("[data-shot='020']").get_by_text("1 own").wait_for()
     page.locator("[data-shot='020']").click()
-    page.get_by_test_id("shot-card").get_by_role("button", name="Crate on crate: as in the scene again").click()
+    page.get_by_test_id("shot-card").get_by_role(
+        "button", name="Crate on crate: as in the scene again"
+    ).click()
     desk.until(lambda: own() == [])
     page.keyboard.press("Control+z")
     desk.until(lambda: len(own()) == 1)

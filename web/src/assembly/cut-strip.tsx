@@ -4,6 +4,7 @@ import { showTimecode } from "../api/samples";
 import type { Shot } from "../api/types";
 import { useSaid } from "../store/cut-hand";
 import { useDocument } from "../store/document";
+import { fitStrip } from "../store/fitted";
 import { usePreferences } from "../store/preferences";
 import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { send } from "../store/sending";
@@ -160,6 +161,16 @@ export function CutStrip({ rate }: { rate: number }) {
       label={label}
       rate={rate}
       flags={<CutCues />}
+      more={
+        <button
+          type="button"
+          className="rounded px-1 text-faint hover:bg-paper hover:text-ink"
+          title="Fit the strip to the whole cut (Alt Shift F); Alt F fits it to the selected shots"
+          onClick={() => fitStrip("cut", null)}
+        >
+          Fit all
+        </button>
+      }
     >
       <Lane name="Shots" height={CUT_LANE[low ? "low" : "full"]}>
         <Shots low={low} />

@@ -1,6 +1,7 @@
 import { goToJoint } from "../assembly/walk";
 import { operate } from "../operating/operate";
 import { dressShot, useDocument } from "../store/document";
+import { fitStrip } from "../store/fitted";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { placedShots } from "../store/samples";
@@ -72,6 +73,14 @@ function letGo(): void {
   else if (useUnsaved.getState().unsaved) dropUnsaved();
   else if (useView.getState().kind) select(null);
   else dressShot(null);
+}
+
+/** Have the selected shots fill the strip; else the one at the playhead. */
+function fitShots(): void {
+  const { kind, ids } = useView.getState();
+  const here = placedShots()[useMoment.getState().shot]?.id;
+  const meant = placedShots().filter((one) => (kind === "shot" ? ids.includes(one.id) : one.id === here));
+  if (meant.length) fitStrip("cut", { first: meant[0].cut_first, last: meant[meant.length - 1].cut_last });
 }
 
 function keyCamera(): void {
@@ -277,6 +286,16 @@ export const ACTIONS: Action[] = [
     does: "Take the tail of the selected shot to the playhead",
     keys: ["Alt+]"],
     run: () => void extendToPlayhead("out"),
+  },
+  {
+    does: "Fit the strip to the selected shots, or to the one at the playhead",
+    keys: ["Alt+f"],
+    run: fitShots,
+  },
+  {
+    does: "Fit the strip to the whole cut",
+    keys: ["Alt+Shift+f"],
+    run: () => fitStrip("cut", null),
   },
   { does: "Close the gap before the selected shots", keys: ["Alt+g"], run: () => void closeGaps() },
   { does: "Add a slate: a shot before there is a camera", run: () => void addShot(null) },

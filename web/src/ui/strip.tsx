@@ -9,6 +9,7 @@ import {
   useRef,
   useState,
 } from "react";
+import { useFitted } from "../store/fitted";
 import type { Clock } from "../store/moment";
 import { pause, useMoment } from "../store/moment";
 import { type Hand, type Hold, useHold } from "./hold";
@@ -79,6 +80,18 @@ export function RuledStrip({
     if (room.current) watch.observe(room.current);
     return () => watch.disconnect();
   }, []);
+
+  // Some frames are asked to be in sight, with a little room to either side.
+  const asked = useFitted((s) => (s.clock === clock ? s.turn : 0));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each asking
+  useEffect(() => {
+    if (asked === 0) return;
+    const { frames } = useFitted.getState();
+    const shown = frames ? (frames.last - frames.first + 1) * 1.08 : count;
+    const next = Math.min(Math.max(count / shown, 1), Math.max(1, (count * 30) / width));
+    setZoom(next);
+    setLeft(frames ? (frames.first + frames.last + 1 - count / next) / 2 : first);
+  }, [asked]);
 
   useEffect(() => {
     const el = room.current;

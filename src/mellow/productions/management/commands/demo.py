@@ -35,9 +35,10 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         call_command("migrate", verbosity=0)
         if not models.Scene.objects.exists():
-            # The newest stands first in the list.
-            second = rows.create(production(), far_bank())
             first = rows.create(production(), slack_tide_film())
+            second = rows.create(production(), far_bank())
+            # The newest stands first in the list.
+            first.save()
             reels = tuple(ReelOf(id=f"reel-{n}", scene=row.pk) for n, row in enumerate((first, second), 1))
             films.create(production(), FilmDoc(name="The Crossing", reels=reels))
         if options["no_serve"]:
