@@ -6,6 +6,7 @@ from mellow.films.api import router as films
 from mellow.problems import HeronAPI, register
 from mellow.productions.api import (
     air,
+    boards,
     catalogue,
     changes,
     curves,
@@ -27,5 +28,5 @@ api.add_router("scenes", scenes.router)
 api.add_router("", films)
 for part in (changes, news, samples, curves, air, motion, cutting, handover):
     api.add_router("scenes", part.router)
-for part in (poses, takes, drawing, files, remarks, presets, contact, stills):
+for part in (boards, poses, takes, drawing, files, remarks, presets, contact, stills):
     api.add_router("", part.router)

@@ -10,6 +10,8 @@ from mellow.middleware import Middleware
 from mellow.problems import plain, problem
 
 _SAFE = {"GET", "HEAD", "OPTIONS"}
+#: What a form on another page cannot send.
+_KINDS = ("application/json", "image/png", "image/jpeg", "image/webp")
 _POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
     "connect-src 'self' blob:; worker-src 'self' blob:; frame-ancestors 'self'; base-uri 'none'"
@@ -54,6 +56,5 @@ class SameOriginOnly(Middleware):
             return True
         if request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
             return True
-        # A form on another page can send anything but these.
         kind = request.headers.get("Content-Type", "").split(";")[0].strip()
-        return bool(request.body) and kind not in ("application/json", "image/png")
+        return bool(request.body) and kind not in _KINDS

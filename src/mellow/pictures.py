@@ -5,7 +5,7 @@ import struct
 import zlib
 from pathlib import Path
 
-from PIL import Image
+from PIL import Image, ImageOps
 
 from heron.errors import BadInput
 
@@ -51,6 +51,28 @@ def read_png(content: bytes) -> Image.Image:
         struct.error, zlib.error, Image.DecompressionBombError,
     ):  # fmt: skip
         raise BadInput("That PNG cannot be read.", "Write it again and send it as PNG.") from None
+
+
+def read_board(content: bytes) -> Image.Image:
+    """The pixels of a PNG, JPEG or WebP as RGB, upright as its camera held it.
+
+    Raises:
+        BadInput: it is none of them, or is too large.
+    """
+    try:
+        with Image.open(io.BytesIO(content), formats=["PNG", "JPEG", "WEBP"]) as image:
+            wide, high = image.size
+            if wide * high > MOST_PIXELS:
+                raise BadInput(
+                    f"A picture of {wide} × {high} is too large.",
+                    f"Give one of at most {MOST_PIXELS // 1_000_000} megapixels.",
+                )
+            return ImageOps.exif_transpose(image).convert("RGB")
+    except BadInput:
+        raise
+    # As above: broken files are answered with whatever went wrong in them.
+    except Exception:
+        raise BadInput("That is not a picture.", "Give a PNG, a JPEG or a WebP.") from None
 
 
 def looks_whole(path: Path) -> bool:

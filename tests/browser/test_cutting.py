@@ -4,6 +4,7 @@ from fractions import Fraction
 
 import numpy as np
 import pytest
+from PIL import Image
 from renders import FINE, drawer, pixels
 
 from heron.cut import Clocks
@@ -274,3 +275,26 @@ def test_a_locked_part_refuses_and_says_where_it_is_unlocked(desk):
     page.get_by_text("The set is locked.").first.wait_for()
     page.get_by_text("Unlock it on the scene's card, under Parts.").first.wait_for()
     assert not next(p for p in desk.scene()["pieces"] if p["id"] == "set-21")["hidden"]
+
+
+def test_a_board_stands_for_a_shot_and_is_held_against_its_camera(desk, tmp_path):
+    page = desk.page
+    path = tmp_path / "board.png"
+    Image.new("RGB", (160, 90), (20, 160, 90)).save(path)
+    page.get_by_role("button", name="Add slate").click()
+    page.get_by_test_id("shot-card").wait_for()
+    page.get_by_label("Picture of the board").set_input_files(path)
+    page.get_by_test_id("shot-card").get_by_alt_text("Board of shot 050").wait_for()
+    page.get_by_role("button", name="Go to its first frame").click()
+    page.keyboard.press("c")
+    page.get_by_test_id("slate").get_by_alt_text("Board of shot 050").wait_for()
+    # With a camera it stays, beside the camera's picture, over it, or hidden.
+    page.get_by_test_id("shot-card").get_by_label("Camera", exact=True).select_option("cam-e")
+    page.get_by_test_id("board").wait_for()
+    page.keyboard.press("Alt+b")
+    page.get_by_test_id("shot-card").get_by_text("Strength").wait_for()
+    page.keyboard.press("Alt+b")
+    page.get_by_test_id("board").wait_for(state="detached")
+    (tmp_path / "notes.txt").write_text("no picture")
+    page.get_by_label("Picture of the board").set_input_files(tmp_path / "notes.txt")
+    page.get_by_text("notes.txt is not a picture that a shot can show.").first.wait_for()

@@ -1,11 +1,22 @@
 """Films over the API: made of scenes, edited, undone; scenes put away, brought back, and kept while a film shows them."""
 
+import io
+import json
+import subprocess
 from datetime import timedelta
 
+import numpy as np
 import pytest
 from django.utils import timezone
+from PIL import Image
 
+from heron.commands import parse_commands, run
+from heron.dailies.asked import Render
 from heron.demo import slack_tide
+from heron.scene import empty_scene
+from mellow.actors import Actor
+from mellow.dailies import work
+from mellow.dailies.packing import pack_take
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
 
@@ -79,3 +90,55 @@ def test_scenes_are_put_away_brought_back_and_go_for_good(client, scenes):
     assert len(listed()) == 2
     client.delete(f"/api/films/{film['id']}")
     assert client.delete(f"/api/scenes/{scenes[0]}?for_good=true").status_code == 200
+
+
+def picture(kind, colour=(200, 30, 30), size=(64, 36), **more):
+    out = io.BytesIO()
+    Image.new("RGB", size, colour).save(out, kind, **more)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize("kind", ["PNG", "JPEG", "WEBP"])
+def test_a_board_is_kept_and_shown_as_it_was_sent(client, kind):
+    sent_ = client.post("/api/boards", picture(kind), content_type=f"image/{kind.lower()}").json()
+    shown = Image.open(io.BytesIO(client.get(f"/api/boards/{sent_['key']}.jpg").content))
+    assert shown.size == (64, 36) and np.abs(np.asarray(shown, dtype=float) - (200, 30, 30)).max() < 6
+    again = client.post("/api/boards", picture(kind), content_type=f"image/{kind.lower()}").json()
+    assert again == sent_
+
+
+def test_what_is_no_board_is_refused_in_a_sentence(client):
+    for content, said in (
+        (b"not a picture", "That is not a picture"),
+        (picture("PNG")[:-40], "That is not a picture"),
+        (picture("BMP"), "That is not a picture"),
+        (picture("PNG", size=(6000, 4000)), "6000 × 4000 is too large"),
+    ):
+        answer = client.post("/api/boards", content, content_type="image/png")
+        assert answer.status_code == 400 and said in answer.json()["title"], said
+    assert client.get("/api/boards/000000000000000000000000.jpg").status_code == 404
+
+
+def test_a_slate_is_its_board_in_the_movie(client, settings, tmp_path):
+    settings.MEDIA = str(tmp_path)
+    key = client.post("/api/boards", picture("PNG"), content_type="image/png").json()["key"]
+    blank = empty_scene("Slates")
+    slates = [
+        {"kind": "shot.add", "id": "one", "name": "010"}, {"kind": "shot.add", "id": "two", "name": "020"},
+        {"kind": "cut.edit", "do": {"edit": "trim_out", "shots": ["010"], "by": -117}},
+        {"kind": "cut.edit", "do": {"edit": "trim_out", "shots": ["020"], "by": -118}},
+        {"kind": "shot.set", "shot": "one", "board": key},
+    ]  # fmt: skip
+    row = rows.create(production(), run(blank, parse_commands(json.dumps(slates)))[0])
+    take = work.begin(row, Render(high=72, slate=False), Actor("artist"))
+    pack_take(take.pk)
+    (movie,) = (tmp_path / "takes" / str(take.pk)).glob("*.mp4")
+    frames = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(movie), "-pix_fmt", "rgb24", "-f", "rawvideo", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+    shown = np.frombuffer(frames, dtype=np.uint8).reshape(-1, 72, 128, 3).astype(float)
+    # By hand: 010 is 3 frames long and red, 020 is 2 and says its name in light letters on dark.
+    assert len(shown) == 5
+    assert np.abs(shown[:3] - (200, 30, 30)).mean() < 8
+    assert np.median(shown[3:]) < 40 and shown[3:].max() > 150

@@ -9,6 +9,7 @@ from heron.cut import lay_out
 from heron.cut.shot_csv import read_shots
 from heron.model import Id, Name, Note, changed, new_id
 from heron.scene import Scene, Shot, find, replace
+from heron.scene.shot import BoardKey
 from heron.timebase import MAX_FRAMES, Frames, parse_rate
 from heron.timebase.frames import FrameNumber
 
@@ -144,7 +145,7 @@ class MoveShot(Command):
 
 
 class SetShot(Command):
-    """Change a shot's camera, its name, the black before it, or the note on it."""
+    """Change a shot's camera, its name, the black before it, the note on it, or its board."""
 
     kind: Literal["shot.set"] = "shot.set"
     shot: Id
@@ -152,6 +153,8 @@ class SetShot(Command):
     name: Name | None = None
     gap_before: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
     note: Note | None = None
+    #: The key of a picture; empty takes it off.
+    board: BoardKey | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         shot: Shot = find(scene, "shots", self.shot)
@@ -160,6 +163,9 @@ class SetShot(Command):
         if self.note is not None and self.note != shot.note:
             update["note"] = self.note
             said.append(f"{'Noted on' if self.note else 'Took the note off'} shot {shot.name}")
+        if self.board is not None and self.board != shot.board:
+            update["board"] = self.board
+            said.append(f"{'Put a board on' if self.board else 'Took the board off'} shot {shot.name}")
         if self.camera is not None:
             camera = find(scene, "cameras", self.camera)
             update["camera"] = camera.id

@@ -121,10 +121,13 @@ def plan(scene: Scene, render: Render) -> Plan:
             )
             out.camera_ids.append(stretch.camera.id)
             out.slates.append(slate(scene, bake, stretch.camera, stage, clocks, stretch.shot))
+    if render.of == "cut":
+        # A slate at the end is shown too.
+        out.movie.extend([None] * (clocks.length - len(out.movie)))
     slates = sum(p.shot.camera is None for p in clocks.placed) if render.of == "cut" else 0
     if slates:
         out.said.append(
-            f"{slates} shot{' has' if slates == 1 else 's have'} no camera yet: black in the movie."
+            f"{slates} shot{' has' if slates == 1 else 's have'} no camera yet: the movie shows {'its board, or its slate' if slates == 1 else 'their boards, or slates'}."
         )
     if fewer:
         out.said.append(f"The stage ends before {_frames(fewer)} of the spare ones; those are left out.")

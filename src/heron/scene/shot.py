@@ -2,7 +2,7 @@
 
 from typing import Annotated, ClassVar
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from heron.model import Colour, Id, Label, Model, Name, Note
 from heron.scene.own import Own
@@ -10,6 +10,7 @@ from heron.stage.reference import LinkTo, Role
 from heron.timebase.frames import MAX_FRAMES, Frames
 
 _Camera = Annotated[Id, LinkTo("cameras")]
+BoardKey = Annotated[str, StringConstraints(pattern=r"^([0-9a-f]{24})?$")]
 _Few = Annotated[int, Field(ge=0, le=MAX_FRAMES)]
 
 
@@ -31,7 +32,7 @@ class Shot(Model):
     Its own camera and stage are those of the version that is chosen.
     """
 
-    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"note"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"note", "board"})
 
     id: Id
     name: Name
@@ -42,6 +43,8 @@ class Shot(Model):
     gap_before: int = Field(default=0, ge=0, le=MAX_FRAMES)
     #: For whoever reads the shot list.
     note: Note = ""
+    #: The key of the picture that stands for it before there is a camera, and that the camera's is held against.
+    board: BoardKey = ""
     #: Frames that it is mixed with the shot before it: before the joint and after it.
     dissolve: tuple[_Few, _Few] | None = None
     fade_in: _Few = 0

@@ -12,7 +12,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db.models import Q
 from django.utils import timezone
-from PIL import Image
+from PIL import Image, ImageOps
 
 from heron.cut import Clocks
 from heron.dailies.asked import Render
@@ -21,13 +21,13 @@ from heron.dailies.manifest import manifest
 from heron.dailies.names import plain
 from heron.errors import HeronError, Refused
 from heron.formats.otio import media_of, write_otio
-from heron.scene import Scene
+from heron.scene import Scene, Shot
 from heron.timebase import parse_rate
 from mellow.dailies import desk, media, work, written
 from mellow.dailies.models import Take
 from mellow.dailies.movie import write_movie
 from mellow.pictures import is_sound
-from mellow.productions import rows
+from mellow.productions import boards, rows
 
 #: After so many pictures it says that it is still working.
 _HEARD = 12
@@ -122,6 +122,8 @@ class _Packing:
     def __init__(self, take: Take, scene: Scene, render: Render, plan: Plan, keys: dict[int, str]) -> None:
         self.take, self.scene, self.render, self.plan, self.keys = take, scene, render, plan, keys
         self.count = 0
+        self.clocks = Clocks(scene)
+        self._slates: dict[str, Image.Image] = {}
 
     def image(self, place: int) -> Image.Image:
         """A frame as it is handed over."""
@@ -173,11 +175,32 @@ class _Packing:
 
     def shown(self) -> Iterator[bytes]:
         """The movie's frames, each as RGB bytes; gaps are black."""
-        wide, high = written.size_written(self.render, self.plan.wide, self.plan.high)
-        black = bytes(wide * high * 3)
-        for place in self.plan.movie:
+        for at in range(len(self.plan.movie)):
             self._step()
-            yield black if place is None else self.image(place).tobytes()
+            yield self.movie_frame(at).tobytes()
+
+    def movie_frame(self, at: int) -> Image.Image:
+        """A frame of the movie: what was drawn; of a slate its board, or what it says; else black."""
+        place = self.plan.movie[at]
+        if place is not None:
+            return self.image(place)
+        shot = self._slate(at) if self.render.of == "cut" else None
+        size = written.size_written(self.render, self.plan.wide, self.plan.high)
+        if shot is None:
+            return Image.new("RGB", size)
+        if shot.id not in self._slates:
+            board = boards.opened(shot.board)
+            frames = f"{shot.stage.count} frames, no camera yet"
+            self._slates[shot.id] = (
+                written.leader(self.render, self.plan.wide, self.plan.high, [shot.name, shot.note, frames])
+                if board is None
+                else ImageOps.pad(board, size, color=(0, 0, 0))
+            )
+        return self._slates[shot.id]
+
+    def _slate(self, cut: int) -> Shot | None:
+        shot = int(self.clocks.cut_table[0][cut])
+        return None if shot < 0 or self.clocks.placed[shot].shot.camera else self.clocks.placed[shot].shot
 
     def _step(self) -> None:
         self.count += 1
@@ -200,8 +223,8 @@ def _end(take: Take, state: str, reason: str) -> None:
     work.ended.send(Take, take=take)
 
 
-def cut_pictures(take: Take) -> Callable[[int], Image.Image | None]:
-    """The pictures of a take of a whole cut, as handed over: by the frame of the cut; None where it is black.
+def cut_pictures(take: Take) -> Callable[[int], Image.Image]:
+    """The pictures of a take of a whole cut, as its movie has them: by the frame of the cut.
 
     Raises:
         Refused: by what is returned, where a picture is no longer there.
@@ -211,10 +234,9 @@ def cut_pictures(take: Take) -> Callable[[int], Image.Image | None]:
     keys = dict(take.frames.values_list("place", "key"))
     pack = _Packing(take, scene, render, plan, keys)
 
-    def shown(cut: int) -> Image.Image | None:
-        place = plan.movie[cut] if cut < len(plan.movie) else None
+    def shown(cut: int) -> Image.Image:
         try:
-            return None if place is None else pack.image(place)
+            return pack.movie_frame(cut)
         except _Gone:
             raise Refused(
                 f"A picture of {scene.name} was cleared meanwhile.",

@@ -152,14 +152,13 @@ def _write(render: FilmRender, path: Path) -> None:
     write_movie(path, each(), *size, rate, asked.movie_factor, start)
 
 
-def _fitted(shown: Callable[[int], Image.Image | None], cut: int, size: tuple[int, int]) -> bytes:
-    """A frame in the film's size: black, or the picture with black round what it does not fill."""
+def _fitted(shown: Callable[[int], Image.Image], cut: int, size: tuple[int, int]) -> bytes:
+    """A frame in the film's size, with black round what the picture does not fill."""
     picture = shown(cut)
-    if picture is not None and picture.size == size:
+    if picture.size == size:
         return picture.tobytes()
     sheet = Image.new("RGB", size)
-    if picture is not None:
-        sheet.paste(picture, ((size[0] - picture.width) // 2, (size[1] - picture.height) // 2))
+    sheet.paste(picture, ((size[0] - picture.width) // 2, (size[1] - picture.height) // 2))
     return sheet.tobytes()
 
 

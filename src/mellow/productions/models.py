@@ -27,6 +27,14 @@ class Pose(models.Model):
         constraints = [models.UniqueConstraint(fields=["production", "name"], name="kept_pose_once")]
 
 
+class Board(models.Model):
+    """A picture that stands for a shot: a JPEG under the hash of what it shows. In the database, so that a backup has it."""
+
+    production = models.ForeignKey(Production, on_delete=models.CASCADE, related_name="boards")
+    key = models.CharField(max_length=24, unique=True)
+    content = models.BinaryField()
+
+
 class Scene(models.Model):
     """A scene; `revision` counts its changes, undone ones too.
 

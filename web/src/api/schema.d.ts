@@ -4,6 +4,46 @@
  */
 
 export interface paths {
+    "/api/boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a PNG, JPEG or WebP, sent as the body, for shots to show.
+         */
+        post: operations["mellow_productions_api_boards_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{key}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shown
+         * @description A board; under its key it never changes.
+         */
+        get: operations["mellow_productions_api_boards_shown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -2323,6 +2363,14 @@ export interface components {
              * @enum {string}
              */
             kind: "keys.bind";
+        };
+        /**
+         * BoardOut
+         * @description The key a picture is kept under.
+         */
+        BoardOut: {
+            /** Key */
+            key: string;
         };
         /**
          * Bound
@@ -9059,9 +9107,11 @@ export interface components {
         };
         /**
          * SetShot
-         * @description Change a shot's camera, its name, the black before it, or the note on it.
+         * @description Change a shot's camera, its name, the black before it, the note on it, or its board.
          */
         SetShot: {
+            /** Board */
+            board?: string | null;
             /** Camera */
             camera?: string | null;
             /** Gap Before */
@@ -9195,6 +9245,11 @@ export interface components {
          *     Its own camera and stage are those of the version that is chosen.
          */
         Shot: {
+            /**
+             * Board
+             * @default
+             */
+            board?: string;
             /** Camera */
             camera?: string | null;
             /** Dissolve */
@@ -11220,6 +11275,127 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    mellow_productions_api_boards_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_boards_shown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     mellow_productions_api_catalogue_catalogue: {
         parameters: {
             query?: never;

@@ -7,6 +7,7 @@ import { complain, scrubCut, select, selectAlso, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import type { Hand } from "../ui/hold";
 import { useAlong, useFrameHold, xOf } from "../ui/strip";
+import { takesBoard } from "../verbs/boards";
 import { duplicateShots, nudgeEdit } from "../verbs/cutting";
 import { besides, dragEdges, edgeOf } from "./edit-drag";
 import { Fades } from "./fades";
@@ -219,6 +220,7 @@ export function ShotBlock({
       onKeyDown={(e) => shotKey(e, shot, order)}
       title={`Shot ${shot.name}: ${what}. Drag to another place, with Alt a copy; Ctrl slips what it shows (A, D), Shift slides it between its neighbours (Alt A, D). Down goes to the cut before it.`}
       {...carry}
+      {...takesBoard(shot.id)}
       onDoubleClick={() => scrubCut(placed.cut_first)}
     >
       <div className="h-1" style={{ background: camera ? hue(camera.letter) : "transparent" }} />

@@ -15,6 +15,7 @@ import { OneOf } from "../ui/one-of";
 import { TextField } from "../ui/text-field";
 import { duplicateShots, splitHere } from "../verbs/cutting";
 import { Section } from "./section";
+import { ShotBoard } from "./shot-board";
 import { ShotJoins } from "./shot-joins";
 import { ShotOwn } from "./shot-own";
 import { ShotVersions } from "./shot-versions";
@@ -98,6 +99,7 @@ export function ShotCard({ shots }: { shots: Shot[] }) {
       </Section>
       {!many && <ShotVersions shot={shot} />}
       {!many && <ShotOwn shot={shot} />}
+      {!many && <ShotBoard shot={shot} />}
       <ShotJoins shot={shot} ids={ids} />
       <Section title="In the cut">
         <NumberField

@@ -304,6 +304,11 @@ export const ACTIONS: Action[] = [
     keys: ["Shift+s"],
     run: dressHere,
   },
+  {
+    does: "The shot's board: hidden, beside the picture, over it",
+    keys: ["Alt+b"],
+    run: () => prefer((s) => ({ boards: NEXT_BOARD[s.boards] })),
+  },
   { does: "Next version of the shot", keys: ["="], run: () => void nextVersion(1) },
   { does: "The version of the shot before", keys: ["-"], run: () => void nextVersion(-1) },
   { does: "Go to the cut at the playhead, to work on it by keys", keys: ["z"], run: toNearestJoint },
@@ -369,6 +374,7 @@ function nextGhosts(now: number): number {
   return steps[(steps.indexOf(now) + 1) % steps.length];
 }
 
+const NEXT_BOARD = { hidden: "beside", beside: "over", over: "hidden" } as const;
 const AFTER = { lanes: "curves", curves: "rows", rows: "lanes" } as const;
 const NEXT = { above: "front", front: "side", side: "above" } as const;
 

@@ -9,7 +9,13 @@ export function Black() {
       className="absolute inset-0 grid place-items-center bg-black text-sm text-white/60"
       data-testid={shot ? "slate" : "black"}
     >
-      {shot ? (
+      {shot?.board ? (
+        <img
+          src={`/api/boards/${shot.board}.jpg`}
+          alt={`Board of shot ${shot.name}`}
+          className="absolute inset-0 h-full w-full object-contain"
+        />
+      ) : shot ? (
         <p className="flex max-w-4/5 flex-col items-center gap-2 text-center text-white">
           <b className="text-4xl">{shot.name}</b>
           {shot.note && <span className="text-lg">{shot.note}</span>}

@@ -33,6 +33,9 @@ interface Preferences {
   /** Whose pictures are on the wall, and how many stand beside each other; 0, as many as make them largest. */
   wallOf: "all" | "cut" | "chosen" | "figure";
   wallColumns: number;
+  /** How a shot's board is held against its camera's picture, and how strong it lies over it, to 1. */
+  boards: "hidden" | "beside" | "over";
+  boardStrength: number;
 }
 
 /** How somebody likes to work: the same in every scene, and remembered from day to day. */
@@ -55,6 +58,8 @@ export const usePreferences = create<Preferences>()(
       shortest: 10,
       wallOf: "all",
       wallColumns: 0,
+      boards: "beside",
+      boardStrength: 0.5,
     }),
     {
       name: "heron-wishes",

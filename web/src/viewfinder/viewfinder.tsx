@@ -16,6 +16,7 @@ import { Button } from "../ui/button";
 import { useCorner } from "../ui/corner";
 import { fetched } from "../ui/fetched";
 import { newCamera } from "../verbs/cameras";
+import { Board } from "./board";
 import { Caption } from "./caption";
 import { CompareLabels } from "./compare";
 import { EdgeLabels } from "./edges";
@@ -248,6 +249,7 @@ export function Viewfinder() {
               style={rover ? { inset: 0 } : inner}
               data-testid="frame"
             >
+              {through === "cut" && !rover && !black && <Board />}
               {!rover && !bare && <FrameLines />}
               {!rover && !bare && !black && <Placements />}
             </div>
