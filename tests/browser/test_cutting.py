@@ -4,6 +4,7 @@ from fractions import Fraction
 
 import numpy as np
 import pytest
+from harness import Desk
 from PIL import Image
 from renders import FINE, drawer, pixels
 
@@ -298,3 +299,34 @@ def test_a_board_stands_for_a_shot_and_is_held_against_its_camera(desk, tmp_path
     (tmp_path / "notes.txt").write_text("no picture")
     page.get_by_label("Picture of the board").set_input_files(tmp_path / "notes.txt")
     page.get_by_text("notes.txt is not a picture that a shot can show.").first.wait_for()
+
+
+@pytest.mark.refined
+def test_two_cuts_stand_beside_each_other_in_step(server, page):
+    page.set_viewport_size({"width": 1320, "height": 800})
+    desk = Desk(server, page, server.new_demo()).open()
+    path, edits = f"/api/scenes/{desk.id}/commands", (
+        {"kind": "cut.keep", "id": "first", "name": "First pass"},
+        {"kind": "cut.edit", "do": {"edit": "swap_angle", "shots": ["020"], "camera": "E"}},
+        {"kind": "cut.edit", "do": {"edit": "trim_in", "shots": ["010"], "by": 10}},
+    )  # fmt: skip
+    for seen, command in enumerate(edits):
+        server.call("POST", path, {"seen": seen, "command": command})
+    page.get_by_role("button", name="Shots", exact=True).click()
+    page.get_by_role("list", name="Kept cuts").get_by_role("button", name="Side by side").click()
+    own, other = page.get_by_test_id("against-own"), page.get_by_test_id("against-other")
+    page.locator("[data-shot='020']").dblclick()
+    # 020 begins at frame 103 of this cut and shows stage 1165; there the other still shows 010, ten frames from its end.
+    own.get_by_text("020").wait_for()
+    own.get_by_text("E", exact=True).wait_for()
+    other.get_by_text("First pass").wait_for()
+    other.get_by_text("010").wait_for()
+    # A second on, the stage is at 1189, which only the other cut's 020 shows.
+    page.get_by_role("button", name="Action", exact=True).click()
+    page.keyboard.press("Shift+ArrowRight")
+    own.get_by_text("020").wait_for()
+    other.get_by_text("020").wait_for()
+    other.get_by_text("B", exact=True).wait_for()
+    desk.refined(4)
+    page.keyboard.press("Escape")
+    page.get_by_test_id("against-bar").wait_for(state="detached")

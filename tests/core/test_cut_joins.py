@@ -441,3 +441,46 @@ def test_a_list_as_spreadsheets_write_it_becomes_slates(parted):
 def test_a_list_with_anything_wrong_makes_nothing_and_says_where(text, words):
     with pytest.raises(HeronError, match=words):
         listed(text)
+
+
+def test_a_version_is_called_by_its_camera_and_chosen_in_one_step():
+    keep = {"edit": "add_version", "shots": ["20"], "camera": "A", "choose": True}
+    scene = after(TOUCHING, keep, keep)
+    was, now = TOUCHING.shots[1], scene.shots[1]
+    assert now.version == "on A, 2" and now.camera == next(c.id for c in scene.cameras if c.letter == "A")
+    assert {one.name: one.camera for one in now.versions} == {"1": was.camera, "on A": now.camera}
+    assert now.stage == was.stage
+
+
+def test_a_usual_dissolve_takes_a_quarter_of_a_second_to_either_side_or_what_there_is():
+    usual = {"edit": "dissolve", "shots": ["20"], "usual": True}
+    # At 24 frames a second six and six.
+    assert after(TOUCHING, usual).shots[1].dissolve == (6, 6)
+    # 10 ends four frames before the stage does: halved until it fits, three and three.
+    late = cut_of(("a", 1381, 1396, 0), ("b", 1201, 1240, 0))
+    assert late.frames.last == 1400 and after(late, usual).shots[1].dissolve == (3, 3)
+
+
+@pytest.mark.parametrize(
+    ("stage", "places"),
+    [
+        # By hand, of shots of 20, 40 and 30 frames one behind the other: 10 more or fewer, and the third ends at 89 as before.
+        ((1201, 1230), [(0, 19), (20, 49), (60, 89)]),
+        ((1201, 1250), [(0, 19), (20, 69), (70, 89)]),
+    ],
+)
+def test_a_version_of_another_length_leaves_the_rest_in_its_place_where_that_is_asked(stage, places):
+    kept = after(TOUCHING, {"edit": "add_version", "shots": ["20"], "name": "other", "stage": list(stage)})
+    choose = {"edit": "choose", "shots": ["20"], "version": "other"}
+    shown = [(p.cut_first, p.cut_last) for p in Clocks(after(kept, {**choose, "keep_place": True})).placed]
+    assert shown == places
+    grown = stage[1] - stage[0] + 1 - 40
+    assert Clocks(after(kept, choose)).length == 90 + grown
+    back = {"edit": "choose", "shots": ["20"], "version": "1", "keep_place": True}
+    assert Clocks(after(kept, {**choose, "keep_place": True}, back)).length == 90
+
+
+def test_a_version_too_long_for_its_place_is_refused():
+    kept = after(TOUCHING, {"edit": "add_version", "shots": ["20"], "name": "long", "stage": [1201, 1270]})
+    with pytest.raises(HeronError, match=r"30 f longer than there is room for.*no frames left"):
+        after(kept, {"edit": "choose", "shots": ["20"], "version": "long", "keep_place": True})

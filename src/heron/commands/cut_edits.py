@@ -128,29 +128,41 @@ class Dissolve(Model):
     """Mixes shots with those before them, over so many frames before the joint and after it; none, a plain cut.
 
     |--1--|----2----|--3--|   into 2:   |--1-/|/---2----|--3--|   no place changes
+
+    With `usual` it is a quarter of a second to either side, or as much less as there are frames for.
     """
 
     edit: Literal["dissolve"]
     shots: _Shots
     frames: tuple[_Few, _Few] | None = None
+    usual: bool = False
 
 
 class AddVersion(Model):
-    """Keeps another angle or length beside a shot, under a name; what is left out is as in the shot."""
+    """Keeps another angle or length beside a shot, under a name; what is left out is as in the shot.
+
+    Without a name it is called by its camera. With `choose` it is the chosen one from then on.
+    """
 
     edit: Literal["add_version"]
     shots: _Shots
-    name: Name
+    name: Name | None = None
     camera: _Name | None = None
     stage: _Stage | None = None
+    choose: bool = False
 
 
 class Choose(Model):
-    """Chooses the version of shots that has a name; the one chosen until now is kept beside it. The cut closes up behind it."""
+    """Chooses the version of shots that has a name; the one chosen until now is kept beside it.
+
+    Of another length, the rest of the cut follows; or, with `keep_place`, stays where it is: black is left behind a shorter
+    one, and a longer one takes the black behind it, then frames of the next shot.
+    """
 
     edit: Literal["choose"]
     shots: _Shots
     version: Name
+    keep_place: bool = False
 
 
 class DropVersion(Model):

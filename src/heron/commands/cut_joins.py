@@ -1,16 +1,21 @@
 """Fades, dissolves and versions: what is kept of shots beside their places in the cut."""
 
 from dataclasses import replace
+from itertools import count
 from typing import Any
 
 from heron.commands.cut_editor import Editor
 from heron.commands.cut_edits import AddVersion, Choose, Dissolve, DropVersion, Fade
+from heron.cut import edits
 from heron.errors import NotFound, Refused
 from heron.model import changed
-from heron.scene.joins import Part
+from heron.scene.joins import Part, misfits
 from heron.scene.shot import Shot, Version
+from heron.timebase import parse_rate
 
 Edited = tuple[list[Part], str]
+#: A dissolve is so long to either side unless asked otherwise, seconds (common practice: half a second in all).
+_USUAL_S = 0.25
 
 
 def fade(cut: Editor, edit: Fade) -> Edited:
@@ -34,6 +39,9 @@ def dissolve(cut: Editor, edit: Dissolve) -> Edited:
     """
     chosen = cut.chosen(edit.shots)
     frames = edit.frames if edit.frames and sum(edit.frames) else None
+    if edit.usual:
+        side = max(round(_USUAL_S * float(parse_rate(cut.scene.rate))), 1)
+        frames = (side, side)
     for i in chosen if frames else ():
         name, gap = cut.parts[i].shot.name, cut.parts[i].gap
         if i == 0 or gap:
@@ -42,6 +50,11 @@ def dissolve(cut: Editor, edit: Dissolve) -> Edited:
                 "Fade it in instead, or close the gap.",
                 field="shots",
             )
+    while edit.usual and frames and frames[0] > 1:
+        mixed = [part.done for part in _with(cut, chosen, dissolve=frames)]
+        if next(misfits(mixed, cut.scene.frames), None) is None:
+            break
+        frames = (frames[0] // 2, frames[1] // 2)
     if frames is None:
         return _with(cut, chosen, dissolve=None), f"Made a plain cut to {cut.told(chosen)}"
     told = f"over {sum(frames)} f ({frames[0]} before the cut, {frames[1]} after)"
@@ -57,21 +70,32 @@ def add_version(cut: Editor, edit: AddVersion) -> Edited:
     chosen, stage = cut.chosen(edit.shots), cut.stage_of(edit.stage)
     camera = None if edit.camera is None else cut.camera(edit.camera)
     parts = list(cut.parts)
+    said = ""
     for i in chosen:
         shot = parts[i].done
-        if edit.name in (shot.version, *(one.name for one in shot.versions)):
+        on = shot.camera if camera is None else camera.id
+        taken = {shot.version, *(one.name for one in shot.versions)}
+        name = edit.name or _free_name(cut, on, taken)
+        if name in taken:
             raise Refused(
-                f"Shot {shot.name} has a version called {edit.name} already.",
+                f"Shot {shot.name} has a version called {name} already.",
                 "Give it another name.",
                 field="name",
             )
-        version = Version(
-            name=edit.name, camera=shot.camera if camera is None else camera.id, stage=stage or shot.stage
-        )
+        version = Version(name=name, camera=on, stage=stage or shot.stage)
         if version.camera is not None:
             cut.inside(version.stage)
         parts[i] = replace(parts[i], shot=changed(parts[i].shot, versions=(*shot.versions, version)))
-    return parts, f"Kept a version “{edit.name}” of {cut.told(chosen)}"
+        if edit.choose:
+            parts[i] = _chosen(parts[i], _place(parts[i].shot, name))
+        said = said or name
+    return parts, f"Kept a version “{said}” of {cut.told(chosen)}{', and chose it' if edit.choose else ''}"
+
+
+def _free_name(cut: Editor, camera: str | None, taken: set[str]) -> str:
+    """What a version is called by its camera: `on B`, `on B, 2`."""
+    stem = "slate" if camera is None else f"on {cut.camera(camera).letter}"
+    return next(name for n in count(1) if (name := stem if n == 1 else f"{stem}, {n}") not in taken)
 
 
 def choose(cut: Editor, edit: Choose) -> Edited:
@@ -82,8 +106,32 @@ def choose(cut: Editor, edit: Choose) -> Edited:
     """
     chosen, parts = cut.chosen(edit.shots), list(cut.parts)
     for i in chosen:
+        was = parts[i].count
         parts[i] = _chosen(parts[i], _place(parts[i].shot, edit.version))
-    return parts, f"Chose “{edit.version}” for {cut.told(chosen)}"
+        if edit.keep_place:
+            parts = _in_its_place(cut, parts, i, was)
+    told = ", the rest of the cut in its place" if edit.keep_place else ""
+    return parts, f"Chose “{edit.version}” for {cut.told(chosen)}{told}"
+
+
+def _in_its_place(cut: Editor, parts: list[Part], i: int, was: int) -> list[Part]:
+    """Shots of which one has another count now, with all behind it where it was.
+
+    Raises:
+        Refused: the next shot is too short for that.
+    """
+    grows = parts[i].count - was
+    parts[i] = replace(parts[i], count=was)
+    for vector, by in edits.overwriting(parts, i, head=False, by=grows):
+        stop = edits.stops(parts, vector, cut.scene.frames)[by > 0]
+        if stop.by is not None and abs(by) > abs(stop.by):
+            raise Refused(
+                f"That version of shot {parts[i].shot.name} is {grows} f longer than there is room for: {stop.why}.",
+                "Choose it and let the rest of the cut follow.",
+                field="version",
+            )
+        parts = edits.moved(parts, vector, by)
+    return parts
 
 
 def drop_version(cut: Editor, edit: DropVersion) -> Edited:

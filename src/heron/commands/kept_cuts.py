@@ -52,7 +52,7 @@ class UseCut(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         new, there = kept_cut(scene, self.cut), {camera.id for camera in scene.cameras}
-        shots = tuple(_standing(shot, there) for shot in new.shots)
+        shots = tuple(standing(shot, there) for shot in new.shots)
         lost = [a.name for a, b in zip(new.shots, shots, strict=True) if a.camera != b.camera]
         taken = {one.name for one in scene.cuts}
         name = scene.cut_name or next(f"Cut {n}" for n in range(1, 200) if f"Cut {n}" not in taken)
@@ -79,7 +79,7 @@ def _free(scene: Scene, name: str) -> None:
         raise Refused(f"A cut is called “{name}” already.", "Give it another name.", field="name")
 
 
-def _standing(shot: Shot, cameras: set[str]) -> Shot:
+def standing(shot: Shot, cameras: set[str]) -> Shot:
     """A shot that is kept, with the cameras that are there."""
     versions = tuple(one for one in shot.versions if one.camera is None or one.camera in cameras)
     if len(versions) < len(shot.versions):

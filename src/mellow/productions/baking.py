@@ -14,7 +14,7 @@ from heron.cut.layout import stage_step
 from heron.errors import NotFound
 from heron.formats.gltf import write_body, write_mover
 from heron.model import fingerprint
-from heron.scene import Scene
+from heron.scene import Scene, Shot
 from heron.scene.own import dressed
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
@@ -176,7 +176,12 @@ def tried(
     return out
 
 
-def _cut(scene: Scene) -> bytes:
+def other_cut(scene: Scene, shots: tuple[Shot, ...]) -> bytes:
+    """Other shots over the same stage, packed as the cut is; of each its name and its camera besides."""
+    return _cut(scene.having(shots=shots), named=True)
+
+
+def _cut(scene: Scene, *, named: bool = False) -> bytes:
     clocks = Clocks(scene)
     shot, stage = clocks.cut_table
     labels = clocks.timecode_labels()
@@ -188,6 +193,7 @@ def _cut(scene: Scene) -> bytes:
             {
                 "id": p.shot.id, "cut_first": p.cut_first, "cut_last": p.cut_last,
                 "step": stage_step(before, p) if before else None,
+                **({"name": p.shot.name, "camera": p.shot.camera} if named else {}),
             }
             for before, p in zip(befores, clocks.placed, strict=False)
         ],

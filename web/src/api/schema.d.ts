@@ -812,6 +812,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/cut/against": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut Against
+         * @description Another cut of the same scene, packed as the cut's own clocks are; nothing changes.
+         */
+        post: operations["mellow_productions_api_cutting_cut_against"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/cut/limits": {
         parameters: {
             query?: never;
@@ -1939,17 +1959,24 @@ export interface components {
         /**
          * AddVersion
          * @description Keeps another angle or length beside a shot, under a name; what is left out is as in the shot.
+         *
+         *     Without a name it is called by its camera. With `choose` it is the chosen one from then on.
          */
         AddVersion: {
             /** Camera */
             camera?: string | null;
+            /**
+             * Choose
+             * @default false
+             */
+            choose?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             edit: "add_version";
             /** Name */
-            name: string;
+            name?: string | null;
             /** Shots */
             shots: string[];
             /** Stage */
@@ -1957,6 +1984,18 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * AgainstIn
+         * @description What the cut is held against: a kept cut, or the cut with another version of a shot chosen.
+         */
+        AgainstIn: {
+            /** Kept */
+            kept?: string | null;
+            /** Shot */
+            shot?: string | null;
+            /** Version */
+            version?: string | null;
         };
         /**
          * AgainstOut
@@ -2987,7 +3026,10 @@ export interface components {
         };
         /**
          * Choose
-         * @description Chooses the version of shots that has a name; the one chosen until now is kept beside it. The cut closes up behind it.
+         * @description Chooses the version of shots that has a name; the one chosen until now is kept beside it.
+         *
+         *     Of another length, the rest of the cut follows; or, with `keep_place`, stays where it is: black is left behind a shorter
+         *     one, and a longer one takes the black behind it, then frames of the next shot.
          */
         Choose: {
             /**
@@ -2995,6 +3037,11 @@ export interface components {
              * @enum {string}
              */
             edit: "choose";
+            /**
+             * Keep Place
+             * @default false
+             */
+            keep_place?: boolean;
             /** Shots */
             shots: string[];
             /** Version */
@@ -3475,6 +3522,8 @@ export interface components {
          * @description Mixes shots with those before them, over so many frames before the joint and after it; none, a plain cut.
          *
          *     |--1--|----2----|--3--|   into 2:   |--1-/|/---2----|--3--|   no place changes
+         *
+         *     With `usual` it is a quarter of a second to either side, or as much less as there are frames for.
          */
         Dissolve: {
             /**
@@ -3489,6 +3538,11 @@ export interface components {
             ] | null;
             /** Shots */
             shots: string[];
+            /**
+             * Usual
+             * @default false
+             */
+            usual?: boolean;
         };
         /**
          * DrawPiece
@@ -14838,6 +14892,30 @@ export interface operations {
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
+            };
+        };
+    };
+    mellow_productions_api_cutting_cut_against: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainstIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

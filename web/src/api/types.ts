@@ -61,7 +61,15 @@ export interface CutTable {
   drop: boolean;
   first: number;
   /** `step`: frames of the stage that are skipped where the shot begins, or repeated where it is less than 0. */
-  shots: { id: string; cut_first: number; cut_last: number; step?: number | null }[];
+  shots: {
+    id: string;
+    cut_first: number;
+    cut_last: number;
+    step?: number | null;
+    /** Of another cut than the scene's own. */
+    name?: string;
+    camera?: string | null;
+  }[];
   shot: Int32Array;
   stage: Int32Array;
   timecode: Int32Array;

@@ -1,11 +1,14 @@
-import { ChevronLeft, ChevronRight, Trash2 } from "lucide-react";
+import { ChevronLeft, ChevronRight, Columns2, Trash2 } from "lucide-react";
 import type { Shot } from "../api/types";
+import { holdAgainst } from "../store/against";
 import { itemOf, useDocument } from "../store/document";
+import { usePreferences } from "../store/preferences";
 import { send } from "../store/sending";
-import { complain } from "../store/view";
+import { complain, lookThrough } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
+import { OneOf } from "../ui/one-of";
 import { keepVersion, nextVersion } from "../verbs/cutting";
 import { Section } from "./section";
 
@@ -19,13 +22,15 @@ export function ShotVersions({ shot }: { shot: Shot }) {
     ...versions.map((one) => ({ ...one, chosen: false })),
   ];
   rows.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+  const { versionsStay } = usePreferences();
+  const lengths = new Set(rows.map(({ stage }) => stage.last - stage.first));
   const edit = async (name: string, drop: boolean) =>
     complain(
       await send({
         kind: "cut.edit",
         do: drop
           ? { edit: "drop_version", shots: [shot.id], version: name }
-          : { edit: "choose", shots: [shot.id], version: name },
+          : { edit: "choose", shots: [shot.id], version: name, keep_place: versionsStay },
       }),
     );
   return (
@@ -53,6 +58,18 @@ export function ShotVersions({ shot }: { shot: Shot }) {
                       {one.stage.first}–{one.stage.last} · {frames} f
                     </span>
                   </label>
+                  {!one.chosen && (
+                    <Button
+                      tip={`Hold it beside the chosen one, in step`}
+                      aria-label={`${one.name} beside the chosen one`}
+                      onClick={async () => {
+                        const what = { shot: shot.id, version: one.name };
+                        if (complain(await holdAgainst(one.name, what))) lookThrough("cut");
+                      }}
+                    >
+                      <Columns2 size={13} />
+                    </Button>
+                  )}
                   <Button tip={`Delete version ${one.name}`} onClick={() => edit(one.name, true)}>
                     <Trash2 size={13} />
                   </Button>
@@ -60,6 +77,21 @@ export function ShotVersions({ shot }: { shot: Shot }) {
               );
             })}
           </ul>
+          {lengths.size > 1 && (
+            <OneOf
+              label="Of another length"
+              value={versionsStay ? "stays" : "follows"}
+              options={[
+                { value: "follows", label: "The cut follows", tip: "All later shots move" },
+                {
+                  value: "stays",
+                  label: "The rest stays",
+                  tip: "Black is left, or the next shot is trimmed",
+                },
+              ]}
+              onSet={(value) => usePreferences.setState({ versionsStay: value === "stays" })}
+            />
+          )}
           <div className="flex gap-1">
             <Button tip="The version before" hint="-" onClick={() => nextVersion(-1)}>
               <ChevronLeft size={14} />

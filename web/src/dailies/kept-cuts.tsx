@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client } from "../api/client";
+import { holdAgainst } from "../store/against";
 import { useDocument } from "../store/document";
 import { send } from "../store/sending";
-import { complain } from "../store/view";
+import { complain, lookThrough } from "../store/view";
 import { Button } from "../ui/button";
 import { newId } from "../verbs/new-id";
 
@@ -72,6 +73,14 @@ export function KeptCuts() {
               onClick={() => setCompared(compared === cut.id ? null : cut.id)}
             >
               Compare
+            </Button>
+            <Button
+              tip="Hold the cut that plays and this one beside each other, in step"
+              onClick={async () => {
+                if (complain(await holdAgainst(cut.name, { kept: cut.id }))) lookThrough("cut");
+              }}
+            >
+              Side by side
             </Button>
             <Button
               tip="Delete this kept cut"

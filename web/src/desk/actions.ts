@@ -1,5 +1,6 @@
 import { goToJoint } from "../assembly/walk";
 import { operate } from "../operating/operate";
+import { useAgainst } from "../store/against";
 import { dressShot, useDocument } from "../store/document";
 import { fitStrip } from "../store/fitted";
 import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
@@ -65,7 +66,8 @@ function loopEnd(which: "first" | "last"): void {
 
 function letGo(): void {
   const { tool, picking, comparing, whole } = useView.getState();
-  if (useView.getState().wall) useView.setState({ wall: false, held: [] });
+  if (useAgainst.getState().held) useAgainst.setState({ held: null });
+  else if (useView.getState().wall) useView.setState({ wall: false, held: [] });
   else if (whole) useView.setState({ whole: false });
   else if (picking) useView.setState({ picking: null });
   else if (comparing) useView.setState({ comparing: null });

@@ -3,6 +3,7 @@ import { Group, Panel, type PanelImperativeHandle, Separator } from "react-resiz
 import { Assembly } from "../assembly/assembly";
 import { useOperate } from "../operating/state";
 import { Plan } from "../plan/plan";
+import { useAgainst } from "../store/against";
 import { useDocument } from "../store/document";
 import { afterFirstPicture } from "../store/first";
 import { pause, settle } from "../store/moment";
@@ -84,6 +85,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
     let gone = false;
     const dim = localStorage.getItem("heron-room") === "dim";
     document.documentElement.dataset.room = dim ? "dim" : "light";
+    useAgainst.setState({ held: null });
     useView.setState({ dim, kind: null, ids: [], notices: [], tool: "select", asking: null, side: null });
     void openScene(place.scene, place.look).then(async (problem) => {
       if (gone) return;

@@ -1,4 +1,5 @@
 import type { Shot } from "../api/types";
+import { useAgainst } from "../store/against";
 import { useDocument } from "../store/document";
 import { useLive } from "../store/live";
 import { useMoment } from "../store/moment";
@@ -30,6 +31,7 @@ export function mixNow(): Mix | null {
     through !== "cut" ||
     wallIsUp() ||
     useLive.getState().camera ||
+    useAgainst.getState().held ||
     edges ||
     comparing ||
     !table ||

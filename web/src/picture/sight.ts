@@ -1,5 +1,6 @@
 import { MathUtils, type PerspectiveCamera, Vector3 } from "three";
 import type { CameraColumn } from "../api/types";
+import { otherNow, useAgainst } from "../store/against";
 import { useDocument } from "../store/document";
 import { asShot } from "../store/dressing";
 import { useMoment } from "../store/moment";
@@ -83,7 +84,14 @@ export function openShutter(): [number, number] | null {
   const { looks, comparing, edges } = useView.getState();
   const seen = cameraSeen();
   // What a hand has put somewhere is there at one frame alone.
-  if (!looks.motion || comparing || edges || !seen || useUnsaved.getState().unsaved?.camera === seen)
+  if (
+    !looks.motion ||
+    comparing ||
+    edges ||
+    heldAgainst() ||
+    !seen ||
+    useUnsaved.getState().unsaved?.camera === seen
+  )
     return null;
   const row = rowOf(seen, useMoment.getState().stage);
   const at = cameraColumns();
@@ -119,6 +127,7 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
     const without = ownHeads(comparing.camera, comparing.frame);
     return comparing.found.map((one, i) => ({ row: one.row, blades, without, over: [1, 1], box: boxes[i] }));
   }
+  if (heldAgainst()) return besideSights(aspect, room, within);
   if (wallIsUp()) return wallSights(aspect, room, within);
   if (through === "rover") return [{ row: null, blades: 0, without: [], over: [1, 1], box: WHOLE }];
   const seen = cameraSeen();
@@ -135,6 +144,28 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
   const row = seen ? cameraRow(seen, within ?? stage) : null;
   if (!seen || !row) return [];
   return [{ row, blades: bladesOf(seen), without: ownHeads(seen, stage), over, box: WHOLE }];
+}
+
+/** Whether the cut is shown beside another one. */
+export const heldAgainst = (): boolean =>
+  useAgainst.getState().held !== null && useView.getState().through === "cut";
+
+/** The picture of the cut, and beside it that of the cut it is held against, in step. */
+function besideSights(aspect: number, room: number, within?: number): Sight[] {
+  const boxes = sideBySide(2, aspect, room);
+  const { stage, shot, gap } = useMoment.getState();
+  const { shown } = useDocument.getState();
+  const own = gap ? undefined : shown?.shots[shot];
+  const off = (within ?? stage) - stage;
+  const both = [own?.camera ? { shot: own.id, camera: own.camera, stage } : null, otherNow()];
+  return both.flatMap((one, i) => {
+    const row = one && asShot(one.shot, () => cameraRow(one.camera, one.stage + off));
+    if (!one || !row) return [];
+    const lens = { blades: bladesOf(one.camera), without: ownHeads(one.camera, one.stage) };
+    return [
+      { row, ...lens, over: [1, 1] as [number, number], box: boxes[i], frame: one.stage, shot: one.shot },
+    ];
+  });
 }
 
 /** Every camera's picture, what is on air first. */

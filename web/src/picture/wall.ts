@@ -1,4 +1,5 @@
 import type { Scene } from "../api/types";
+import { useAgainst } from "../store/against";
 import { useDocument } from "../store/document";
 import { usePreferences } from "../store/preferences";
 import { useView } from "../store/view";
@@ -61,5 +62,11 @@ export function wallBoxes(
 /** Whether every camera's picture is shown in place of one. */
 export const wallIsUp = (): boolean => {
   const { wall, edges, comparing } = useView.getState();
-  return wall && !edges && !comparing && (useDocument.getState().shown?.cameras.length ?? 0) > 0;
+  return (
+    wall &&
+    !edges &&
+    !comparing &&
+    !useAgainst.getState().held &&
+    (useDocument.getState().shown?.cameras.length ?? 0) > 0
+  );
 };

@@ -34,6 +34,8 @@ interface Preferences {
   wallOf: "all" | "cut" | "chosen" | "figure";
   wallColumns: number;
   /** How a shot's board is held against its camera's picture, and how strong it lies over it, to 1. */
+  /** Where a version of another length is chosen, the rest of the cut stays where it is. */
+  versionsStay: boolean;
   boards: "hidden" | "beside" | "over";
   boardStrength: number;
 }
@@ -58,6 +60,7 @@ export const usePreferences = create<Preferences>()(
       shortest: 10,
       wallOf: "all",
       wallColumns: 0,
+      versionsStay: false,
       boards: "beside",
       boardStrength: 0.5,
     }),

@@ -1,6 +1,7 @@
 import type { Do, Edges, Shot } from "../api/types";
-import { itemOf, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
 import { pause, rate, useMoment } from "../store/moment";
+import { usePreferences } from "../store/preferences";
 import { send } from "../store/sending";
 import { complain, notice, select, useView } from "../store/view";
 import { nudge } from "../ui/nudge";
@@ -48,12 +49,8 @@ export const nudgeEdit = (edit: Edges, far: number): Promise<void> =>
 
 /** Dissolve to a shot over half a second, as far as there are frames; or cut to it plainly again. */
 export async function dissolve(shot: Shot): Promise<void> {
-  const most = shot.dissolve ? 0 : Math.max(Math.round(rate() / 4), 1);
-  for (let n = most; ; n = Math.floor(n / 2)) {
-    const frames: [number, number] | null = n ? [n, n] : null;
-    const problem = await send({ kind: "cut.edit", do: { edit: "dissolve", shots: [shot.id], frames } });
-    if (!problem || n <= 1) return void complain(problem);
-  }
+  const todo: Do = { edit: "dissolve", shots: [shot.id], frames: null, usual: !shot.dissolve };
+  complain(await send({ kind: "cut.edit", do: todo }));
 }
 
 /** Split the shot that is seen, at the playhead. */
@@ -106,14 +103,8 @@ export async function duplicateShots(shots: string[], before: string | null = nu
 
 /** Keep another angle of a shot, and choose it. */
 export async function keepVersion(shot: Shot, camera: string): Promise<void> {
-  const letter = itemOf(useDocument.getState().scene, "cameras", camera)?.letter ?? "";
-  const taken = new Set([shot.version, ...(shot.versions ?? []).map((one) => one.name)]);
-  let name = `on ${letter}`;
-  for (let n = 2; taken.has(name); n++) name = `on ${letter}, ${n}`;
-  const shots = [shot.id];
-  const problem = await send({ kind: "cut.edit", do: { edit: "add_version", shots, name, camera } });
-  if (complain(problem))
-    complain(await send({ kind: "cut.edit", do: { edit: "choose", shots, version: name } }));
+  const todo: Do = { edit: "add_version", shots: [shot.id], camera, choose: true };
+  complain(await send({ kind: "cut.edit", do: todo }));
 }
 
 /** Choose the next version of the selected shot, or of the one that is seen, and go on playing. */
@@ -128,6 +119,7 @@ export async function nextVersion(by: 1 | -1): Promise<void> {
   );
   if (names.length < 2)
     return notice(`Shot ${shot.name} has one version.`, "Keep another on its card.", false);
+  const keep_place = usePreferences.getState().versionsStay;
   const version = names[(names.indexOf(own) + by + names.length) % names.length];
-  complain(await send({ kind: "cut.edit", do: { edit: "choose", shots: [shot.id], version } }));
+  complain(await send({ kind: "cut.edit", do: { edit: "choose", shots: [shot.id], version, keep_place } }));
 }

@@ -4,6 +4,7 @@ import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "re
 import { createPortal } from "react-dom";
 import { Black } from "../picture/black";
 import { overscan } from "../picture/sight";
+import { useAgainst } from "../store/against";
 import { useDocument } from "../store/document";
 import { afterFirstPicture } from "../store/first";
 import { useMoment } from "../store/moment";
@@ -16,6 +17,7 @@ import { Button } from "../ui/button";
 import { useCorner } from "../ui/corner";
 import { fetched } from "../ui/fetched";
 import { newCamera } from "../verbs/cameras";
+import { AgainstBar, AgainstLabels } from "./against";
 import { Board } from "./board";
 import { Caption } from "./caption";
 import { CompareLabels } from "./compare";
@@ -186,12 +188,13 @@ export function Viewfinder() {
   useView((s) => s.looks.outside);
   useVersion(useSeenCamera()?.id ?? "");
   const edges = useView((s) => s.edges !== null);
-  const wall = useView((s) => s.wall) && cameras > 0 && !comparing && !edges;
-  const rover = through === "rover" || comparing || edges || wall;
+  const against = useAgainst((s) => s.held !== null) && through === "cut" && !comparing && !edges;
+  const wall = useView((s) => s.wall) && cameras > 0 && !comparing && !edges && !against;
+  const rover = through === "rover" || comparing || edges || wall || against;
   // With what lies outside the frame shown, the picture is larger than the frame in it.
   const beyond = rover ? null : overscan();
   const [overX, overY] = beyond?.over ?? [1, 1];
-  const other = inset && !comparing && !edges && !wall && (through !== "rover" || cameras > 0);
+  const other = inset && !comparing && !edges && !wall && !against && (through !== "rover" || cameras > 0);
   const elevation = useView((s) => s.seenFrom !== "above");
   // A camera's frame wants all the room: the rover's small picture lies on the plan then.
   const planCorner = useCorner((s) => s.corner);
@@ -258,13 +261,14 @@ export function Viewfinder() {
             )}
             {beyond && <Outside inner={inner} back={beyond.back} over={beyond.over} />}
             {edges && <EdgeLabels width={width} height={height} />}
+            {against && <AgainstLabels width={width} height={height} />}
             {comparing && <CompareLabels width={width} height={height} />}
             {wall && (
               <Suspense>
                 <WallLabels width={width} height={height} />
               </Suspense>
             )}
-            {black && !edges && !wall && <Black />}
+            {black && !edges && !wall && !against && <Black />}
           </div>
         )}
         {places.inset && <Inset place={places.inset} />}
@@ -280,6 +284,8 @@ export function Viewfinder() {
         <Suspense>
           <WallBar />
         </Suspense>
+      ) : against ? (
+        <AgainstBar />
       ) : (
         <Line />
       )}

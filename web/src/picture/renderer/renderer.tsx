@@ -1,6 +1,7 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
 import type { PerspectiveCamera, Scene, WebGLRenderTarget } from "three";
+import { useAgainst } from "../../store/against";
 import { useDocument } from "../../store/document";
 import { asShot, sceneDrawn } from "../../store/dressing";
 import { firstPicture } from "../../store/first";
@@ -88,6 +89,7 @@ export function Renderer() {
       useVersions.subscribe((s, was) => s.of !== was.of && moved(!onlyCameras(s.of, was.of))),
       useView.subscribe(() => moved(false)),
       usePreferences.subscribe(() => moved(false)),
+      useAgainst.subscribe(() => moved(false)),
       useLive.subscribe((s, was) => s.camera !== was.camera && moved(false)),
       useUnsaved.subscribe(() => moved(false)),
     ];
@@ -146,7 +148,9 @@ export function Renderer() {
       gl.setClearColor(useView.getState().dim ? 0x3c3c3c : 0x777777, 1);
       gl.clear();
       for (const sight of seen) {
-        stage(sight.frame ?? at + (sight.later ?? 0));
+        const pose = () => stage(sight.frame ?? at + (sight.later ?? 0));
+        if (sight.shot === undefined) pose();
+        else asShot(sight.shot, pose);
         gl.setRenderTarget(into);
         lens = drawOne(gl, scene, eye, into, sight, n, looks.blur);
       }
