@@ -484,3 +484,17 @@ def test_a_version_too_long_for_its_place_is_refused():
     kept = after(TOUCHING, {"edit": "add_version", "shots": ["20"], "name": "long", "stage": [1201, 1270]})
     with pytest.raises(HeronError, match=r"30 f longer than there is room for.*no frames left"):
         after(kept, {"edit": "choose", "shots": ["20"], "version": "long", "keep_place": True})
+
+
+def test_a_list_names_pictures_that_came_with_it_or_nothing_is_made():
+    listed = 'name,length,text,picture\r\n050,24,"She waits, alone",wait.png\r\n060,1s,,\r\n'
+    with pytest.raises(HeronError, match=r"row 2: its picture wait\.png was not given"):
+        run_one(TOUCHING, parse_commands(json.dumps({"kind": "shots.list", "csv": listed}))[0])
+    key = "0123456789abcdef01234567"
+    boards = {"wait.png": key, "other.png": "f" * 24}
+    scene = run_one(
+        TOUCHING, parse_commands(json.dumps({"kind": "shots.list", "csv": listed, "boards": boards}))[0]
+    )[0]
+    assert [(s.name, s.stage.count, s.note, s.board) for s in scene.shots[3:]] == [
+        ("050", 24, "She waits, alone", key), ("060", 24, "", ""),
+    ]  # fmt: skip

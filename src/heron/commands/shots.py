@@ -100,19 +100,29 @@ class AddShot(Command):
 
 
 class ListShots(Command):
-    """Put the shots of a list (CSV) at the end of the cut, as slates: a name, a length, a line of text."""
+    """Put the shots of a list (CSV) at the end of the cut, as slates: a name, a length, a line of text, a picture."""
 
     kind: Literal["shots.list"] = "shots.list"
     csv: Annotated[str, Field(max_length=4_000_000)]
+    #: By the names that the list has for them, the keys of pictures.
+    boards: dict[str, BoardKey] = Field(default_factory=dict, max_length=5000)
     #: What the new shots are called by: this with a number.
     id: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,34}$")] = Field(
         default_factory=lambda: new_id("list")
     )
 
     def apply(self, scene: Scene) -> Outcome:
-        listed = read_shots(self.csv, parse_rate(scene.rate), {shot.name for shot in scene.shots})
+        listed = read_shots(
+            self.csv, parse_rate(scene.rate), {shot.name for shot in scene.shots}, self.boards
+        )
         new = tuple(
-            Shot(id=f"{self.id}-{n}", name=one.name, stage=Frames(first=1, last=one.frames), note=one.text)
+            Shot(
+                id=f"{self.id}-{n}",
+                name=one.name,
+                stage=Frames(first=1, last=one.frames),
+                note=one.text,
+                board=self.boards.get(one.picture, ""),
+            )
             for n, one in enumerate(listed, 1)
         )
         frames = sum(one.frames for one in listed)

@@ -3,6 +3,7 @@
 import csv
 import io
 import re
+from collections.abc import Collection
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -14,6 +15,7 @@ _NAMES = {
     "name": ("name", "shot", "shot name"),
     "length": ("length", "frames", "duration"),
     "text": ("text", "note", "description", "action"),
+    "picture": ("picture", "board", "image"),
 }
 MOST_ROWS = 5000
 #: So many wrong rows are told of.
@@ -23,19 +25,21 @@ _SECONDS = re.compile(r"(\d+(?:[.,]\d+)?)\s*s")
 
 @dataclass(frozen=True)
 class ListedShot:
-    """A shot as it is listed: its name, its frames, and a line of text."""
+    """A shot as it is listed: its name, its frames, a line of text, and the name of its picture."""
 
     name: str
     frames: int
     text: str
+    picture: str = ""
 
 
-def read_shots(text: str, fps: Fraction, taken: set[str]) -> list[ListedShot]:
+def read_shots(text: str, fps: Fraction, taken: set[str], pictures: Collection[str] = ()) -> list[ListedShot]:
     """The shots of a list, in order.
 
     Args:
         fps: for lengths in seconds, as `2.5s`.
         taken: names that shots have already.
+        pictures: names of the pictures that came with the list.
 
     Raises:
         BadInput: the list cannot be read, or some of its rows are wrong; which, and why.
@@ -69,11 +73,13 @@ def read_shots(text: str, fps: Fraction, taken: set[str]) -> list[ListedShot]:
             why = "it has no length"
         elif frames is None or not 1 <= frames <= MAX_FRAMES:
             why = f"{cell['length']!r:.40} is not a length: give frames, as 48, or seconds, as 2s"
+        elif cell["picture"] and cell["picture"] not in pictures:
+            why = f"its picture {cell['picture']:.40} was not given with the list"
         if why:
             wrong.append(f"row {number}: {why}")
             continue
         names.add(cell["name"])
-        out.append(ListedShot(cell["name"], frames or 1, cell["text"]))
+        out.append(ListedShot(cell["name"], frames or 1, cell["text"], cell["picture"]))
     if wrong:
         more = f"; and {len(wrong) - _TOLD} more" if len(wrong) > _TOLD else ""
         raise BadInput(

@@ -5606,9 +5606,13 @@ export interface components {
         };
         /**
          * ListShots
-         * @description Put the shots of a list (CSV) at the end of the cut, as slates: a name, a length, a line of text.
+         * @description Put the shots of a list (CSV) at the end of the cut, as slates: a name, a length, a line of text, a picture.
          */
         ListShots: {
+            /** Boards */
+            boards?: {
+                [key: string]: string;
+            };
             /** Csv */
             csv: string;
             /** Id */

@@ -9,8 +9,8 @@ import { complain, notice, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { TextField } from "../ui/text-field";
+import { bringList } from "../verbs/boards";
 import { goToShot } from "../verbs/navigation";
-import { newId } from "../verbs/new-id";
 import { KeptCuts } from "./kept-cuts";
 import { shotPictures, useShotPictures } from "./shot-pictures";
 
@@ -83,25 +83,20 @@ export function ShotsPanel() {
 
 /** Shots of a spreadsheet, as slates at the end of the cut. */
 function BringList() {
-  const take = async (file: File | undefined) => {
-    if (!file) return;
-    if (file.size > 4_000_000)
-      return notice("The list is larger than 4 MB.", "Save it as CSV with its text alone.");
-    complain(await send({ kind: "shots.list", id: newId("list"), csv: await file.text() }));
-  };
   return (
     <label
       className={`${LINK} cursor-pointer`}
-      title="Shots from a spreadsheet: CSV with the headings name, length (frames, or 2s) and text"
+      title="Shots from a spreadsheet: CSV with the headings name, length (frames, or 2s), text and picture; choose the pictures it names together with it"
     >
       Bring in .csv
       <input
         type="file"
-        accept=".csv,text/csv"
+        accept=".csv,text/csv,image/png,image/jpeg,image/webp"
+        multiple
         className="sr-only"
         aria-label="Bring in a list of shots"
         onChange={(e) => {
-          void take(e.target.files?.[0]);
+          void bringList([...(e.target.files ?? [])]);
           e.target.value = "";
         }}
       />
