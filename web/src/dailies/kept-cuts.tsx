@@ -58,7 +58,7 @@ export function KeptCuts() {
       <ul className="mt-1 flex flex-col gap-1" aria-label="Kept cuts">
         {cuts.map((cut) => (
           <li key={cut.id} className="flex flex-wrap items-center gap-1.5">
-            <span className="min-w-0 flex-1 truncate" title={cut.when}>
+            <span className="min-w-0 basis-full truncate" title={cut.when}>
               <b>{cut.name}</b> <span className="text-faint">{cut.shots?.length} shots</span>
             </span>
             <Button

@@ -54,6 +54,7 @@ export function AgainstBar() {
   if (!held) return null;
   return (
     <div className="flex h-8 items-center gap-3 border-t border-line px-3 text-sm" data-testid="against-bar">
+      <span className="text-faint">In step by</span>
       <OneOf
         label="In step by"
         value={held.by}
