@@ -88,6 +88,7 @@ def test_shots_begin_and_end_where_their_frames_are_shown():
               {"edit": "trim", "reel": "a", "first": 5, "last": 34})  # fmt: skip
     laid_ = laid(film, CUTS)
     shown = [laid_.shows(frame)[1] for frame in range(laid_.length)]
+    assert laid_.table(0).tolist() == shown
     for first, last in ((0, 9), (10, 10), (10, 20), (30, 39), (0, 4)):
         inside = [i for i, cut in enumerate(shown) if first <= cut <= last]
         assert laid_.span(0, first, last) == ((inside[0], inside[-1]) if inside else None)

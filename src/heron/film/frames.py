@@ -1,14 +1,17 @@
 """Scenes one after the other: frames of a film and the frames of each scene's cut that they show, in whole numbers."""
 
-from bisect import bisect_left, bisect_right
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Literal
+from typing import Any, Literal
+
+import numpy as np
 
 from heron.errors import BadInput, Refused
 
 Fit = Literal["time", "frames"]
+Ints = np.ndarray[Any, np.dtype[np.int64]]
 
 
 @dataclass(frozen=True)
@@ -31,6 +34,7 @@ class Film:
 
     def __init__(self, reels: Sequence[Reel], rate: Fraction) -> None:
         self.reels, self.rate = tuple(reels), rate
+        self._tables: dict[int, Ints] = {}
         #: The first film frame of each reel, and of what would come after the last.
         self.begins = [0]
         for place, reel in enumerate(reels, 1):
@@ -83,20 +87,33 @@ class Film:
         frame = self.begins[place] + max(0, -((-(k * ratio - Fraction(1, 2))) // 1))
         return frame if frame < self.begins[place + 1] and self.shows(frame) == (place, cut) else None
 
+    def table(self, place: int) -> Ints:
+        """(n,) for each film frame of a reel, the frame of its cut that is shown: `shows` for all of them at once."""
+        found = self._tables.get(place)
+        if found is None:
+            reel, k = (
+                self.reels[place],
+                np.arange(self.begins[place + 1] - self.begins[place], dtype=np.int64),
+            )
+            if not self._same(reel):
+                ratio = reel.rate / (2 * self.rate)
+                k = np.minimum((2 * k + 1) * ratio.numerator // ratio.denominator, reel.count - 1)
+            found = self._tables[place] = k + reel.first
+        return found
+
     def plain(self, place: int) -> bool:
         """Whether a reel's film frames show the frames of its cut one by one."""
         return self._same(self.reels[place])
 
     def span(self, place: int, first: int, last: int) -> tuple[int, int] | None:
         """The first and last film frame that show some frames of a reel's cut; none where the film shows none of them."""
-        begin, end = self.begins[place], self.begins[place + 1]
-        reel = self.reels[place]
+        begin, reel = self.begins[place], self.reels[place]
         if self._same(reel):
             low, high = begin + max(first - reel.first, 0), begin + min(last - reel.first, reel.count - 1)
         else:
-            frames = range(begin, end)
-            low = begin + bisect_left(frames, first, key=lambda frame: self.shows(frame)[1])
-            high = begin + bisect_right(frames, last, key=lambda frame: self.shows(frame)[1]) - 1
+            table = self.table(place)
+            low = begin + int(np.searchsorted(table, first))
+            high = begin + int(np.searchsorted(table, last, side="right")) - 1
         return (low, high) if low <= high else None
 
 

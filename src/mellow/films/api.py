@@ -300,7 +300,7 @@ def _reel(film: FilmDoc, frames: Frames, place: int, known: dict[int, rows.Known
     reel, of = film.reels[place], frames.reels[place]
     scene = known.get(reel.scene)
     begin, end = frames.begins[place], frames.begins[place + 1]
-    shows = None if frames.plain(place) else [frames.shows(frame)[1] for frame in range(begin, end)]
+    shows = None if frames.plain(place) else frames.table(place).tolist()
     shots = []
     for shot, cut in scene.shots if scene else ():
         if span := frames.span(place, cut, cut + shot.stage.count - 1):
