@@ -15,7 +15,7 @@ from heron.dailies.asked import Render
 from heron.demo import slack_tide
 from heron.scene import empty_scene
 from mellow.actors import Actor
-from mellow.dailies import work
+from mellow.dailies import media, work
 from mellow.dailies.packing import pack_take
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
@@ -71,14 +71,23 @@ def test_a_film_is_opened_without_loading_its_scenes_whole(client, scenes, monke
     assert client.get(f"/api/films/{film['id']}").json()["length"] == film["length"]
 
 
-def test_scenes_are_put_away_brought_back_and_go_for_good(client, scenes):
+def test_scenes_are_put_away_brought_back_and_go_for_good(client, scenes, settings, tmp_path):
+    settings.MEDIA = str(tmp_path)
     listed = lambda **query: [one["id"] for one in client.get("/api/scenes", query).json()]  # noqa: E731
     film = sent(client, "/api/films", name="F", scenes=scenes[:1]).json()
     assert client.delete(f"/api/scenes/{scenes[0]}").status_code == 200
     assert listed() == [scenes[1]] and listed(put_away=True) == [scenes[0]]
     assert client.get(f"/api/films/{film['id']}").json()["reels"][0]["put_away"]
+    # What was rendered of it is kept too.
+    take = work.begin(
+        models.Scene.objects.get(pk=scenes[0]),
+        Render(of="shots", shots=("shot-040",), high=72),
+        Actor("artist"),
+    )
+    media.folder(take.pk).mkdir(parents=True)
     kept = client.delete(f"/api/scenes/{scenes[0]}?for_good=true")
-    assert kept.status_code == 422 and "A film shows Slack Tide" in kept.json()["detail"]
+    assert kept.status_code == 422 and "The film “F” shows Slack Tide" in kept.json()["detail"]
+    assert media.folder(take.pk).exists()
     for scene in scenes:
         client.delete(f"/api/scenes/{scene}")
     models.Scene.objects.update(put_away=timezone.now() - timedelta(days=31))

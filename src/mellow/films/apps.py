@@ -12,12 +12,18 @@ class Films(AppConfig):
     default_auto_field = "django.db.models.BigAutoField"
 
     def ready(self) -> None:
-        """A worker knows its task, and a film goes on when a take of one of its scenes has ended."""
+        """A worker knows its task, a film goes on when a take of one of its scenes has ended, and keeps its scenes."""
         from mellow.dailies.work import ended
         from mellow.films import tasks  # noqa: F401
         from mellow.films.renders import carry_on_with
+        from mellow.films.rows import refuse_shown
+        from mellow.productions.rows import deleting
 
         def on_end(take: Any, **_: Any) -> None:
             carry_on_with(take)
 
+        def on_delete(scene: Any, **_: Any) -> None:
+            refuse_shown(scene)
+
         ended.connect(on_end, weak=False)
+        deleting.connect(on_delete, weak=False)

@@ -125,6 +125,20 @@ def turn(film_id: int, which: str, actor: Actor) -> tuple[Film, str]:
     return row, f"{'Undid' if undo else 'Redid'}: {change.sentence}"
 
 
+def refuse_shown(scene: models.Scene) -> None:
+    """See that no film shows a scene.
+
+    Raises:
+        Refused: one does.
+    """
+    film = Film.objects.filter(shows__scene=scene).first()
+    if film is not None:
+        raise Refused(
+            f"The film “{film.name}” shows {scene.name}.",
+            "Take it out of the film first; in the trash it does no harm.",
+        )
+
+
 def _save(row: Film, film: FilmDoc) -> None:
     row.name, row.doc, row.revision = film.name, film.plain, row.revision + 1
     row.save()

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.db import transaction
 from django.db.models import Model
+from django.dispatch import Signal
 from django.utils import timezone
 from pydantic import ValidationError
 
@@ -15,6 +16,8 @@ from heron.scene.upgrades import SETTINGS, VERSION, upgrade
 from mellow.productions import models
 from mellow.productions.open_scenes import forget, opened
 
+#: Sent with a scene that is about to be deleted for good; whoever needs it refuses.
+deleting = Signal()
 _ROWS: dict[str, type[Any]] = {
     "figures": models.Figure, "movers": models.Mover, "pieces": models.Piece, "perches": models.Perch,
     "lenses": models.Lens, "cameras": models.Camera, "shots": models.Shot, "cues": models.Cue,
@@ -109,7 +112,13 @@ def freeze(row: models.Scene) -> models.Scene:
 
 @transaction.atomic
 def delete(row: models.Scene) -> None:
-    """Delete a scene with all that is in it, or nothing of it."""
+    """Delete a scene with all that is in it, or nothing of it.
+
+    Raises:
+        Refused: something shows it.
+    """
+    # Asked first: files of takes go with their rows, and would not come back with them.
+    deleting.send(models.Scene, scene=row)
     for frozen in row.frozen.all():
         delete(frozen)
     # Shots hold on to their cameras, so that no camera goes from under one.

@@ -105,8 +105,10 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
   const { through, comparing, edges } = useView.getState();
   if (edges) {
     const boxes = sideBySide(edges.length, aspect, room);
-    return edges.flatMap(({ camera, frame }, i) => {
-      const row = camera ? rowOf(camera, frame) : null;
+    const { shown } = useDocument.getState();
+    return edges.flatMap(({ camera, frame, shot: name }, i) => {
+      const shot = shown?.shots.find((one) => one.name === name)?.id ?? null;
+      const row = camera ? asShot(shot, () => rowOf(camera, frame)) : null;
       return camera && row
         ? [
             {
@@ -116,6 +118,7 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
               over: [1, 1] as [number, number],
               box: boxes[i],
               frame,
+              shot,
             },
           ]
         : [];

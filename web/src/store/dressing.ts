@@ -28,9 +28,9 @@ export function drawAsShot(shot: string | null): void {
 export function shotDrawn(): string | null {
   if (asked !== undefined) return asked;
   const { dress, shown } = useDocument.getState();
-  if (dress) return dress;
   const { through, wall } = useView.getState();
-  if (through !== "cut" || wall || useLive.getState().camera) return null;
+  // In the cut each shot is seen as it is, whichever is dressed.
+  if (through !== "cut" || wall || useLive.getState().camera) return dress;
   return shown?.shots[useMoment.getState().shot]?.id ?? null;
 }
 

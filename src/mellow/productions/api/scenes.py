@@ -3,7 +3,7 @@
 from contextlib import suppress
 from datetime import timedelta
 
-from django.db.models import Count, ProtectedError
+from django.db.models import Count
 from django.http import HttpResponse
 from django.utils import timezone
 from ninja import Router
@@ -49,7 +49,7 @@ def _empty_trash() -> None:
     """What has lain in the trash for long goes for good, unless a film shows it."""
     before = timezone.now() - timedelta(days=TRASH_DAYS)
     for row in models.Scene.objects.filter(put_away__lt=before):
-        with suppress(ProtectedError):
+        with suppress(Refused):
             rows.delete(row)
 
 
@@ -84,12 +84,7 @@ def put_away(request: Request, scene_id: int, for_good: bool = False) -> Head:
     if row.frozen_at is not None:
         raise Refused("This scene belongs to a take.", "Delete the take instead.")
     if for_good:
-        try:
-            rows.delete(row)
-        except ProtectedError:
-            raise Refused(
-                f"A film shows {row.name}.", "Take it out of the film first; in the trash it does no harm."
-            ) from None
+        rows.delete(row)
     else:
         models.Scene.objects.filter(pk=row.pk).update(put_away=timezone.now())
     return Head(revision=row.revision)
