@@ -37,7 +37,7 @@ def test_another_window_shows_a_change_as_it_happens_without_loading_the_scene(d
 
 
 def test_a_scene_deleted_elsewhere_says_so(desk, other):
-    desk.server.call("DELETE", f"/api/scenes/{desk.id}")
+    desk.server.call("DELETE", f"/api/scenes/{desk.id}?for_good=true")
     other.page.get_by_text("This scene was deleted.").wait_for(timeout=3000)
 
 
