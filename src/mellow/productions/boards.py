@@ -17,7 +17,7 @@ def keep(production: Production, content: bytes) -> str:
     """Keep a picture and give its key; the same picture, the same key.
 
     Raises:
-        BadInput: it is no picture, or too large.
+        BadInput: it is not a picture, or too large.
     """
     image = read_board(content)
     image.thumbnail((_LONGEST, _LONGEST))
