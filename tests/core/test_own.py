@@ -12,6 +12,9 @@ from heron.commands.registry import parse, run_one
 from heron.dailies.frames import frames_of_cut
 from heron.demo import slack_tide
 from heron.errors import HeronError
+from heron.framing.angles import angle_said
+from heron.framing.sharpness import figures_in_focus
+from heron.framing.shot_size import shot_size
 from heron.scene import diff, find, read_scene, write_scene
 from heron.scene.own import dressed
 
@@ -137,3 +140,17 @@ def test_a_command_for_a_shot_alone_is_refused_as_it_would_be_for_the_scene():
     ):
         with pytest.raises(HeronError, match=said):
             run(slack_tide(), parse_commands(json.dumps([command])))
+
+
+def test_what_is_hidden_is_neither_framed_nor_focused_on_nor_named():
+    scene = slack_tide()
+    everybody = [one.id for one in (*scene.figures, *scene.movers)]
+    hidden = do(scene, {"kind": "things.hide", "ids": everybody, "hidden": True})
+    camera, frame = find(scene, "cameras", "cam-e"), 1200
+    seen, unseen = Bake(scene), Bake(hidden)
+    assert shot_size(seen, camera, frame)[0] == "Odile" and shot_size(unseen, camera, frame) is None
+    assert (
+        angle_said(seen, camera, frame) == "" and angle_said(unseen, camera, frame) == "Nothing in the frame"
+    )
+    assert [one.name for one in figures_in_focus(unseen, camera, frame, 1920)] == []
+    assert figures_in_focus(seen, camera, frame, 1920)
