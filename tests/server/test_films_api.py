@@ -16,6 +16,7 @@ from heron.demo import slack_tide
 from heron.scene import empty_scene
 from mellow.actors import Actor
 from mellow.dailies import media, work
+from mellow.dailies.models import Take
 from mellow.dailies.packing import pack_take
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
@@ -151,3 +152,19 @@ def test_a_slate_is_its_board_in_the_movie(client, settings, tmp_path):
     assert len(shown) == 5
     assert np.abs(shown[:3] - (200, 30, 30)).mean() < 8
     assert np.median(shown[3:]) < 40 and shown[3:].max() > 150
+
+
+def test_a_render_of_a_film_is_cancelled_or_fails_with_its_takes(client, scenes, settings, tmp_path):
+    settings.MEDIA = str(tmp_path)
+    film = sent(client, "/api/films", name="F", scenes=scenes).json()
+    path = f"/api/films/{film['id']}/renders"
+    first = sent(client, path, high=72).json()
+    assert (first["state"], first["done"], first["of"]) == ("drawing", 0, 2 * 275)
+    assert sent(client, f"/api/films/renders/{first['id']}/cancel").json()["state"] == "cancelled"
+    assert {one["state"] for one in client.get("/api/takes").json()} == {"cancelled"}
+    sent(client, path, high=72)
+    take = Take.objects.filter(state__in=Take.UNFINISHED).first()
+    work.cancel([take])
+    told = client.get(path).json()[0]
+    assert told["state"] == "failed" and f"take {take.number} of Slack Tide" in told["reason"]
+    assert client.get(f"/api/films/renders/{told['id']}/movie").status_code == 404
