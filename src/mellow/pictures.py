@@ -11,6 +11,8 @@ from heron.errors import BadInput
 
 _SIGNATURE, _END = b"\x89PNG\r\n\x1a\n", b"IEND\xaeB`\x82"
 _JPEG_BEGIN, _JPEG_END = b"\xff\xd8", b"\xff\xd9"
+#: JPEG of a quality at which nobody minds; ours.
+_QUALITY = 88
 #: More than any render or still asks for, and what fits in 100 MB while it is worked on.
 MOST_PIXELS = 18_000_000
 #: A sent picture's pixels take at most so many bytes packed: what Pillow is given, it unpacks.
@@ -73,6 +75,18 @@ def read_board(content: bytes) -> Image.Image:
     # As above: broken files are answered with whatever went wrong in them.
     except Exception:
         raise BadInput("That is not a picture.", "Give a PNG, a JPEG or a WebP.") from None
+
+
+def as_jpeg(content: bytes, longest: int) -> bytes:
+    """A picture that was sent, as a JPEG of at most so many pixels along its longer side.
+
+    Raises:
+        BadInput: as `read_board`.
+    """
+    image, out = read_board(content), io.BytesIO()
+    image.thumbnail((longest, longest))
+    image.save(out, "JPEG", quality=_QUALITY)
+    return out.getvalue()
 
 
 def looks_whole(path: Path) -> bool:

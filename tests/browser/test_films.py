@@ -78,3 +78,23 @@ def test_a_film_is_rendered_as_one_movie(server, page, tmp_path):
         9: ("cam-b", 1201),
     }.items():
         assert np.abs(frames[at] - still(camera, stage, QUICK)).mean() < 6, at
+
+
+def test_the_list_has_pictures_and_puts_scenes_under_their_films(server, page):
+    made(server, slack_tide(), slack_tide(), name="Both Banks")
+    alone = bring(server, do(slack_tide(), {"kind": "scene.set", "name": "Alone"}))
+    page.goto(server.url)
+    page.get_by_label("Find a scene by name").fill("alone")
+    row = page.locator("[data-scene=Alone]")
+    row.get_by_text("4 shots, 275 f · 11.5 s").wait_for()
+    row.locator("img").wait_for(timeout=60_000)
+    # What was drawn is kept: another time it is there at once.
+    page.wait_for_function(
+        "id => fetch('/api/scenes').then((a) => a.json()).then((all) => all.find((s) => s.id === id).picture === 0)",
+        arg=alone,
+    )
+    page.get_by_label("Find a scene by name").fill("")
+    page.get_by_label("Order of scenes").select_option("By film")
+    group = page.locator("div:has(> h3)").filter(has=page.get_by_role("heading", name="Both Banks"))
+    group.locator("[data-scene='Slack Tide']").nth(1).wait_for()
+    assert group.locator("[data-scene]").count() == 2 and group.locator("[data-scene=Alone]").count() == 0

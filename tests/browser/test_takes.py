@@ -1,12 +1,21 @@
 """Dailies as an artist uses them: asked for, watched, held against each other, remarked on; and the shot list."""
 
+import base64
 import io
 
 import numpy as np
 import pytest
 from harness import QUIET, ROUND, Desk
 from PIL import Image
-from renders import begin, bring, short, told, wait
+from renders import QUICK, begin, bring, drawer, short, told, wait
+from renders import pixels as decoded
+
+FETCH = """async (address) => {
+  const content = new Uint8Array(await (await fetch(address)).arrayBuffer());
+  let text = '';
+  for (const byte of content) text += String.fromCharCode(byte);
+  return btoa(text);
+}"""
 
 
 @pytest.fixture
@@ -186,6 +195,27 @@ def test_a_render_is_asked_for_in_the_dialog_and_can_be_cancelled(server, page):
     with page.expect_download() as download:
         job.get_by_role("link", name="Pictures").click()
     assert download.value.suggested_filename == "Slack_Tide_take_001_pictures.zip"
+
+
+def test_shots_on_the_strip_show_their_own_first_frames(desk, server):
+    """Of the four pictures each is nearest to what the page that draws makes of its camera at its frame."""
+    page, pictures = desk.page, desk.page.get_by_test_id("shot-picture")
+    address = lambda k: pictures.nth(k).get_attribute("src")  # noqa: E731
+    pictures.nth(3).wait_for(timeout=60_000)
+    before = [address(k) for k in range(4)]
+    command = {"kind": "camera.glass", "camera": "cam-c", "exposure": -1.5}
+    server.call("POST", f"/api/scenes/{desk.id}/commands", {"seen": 0, "command": command})
+    # A darker exposure of camera C is another picture of 030, and of no other shot.
+    page.wait_for_function(
+        "was => document.querySelectorAll('[data-testid=shot-picture]')[2].src !== was", arg=before[2]
+    )
+    assert [address(k) == before[k] for k in range(4)] == [True, True, False, True]
+    shown = [decoded(base64.b64decode(page.evaluate(FETCH, address(k)))) for k in range(4)]
+    shots, draw = desk.scene()["shots"], drawer(page, server, desk.id, 320, 180)
+    drawn = [draw(shot["camera"], shot["stage"]["first"], QUICK) for shot in shots]
+    for k, one in enumerate(shown):
+        off = [np.abs(one - other).mean() for other in drawn]
+        assert int(np.argmin(off)) == k and off[k] < 12, off
 
 
 def test_the_shot_list_steps_from_shot_to_shot_and_keeps_notes(desk):

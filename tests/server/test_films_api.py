@@ -49,7 +49,7 @@ def test_a_film_is_made_edited_and_undone(client, scenes):
     assert stale.status_code == 409
     assert sent(client, f"/api/films/{film['id']}/undo").json()["reels"] == film["reels"]
     assert sent(client, f"/api/films/{film['id']}/redo").json()["reels"] == after["reels"]
-    assert [one["scenes"] for one in client.get("/api/films").json()] == [2]
+    assert [one["scenes"] for one in client.get("/api/films").json()] == [scenes]
     assert b'"OTIO_SCHEMA": "Stack' in client.get(f"/api/films/{film['id']}/export/otio").content
 
 
@@ -102,6 +102,31 @@ def test_scenes_are_put_away_brought_back_and_go_for_good(client, scenes, settin
     assert client.delete(f"/api/scenes/{scenes[0]}?for_good=true").status_code == 200
 
 
+def test_the_list_says_how_long_a_cut_is_and_what_stands_for_it(client, scenes, monkeypatch):
+    monkeypatch.setattr(rows, "load", lambda row: pytest.fail("a scene was loaded whole"))
+    line = client.get("/api/scenes").json()[0]
+    length = 113 + 68 + 51 + 43
+    assert (line["shots"], line["cut"], line["seconds"]) == (4, length, pytest.approx(length / 24))
+    # 010 begins on camera A at 1064.
+    assert line["pictured"] == {"camera": "cam-a", "frame": 1064, "aspect": pytest.approx(16 / 9)}
+    path = f"/api/scenes/{line['id']}/picture"
+    assert line["picture"] is None and client.get(f"{path}?of=0").status_code == 404
+
+    def keep(of, colour):
+        return client.put(f"{path}?of={of}", picture("PNG", colour, (960, 540)), content_type="image/png")
+
+    keep(0, (200, 30, 30))
+    kept = Image.open(io.BytesIO(client.get(f"{path}?of=0").content))
+    assert kept.size == (480, 270) and np.allclose(kept.getpixel((9, 9)), (200, 30, 30), atol=4)
+    models.Scene.objects.filter(pk=line["id"]).update(revision=3)
+    # Of a revision that is not there yet, or older than what is kept, none is taken.
+    for of in (4, 2, 0):
+        keep(of, (30, 30, 200))
+        (now,) = [one for one in client.get("/api/scenes").json() if one["id"] == line["id"]]
+        assert now["picture"] == {4: 0, 2: 2, 0: 2}[of]
+    assert client.put(f"{path}?of=3", b"no picture", content_type="image/png").status_code == 400
+
+
 def picture(kind, colour=(200, 30, 30), size=(64, 36), **more):
     out = io.BytesIO()
     Image.new("RGB", size, colour).save(out, kind, **more)
@@ -148,6 +173,9 @@ def test_a_slate_is_its_board_in_the_movie(client, settings, tmp_path):
         capture_output=True, check=True,
     ).stdout  # fmt: skip
     shown = np.frombuffer(frames, dtype=np.uint8).reshape(-1, 72, 128, 3).astype(float)
+    # Its picture is on the contact sheet too, which has no other one.
+    sheet = client.post(f"/api/scenes/{row.pk}/contact-sheet", {"pictures": {}}, "application/json").content
+    assert sheet.count(b"/Subtype /Image") == 1
     # By hand: 010 is 3 frames long and red, 020 is 2 and says its name in light letters on dark.
     assert len(shown) == 5
     assert np.abs(shown[:3] - (200, 30, 30)).mean() < 8

@@ -76,7 +76,9 @@ def _picture(
         sheet.rect(_EDGE, top - tall, wide, tall)
         return
     try:
-        sheet.drawImage(ImageReader(io.BytesIO(content)), _EDGE, top - tall, wide, tall)
+        sheet.drawImage(
+            ImageReader(io.BytesIO(content)), _EDGE, top - tall, wide, tall, preserveAspectRatio=True
+        )
     except Exception:  # Whatever is not a picture is refused, in many ways.
         raise BadInput(f"The picture of shot {line.shot} cannot be read.", "Draw it again.") from None
 

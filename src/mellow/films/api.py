@@ -19,6 +19,7 @@ from heron.timebase.timecode import labels
 from mellow.actors import Request, permit
 from mellow.films import models, renders, rows
 from mellow.films.otio import write_film
+from mellow.productions import cuts
 from mellow.productions.api.scenes import production
 from mellow.productions.api.shapes import REFUSALS
 from mellow.streaming import FileStream, send_file
@@ -33,7 +34,8 @@ class FilmLine(BaseModel):
     id: int
     name: str
     rate: str
-    scenes: int
+    #: The scenes it shows, in order; one that is shown twice, twice.
+    scenes: list[int]
     changed: datetime
 
 
@@ -145,7 +147,10 @@ def listing(request: Request) -> list[FilmLine]:
     """All films, the newest change first."""
     permit(request.auth, "look")
     return [
-        FilmLine(id=one.pk, name=one.name, rate=one.doc["rate"], scenes=len(one.doc["reels"]), changed=one.changed)
+        FilmLine(
+            id=one.pk, name=one.name, rate=one.doc["rate"], changed=one.changed,
+            scenes=[reel["scene"] for reel in one.doc["reels"]],
+        )
         for one in models.Film.objects.all()
     ]  # fmt: skip
 
@@ -197,7 +202,7 @@ def delete(request: Request, film_id: int) -> None:
 def fit(request: Request, film_id: int, scene: int) -> FitOut:
     """How a scene would be fitted."""
     film = rows.read(rows.film_row(film_id))
-    found = rows.known([scene])
+    found = cuts.known([scene])
     rate = found[scene].cut.rate if scene in found else film.rate
     return FitOut(same=parse_rate(rate) == parse_rate(film.rate), fit=usual_fit(rate, film.rate))
 
@@ -207,7 +212,7 @@ def frame(request: Request, film_id: int, reel: str, cut: int) -> FilmFrame:
     """The film frame that shows a frame of a scene's cut in a reel; else the first of the reel."""
     permit(request.auth, "look")
     film = rows.read(rows.film_row(film_id))
-    known = rows.known(one.scene for one in film.reels)
+    known = cuts.known(one.scene for one in film.reels)
     frames = laid(film, {id_: one.cut for id_, one in known.items()})
     place = next((i for i, one in enumerate(film.reels) if one.id == reel), None)
     if place is None:
@@ -221,7 +226,7 @@ def timecodes(request: Request, film_id: int) -> HttpResponse:
     """The timecode of each film frame and of the one past the last: int32, two digits each of h, m, s and f."""
     permit(request.auth, "look")
     film = rows.read(rows.film_row(film_id))
-    known = rows.known(one.scene for one in film.reels)
+    known = cuts.known(one.scene for one in film.reels)
     length = laid(film, {id_: one.cut for id_, one in known.items()}).length
     counted = labels(
         parse_timecode(film.start, parse_rate(film.rate)) + np.arange(length + 1),
@@ -283,7 +288,7 @@ def export(request: Request, film_id: int) -> HttpResponse:
 
 def _told(row: models.Film, said: str = "") -> FilmOut:
     film = rows.read(row)
-    known = rows.known(one.scene for one in film.reels)
+    known = cuts.known(one.scene for one in film.reels)
     frames = laid(film, {id_: one.cut for id_, one in known.items()})
     rate, drop = parse_rate(film.rate), ";" in film.start
     start = parse_timecode(film.start, rate)
@@ -296,7 +301,7 @@ def _told(row: models.Film, said: str = "") -> FilmOut:
     )  # fmt: skip
 
 
-def _reel(film: FilmDoc, frames: Frames, place: int, known: dict[int, rows.KnownScene]) -> ReelOut:
+def _reel(film: FilmDoc, frames: Frames, place: int, known: dict[int, cuts.KnownScene]) -> ReelOut:
     reel, of = film.reels[place], frames.reels[place]
     scene = known.get(reel.scene)
     begin, end = frames.begins[place], frames.begins[place + 1]
@@ -313,5 +318,5 @@ def _reel(film: FilmDoc, frames: Frames, place: int, known: dict[int, rows.Known
         first=of.first, last=of.first + of.count - 1, length=scene.cut.length if scene else 0,
         film=(begin, end - 1) if end > begin else None, shows=shows, shots=shots,
         put_away=scene is None or scene.row.put_away is not None,
-        aspect=scene.row.settings["delivery"]["aspect"] if scene else 16 / 9,
+        aspect=scene.aspect if scene else 16 / 9,
     )  # fmt: skip

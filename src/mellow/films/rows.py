@@ -1,34 +1,14 @@
-"""Films from rows and back, and what they know of scenes, none of which is loaded whole."""
-
-from collections import defaultdict
-from collections.abc import Iterable
-from dataclasses import dataclass
+"""Films from rows and back; of their scenes none is loaded whole."""
 
 from django.db import transaction
 
 from heron.errors import NotFound, Refused
-from heron.film.document import FilmDoc, FilmEdit, SceneCut, edited
-from heron.scene.shot import Shot
-from heron.scene.upgrades import upgrade
+from heron.film.document import FilmDoc, FilmEdit, edited
 from mellow.actors import Actor, permit
 from mellow.films.models import Film, FilmChange, Shows
 from mellow.problems import Stale
 from mellow.productions import models
-
-
-@dataclass(frozen=True)
-class KnownScene:
-    """What a film shows of a scene.
-
-    Attributes:
-        shots: in order, each with the frame of the cut it begins at.
-        letters: cameras' letters by id.
-    """
-
-    row: models.Scene
-    cut: SceneCut
-    shots: tuple[tuple[Shot, int], ...]
-    letters: dict[str, str]
+from mellow.productions.cuts import known
 
 
 def film_row(film_id: int) -> Film:
@@ -41,31 +21,6 @@ def film_row(film_id: int) -> Film:
     if row is None:
         raise NotFound(f"There is no film {film_id}.", "Open one from the list.", field="film")
     return row
-
-
-def known(scenes: Iterable[int]) -> dict[int, KnownScene]:
-    """By its id, what is known of each scene that is there: its cut, read from the rows of its shots alone."""
-    ids = set(scenes)
-    shots: dict[int, list[tuple[Shot, int]]] = defaultdict(list)
-    lengths: dict[int, int] = defaultdict(int)
-    found = models.Shot.objects.filter(scene__in=ids).order_by("scene", "order")
-    for scene, params, version in found.values_list("scene", "params", "version"):
-        shot = Shot.model_validate(upgrade("shots", params, version))
-        begins = lengths[scene] + shot.gap_before
-        shots[scene].append((shot, begins))
-        lengths[scene] = begins + shot.stage.count
-    letters: dict[int, dict[str, str]] = defaultdict(dict)
-    for scene, uid, letter in models.Camera.objects.filter(scene__in=ids).values_list(
-        "scene", "uid", "letter"
-    ):
-        letters[scene][uid] = letter
-    rows = models.Scene.objects.filter(pk__in=ids, frozen_of=None)
-    return {
-        row.pk: KnownScene(
-            row, SceneCut(row.name, row.rate, lengths[row.pk]), tuple(shots[row.pk]), letters[row.pk]
-        )
-        for row in rows
-    }
 
 
 def read(row: Film) -> FilmDoc:

@@ -1,16 +1,16 @@
 """Pictures that stand for shots before there is a camera."""
 
 import hashlib
-import io
+from collections.abc import Iterable
 
 from PIL import Image
 
 from heron.errors import NotFound
-from mellow.pictures import read_board
+from mellow.pictures import as_jpeg, read_board
 from mellow.productions.models import Board, Production
 
-#: A board is kept at most so large, pixels; JPEG of a quality at which nobody minds. All ours.
-_LONGEST, _QUALITY = 1920, 88
+#: A board is kept at most so large, pixels; ours.
+_LONGEST = 1920
 
 
 def keep(production: Production, content: bytes) -> str:
@@ -19,12 +19,9 @@ def keep(production: Production, content: bytes) -> str:
     Raises:
         BadInput: it is not a picture, or too large.
     """
-    image = read_board(content)
-    image.thumbnail((_LONGEST, _LONGEST))
-    out = io.BytesIO()
-    image.save(out, "JPEG", quality=_QUALITY)
-    key = hashlib.sha256(out.getvalue()).hexdigest()[:24]
-    Board.objects.get_or_create(key=key, defaults={"production": production, "content": out.getvalue()})
+    picture = as_jpeg(content, _LONGEST)
+    key = hashlib.sha256(picture).hexdigest()[:24]
+    Board.objects.get_or_create(key=key, defaults={"production": production, "content": picture})
     return key
 
 
@@ -38,6 +35,12 @@ def content(key: str) -> bytes:
     if found is None:
         raise NotFound("This board is not here.", "Drop its picture on the shot again.")
     return bytes(found.content)
+
+
+def contents(keys: Iterable[str]) -> dict[str, bytes]:
+    """By their keys, those boards that are here, as JPEG."""
+    found = Board.objects.filter(key__in={key for key in keys if key})
+    return {board.key: bytes(board.content) for board in found}
 
 
 def opened(key: str) -> Image.Image | None:

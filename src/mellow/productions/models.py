@@ -57,6 +57,14 @@ class Scene(models.Model):
     changed = models.DateTimeField(auto_now=True)
 
 
+class ScenePicture(models.Model):
+    """A small picture of a scene as it was at a revision: a JPEG, for lists."""
+
+    scene = models.OneToOneField(Scene, on_delete=models.CASCADE, related_name="picture")
+    revision = models.PositiveIntegerField()
+    content = models.BinaryField()
+
+
 class Item(models.Model):
     """Something in a scene; `revision` is the scene's when it last changed, `version` its content's."""
 

@@ -30,3 +30,6 @@ export async function ask<T>(
     return { data: null, problem: UNREACHED };
   }
 }
+
+/** Where a board is to be had, by its key. */
+export const boardUrl = (key: string): string => `/api/boards/${key}.jpg`;

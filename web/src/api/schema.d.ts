@@ -763,7 +763,7 @@ export interface paths {
         put?: never;
         /**
          * Sheet
-         * @description The shot list with pictures, as a PDF.
+         * @description The shot list with pictures, as a PDF; a shot without a camera has its board.
          */
         post: operations["mellow_dailies_api_contact_sheet"];
         delete?: never;
@@ -1025,6 +1025,30 @@ export interface paths {
          */
         get: operations["mellow_productions_api_changes_parts"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description The small picture of a scene.
+         */
+        get: operations["mellow_productions_api_scenes_picture"];
+        /**
+         * Keep Picture
+         * @description Keep a small picture of a scene, sent as the body, as it was at a revision; an older one than is kept is let go.
+         */
+        put: operations["mellow_productions_api_scenes_keep_picture"];
         post?: never;
         delete?: never;
         options?: never;
@@ -4082,7 +4106,7 @@ export interface components {
             /** Rate */
             rate: string;
             /** Scenes */
-            scenes: number;
+            scenes: number[];
         };
         /**
          * FilmOut
@@ -7049,6 +7073,18 @@ export interface components {
             what?: string | null;
         };
         /**
+         * Pictured
+         * @description A camera and a stage frame, and the aspect of the picture.
+         */
+        Pictured: {
+            /** Aspect */
+            aspect: number;
+            /** Camera */
+            camera: string;
+            /** Frame */
+            frame: number;
+        };
+        /**
          * Piece
          * @description A solid on the stage.
          *
@@ -8683,6 +8719,8 @@ export interface components {
              * Format: date-time
              */
             changed: string;
+            /** Cut */
+            cut: number;
             /** First */
             first: number;
             /** Id */
@@ -8691,8 +8729,15 @@ export interface components {
             last: number;
             /** Name */
             name: string;
+            /** Picture */
+            picture: number | null;
+            pictured: components["schemas"]["Pictured"] | null;
             /** Rate */
             rate: string;
+            /** Revision */
+            revision: number;
+            /** Seconds */
+            seconds: number;
             /** Shots */
             shots: number;
         };
@@ -15717,6 +15762,216 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartLine"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_scenes_picture: {
+        parameters: {
+            query: {
+                of: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_scenes_keep_picture: {
+        parameters: {
+            query: {
+                of: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Head"];
                 };
             };
             /** @description Bad Request */

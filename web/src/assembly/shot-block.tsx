@@ -1,4 +1,5 @@
 import type { Edges, Shot } from "../api/types";
+import { useShotPicture } from "../picture/shot-pictures";
 import { itemOf, useDocument } from "../store/document";
 import { hue } from "../store/hues";
 import { rate } from "../store/moment";
@@ -61,6 +62,10 @@ function shotKey(e: React.KeyboardEvent, shot: Shot, order: Placed[]): void {
   }
   e.preventDefault();
 }
+
+/** From this width a shot has room for a picture beside its words, and how wide that is, pixels. */
+const SHOWS_PICTURE = 168;
+const PICTURE = 73;
 
 const TRIM =
   "Drag to trim: the rest of the cut follows. Shift rolls the cut; Ctrl leaves the rest where it is, Ctrl Shift goes on into the shot beside it; Alt does not snap.";
@@ -204,6 +209,8 @@ export function ShotBlock({
       {length} f{width > 180 && !low && lens}
     </span>
   );
+  const picture = useShotPicture(low || width < SHOWS_PICTURE ? undefined : shot);
+  const room = picture ? { marginRight: PICTURE } : undefined;
   const others = shot.versions.length;
   const what = camera
     ? `${camera.letter} ${camera.name}, stage ${shot.stage.first}–${shot.stage.last}`
@@ -224,8 +231,19 @@ export function ShotBlock({
       onDoubleClick={() => scrubCut(placed.cut_first)}
     >
       <div className="h-1" style={{ background: camera ? hue(camera.letter) : "transparent" }} />
+      {picture && (
+        <img
+          src={picture}
+          alt=""
+          draggable={false}
+          className="absolute top-1 right-0 bottom-0 h-[calc(100%-4px)] object-cover"
+          style={{ width: PICTURE }}
+          data-testid="shot-picture"
+        />
+      )}
       <div
         className={`flex items-center gap-1.5 px-2 text-sm leading-5 whitespace-nowrap ${low ? "" : "pt-0.5"}`}
+        style={room}
       >
         <b>{shot.name}</b>
         {width > 60 && camera && <Letter letter={camera.letter} size={18} />}
@@ -248,7 +266,11 @@ export function ShotBlock({
         {width > 130 && <span className="truncate text-xs">{camera?.name ?? shot.note}</span>}
         {low && width > 250 && span}
       </div>
-      {!low && width > 90 && <div className="px-2 text-xs leading-4">{span}</div>}
+      {!low && width > 90 && (
+        <div className="overflow-hidden px-2 text-xs leading-4" style={room}>
+          {span}
+        </div>
+      )}
       {(["first", "last"] as const).map((end) => (
         <div
           key={end}

@@ -1,4 +1,5 @@
 import { useRef } from "react";
+import { boardUrl } from "../api/client";
 import type { Shot } from "../api/types";
 import { usePreferences } from "../store/preferences";
 import { send } from "../store/sending";
@@ -38,7 +39,7 @@ export function ShotBoard({ shot }: { shot: Shot }) {
       {shot.board && (
         <>
           <img
-            src={`/api/boards/${shot.board}.jpg`}
+            src={boardUrl(shot.board)}
             alt={`Board of shot ${shot.name}`}
             className="max-h-40 w-full bg-black object-contain"
             {...takesBoard(shot.id)}

@@ -1,28 +1,14 @@
 import { Suspense, useEffect, useState } from "react";
 import { Black } from "../picture/black";
+import type { Draws } from "../picture/drawer";
 import { Picture } from "../picture/picture";
 import { fixPixelRatio } from "../picture/renderer/redraw";
 import { useDocument } from "../store/document";
 import { goCut, useMoment } from "../store/moment";
 import { openScene } from "../store/sending";
 import { useView } from "../store/view";
-import { drawFrame, fits, type How } from "./drawn";
+import { drawFrame, fits } from "./drawn";
 import { work } from "./working";
-
-/** What the page that draws can be asked, by whoever opened it. */
-export interface Draws {
-  heronDraw?: (
-    camera: string,
-    stage: number,
-    how: How,
-    progress?: (count: number, of: number) => void,
-  ) => Promise<Blob>;
-  /** Draw frames of a take until there are none left for whoever asks. */
-  heronWork?: (take: number, by: string, signal?: AbortSignal, progress?: () => void) => Promise<void>;
-  /** Show a frame of the scene's cut, at once; whether it goes on playing. */
-  heronShow?: (cut: number, playing: boolean) => void;
-  heronProblem?: string;
-}
 
 /** The cut at a frame, with nothing over it; while it plays, drawn as quickly as the desk's own. */
 function show(cut: number, playing: boolean): void {

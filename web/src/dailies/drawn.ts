@@ -1,14 +1,9 @@
+import type { How } from "../picture/drawer";
 import { drawThrough, opening } from "../picture/renderer/opening";
 import { onDrawn, redraw } from "../picture/renderer/redraw";
 import { goStage } from "../store/moment";
 import { samplesOf } from "../store/samples";
 import { type Looks, useView } from "../store/view";
-
-/** How a frame is drawn: once; so many times; or as often as fits so many seconds. */
-export type How =
-  | { quality: "quick" }
-  | { quality: "fine"; drawings: number }
-  | { quality: "timed"; seconds: number };
 
 const NAMES = Object.keys(useView.getState().looks);
 const bare = (fine: boolean) =>

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import type { Take } from "../api/types";
+import { openDrawer } from "../picture/drawer";
 import { notice } from "../store/view";
-import { openDrawer } from "./drawer";
 
 /** Which take is drawn by this very tab, where there is nobody else to draw it. */
 export const useInTab = create<{ take: number | null }>(() => ({ take: null }));

@@ -1,7 +1,8 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
-import { Fragment, useEffect, useMemo, useState } from "react";
+import { Fragment, useState } from "react";
 import { ask, client } from "../api/client";
-import type { ShotLine } from "../api/types";
+import type { Shot, ShotLine } from "../api/types";
+import { useShotPicture, useShotPictures } from "../picture/shot-pictures";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { send } from "../store/sending";
@@ -12,7 +13,6 @@ import { TextField } from "../ui/text-field";
 import { bringList } from "../verbs/boards";
 import { goToShot } from "../verbs/navigation";
 import { KeptCuts } from "./kept-cuts";
-import { shotPictures, useShotPictures } from "./shot-pictures";
 
 const shotList = (scene: number, revision: number) =>
   queryOptions({
@@ -33,17 +33,6 @@ export function ShotsPanel() {
   const revision = useDocument((s) => s.revision);
   const { data } = useQuery(shotList(id, revision));
   const now = useMoment((s) => s.shot);
-  const wanted = useMemo(
-    () =>
-      data?.lines.flatMap((line, i) =>
-        data.cameras[i] ? [{ name: data.ids[i], camera: data.cameras[i], stage: line.first }] : [],
-      ) ?? [],
-    [data],
-  );
-  useEffect(() => {
-    const timer = setTimeout(() => void shotPictures(id, revision, wanted), 500);
-    return () => clearTimeout(timer);
-  }, [id, revision, wanted]);
   return (
     <aside aria-label="Shot list" className="flex h-full flex-col overflow-hidden bg-paper">
       <div className="flex flex-col gap-2 border-b border-line px-3 py-2">
@@ -108,7 +97,7 @@ const LINK =
   "inline-flex h-7 items-center rounded-[3px] border border-line bg-sheet px-2 text-sm hover:bg-well";
 
 function Line({ line, id, index, on }: { line: ShotLine; id: string; index: number; on: boolean }) {
-  const picture = useShotPictures((s) => s.of[id]);
+  const picture = useShotPicture(useDocument((s) => itemOf(s.scene, "shots", id)));
   const aspect = useDocument((s) => s.scene?.delivery.aspect ?? 16 / 9);
   // On the chosen row's ground faint words would be too faint.
   const faint = on ? "" : "text-faint";
@@ -186,11 +175,11 @@ function GapBefore({ id }: { id: string }) {
 function Sheet({ id }: { id: number }) {
   const [busy, setBusy] = useState(false);
   const shots = useDocument((s) => s.scene?.shots) ?? [];
-  const missing = useShotPictures((s) => shots.filter((shot) => !s.of[shot.id]).length);
+  const missing = useShotPictures((s) => shots.filter((shot) => shot.camera && !s.of[shot.id]).length);
   const make = async () => {
     setBusy(true);
     try {
-      await allPictures(() => shots.every((shot) => useShotPictures.getState().of[shot.id]));
+      await allPictures(shots);
       const answer = await fetch(`/api/scenes/${id}/contact-sheet`, {
         method: "POST",
         headers: { "Content-Type": "application/json" },
@@ -219,8 +208,10 @@ function Sheet({ id }: { id: number }) {
 /** Longer than this no picture is waited for: where none can be drawn the sheet is made without. */
 const PATIENCE_MS = 60_000;
 
-/** Resolves once every shot has its picture. */
-function allPictures(there: () => boolean): Promise<void> {
+/** Resolves once every shot that has a camera has its picture. */
+function allPictures(shots: Shot[]): Promise<void> {
+  const there = () =>
+    shots.every((shot) => !shot.camera || Object.hasOwn(useShotPictures.getState().of, shot.id));
   return new Promise((done) => {
     if (there()) return done();
     const over = () => {
@@ -233,10 +224,10 @@ function allPictures(there: () => boolean): Promise<void> {
   });
 }
 
-/** The shots' pictures in base64, without what says that they are. */
+/** The pictures of shots in base64, without what says that they are. */
 async function packed(): Promise<Record<string, string>> {
   const out: Record<string, string> = {};
-  for (const [shot, url] of Object.entries(useShotPictures.getState().of)) {
+  for (const [shot, { url }] of Object.entries(useShotPictures.getState().of)) {
     const content = new Uint8Array(await (await fetch(url)).arrayBuffer());
     let text = "";
     for (const byte of content) text += String.fromCharCode(byte);

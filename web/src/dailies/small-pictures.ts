@@ -1,6 +1,6 @@
 import { create } from "zustand";
+import { openDrawer } from "../picture/drawer";
 import { useDocument } from "../store/document";
-import { openDrawer } from "./drawer";
 
 /** A frame of a camera that is to be drawn small, and what its picture is called by. */
 export interface Wanted {

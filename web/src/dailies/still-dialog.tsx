@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
+import { openDrawer } from "../picture/drawer";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { cameraSeen, useView } from "../store/view";
@@ -10,7 +11,6 @@ import { NumberField } from "../ui/number-field";
 import { OneOf } from "../ui/one-of";
 import { Tick } from "../ui/tick";
 import { HEIGHTS, PICTURES, wouldBe } from "./asking";
-import { openDrawer } from "./drawer";
 import { withSlate } from "./slate";
 
 const HOW = { quick: { quality: "quick" }, fine: { quality: "fine", drawings: 64 } } as const;

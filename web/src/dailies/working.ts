@@ -1,9 +1,10 @@
 import { ask, client } from "../api/client";
 import type { Problem } from "../api/types";
+import type { How } from "../picture/drawer";
 import { askMix } from "../picture/mixing";
 import { useDocument } from "../store/document";
 import { drawAsShot } from "../store/dressing";
-import { drawFrame, GraphicsLost, type How, Unwanted } from "./drawn";
+import { drawFrame, GraphicsLost, Unwanted } from "./drawn";
 
 /** Quick frames are claimed some at a time, so that asking costs little; others one by one. */
 const AT_ONCE = 4;

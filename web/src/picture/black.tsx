@@ -1,3 +1,4 @@
+import { boardUrl } from "../api/client";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 
@@ -11,7 +12,7 @@ export function Black() {
     >
       {shot?.board ? (
         <img
-          src={`/api/boards/${shot.board}.jpg`}
+          src={boardUrl(shot.board)}
           alt={`Board of shot ${shot.name}`}
           className="absolute inset-0 h-full w-full object-contain"
         />

@@ -109,26 +109,13 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
     return edges.flatMap(({ camera, frame, shot: name }, i) => {
       const shot = shown?.shots.find((one) => one.name === name)?.id ?? null;
       const row = camera ? asShot(shot, () => rowOf(camera, frame)) : null;
-      return camera && row
-        ? [
-            {
-              row,
-              blades: bladesOf(camera),
-              without: ownHeads(camera, frame),
-              over: [1, 1] as [number, number],
-              box: boxes[i],
-              frame,
-              shot,
-            },
-          ]
-        : [];
+      return camera && row ? [{ ...seenBy(camera, row, frame), box: boxes[i], frame, shot }] : [];
     });
   }
   if (comparing) {
     const boxes = sideBySide(comparing.found.length, aspect, room);
-    const blades = bladesOf(comparing.camera);
-    const without = ownHeads(comparing.camera, comparing.frame);
-    return comparing.found.map((one, i) => ({ row: one.row, blades, without, over: [1, 1], box: boxes[i] }));
+    const { camera, frame } = comparing;
+    return comparing.found.map(({ row }, i) => ({ ...seenBy(camera, row, frame), box: boxes[i] }));
   }
   if (heldAgainst()) return besideSights(aspect, room, within);
   if (wallIsUp()) return wallSights(aspect, room, within);
@@ -141,12 +128,11 @@ export function sights(aspect: number, room: number, within?: number): Sight[] {
     return mix.parts.flatMap(({ camera, stage: at, weight, shot = null }) => {
       const later = at - stage;
       const row = asShot(shot, () => cameraRow(camera, (within ?? stage) + later));
-      const lens = { blades: bladesOf(camera), without: ownHeads(camera, at), over, box: WHOLE };
-      return row ? [{ row, ...lens, later, weight, shot }] : [];
+      return row ? [{ ...seenBy(camera, row, at), over, later, weight, shot }] : [];
     });
   const row = seen ? cameraRow(seen, within ?? stage) : null;
   if (!seen || !row) return [];
-  return [{ row, blades: bladesOf(seen), without: ownHeads(seen, stage), over, box: WHOLE }];
+  return [{ ...seenBy(seen, row, stage), over }];
 }
 
 /** Whether the cut is shown beside another one. */
@@ -164,10 +150,7 @@ function besideSights(aspect: number, room: number, within?: number): Sight[] {
   return both.flatMap((one, i) => {
     const row = one && asShot(one.shot, () => cameraRow(one.camera, one.stage + off));
     if (!one || !row) return [];
-    const lens = { blades: bladesOf(one.camera), without: ownHeads(one.camera, one.stage) };
-    return [
-      { row, ...lens, over: [1, 1] as [number, number], box: boxes[i], frame: one.stage, shot: one.shot },
-    ];
+    return [{ ...seenBy(one.camera, row, one.stage), box: boxes[i], frame: one.stage, shot: one.shot }];
   });
 }
 
@@ -186,10 +169,7 @@ function wallSights(aspect: number, room: number, within?: number): Sight[] {
     const later = two && i === 1 ? heldLater : 0;
     const row = cameraRow(id, (within ?? stage) + later);
     const box = boxes[i];
-    const over: [number, number] = [1, 1];
-    return row && box
-      ? [{ id, row, blades: bladesOf(id), without: ownHeads(id, stage + later), over, box, later }]
-      : [];
+    return row && box ? [{ ...seenBy(id, row, stage + later), id, box, later }] : [];
   });
   const air = cameraSeen();
   return found.sort((a, b) => Number(b.id === air) - Number(a.id === air));
@@ -207,8 +187,13 @@ export function otherSight(): Sight | null {
   const { stage } = useMoment.getState();
   const row = camera ? cameraRow(camera, stage) : null;
   if (!camera || !row) return null;
-  return { row, blades: bladesOf(camera), without: ownHeads(camera, stage), over: [1, 1], box: WHOLE };
+  return seenBy(camera, row, stage);
 }
+
+/** The whole picture through a camera, by its row at a frame. */
+export const seenBy = (camera: string, row: ArrayLike<number>, frame: number): Sight => ({
+  row, blades: bladesOf(camera), without: ownHeads(camera, frame), over: [1, 1], box: WHOLE,
+}); // biome-ignore format: one look
 
 /** Through whose eyes a camera looks at a frame. */
 function ownHeads(camera: string, frame: number): string[] {

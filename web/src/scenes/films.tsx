@@ -36,7 +36,7 @@ export function Films({ scenes, onGo }: { scenes: SceneLine[]; onGo: (path: stri
             >
               <span className="block truncate text-base font-semibold">{film.name}</span>
               <span className="block text-sm text-faint">
-                {film.scenes} scene{film.scenes === 1 ? "" : "s"} at {rateName(film.rate)} fps ·{" "}
+                {film.scenes.length} scene{film.scenes.length === 1 ? "" : "s"} at {rateName(film.rate)} fps ·{" "}
                 {when(film.changed)}
               </span>
             </button>

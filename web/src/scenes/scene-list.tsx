@@ -1,16 +1,38 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { catalogue, rateName } from "../api/catalogue";
 import { ask, client } from "../api/client";
-import { sceneList } from "../api/queries";
-import type { Problem } from "../api/types";
+import { filmList, sceneList } from "../api/queries";
+import type { FilmLine, Problem, SceneLine } from "../api/types";
 import { Button } from "../ui/button";
-import { when } from "../ui/when";
 import { Films } from "./films";
+import { wantNone } from "./pictures";
+import { SceneRow } from "./scene-row";
 import { Trash } from "./trash";
+
+/** In which order scenes are listed; they come the last change first. */
+const ORDERS = {
+  changed: { name: "Last change first", by: () => 0 },
+  name: { name: "By name", by: (a: SceneLine, b: SceneLine) => a.name.localeCompare(b.name) },
+  cut: { name: "Longest cut first", by: (a: SceneLine, b: SceneLine) => b.cut - a.cut },
+  film: { name: "By film", by: () => 0 },
+};
+
+/** Scenes under the films that show them, in the film's order, and those in none; without films, all in one. */
+function grouped(scenes: SceneLine[], films: FilmLine[] | null): { name: string; scenes: SceneLine[] }[] {
+  if (!films) return scenes.length ? [{ name: "", scenes }] : [];
+  const shown = new Set(films.flatMap((film) => film.scenes));
+  const groups = films.map((film) => ({
+    name: film.name,
+    scenes: [...new Set(film.scenes)].flatMap((id) => scenes.filter((scene) => scene.id === id)),
+  }));
+  const none = { name: "In no film", scenes: scenes.filter((scene) => !shown.has(scene.id)) };
+  return [...groups, none].filter((group) => group.scenes.length);
+}
 
 export function SceneList({ onOpen, onGo }: { onOpen: (id: number) => void; onGo: (path: string) => void }) {
   const { data, error } = useQuery(sceneList);
+  const { data: films } = useQuery(filmList);
   const queries = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
@@ -18,7 +40,7 @@ export function SceneList({ onOpen, onGo }: { onOpen: (id: number) => void; onGo
   const [delivery, setDelivery] = useState("16:9");
   const [problem, setProblem] = useState<Problem | null>(null);
   const [sought, setSought] = useState("");
-  const [order, setOrder] = useState<"changed" | "name">("changed");
+  const [order, setOrder] = useState<keyof typeof ORDERS>("changed");
   const opened = (answer: Awaited<ReturnType<typeof ask<{ id: number }>>>) => {
     setProblem(answer.problem);
     if (answer.data) {
@@ -46,13 +68,13 @@ export function SceneList({ onOpen, onGo }: { onOpen: (id: number) => void; onGo
     setProblem((await answer).problem);
     void queries.invalidateQueries({ queryKey: ["scenes"] });
   };
-  const path = (scene_id: number) => ({ params: { path: { scene_id } } });
   const found = (data ?? [])
     .filter((scene) => scene.name.toLowerCase().includes(sought.trim().toLowerCase()))
-    .sort((a, b) => (order === "name" ? a.name.localeCompare(b.name) : 0));
+    .sort(ORDERS[order].by);
+  useEffect(() => wantNone, []);
 
   return (
-    <main className="mx-auto h-full max-w-4xl overflow-auto px-8 py-10">
+    <main className="mx-auto h-full max-w-5xl overflow-auto px-8 py-10">
       <h1 className="text-2xl font-semibold">Mellow Heron</h1>
       <p className="mb-8 text-faint">Stage cameras around figures, choose lenses, and cut between angles.</p>
       {(problem || error) && (
@@ -79,8 +101,11 @@ export function SceneList({ onOpen, onGo }: { onOpen: (id: number) => void; onGo
               value={order}
               onChange={(e) => setOrder(e.target.value as typeof order)}
             >
-              <option value="changed">Last change first</option>
-              <option value="name">By name</option>
+              {Object.entries(ORDERS).map(([key, { name }]) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
             </select>
           </div>
           {data?.length === 0 && (
@@ -89,39 +114,16 @@ export function SceneList({ onOpen, onGo }: { onOpen: (id: number) => void; onGo
           {data && data.length > 0 && found.length === 0 && (
             <p className="text-faint">No scene is called “{sought}”.</p>
           )}
-          <ul className="divide-y divide-line border-y border-line">
-            {found.map((scene) => (
-              <li key={scene.id} className="flex items-center gap-2 py-2">
-                <button
-                  type="button"
-                  className="min-w-0 flex-1 text-left hover:text-slate"
-                  onClick={() => onOpen(scene.id)}
-                >
-                  <span className="block truncate text-base font-semibold">{scene.name}</span>
-                  <span className="block text-sm text-faint">
-                    {scene.first}–{scene.last} at {rateName(scene.rate)} fps · {scene.cameras} cameras ·{" "}
-                    {scene.shots} shots · {when(scene.changed)}
-                  </span>
-                </button>
-                <Button tone="main" onClick={() => onOpen(scene.id)}>
-                  Open
-                </Button>
-                <Button
-                  aria-label={`Copy ${scene.name}`}
-                  onClick={() => done(ask(client.POST("/api/scenes/{scene_id}/copy", path(scene.id))))}
-                >
-                  Copy
-                </Button>
-                <Button
-                  aria-label={`Put ${scene.name} in the trash`}
-                  tip="In the trash it can be brought back for 30 days"
-                  onClick={() => done(ask(client.DELETE("/api/scenes/{scene_id}", path(scene.id))))}
-                >
-                  Trash
-                </Button>
-              </li>
-            ))}
-          </ul>
+          {grouped(found, order === "film" ? (films ?? []) : null).map(({ name, scenes }) => (
+            <div key={name}>
+              {name && <h3 className="mt-3 mb-1 text-sm font-semibold">{name}</h3>}
+              <ul className="divide-y divide-line border-y border-line">
+                {scenes.map((scene) => (
+                  <SceneRow key={scene.id} scene={scene} onOpen={onOpen} done={done} />
+                ))}
+              </ul>
+            </div>
+          ))}
           <Trash done={done} />
         </section>
         <form

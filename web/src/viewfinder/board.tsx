@@ -1,3 +1,4 @@
+import { boardUrl } from "../api/client";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
@@ -9,7 +10,7 @@ export function Board() {
   if (!shot?.board || boards === "hidden") return null;
   return (
     <img
-      src={`/api/boards/${shot.board}.jpg`}
+      src={boardUrl(shot.board)}
       alt={`Board of shot ${shot.name}`}
       className={
         boards === "over"

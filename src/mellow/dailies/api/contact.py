@@ -13,6 +13,7 @@ from heron.formats.contact_sheet import write_contact_sheet
 from heron.model import Model
 from mellow.actors import Request
 from mellow.dailies.api.shapes import ShotListOut
+from mellow.productions import boards
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS
 
@@ -39,9 +40,10 @@ def listing(request: Request, scene_id: int) -> ShotListOut:
 
 @router.post("scenes/{int:scene_id}/contact-sheet", response={200: bytes, **REFUSALS})
 def sheet(request: Request, scene_id: int, payload: SheetIn) -> HttpResponse:
-    """The shot list with pictures, as a PDF."""
+    """The shot list with pictures, as a PDF; a shot without a camera has its board."""
     scene = looked_at(request, scene_id)
-    pictures: dict[str, bytes] = {}
+    pictures = boards.contents(shot.board for shot in scene.shots if not shot.camera)
+    pictures = {shot.id: pictures[shot.board] for shot in scene.shots if shot.board in pictures}
     for shot, text in payload.pictures.items():
         try:
             pictures[shot] = base64.b64decode(text[:_MOST], validate=True)

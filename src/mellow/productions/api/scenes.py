@@ -3,24 +3,27 @@
 from contextlib import suppress
 from datetime import timedelta
 
-from django.db.models import Count
 from django.http import HttpResponse
 from django.utils import timezone
 from ninja import Router
 
 from heron.commands.base import copy_name
-from heron.errors import Refused
+from heron.errors import NotFound, Refused
 from heron.optics import FIRST_KIT, KitLens, parse_delivery
 from heron.scene import Scene, empty_scene
+from heron.timebase import parse_rate
 from mellow.actors import Request, permit
-from mellow.productions import baking, log, models, rows
+from mellow.pictures import as_jpeg
+from mellow.productions import baking, cuts, log, models, rows
 from mellow.productions.api.opened import row_for
-from mellow.productions.api.shapes import REFUSALS, Head, NewScene, SceneLine, SceneOut, answered
+from mellow.productions.api.shapes import REFUSALS, Head, NewScene, Pictured, SceneLine, SceneOut, answered
 from mellow.productions.open_scenes import opened
 
 router = Router()
 #: So long a scene lies in the trash.
 TRASH_DAYS = 30
+#: The longer side of a scene's picture, pixels.
+_PICTURE = 480
 
 
 def production() -> models.Production:
@@ -37,12 +40,20 @@ def kit_of(owner: models.Production) -> tuple[KitLens, ...]:
 def listing(request: Request, put_away: bool = False) -> list[SceneLine]:
     """All scenes, the newest change first; or those in the trash."""
     _empty_trash()
-    scenes = (
-        models.Scene.objects.filter(frozen_of=None, put_away__isnull=not put_away)
-        .order_by("-changed")
-        .annotate(cameras=Count("camera", distinct=True), shots=Count("shot", distinct=True))
-    )
-    return [SceneLine.model_validate(row, from_attributes=True) for row in scenes]
+    scenes = models.Scene.objects.filter(frozen_of=None, put_away__isnull=not put_away).order_by("-changed")
+    pictures = dict(models.ScenePicture.objects.values_list("scene", "revision"))
+    known = cuts.known(row.pk for row in scenes)
+    return [_line(row, known[row.pk], pictures.get(row.pk)) for row in scenes if row.pk in known]
+
+
+def _line(row: models.Scene, known: cuts.KnownScene, picture: int | None) -> SceneLine:
+    camera, frame = known.pictured or ("", 0)
+    return SceneLine(
+        id=row.pk, name=row.name, rate=row.rate, first=row.first, last=row.last, changed=row.changed,
+        revision=row.revision, cameras=len(known.letters), shots=len(known.shots), cut=known.cut.length,
+        seconds=known.cut.length / float(parse_rate(row.rate)),
+        picture=picture, pictured=Pictured(camera=camera, frame=frame, aspect=known.aspect) if camera else None,
+    )  # fmt: skip
 
 
 def _empty_trash() -> None:
@@ -74,6 +85,28 @@ def read(request: Request, scene_id: int, at: int | None = None) -> HttpResponse
     """A whole scene, as it is or as it was at a revision."""
     row = row_for(request, scene_id)
     return _opened(request, row, None if at is None else log.as_of(row, at))
+
+
+@router.put("{int:scene_id}/picture", response={200: Head, **REFUSALS})
+def keep_picture(request: Request, scene_id: int, of: int) -> Head:
+    """Keep a small picture of a scene, sent as the body, as it was at a revision; an older one than is kept is let go."""
+    row = row_for(request, scene_id)
+    permit(request.auth, "edit")
+    content = as_jpeg(request.body, _PICTURE)
+    if not models.ScenePicture.objects.filter(scene=row, revision__gte=of).exists() and of <= row.revision:
+        models.ScenePicture.objects.update_or_create(scene=row, defaults={"revision": of, "content": content})
+    return Head(revision=row.revision)
+
+
+@router.get("{int:scene_id}/picture", response={200: bytes, **REFUSALS})
+def picture(request: Request, scene_id: int, of: int) -> HttpResponse:
+    """The small picture of a scene."""
+    found = models.ScenePicture.objects.filter(scene=row_for(request, scene_id), revision=of).first()
+    if found is None:
+        raise NotFound("There is no such picture of this scene.", "Look at the list again.")
+    response = HttpResponse(bytes(found.content), content_type="image/jpeg")
+    response.headers["Cache-Control"] = "private, max-age=60"
+    return response
 
 
 @router.delete("{int:scene_id}", response={200: Head, **REFUSALS})

@@ -24,6 +24,14 @@ def answered(model: BaseModel) -> HttpResponse:
     return HttpResponse(model.model_dump_json(), content_type="application/json")
 
 
+class Pictured(BaseModel):
+    """A camera and a stage frame, and the aspect of the picture."""
+
+    camera: str
+    frame: int
+    aspect: float
+
+
 class SceneLine(BaseModel):
     """A scene in the list."""
 
@@ -34,7 +42,15 @@ class SceneLine(BaseModel):
     last: int
     cameras: int
     shots: int
+    #: Frames of its cut, and how long that is.
+    cut: int
+    seconds: float
     changed: datetime
+    revision: int
+    #: The revision that its picture is of; none where there is no picture yet.
+    picture: int | None
+    #: What its picture is drawn of; none where it has no camera.
+    pictured: Pictured | None
 
 
 class SceneOut(BaseModel):

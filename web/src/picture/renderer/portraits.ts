@@ -1,7 +1,13 @@
 import { MathUtils, type PerspectiveCamera, type Scene, type WebGLRenderer } from "three";
 import type { Pose } from "../../api/types";
-import { MARKS } from "../sight";
+import { asShot } from "../../store/dressing";
+import { rowOf } from "../../store/samples";
+import { drawNextShot } from "../shot-pictures";
+import { MARKS, seenBy, stand } from "../sight";
+import { withoutHeads } from "./heads";
+import { drawInCorner } from "./in-corner";
 import { drawStage } from "./mirror";
+import { shine } from "./one-sight";
 import { LIGHT } from "./paint";
 import { redraw } from "./redraw";
 
@@ -27,38 +33,48 @@ export function portray(sheet: HTMLCanvasElement, pose: Pose, angle: number): vo
 /** Draw some of those that are waited for, in a corner of the big picture's sheet: that must be drawn after them. */
 export function drawPortraits(gl: WebGLRenderer, scene: Scene, eye: PerspectiveCamera): void {
   for (const { sheet, pose, angle } of waiting.splice(0, AT_ONCE)) {
-    const room = gl.domElement;
-    const [wide, high] = [Math.min(sheet.width * 2, room.width), Math.min(sheet.height * 2, room.height)];
-    const per = gl.getPixelRatio();
-    eye.position.set(pose.x, pose.y, pose.z);
-    eye.rotation.set(
-      MathUtils.degToRad(pose.tilt),
-      MathUtils.degToRad(pose.pan),
-      MathUtils.degToRad(pose.roll),
-      "YXZ",
-    );
-    eye.near = 0.05;
-    eye.far = 2400;
-    eye.fov = angle;
-    eye.aspect = wide / high;
-    eye.updateProjectionMatrix();
-    eye.updateMatrixWorld();
-    eye.layers.disable(MARKS);
-    LIGHT.gain.value = 1;
-    gl.setRenderTarget(null);
-    gl.setViewport(0, 0, wide / per, high / per);
-    gl.setScissor(0, 0, wide / per, high / per);
-    gl.setScissorTest(true);
-    gl.clear();
-    drawStage(gl, scene, eye);
-    gl.setScissorTest(false);
-    gl.setViewport(0, 0, room.width / per, room.height / per);
-    const pen = sheet.getContext("2d");
-    if (!pen) continue;
-    pen.imageSmoothingQuality = "high";
-    pen.drawImage(room, 0, room.height - high, wide, high, 0, 0, sheet.width, sheet.height);
-    sheet.dataset.drawn = "true";
+    drawInCorner(gl, sheet, (wide, high) => {
+      eye.position.set(pose.x, pose.y, pose.z);
+      eye.rotation.set(
+        MathUtils.degToRad(pose.tilt),
+        MathUtils.degToRad(pose.pan),
+        MathUtils.degToRad(pose.roll),
+        "YXZ",
+      );
+      eye.near = 0.05;
+      eye.far = 2400;
+      eye.fov = angle;
+      eye.aspect = wide / high;
+      eye.updateProjectionMatrix();
+      eye.updateMatrixWorld();
+      eye.layers.disable(MARKS);
+      LIGHT.gain.value = 1;
+      drawStage(gl, scene, eye);
+    });
   }
   // The others' turn comes with another picture.
   if (waiting.length) setTimeout(() => redraw(false), 30);
+}
+
+/** Draw the next picture of a shot that is waited for; the stage stands elsewhere afterwards. */
+export function drawShot(
+  gl: WebGLRenderer,
+  scene: Scene,
+  eye: PerspectiveCamera,
+  stage: (frame: number) => void,
+): void {
+  drawNextShot(({ shot, camera, frame }, sheet) =>
+    asShot(shot, () => {
+      const row = rowOf(camera, frame);
+      if (!row) return false;
+      const sight = seenBy(camera, row, frame);
+      stage(frame);
+      shine(gl, scene, sight);
+      drawInCorner(gl, sheet, (wide, high) => {
+        LIGHT.gain.value = stand(eye, sight, wide, high)?.gain ?? 1;
+        withoutHeads(sight.without, () => drawStage(gl, scene, eye));
+      });
+      return true;
+    }),
+  );
 }

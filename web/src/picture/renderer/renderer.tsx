@@ -13,6 +13,7 @@ import { useVersions } from "../../store/samples";
 import { useUnsaved } from "../../store/unsaved";
 import { type Looks, useView } from "../../store/view";
 import { mixNow } from "../mixing";
+import { shotsWait } from "../shot-pictures";
 import { type Glass, openShutter, otherSight, type Sight, sights, stand, wallHeight } from "../sight";
 import { Accumulation, sizing } from "./accumulation";
 import { complete, onlyCameras, pictureDiffers, stageDiffers } from "./differs";
@@ -21,10 +22,10 @@ import { drawStage } from "./mirror";
 import { drawOne, shine } from "./one-sight";
 import { opening, throughLens } from "./opening";
 import { LIGHT } from "./paint";
-import { drawPortraits } from "./portraits";
+import { drawPortraits, drawShot } from "./portraits";
 import { poseStage } from "./posing";
 import { Quick } from "./quick";
-import { drawn, onRedraw, pixelRatio } from "./redraw";
+import { drawn, onIdle, onRedraw, pixelRatio } from "./redraw";
 import { drawShadow, strayShadow } from "./shadow";
 import { drawSmall, small } from "./small";
 
@@ -81,6 +82,7 @@ export function Renderer() {
     };
     const ends = [
       onRedraw(moved),
+      onIdle(invalidate),
       useMoment.subscribe((s, was) => moved(s.stage !== was.stage)),
       useDocument.subscribe((s, was) => {
         if (s.overlay !== was.overlay && s.overlay) state.tried = performance.now();
@@ -259,6 +261,22 @@ export function Renderer() {
       over(eye, scene, alone, width, height);
       gl.domElement.dataset.drawings = String(accumulated.count);
       drawn(accumulated.count, most);
+      if (accumulated.count >= most && shotsWait()) invalidate();
+    } else if (resting && state.shown && shotsWait()) {
+      drawShot(gl, scene, eye, stage);
+      // Whatever looks at the stage between two drawings finds it as it is shown; its shadows are drawn when they are seen.
+      poseStage(moment, false);
+      state.shadowStale = true;
+      if (accumulated.count) {
+        accumulated.show(gl, mix?.light);
+        const glass = looks.sharp && alone ? stand(eye, alone, width, height) : null;
+        if (glass) quick.mark(gl, eye, glass);
+        over(eye, scene, alone, width, height);
+        if (shotsWait()) invalidate();
+      } else {
+        state.fresh = true;
+        invalidate();
+      }
     }
     if (!resting) {
       gl.domElement.dataset.drawings = "0";

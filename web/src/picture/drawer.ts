@@ -1,5 +1,23 @@
-import type { Draws } from "./draw-page";
-import type { How } from "./drawn";
+/** How a frame is drawn: once; so many times; or as often as fits so many seconds. */
+export type How =
+  | { quality: "quick" }
+  | { quality: "fine"; drawings: number }
+  | { quality: "timed"; seconds: number };
+
+/** What the page that draws can be asked, by whoever opened it. */
+export interface Draws {
+  heronDraw?: (
+    camera: string,
+    stage: number,
+    how: How,
+    progress?: (count: number, of: number) => void,
+  ) => Promise<Blob>;
+  /** Draw frames of a take until there are none left for whoever asks. */
+  heronWork?: (take: number, by: string, signal?: AbortSignal, progress?: () => void) => Promise<void>;
+  /** Show a frame of the scene's cut, at once; whether it goes on playing. */
+  heronShow?: (cut: number, playing: boolean) => void;
+  heronProblem?: string;
+}
 
 /** A page of ours beside this one that draws frames of a scene at a size. */
 export interface Drawer {
