@@ -132,9 +132,8 @@ def test_letters_cut_while_it_plays_and_the_run_lands_by_the_stated_rule(desk):
     page.wait_for_timeout(700)
     page.keyboard.press("Space")
     desk.until(lambda: desk.scene()["shots"] != before["shots"])
-    run = page.evaluate(
-        "JSON.parse(Object.entries(localStorage).find(([k]) => k.startsWith('heron-runs'))[1])[0]"
-    )
+    (kept,) = desk.server.call("GET", f"/api/scenes/{desk.id}/runs")
+    run = kept["run"]
     assert [letter for _, letter in run["presses"]] == ["A", "D", "B"]
     presses = [Press(seconds, f"cam-{letter.lower()}") for seconds, letter in run["presses"]]
     takes = taken(presses, "cam-a", run["start"], run["to"] + 1, Fraction(24))
@@ -146,6 +145,8 @@ def test_letters_cut_while_it_plays_and_the_run_lands_by_the_stated_rule(desk):
     assert (clocks.cut_table[1] == Clocks(Scene.model_validate(before)).cut_table[1]).all()
     page.keyboard.press("Control+z")
     desk.until(lambda: desk.scene()["shots"] == before["shots"])
+    # Undone, and after a reload, it is there to be chosen.
+    desk.open("?look=cut")
     page.get_by_role("button", name="Cut live").click()
     page.get_by_role("list", name="Runs").get_by_role("button", name="Use").click()
     desk.until(lambda: desk.scene()["shots"] != before["shots"])

@@ -287,6 +287,8 @@ def test_a_run_that_is_stopped_leaves_the_rest_as_it_was_but_no_scrap_of_a_shot(
         (52, [("a", 20), ("c", 40), ("c", 30)]),
     ):
         scene, _ = do(TOUCHING, edit="live", start=20, to=to, presses=[[0.1, "C"]])
+        names = [int(shot.name) for shot in scene.shots]
+        assert names == sorted(names)
         assert [(s.camera, s.stage.count) for s in scene.shots] == angles
         assert [f for _, f in frames(scene)] == [f for _, f in frames(TOUCHING)]
 

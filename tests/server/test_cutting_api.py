@@ -1,5 +1,6 @@
 """What the desk asks of the cut: how far an edit goes, what a kept cut has otherwise, what is wrong with angles, and mixes."""
 
+import base64
 import json
 import struct
 
@@ -52,6 +53,31 @@ def test_the_cut_that_is_sent_says_what_is_mixed_where(desk):
     np.testing.assert_allclose(own, [0.25, 0.75, 7 / 8, 5 / 8, 5 / 8, 7 / 8])
     np.testing.assert_allclose(others, [0, 0, 1 / 8, 3 / 8, 3 / 8, 1 / 8])
     np.testing.assert_allclose(np.ravel(light).reshape(mixed, 3)[:2], [[0.75] * 3, [0.25] * 3])
+
+
+def test_what_is_tried_says_what_is_mixed(desk):
+    edit = {"kind": "cut.edit", "do": {"edit": "dissolve", "shots": ["020"], "frames": [1, 1]}}
+    tried = desk.post("preview", {"command": edit, "frames": {"first": 1100, "last": 1100}}).json()
+    content = base64.b64decode(tried["mixed"])
+    # By hand: the last frame of 010 with 020's before its first, and its first with 010's next.
+    assert np.frombuffer(content[:24], "<i4").tolist() == [112, 113, 1, 0, 1164, 1177]
+    np.testing.assert_allclose(np.frombuffer(content[24:], "<f4"), [0.75, 0.75, 0.25, 0.25, *[0] * 6])
+    other = {"kind": "cut.edit", "do": {"edit": "trim_out", "shots": ["020"], "by": -6}}
+    tried = desk.post("preview", {"command": other, "frames": {"first": 1100, "last": 1100}}).json()
+    assert tried["mixed"] is None and tried["placed"]
+
+
+def test_runs_are_kept_also_when_they_are_undone(desk):
+    run = {"edit": "live", "start": 0, "to": 112, "presses": [[0, "A"], [2.2, "B"]], "delay": 0.2}
+    assert desk.do(kind="cut.edit", do=run).status_code == 200
+    # 2.2 s less 0.2 s of a hand at 24 frames a second.
+    assert desk.scene()["shots"][0]["stage"] == {"first": 1064, "last": 1064 + 47}
+    desk.post("undo", {})
+    desk.do(kind="cut.edit", do={"edit": "trim_out", "shots": ["020"], "by": -6})
+    # The same presses once, by whatever rule they are laid.
+    desk.do(kind="cut.edit", do={**run, "delay": 0})
+    (kept,) = desk.get("/runs").json()
+    assert kept["run"]["presses"] == [[0, "A"], [2.2, "B"]] and kept["author"]
 
 
 def test_whoever_draws_is_told_what_to_add_up(desk):

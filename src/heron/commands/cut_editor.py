@@ -22,7 +22,7 @@ class Editor:
         self.scene, self._id = scene, id_
         self.parts = parts_of(scene.shots)
         self._made = 0
-        #: By the ids of new shots, the places of those they came from.
+        #: The places of new shots behind those of the scene, by their ids.
         self._copied: dict[str, int] = {}
 
     def chosen(self, names: Sequence[str], most: int | None = None) -> list[int]:
@@ -83,9 +83,9 @@ class Editor:
         at = self._copied.get(part.shot.id, places.get(part.shot.id))
         name = next_name((*self.scene.shots, *self._names), at)
         shot: Shot = changed(part.shot, id=self.next_id(), name=name, dissolve=None)
+        # What is copied of this one again comes after it.
+        self._copied[shot.id] = len(self.scene.shots) + len(self._names)
         self._names = (*self._names, shot)
-        if at is not None:
-            self._copied[shot.id] = at
         return replace(part, shot=shot, gap=gap)
 
     def free_name(self, at: int) -> str:

@@ -316,6 +316,13 @@ def slack_tide() -> Scene:
     return run(blank, [*set_pieces(), *_people(), *_movers(), *_oar(), *_lamp(), *_gazes(), *_cameras()])[0]
 
 
+#: 010 of it, cut live: letters, and seconds since its first frame of the cut.
+CUT_LIVE = {
+    "kind": "cut.edit",
+    "do": {"edit": "live", "start": 63, "to": 163, "presses": [[0, "A"], [1.95, "F"], [3.3, "A"]]},
+}
+
+
 @cache
 def slack_tide_film() -> Scene:
     """The demo as it is shown: the same, cut finely and opened by a flight along four perches, with a camera worked by hand."""

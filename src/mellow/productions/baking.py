@@ -198,17 +198,34 @@ def _cut(scene: Scene, *, named: bool = False) -> bytes:
             for before, p in zip(befores, clocks.placed, strict=False)
         ],
     }  # fmt: skip
-    mix = clocks.mix_table
-    # Few frames of a cut are mixed.
-    mixed = mix.frames
-    header["mixed"] = len(mixed)
+    mixed, weights = _mixed(clocks)
+    header["mixed"] = mixed.shape[1]
     text = json.dumps(header).encode()
     text += b" " * (-len(text) % 4)
-    columns = np.concatenate([
-        shot, stage, packed_labels, mixed, mix.other[mixed], mix.stage[mixed], clocks.stage_table,
-    ]).astype("<i4")  # fmt: skip
-    weights = np.concatenate([mix.own[mixed], mix.others[mixed], mix.light[mixed].ravel()]).astype("<f4")
+    columns = np.concatenate([shot, stage, packed_labels, mixed.ravel(), clocks.stage_table]).astype("<i4")
     return struct.pack("<I", len(text)) + text + columns.tobytes() + weights.tobytes()
+
+
+def _mixed(clocks: Clocks) -> tuple[np.ndarray[Any, Any], np.ndarray[Any, Any]]:
+    """Of the frames of the cut whose picture is more than their shot's own, which are few, (3, m): each frame, the other
+    shot and its stage frame; and (5 m,) the weights of each, of the others, and the light frame after frame.
+    """
+    mix = clocks.mix_table
+    at = mix.frames
+    weights = np.concatenate([mix.own[at], mix.others[at], mix.light[at].ravel()])
+    return np.array([at, mix.other[at], mix.stage[at]], dtype="<i4"), weights.astype("<f4")
+
+
+def mixed(before: Scene, after: Scene) -> bytes | None:
+    """Those frames of a cut, packed, where its dissolves or fades are others than before."""
+    if [_joins(shot) for shot in before.shots] == [_joins(shot) for shot in after.shots]:
+        return None
+    frames, weights = _mixed(Clocks(after))
+    return frames.tobytes() + weights.tobytes()
+
+
+def _joins(shot: Shot) -> tuple[Any, ...]:
+    return shot.dissolve, shot.fade_in, shot.fade_out, shot.fade_colour
 
 
 def landmark_names() -> list[str]:

@@ -1,7 +1,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { ask, client } from "./client";
 import { unpackStrip } from "./samples";
-import type { News } from "./types";
+import type { News, RunLine } from "./types";
 
 async function must<T>(call: Parameters<typeof ask<T>>[0]): Promise<T> {
   const { data, problem } = await ask(call);
@@ -45,6 +45,17 @@ export const partsOfScene = (sceneId: number, revision: number) =>
     queryKey: ["parts", sceneId, revision],
     queryFn: () =>
       must(client.GET("/api/scenes/{scene_id}/parts", { params: { path: { scene_id: sceneId } } })),
+    placeholderData: (previous) => previous,
+  });
+
+/** The runs that were cut live, the newest first. */
+export const runsOf = (sceneId: number, revision: number) =>
+  queryOptions({
+    queryKey: ["runs", sceneId, revision],
+    queryFn: async () =>
+      (await must(
+        client.GET("/api/scenes/{scene_id}/runs", { params: { path: { scene_id: sceneId } } }),
+      )) as RunLine[],
     placeholderData: (previous) => previous,
   });
 

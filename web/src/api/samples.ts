@@ -118,6 +118,24 @@ export function laidOver(whole: Samples, part: Samples): Samples {
   return { ...whole, moving, values, facts: part.facts };
 }
 
+function mixedOf(frames: Int32Array, weights: Float32Array): CutTable["mixed"] {
+  const count = frames.length / 3;
+  return {
+    at: frames.subarray(0, count),
+    other: frames.subarray(count, 2 * count),
+    stage: frames.subarray(2 * count),
+    own: weights.subarray(0, count),
+    others: weights.subarray(count, 2 * count),
+    light: weights.subarray(2 * count),
+  };
+}
+
+/** The frames of a cut that are mixed, by themselves: three whole numbers and five others each. */
+export function unpackMixed(buffer: ArrayBuffer): CutTable["mixed"] {
+  const count = buffer.byteLength / 32;
+  return mixedOf(new Int32Array(buffer, 0, 3 * count), new Float32Array(buffer, 12 * count));
+}
+
 export function unpackCut(buffer: ArrayBuffer): CutTable {
   const { header, body } = open(buffer);
   const length = header.length as number;
@@ -129,16 +147,9 @@ export function unpackCut(buffer: ArrayBuffer): CutTable {
     from += count;
     return all.subarray(from - count, from);
   };
-  const [shot, stage, timecode, at, other, otherStage, firstCut] = [
-    length,
-    length,
-    length + 1,
-    mixed,
-    mixed,
-    mixed,
-    stageFrames,
-  ].map(take);
-  const weights = new Float32Array(buffer, body + 4 * from);
+  const [shot, stage, timecode, frames, firstCut] = [length, length, length + 1, 3 * mixed, stageFrames].map(
+    take,
+  );
   return {
     length,
     drop: header.drop as boolean,
@@ -148,14 +159,7 @@ export function unpackCut(buffer: ArrayBuffer): CutTable {
     stage,
     timecode,
     firstCut,
-    mixed: {
-      at,
-      other,
-      stage: otherStage,
-      own: weights.subarray(0, mixed),
-      others: weights.subarray(mixed, 2 * mixed),
-      light: weights.subarray(2 * mixed),
-    },
+    mixed: mixedOf(frames, new Float32Array(buffer, body + 4 * from)),
   };
 }
 

@@ -1,16 +1,18 @@
+import { useQuery } from "@tanstack/react-query";
 import { Clapperboard } from "lucide-react";
+import { runsOf } from "../api/queries";
 import { useDocument } from "../store/document";
 import { useLive } from "../store/live";
 import { usePreferences } from "../store/preferences";
 import { Button } from "../ui/button";
 import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
+import { when } from "../ui/when";
 import { layRun } from "../verbs/live";
 
 /** Cutting live: how, by what rule, and the runs that were made. */
 export function LivePanel() {
   const run = useLive((s) => s.run);
-  const runs = useLive((s) => s.runs);
   const { reaction, shortest } = usePreferences();
   const cameras = useDocument((s) => s.scene?.cameras) ?? [];
   const kept = async (what: { reaction: number } | { shortest: number }, ok: boolean, asks: string) => {
@@ -53,28 +55,44 @@ export function LivePanel() {
           value={shortest}
           onSet={(v) => kept({ shortest: Math.round(v) }, v >= 1, "Give a frame or more.")}
         />
-        {runs.length > 0 && (
-          <>
-            <b className="border-t border-line pt-2">Runs</b>
-            <ul className="flex max-h-48 flex-col gap-1 overflow-y-auto" aria-label="Runs">
-              {runs.map((one) => (
-                <li key={one.when} className="flex items-center gap-2">
-                  <span
-                    className="min-w-0 flex-1 truncate"
-                    title={one.presses.map(([, letter]) => letter).join(" ")}
-                  >
-                    {new Date(one.when).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })} ·
-                    frames {one.start}–{one.to} · {one.presses.map(([, letter]) => letter).join(" ")}
-                  </span>
-                  <Button tip="Lay this run over the cut" onClick={() => layRun(one)}>
-                    Use
-                  </Button>
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
+        <Runs />
       </div>
     </Popped>
+  );
+}
+
+/** The runs that were made. */
+function Runs() {
+  const refused = useLive((s) => s.refused);
+  const id = useDocument((s) => s.id) ?? 0;
+  const revision = useDocument((s) => s.revision);
+  const { data } = useQuery(runsOf(id, revision));
+  const runs = [
+    ...(refused ? [{ run: refused, said: "not laid" }] : []),
+    ...(data ?? []).map(({ run, at, author }) => ({
+      run: { speed: 1, to: null, ...run },
+      said: `${when(at)}, ${author}`,
+    })),
+  ];
+  if (!runs.length) return null;
+  return (
+    <>
+      <b className="border-t border-line pt-2">Runs</b>
+      <ul className="flex max-h-48 flex-col gap-1 overflow-y-auto" aria-label="Runs">
+        {runs.map(({ run, said }) => (
+          <li key={said} className="flex items-center gap-2">
+            <span className="min-w-0 flex-1">
+              <span className="block truncate">
+                {run.presses.map(([, letter]) => letter).join(" ")}, frames {run.start}–{run.to}
+              </span>
+              <span className="block truncate text-xs text-faint">{said}</span>
+            </span>
+            <Button tip="Lay this run over the cut" onClick={() => layRun(run)}>
+              Use
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }

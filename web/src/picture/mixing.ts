@@ -39,7 +39,7 @@ export function mixNow(): Mix | null {
     shot < 0
   )
     return null;
-  const { mixed } = table;
+  const mixed = useDocument.getState().overlay?.mixed ?? table.mixed;
   let [low, high] = [0, mixed.at.length];
   while (low < high) {
     const middle = (low + high) >> 1;

@@ -11,6 +11,8 @@ export interface Overlay {
   patch: FinePatch;
   samples: Record<string, Samples>;
   placed: CutTable["shots"] | null;
+  /** The frames of the cut that are mixed, where those would be others. */
+  mixed: CutTable["mixed"] | null;
   /** Curves that would be others, by thing and channel. */
   curves: Record<string, Record<string, DrawnCurve>>;
   /** The strip that is looked at, as it would be. */

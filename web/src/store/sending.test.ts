@@ -47,6 +47,7 @@ const preview = (name: string) => ({
   patch: { settings: { name }, items: {}, order: {} },
   samples: {},
   placed: null,
+  mixed: null,
   curves: {},
   strip: null,
 });

@@ -1,5 +1,5 @@
 import { ask, client } from "../api/client";
-import { rowAt, type Samples, unpackSamples, unpackStrip, unsealed } from "../api/samples";
+import { rowAt, type Samples, unpackMixed, unpackSamples, unpackStrip, unsealed } from "../api/samples";
 import type { ChangedOut, ChangesOut, Command, PreviewOut, Problem, Scene, SceneOut } from "../api/types";
 import { refreshCurves, strangeCurves, takeCurves, unpackCurves, useCurves } from "./curves";
 import { EMPTY, showing, useDocument } from "./document";
@@ -274,6 +274,7 @@ export async function preview(command: Command, first: number, last = first) {
       sentence: answer.sentence,
       patch: answer.patch,
       placed: answer.placed,
+      mixed: answer.mixed === null ? null : unpackMixed(unsealed(answer.mixed)),
       samples,
       curves: unpackCurves(answer.curves),
       strip: answer.strip ? unpackStrip(answer.strip) : null,

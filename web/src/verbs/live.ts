@@ -6,25 +6,6 @@ import { cutTable } from "../store/samples";
 import { send } from "../store/sending";
 import { complain, notice, useView } from "../store/view";
 
-const MOST_RUNS = 12;
-const placeOf = (scene: number | null) => `heron-runs-${scene}`;
-
-/** The runs that this browser keeps of the open scene. */
-function recallRuns(): void {
-  try {
-    const kept = localStorage.getItem(placeOf(useDocument.getState().id));
-    useLive.setState({ runs: kept ? JSON.parse(kept) : [], run: null, camera: null });
-  } catch {
-    useLive.setState({ runs: [] });
-  }
-}
-
-function keepRun(run: Run): void {
-  const runs = [run, ...useLive.getState().runs].slice(0, MOST_RUNS);
-  useLive.setState({ runs });
-  localStorage.setItem(placeOf(useDocument.getState().id), JSON.stringify(runs));
-}
-
 /** Whether a letter cuts now: the cut is watched, and plays. */
 export const cutsLive = (): boolean => {
   const { playing, clock } = useMoment.getState();
@@ -47,7 +28,6 @@ function pressLive(camera: { id: string; letter: string }, stamp: number): void 
     // What it opens on, so that the run is the same over whatever is cut meanwhile.
     presses: letter ? [[0, letter]] : [],
     speed,
-    when: new Date().toISOString(),
   };
   useLive.setState({
     run: { ...begun, presses: [...begun.presses, [since.seconds, camera.letter]] },
@@ -61,16 +41,20 @@ function endRun(cut: number): Run | null {
   if (!run) return null;
   useLive.setState({ run: null, camera: null });
   // Stopped by hand it ends there: what comes later does not change.
-  return { ...run, to: Math.min(run.to, Math.max(cut, run.start)) };
+  return { ...run, to: Math.min(run.to ?? cut, Math.max(cut, run.start)) };
 }
 
-/** Lay a run over the cut. */
-export async function layRun(run: Run): Promise<void> {
+/** Lay a run over the cut; one that cannot be laid is kept on the desk. */
+export async function layRun(run: Run): Promise<boolean> {
   const { reaction: delay, shortest } = usePreferences.getState();
   const { start, to, presses, speed } = run;
-  complain(
-    await send({ kind: "cut.edit", do: { edit: "live", start, to, presses, speed, delay, shortest } }),
-  );
+  const problem = await send({
+    kind: "cut.edit",
+    do: { edit: "live", start, to, presses, speed, delay, shortest },
+  });
+  useLive.setState({ refused: problem ? run : null });
+  complain(problem);
+  return !problem;
 }
 
 /** Cut to a camera now, while the cut plays. */
@@ -82,14 +66,13 @@ export function cutLive(id: string, stamp = performance.now()): void {
 async function finish(cut: number): Promise<void> {
   const run = endRun(cut);
   if (!run) return;
-  keepRun(run);
-  await layRun(run);
-  notice("The run was laid over the cut.", "Undo takes it back; it is kept under Cut live.", false);
+  if (await layRun(run))
+    notice("The run was laid over the cut.", "Undo takes it back; it is kept under Cut live.", false);
 }
 
 /** Runs end where playing stops, or goes round. */
 export function watchLive(): () => void {
-  recallRuns();
+  useLive.setState({ run: null, camera: null, refused: null });
   return useMoment.subscribe((now, was) => {
     const round = now.playing && now.clock === "cut" && now.cut < was.cut;
     if (was.playing && !now.playing) void finish(was.cut);

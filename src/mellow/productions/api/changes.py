@@ -6,6 +6,7 @@ from django.http import HttpResponse, StreamingHttpResponse
 from ninja import Router
 from pydantic import Field
 
+from heron.commands.cut_edits import Live
 from heron.scene.parts import PART_CALLED, PARTS, Part, parts_of
 from heron.scene.patch import Patch, fine
 from mellow.actors import Request
@@ -20,6 +21,7 @@ from mellow.productions.api.shapes import (
     CommandIn,
     EditLine,
     PartLine,
+    RunLine,
     TurnIn,
     answered,
     sealed,
@@ -27,6 +29,7 @@ from mellow.productions.api.shapes import (
 
 router = Router()
 HISTORY_SHOWN = 300
+_RUNS_SHOWN = 12
 
 
 @router.post("{int:scene_id}/commands", response={200: ChangedOut, **REFUSALS})
@@ -92,6 +95,21 @@ async def events(
 def history(request: Request, scene_id: int) -> list[EditLine]:
     """What was done, the newest first."""
     return [_line(edit) for edit in _edits(row_for(request, scene_id))[:HISTORY_SHOWN]]
+
+
+@router.get("{int:scene_id}/runs", response={200: list[RunLine], **REFUSALS})
+def runs(request: Request, scene_id: int) -> list[RunLine]:
+    """The runs that were cut live, the newest first, also those that were undone; the same run once."""
+    made = row_for(request, scene_id).changes.filter(command__do__edit="live").select_related("author")
+    found: dict[str, RunLine] = {}
+    for edit in made.order_by("-revision"):
+        run = Live.model_validate(edit.command["do"])
+        # The rule by which it is laid is asked again each time.
+        pressed = run.model_dump_json(include={"start", "to", "presses", "speed"})
+        found[pressed] = RunLine(revision=edit.revision, author=edit.author.username, at=edit.at, run=run)
+        if len(found) == _RUNS_SHOWN:
+            break
+    return list(found.values())
 
 
 @router.get("{int:scene_id}/parts", response={200: list[PartLine], **REFUSALS})

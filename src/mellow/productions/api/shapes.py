@@ -8,6 +8,7 @@ from django.http import HttpResponse
 from pydantic import BaseModel, Field
 
 from heron.commands import AnyCommand
+from heron.commands.cut_edits import Live
 from heron.curves import ChannelSpec
 from heron.framing import Clipped, FigureFocus
 from heron.framing.sizing import MOST_LENSES
@@ -201,6 +202,8 @@ class PreviewOut(BaseModel):
     patch: FinePatch
     samples: dict[str, str]
     placed: list[PlacedOut] | None
+    #: Packed, the frames of the cut that are mixed, if those would differ.
+    mixed: str | None
     #: By thing and channel, those that would be others.
     curves: dict[str, dict[str, CurveOut]]
     strip: StripOut | None
@@ -259,6 +262,15 @@ class EditLine(BaseModel):
     author: str
     state: str
     at: datetime
+
+
+class RunLine(BaseModel):
+    """A run that was cut live: when, by whom, and what was pressed."""
+
+    revision: int
+    author: str
+    at: datetime
+    run: Live
 
 
 class PartLine(BaseModel):

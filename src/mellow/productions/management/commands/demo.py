@@ -11,11 +11,13 @@ from typing import Any
 import uvicorn
 from django.core.management import BaseCommand, call_command
 
-from heron.demo import slack_tide_film
+from heron.commands.registry import parse
+from heron.demo import CUT_LIVE, slack_tide_film
 from heron.demo.far_bank import far_bank
 from heron.film.document import FilmDoc, ReelOf
+from mellow.actors import Actor
 from mellow.films import rows as films
-from mellow.productions import models, rows
+from mellow.productions import log, models, rows
 from mellow.productions.api.scenes import production
 
 #: Seconds after which a worker that ended is started again.
@@ -37,6 +39,7 @@ class Command(BaseCommand):
         if not models.Scene.objects.exists():
             first = rows.create(production(), slack_tide_film())
             second = rows.create(production(), far_bank())
+            log.do(first.pk, parse([CUT_LIVE])[0], 0, Actor("artist"))
             # The newest stands first in the list.
             first.save()
             reels = tuple(ReelOf(id=f"reel-{n}", scene=row.pk) for n, row in enumerate((first, second), 1))
