@@ -210,6 +210,8 @@ export function ShotBlock({
     </span>
   );
   const picture = useShotPicture(low || width < SHOWS_PICTURE ? undefined : shot);
+  // A dissolve into it lies over its first frames.
+  const mixed = (shot.dissolve?.[1] ?? 0) * along.ppf;
   const room = picture ? { marginRight: PICTURE } : undefined;
   const others = shot.versions.length;
   const what = camera
@@ -267,7 +269,7 @@ export function ShotBlock({
         {low && width > 250 && span}
       </div>
       {!low && width > 90 && (
-        <div className="overflow-hidden px-2 text-xs leading-4" style={room}>
+        <div className="overflow-hidden px-2 text-xs leading-4" style={{ ...room, marginLeft: mixed }}>
           {span}
         </div>
       )}

@@ -1,8 +1,15 @@
+import { create } from "zustand";
 import type { Scene } from "../api/types";
 import { useAgainst } from "../store/against";
 import { useDocument } from "../store/document";
 import { usePreferences } from "../store/preferences";
 import { useView } from "../store/view";
+
+/** Of how many frames a picture of the wall that is not on air shows one, while it plays. */
+export const useWallPace = create<{ every: number }>(() => ({ every: 1 }));
+
+/** The cameras that the server named for what the wall is of, where it is of a shot or a figure. */
+export const useWallFound = create<{ ids: string[] | null }>(() => ({ ids: null }));
 
 type Box = [number, number, number, number];
 
@@ -16,13 +23,12 @@ export function onWall(scene: Scene | null): Scene["cameras"] {
   const { wallOf } = usePreferences.getState();
   const { kind, ids, held } = useView.getState();
   if (held.length === 2) return held.flatMap((id) => scene.cameras.filter((one) => one.id === id));
+  const { ids: found } = useWallFound.getState();
   const used = new Set(scene.shots.map((shot) => shot.camera));
   const shown = scene.cameras.filter((camera) => {
     if (wallOf === "cut") return used.has(camera.id);
     if (wallOf === "chosen") return kind === "camera" && ids.includes(camera.id);
-    // Whatever it does with whoever is selected: watches, follows, focuses on.
-    if (wallOf === "figure") return kind === "figure" && JSON.stringify(camera).includes(`"${ids[0]}"`);
-    return true;
+    return wallOf === "all" || found?.includes(camera.id);
   });
   return shown.length ? shown : scene.cameras;
 }

@@ -31,7 +31,7 @@ interface Preferences {
   reaction: number;
   shortest: number;
   /** Whose pictures are on the wall, and how many stand beside each other; 0, as many as make them largest. */
-  wallOf: "all" | "cut" | "chosen" | "figure";
+  wallOf: "all" | "shot" | "cut" | "chosen" | "figure";
   wallColumns: number;
   /** How a shot's board is held against its camera's picture, and how strong it lies over it, to 1. */
   /** Where a version of another length is chosen, the rest of the cut stays where it is. */

@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { ask, client } from "../api/client";
-import { onWall, SAID, wallBoxes } from "../picture/wall";
+import { redraw } from "../picture/renderer/redraw";
+import { onWall, SAID, useWallFound, useWallPace, wallBoxes } from "../picture/wall";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
@@ -15,6 +17,7 @@ import { cutLive, cutsLive } from "../verbs/live";
 
 const OF = [
   { value: "all", label: "All cameras" },
+  { value: "shot", label: "Of this shot's range" },
   { value: "cut", label: "Used in the cut" },
   { value: "chosen", label: "The selected ones" },
   { value: "figure", label: "Of the selected figure" },
@@ -37,6 +40,36 @@ function useAngles(): Record<string, string> {
   return (!playing && data) || {};
 }
 
+/** Have the cameras found that have to do with the shot that is shown, or with the selected figure. */
+function useFound(): void {
+  const id = useDocument((s) => s.id) ?? 0;
+  const revision = useDocument((s) => s.revision);
+  const wallOf = usePreferences((s) => s.wallOf);
+  const figure = useView((s) => (s.kind === "figure" ? s.ids[0] : undefined));
+  const shot = useMoment((s) => s.shot);
+  const stage = useDocument((s) => s.scene?.shots[shot]?.stage);
+  const query =
+    wallOf === "shot" && stage
+      ? { first: stage.first, last: stage.last }
+      : wallOf === "figure" && figure
+        ? { figure }
+        : null;
+  const { data } = useQuery({
+    queryKey: ["concerned", id, revision, query],
+    enabled: query !== null,
+    queryFn: async () => {
+      const asked = { params: { path: { scene_id: id }, query: query ?? {} } };
+      return (await ask(client.GET("/api/scenes/{scene_id}/cameras", asked))).data ?? null;
+    },
+    placeholderData: (was) => was,
+  });
+  const ids = (query && data) || null;
+  useEffect(() => {
+    useWallFound.setState({ ids });
+    redraw(false);
+  }, [ids]);
+}
+
 /** What is said of each picture of the wall; a press looks through it, or cuts to it while the cut plays. */
 export function WallLabels({ width, height }: { width: number; height: number }) {
   const scene = useDocument((s) => s.shown);
@@ -48,6 +81,8 @@ export function WallLabels({ width, height }: { width: number; height: number })
   const stage = useMoment((s) => s.stage);
   const onAir = useOnAir();
   useVersions((s) => s.of);
+  useFound();
+  useWallFound((s) => s.ids);
   const angles = useAngles();
   const cameras = onWall(scene);
   if (!scene) return null;
@@ -128,6 +163,8 @@ export function WallBar() {
   const { wallOf, wallColumns } = usePreferences();
   const held = useView((s) => s.held);
   const later = useView((s) => s.heldLater);
+  const playing = useMoment((s) => s.playing);
+  const every = useWallPace((s) => s.every);
   return (
     <div className="flex h-8 items-center gap-3 border-t border-line px-3 text-sm" data-testid="wall-bar">
       {held.length === 2 ? (
@@ -172,6 +209,11 @@ export function WallBar() {
             />
             <span className="text-faint">{wallColumns ? `${wallColumns} across` : "all fit"}</span>
           </label>
+          {playing && every > 1 && (
+            <span className="text-faint" data-testid="wall-pace">
+              on air every frame, the others one in {every}
+            </span>
+          )}
           {held.length === 1 && <span className="text-faint">Shift press a second one to hold both</span>}
         </>
       )}

@@ -4,8 +4,11 @@ from ninja import Router
 from pydantic import BaseModel
 
 from heron.cut.air import next_on_air, off_air, runs_on
+from heron.cut.concerned import cameras_of_figure, cameras_of_range
 from heron.errors import BadInput
 from heron.framing.angles import angle_said
+from heron.timebase import Frames
+from heron.timebase.frames import FrameNumber
 from mellow.actors import Request
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS
@@ -46,6 +49,28 @@ def angles(request: Request, scene_id: int, frame: int) -> dict[str, str]:
         raise BadInput(f"Frame {frame} is outside {scene.frames}.", "Ask for frames inside.", field="frame")
     bake = bake_of(scene)
     return {camera.id: angle_said(bake, camera, frame) for camera in scene.cameras}
+
+
+@router.get("{int:scene_id}/cameras", response={200: list[str], **REFUSALS})
+def concerned(
+    request: Request,
+    scene_id: int,
+    figure: str | None = None,
+    first: FrameNumber | None = None,
+    last: FrameNumber | None = None,
+) -> list[str]:
+    """The ids of the cameras that have to do with a figure, or with some frames of the stage; of all, where neither is given."""
+    scene = looked_at(request, scene_id)
+    if figure is not None:
+        return cameras_of_figure(scene, figure)
+    frames = Frames(
+        first=scene.frames.first if first is None else first, last=scene.frames.last if last is None else last
+    )
+    return (
+        cameras_of_range(scene, frames)
+        if first is not None or last is not None
+        else [c.id for c in scene.cameras]
+    )
 
 
 @router.get("{int:scene_id}/air", response={200: dict[str, Air], **REFUSALS})

@@ -42,7 +42,11 @@ export function drawOne(
     nudge(eye, dx, dy, wide, high);
   }
   const draw = () => withoutHeads(sight.without, () => drawStage(gl, scene, eye));
-  if (w < 1 || h < 1) within(gl, into, [x * width, y * height, wide, high], draw);
+  if (w < 1 || h < 1)
+    within(gl, into, [x * width, y * height, wide, high], () => {
+      gl.clear();
+      draw();
+    });
   else draw();
   return glass;
 }

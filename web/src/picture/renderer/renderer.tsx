@@ -15,6 +15,7 @@ import { type Looks, useView } from "../../store/view";
 import { mixNow } from "../mixing";
 import { shotsWait } from "../shot-pictures";
 import { type Glass, openShutter, otherSight, type Sight, sights, stand, wallHeight } from "../sight";
+import { wallIsUp } from "../wall";
 import { Accumulation, sizing } from "./accumulation";
 import { complete, onlyCameras, pictureDiffers, stageDiffers } from "./differs";
 import { withoutHeads } from "./heads";
@@ -28,6 +29,7 @@ import { Quick } from "./quick";
 import { drawn, onIdle, onRedraw, pixelRatio } from "./redraw";
 import { drawShadow, strayShadow } from "./shadow";
 import { drawSmall, small } from "./small";
+import { WallTurns } from "./wall-turns";
 
 const SETTLED_MS = 140;
 /** While a hand tries something out, the picture at rest is not worked on: it would keep the hand waiting. */
@@ -52,6 +54,7 @@ export function Renderer() {
   const accumulated = useMemo(() => new Accumulation(gl), [gl]);
   const quick = useMemo(() => new Quick(), []);
   const quickSmall = useMemo(() => new Quick(), []);
+  const turns = useMemo(() => new WallTurns(), []);
   const now = useRef({
     shadowStale: true,
     fresh: true,
@@ -64,6 +67,8 @@ export function Renderer() {
     // The small picture waits first: it is drawn with every one, or every few, of the big one's.
     every: 1,
     turn: 0,
+    /** The turn at which the wall last rested. */
+    rests: 0,
     smallDue: false,
     /** The frame that the shadows were drawn at, and the scene. */
     shaded: Number.NaN,
@@ -139,16 +144,22 @@ export function Renderer() {
     const { looks } = useView.getState();
     const all = sights(there.delivery.aspect, width / height);
     const alone = all.length === 1 ? all[0] : null;
+    const byTurns = playing && all.length > 1 && wallIsUp();
+    if (!byTurns) state.rests = state.turn;
 
     /** One drawing of everything seen; `n` counts the drawings of a picture at rest. */
-    const draw = (into: WebGLRenderTarget | null, n: number | null): Glass | null => {
+    const draw = (
+      into: WebGLRenderTarget | null,
+      n: number | null,
+      some: Sight[] | null = null,
+    ): Glass | null => {
       let lens: Glass | null = null;
       const open = n === null ? null : openShutter();
       const at = open ? moment - open[0] + spread(n as number) * (open[0] + open[1]) : moment;
-      const seen = open ? sights(there.delivery.aspect, width / height, at) : all;
+      const seen = some ?? (open ? sights(there.delivery.aspect, width / height, at) : all);
       gl.setRenderTarget(into);
       gl.setClearColor(useView.getState().dim ? 0x3c3c3c : 0x777777, 1);
-      gl.clear();
+      if (seen.length >= all.length) gl.clear();
       for (const sight of seen) {
         const pose = () => stage(sight.frame ?? at + (sight.later ?? 0));
         if (sight.shot === undefined) pose();
@@ -210,12 +221,17 @@ export function Renderer() {
         draw(quick.one, null);
         quick.show(gl, eye, looks.blur ? glass : { ...glass, across: 0, up: 0 });
         if (looks.sharp) quick.mark(gl, eye, glass);
+      } else if (byTurns) {
+        accumulated.begin(gl, width, height);
+        draw(accumulated.one, null, turns.next(all, `${width} ${height} ${all.length} ${state.rests}`));
+        accumulated.gather(gl);
+        accumulated.show(gl);
       } else draw(null, null);
       over(eye, scene, alone, width, height);
       accumulated.mark(gl);
       state.fresh = false;
       accumulated.count = 0;
-      if (playing) slowDown();
+      if (playing) (!byTurns || turns.fewest) && slowDown();
       else {
         state.last = 0;
         state.timer = window.setTimeout(invalidate, SETTLED_MS);
