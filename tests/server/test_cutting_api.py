@@ -3,8 +3,10 @@
 import base64
 import json
 import struct
+from datetime import datetime, timedelta
 
 import numpy as np
+from django.utils import timezone
 
 
 def test_limits_are_told_with_what_stops(desk):
@@ -17,6 +19,11 @@ def test_limits_are_told_with_what_stops(desk):
 
 def test_a_kept_cut_is_told_apart(desk):
     assert desk.do(kind="cut.keep", id="k", name="First").status_code == 200
+    (kept,) = desk.scene()["cuts"]
+    # By whom and when is the server's to say.
+    assert kept["by"] == "artist" and abs(datetime.fromisoformat(kept["when"]) - timezone.now()) < timedelta(
+        minutes=2
+    )
     assert desk.get("/cuts/k/differences").json() == []
     desk.do(kind="cut.edit", do={"edit": "trim_out", "shots": ["020"], "by": -6})
     desk.do(kind="cut.edit", do={"edit": "swap_angle", "shots": ["030"], "camera": "A"})

@@ -2,7 +2,7 @@
 
 from abc import abstractmethod
 from collections.abc import Iterable
-from typing import Any, TypeVar
+from typing import Any, Self, TypeVar
 
 from heron.errors import NotFound, Refused
 from heron.model import Model
@@ -25,6 +25,10 @@ class Command(Model):
         Raises:
             HeronError: it cannot be done; nothing has changed.
         """
+
+    def signed(self, by: str, when: str) -> Self:
+        """The same, done by somebody at a moment (ISO 8601), for what is kept with its author."""
+        return self
 
     def reads(self) -> frozenset[str]:
         """Ids of things it takes a value from without changing them: stale when they were changed."""

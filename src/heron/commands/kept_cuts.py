@@ -1,6 +1,6 @@
 """Commands on cuts that are kept under a name."""
 
-from typing import Literal
+from typing import Literal, Self
 
 from pydantic import Field
 
@@ -24,23 +24,32 @@ def kept_cut(scene: Scene, id_: str) -> KeptCut:
     raise NotFound("That cut is not kept here.", "It may have been deleted; choose another.", field="cut")
 
 
-class KeepCut(Command):
+class _Signed(Command):
+    """What keeps a cut, with its author."""
+
+    by: Label = ""
+    when: Label = ""
+
+    def signed(self, by: str, when: str) -> Self:
+        return changed(self, by=by, when=when)
+
+
+class KeepCut(_Signed):
     """Keep the cut as it is under a name, and go on from it."""
 
     kind: Literal["cut.keep"] = "cut.keep"
     id: Id = Field(default_factory=lambda: new_id("cut"))
     name: Name
-    when: Label = ""
 
     def apply(self, scene: Scene) -> Outcome:
         if not scene.shots:
             raise Refused("There are no shots in the cut yet.", "Put a camera on the assembly first.")
         _free(scene, self.name)
-        kept = KeptCut(id=self.id, name=self.name, shots=scene.shots, when=self.when)
+        kept = KeptCut(id=self.id, name=self.name, shots=scene.shots, by=self.by, when=self.when)
         return scene.having(cuts=(*scene.cuts, kept)), f"Kept the cut as “{self.name}”"
 
 
-class UseCut(Command):
+class UseCut(_Signed):
     """Play a kept cut; the one that played is kept in its place.
 
     A shot whose camera is gone is a slate now.
@@ -48,7 +57,6 @@ class UseCut(Command):
 
     kind: Literal["cut.use"] = "cut.use"
     cut: Id
-    when: Label = ""
 
     def apply(self, scene: Scene) -> Outcome:
         new, there = kept_cut(scene, self.cut), {camera.id for camera in scene.cameras}
@@ -56,7 +64,7 @@ class UseCut(Command):
         lost = [a.name for a, b in zip(new.shots, shots, strict=True) if a.camera != b.camera]
         taken = {one.name for one in scene.cuts}
         name = scene.cut_name or next(f"Cut {n}" for n in range(1, 200) if f"Cut {n}" not in taken)
-        old = KeptCut(id=new.id, name=name, shots=scene.shots, when=self.when or new.when)
+        old = KeptCut(id=new.id, name=name, shots=scene.shots, by=self.by, when=self.when or new.when)
         cuts = tuple(old if one is new else one for one in scene.cuts)
         said = f"; no camera for {', '.join(lost)} any more" if lost else ""
         return scene.having(shots=shots, cuts=cuts, cut_name=new.name), f"Played the cut “{new.name}”{said}"

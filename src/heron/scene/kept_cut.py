@@ -12,5 +12,6 @@ class KeptCut(Model):
     id: Id
     name: Name
     shots: tuple[Shot, ...] = Field(default=(), max_length=5000)
-    #: When it was kept, as its author's clock said.
+    #: Who kept it, and when.
+    by: Label = ""
     when: Label = ""

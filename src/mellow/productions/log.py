@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from heron.commands import AnyCommand, run_one
 from heron.errors import NotFound, Refused
@@ -55,6 +56,8 @@ def do(scene_id: int, command: AnyCommand, seen: int, actor: Actor) -> Done:
         Stale: a thing it changes or depends on was changed since.
         HeronError: it cannot be done.
     """
+
+    command = command.signed(actor.name, timezone.now().isoformat(timespec="minutes"))
 
     def work(row: models.Scene, before: Scene) -> _Wanted:
         if seen > row.revision:

@@ -5037,6 +5037,11 @@ export interface components {
          * @description Keep the cut as it is under a name, and go on from it.
          */
         KeepCut: {
+            /**
+             * By
+             * @default
+             */
+            by?: string;
             /** Id */
             id?: string;
             /**
@@ -5089,6 +5094,11 @@ export interface components {
          * @description All shots of a cut under a name. Its cameras may be gone by the time it is used again.
          */
         KeptCut: {
+            /**
+             * By
+             * @default
+             */
+            by?: string;
             /** Id */
             id: string;
             /** Name */
@@ -10774,6 +10784,11 @@ export interface components {
          *     A shot whose camera is gone is a slate now.
          */
         UseCut: {
+            /**
+             * By
+             * @default
+             */
+            by?: string;
             /** Cut */
             cut: string;
             /**

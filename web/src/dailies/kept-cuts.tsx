@@ -6,6 +6,7 @@ import { useDocument } from "../store/document";
 import { send } from "../store/sending";
 import { complain, lookThrough } from "../store/view";
 import { Button } from "../ui/button";
+import { lately } from "../ui/when";
 import { newId } from "../verbs/new-id";
 
 /** Cuts kept under a name: played again, compared in words, deleted. */
@@ -25,11 +26,9 @@ export function KeptCuts() {
         .data;
     },
   });
-  const when = () => new Date().toISOString().slice(0, 16).replace("T", " ");
   const keep = async () => {
     if (!name.trim()) return;
-    if (complain(await send({ kind: "cut.keep", id: newId("cut"), name: name.trim(), when: when() })))
-      setName("");
+    if (complain(await send({ kind: "cut.keep", id: newId("cut"), name: name.trim() }))) setName("");
   };
   return (
     <details className="text-sm" open={cuts.length > 0}>
@@ -58,12 +57,16 @@ export function KeptCuts() {
       <ul className="mt-1 flex flex-col gap-1" aria-label="Kept cuts">
         {cuts.map((cut) => (
           <li key={cut.id} className="flex flex-wrap items-center gap-1.5">
-            <span className="min-w-0 basis-full truncate" title={cut.when}>
-              <b>{cut.name}</b> <span className="text-faint">{cut.shots?.length} shots</span>
+            <span className="min-w-0 basis-full truncate">
+              <b>{cut.name}</b>{" "}
+              <span className="text-faint">
+                {cut.shots?.length} shots{cut.by && ` · ${cut.by}`}
+                {cut.when && `, ${lately(cut.when)}`}
+              </span>
             </span>
             <Button
               tip="Play this cut; the one that plays is kept in its place"
-              onClick={async () => complain(await send({ kind: "cut.use", cut: cut.id, when: when() }))}
+              onClick={async () => complain(await send({ kind: "cut.use", cut: cut.id }))}
             >
               Play
             </Button>
