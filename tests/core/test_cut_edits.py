@@ -92,6 +92,9 @@ CUT = cut_of(("a", 1101, 1120, 0), ("b", 1201, 1240, 3), ("c", 1301, 1330, 0))
         ({"edit": "split", "at": 30}, lambda f: f),
         ({"edit": "swap_angle", "shots": ["10"], "camera": "B"}, lambda f: [("b", n) for _, n in f[:20]] + f[20:]),
         ({"edit": "replace", "shots": ["10"], "stage": [1001, 1005]}, lambda f: [("a", n) for n in range(1001, 1006)] + f[20:]),
+        ({"edit": "replace", "shots": ["10"], "camera": "C", "stage_in": 1001}, lambda f: [("c", n) for n in range(1001, 1021)] + f[20:]),
+        # As long as shots usually are: five seconds at 24.
+        ({"edit": "insert", "camera": "C", "stage_in": 1001, "at": 30}, lambda f: f[:30] + [("c", n) for n in range(1001, 1121)] + f[30:]),
         ({"edit": "move", "shots": ["30"], "before": "10"}, lambda f: f[63:] + f[:63]),
         ({"edit": "extend", "shots": ["10"], "edge": "out", "to": 21}, lambda f: [*f[:20], ("a", 1121), ("a", 1122), *f[22:]]),
         ({"edit": "extend", "shots": ["30"], "edge": "in", "to": 60}, lambda f: f[:60] + [("c", n) for n in range(1298, 1301)] + f[63:]),
@@ -232,7 +235,7 @@ def test_what_is_split_is_joined_again_and_others_are_not():
         ({"edit": "insert", "camera": "D", "stage": [1001, 1004], "at": 0}, "no camera D"),
         ({"edit": "insert", "camera": "A", "stage": [1390, 1410], "at": 0}, "the scene runs"),
         ({"edit": "overwrite", "camera": "A", "stage": [1001, 1048], "cut_in": 0, "cut_out": 49}, "48 f of the stage do not fill 50 f of the cut"),
-        ({"edit": "overwrite", "camera": "A", "stage_in": 1001, "cut_in": 0}, "Three of the four points"),
+        ({"edit": "overwrite", "camera": "A", "stage_out": 1001, "cut_in": 0}, "Three of the four points"),
         ({"edit": "overwrite", "camera": "A", "stage_in": 1010, "stage_out": 1001, "cut_in": 0}, "end before it starts"),
         ({"edit": "overwrite", "camera": "A", "stage": [1001, 1048], "cut_out": 9}, "begin 38 f before the cut does"),
         ({"edit": "replace", "shots": ["10"]}, "Nothing to put in its place"),

@@ -77,6 +77,7 @@ def test_fades_go_evenly_over_a_shots_own_frames():
         ([{"edit": "overwrite", "camera": None, "frames": 5, "at": 90}], {"edit": "slip", "shots": ["040"], "by": 5}, "is a slate"),
         ([], {"edit": "insert", "camera": None, "at": 3}, "needs a place and a length"),
         ([], {"edit": "choose", "shots": ["10"], "version": "b"}, "no other version called b"),
+        ([], {"edit": "choose", "shots": ["10"], "step": -1}, "Shot 10 has one version"),
         ([], {"edit": "add_version", "shots": ["10"], "name": "b", "stage": [1, 9]}, "the scene runs"),
         ([], {"edit": "live", "start": 90, "presses": [[0, "B"]]}, "no frame 90"),
         ([], {"edit": "live", "start": 0, "presses": []}, "No camera was pressed"),
@@ -127,6 +128,16 @@ def test_a_version_is_chosen_and_the_other_kept_and_a_camera_that_goes_takes_its
     chosen = after(scene, {"edit": "choose", "shots": ["20"], "version": "close"})
     assert frames(chosen) == frames(CUT)[:23] + [("c", f) for f in range(1205, 1217)] + frames(CUT)[63:]
     back = after(chosen, {"edit": "choose", "shots": ["20"], "version": chosen.shots[1].versions[0].name})
+    # Round and round in the order of their names: 1, take 2, take 10.
+    many = after(
+        TOUCHING,
+        *({"edit": "add_version", "shots": ["20"], "name": f"take {n}", "camera": "A"} for n in (10, 2)),
+    )
+    for step, names in ((1, ["take 2", "take 10", "1"]), (-1, ["take 10", "take 2", "1"])):
+        now = many
+        for name in names:
+            now = after(now, {"edit": "choose", "shots": ["20"], "step": step})
+            assert now.shots[1].version == name
     assert frames(back) == frames(CUT)
 
     def delete(scene, camera):

@@ -52,7 +52,8 @@ class Put(Model):
     insert at c:     |--1--|-2-|new|-2b-|--3--|
     overwrite at c:  |--1--|-2-|new|-3-|
 
-    Of the first and last frames of the stage and of the cut, `at` and `stage`, or any three, are given.
+    Of the first and last frames of the stage and of the cut, `at` and `stage`, or any three, are given; with `at` and
+    `stage_in` alone it is as long as shots usually are.
     """
 
     edit: Literal["insert", "overwrite"]
@@ -89,6 +90,8 @@ class Angle(Model):
     shots: _Shots
     camera: _Name | None = None
     stage: _Stage | None = None
+    #: In place of `stage`: as many frames as each shot has, from this one on.
+    stage_in: FrameNumber | None = None
 
 
 class Reorder(Model):
@@ -153,7 +156,8 @@ class AddVersion(Model):
 
 
 class Choose(Model):
-    """Chooses the version of shots that has a name; the one chosen until now is kept beside it.
+    """Chooses the version of shots that has a name, or the next one (`step` 1) or the last one (−1) in order of their names;
+    the one chosen until now is kept beside it.
 
     Of another length, the rest of the cut follows; or, with `keep_place`, stays where it is: black is left behind a shorter
     one, and a longer one takes the black behind it, then frames of the next shot.
@@ -161,7 +165,8 @@ class Choose(Model):
 
     edit: Literal["choose"]
     shots: _Shots
-    version: Name
+    version: Name | None = None
+    step: Literal[1, -1] = 1
     keep_place: bool = False
 
 

@@ -1,5 +1,6 @@
 """Fades, dissolves and versions: what is kept of shots beside their places in the cut."""
 
+import re
 from dataclasses import replace
 from itertools import count
 from typing import Any
@@ -107,11 +108,15 @@ def choose(cut: Editor, edit: Choose) -> Edited:
     chosen, parts = cut.chosen(edit.shots), list(cut.parts)
     for i in chosen:
         was = parts[i].count
-        parts[i] = _chosen(parts[i], _place(parts[i].shot, edit.version))
+        shot = parts[i].shot
+        parts[i] = _chosen(
+            parts[i], _beside(shot, edit.step) if edit.version is None else _place(shot, edit.version)
+        )
         if edit.keep_place:
             parts = _in_its_place(cut, parts, i, was)
     told = ", the rest of the cut in its place" if edit.keep_place else ""
-    return parts, f"Chose “{edit.version}” for {cut.told(chosen)}{told}"
+    names = dict.fromkeys(f"“{parts[i].shot.version}”" for i in chosen)
+    return parts, f"Chose {', '.join(names)} for {cut.told(chosen)}{told}"
 
 
 def _in_its_place(cut: Editor, parts: list[Part], i: int, was: int) -> list[Part]:
@@ -184,12 +189,28 @@ def _place(shot: Shot, name: str) -> int:
     )
 
 
+def _beside(shot: Shot, by: int) -> int:
+    """The version that is next, or last, in the order of their names, round and round; numbers go by their size."""
+    names = sorted((_own_name(shot), *(one.name for one in shot.versions)), key=_by_number)
+    if len(names) < 2:
+        raise Refused(f"Shot {shot.name} has one version.", "Keep another one on its card.", field="shots")
+    return _place(shot, names[(names.index(_own_name(shot)) + by) % len(names)])
+
+
+def _by_number(name: str) -> list[int | str]:
+    return [int(part) if part.isdecimal() else part.casefold() for part in re.split(r"(\d+)", name)]
+
+
+def _own_name(shot: Shot) -> str:
+    """What the version that is chosen is called, also one that was never given a name."""
+    taken = {one.name for one in shot.versions}
+    return shot.version or next(name for n in count(1) if (name := str(n)) not in taken)
+
+
 def _chosen(part: Part, at: int) -> Part:
     """A shot with another of its versions chosen."""
     shot, new = part.done, part.shot.versions[at]
-    taken = {one.name for one in shot.versions}
-    name = shot.version or next(str(n) for n in range(1, 200) if str(n) not in taken)
-    old = Version(name=name, camera=shot.camera, stage=shot.stage)
+    old = Version(name=_own_name(shot), camera=shot.camera, stage=shot.stage)
     versions = (*shot.versions[:at], old, *shot.versions[at + 1 :])
     made = changed(shot, camera=new.camera, stage=new.stage, version=new.name, versions=versions)
     return replace(part, shot=made, first=new.stage.first, count=new.stage.count)

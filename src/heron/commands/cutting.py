@@ -26,6 +26,7 @@ from heron.commands.cut_edits import (
     Split,
 )
 from heron.commands.cut_live import cut_live
+from heron.commands.shots import usual_count
 from heron.cut import edits
 from heron.cut.edits import Laid, Stop, Vector
 from heron.errors import BadInput, Refused
@@ -284,6 +285,8 @@ class _Editor(Editor):
         stage = self.stage_of(edit.stage)
         ends = (edit.stage_in, edit.stage_out) if stage is None else (stage.first, stage.last)
         starts = (edit.cut_in if edit.at is None else edit.at, edit.cut_out)
+        if ends[0] is not None and starts[0] is not None and ends[1] is None and starts[1] is None:
+            ends = (ends[0], max(ends[0], min(ends[0] + usual_count(self.scene) - 1, self.scene.frames.last)))
         found = edits.three_points(ends, starts)
         if isinstance(found, str):
             raise BadInput(
@@ -332,14 +335,17 @@ class _Editor(Editor):
         chosen = self.chosen(edit.shots)
         camera = None if edit.camera is None else self.camera(edit.camera)
         stage = self.stage_of(edit.stage) if edit.edit == "replace" else None
-        if camera is None and stage is None:
+        begins = edit.stage_in if edit.edit == "replace" else None
+        if camera is None and stage is None and begins is None:
             raise BadInput(
                 "Nothing to put in its place was named.", "Give a camera, or frames of the stage.", field="do"
             )
-        if stage is not None:
-            self.inside(stage)
         parts = list(self.parts)
         for i in chosen:
+            if begins is not None:
+                stage = Frames(first=begins, last=begins + parts[i].count - 1)
+            if stage is not None:
+                self.inside(stage)
             if camera is not None:
                 first = parts[i].first if parts[i].shot.camera or stage else self.follow_on(i)
                 parts[i] = replace(parts[i], shot=changed(parts[i].shot, camera=camera.id), first=first)

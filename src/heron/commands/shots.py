@@ -44,6 +44,11 @@ def lift_out(shots: tuple[Shot, ...], id_: str, *, leave_gap: bool) -> tuple[Sho
     return tuple(out)
 
 
+def usual_count(scene: Scene) -> int:
+    """How many frames a shot has whose length nobody said."""
+    return round(USUAL_SHOT_S * float(parse_rate(scene.rate)))
+
+
 def _place_of(scene: Scene, before: str | None) -> int:
     """Where in the order a shot goes that comes before another, or last."""
     return len(scene.shots) if before is None else scene.shots.index(find(scene, "shots", before))
@@ -75,8 +80,7 @@ class AddShot(Command):
         if self.name is not None:
             refuse_taken(scene, "shots", self.name)
         name = self.name or next_name(scene.shots, at - 1 if 0 < at < len(scene.shots) else None)
-        usual = round(USUAL_SHOT_S * float(parse_rate(scene.rate)))
-        stage = self._fitting(scene) if camera else Frames(first=1, last=usual)
+        stage = self._fitting(scene) if camera else Frames(first=1, last=usual_count(scene))
         if self.stage is not None:
             stage = self.stage
         shot = Shot(id=self.id, name=name, camera=self.camera, stage=stage)
@@ -96,7 +100,7 @@ class AddShot(Command):
         if first > last:
             # The cut shows the stage to its end: this camera shows the action again, for a second or more.
             first, until = max(min(asked, last - fps + 1), scene.frames.first), last
-        return Frames(first=first, last=min(until, last, first + USUAL_SHOT_S * fps - 1))
+        return Frames(first=first, last=min(until, last, first + usual_count(scene) - 1))
 
 
 class ListShots(Command):

@@ -2221,6 +2221,8 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Stage In */
+            stage_in?: number | null;
         };
         /**
          * Arm
@@ -3090,7 +3092,8 @@ export interface components {
         };
         /**
          * Choose
-         * @description Chooses the version of shots that has a name; the one chosen until now is kept beside it.
+         * @description Chooses the version of shots that has a name, or the next one (`step` 1) or the last one (−1) in order of their names;
+         *     the one chosen until now is kept beside it.
          *
          *     Of another length, the rest of the cut follows; or, with `keep_place`, stays where it is: black is left behind a shorter
          *     one, and a longer one takes the black behind it, then frames of the next shot.
@@ -3108,8 +3111,14 @@ export interface components {
             keep_place?: boolean;
             /** Shots */
             shots: string[];
+            /**
+             * Step
+             * @default 1
+             * @enum {integer}
+             */
+            step?: 1 | -1;
             /** Version */
-            version: string;
+            version?: string | null;
         };
         /**
          * ClaimIn
@@ -7725,7 +7734,8 @@ export interface components {
          *     insert at c:     |--1--|-2-|new|-2b-|--3--|
          *     overwrite at c:  |--1--|-2-|new|-3-|
          *
-         *     Of the first and last frames of the stage and of the cut, `at` and `stage`, or any three, are given.
+         *     Of the first and last frames of the stage and of the cut, `at` and `stage`, or any three, are given; with `at` and
+         *     `stage_in` alone it is as long as shots usually are.
          */
         Put: {
             /** At */

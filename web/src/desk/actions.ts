@@ -19,6 +19,7 @@ import {
   nextVersion,
   nudgeEdit,
   putShot,
+  replaceShots,
   splitHere,
 } from "../verbs/cutting";
 import { dressHere } from "../verbs/dressing";
@@ -276,6 +277,11 @@ export const ACTIONS: Action[] = [
     does: "Overwrite the cut at the playhead with the camera",
     keys: ["Alt+o"],
     run: () => void putShot("overwrite", meantCamera()),
+  },
+  {
+    does: "Have the selected shots show the action from the playhead on, through the camera that is looked through",
+    keys: ["Alt+p"],
+    run: () => void replaceShots(),
   },
   { does: "Split the shot at the playhead", keys: ["Alt+x"], run: () => void splitHere() },
   { does: "Join the selected shots", keys: ["Alt+j"], run: () => void joinShots() },

@@ -1,6 +1,6 @@
 import type { Do, Edges, Shot } from "../api/types";
 import { useDocument } from "../store/document";
-import { pause, rate, useMoment } from "../store/moment";
+import { pause, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { send } from "../store/sending";
 import { complain, notice, select, useView } from "../store/view";
@@ -82,16 +82,27 @@ export const joinShots = (): Promise<void> =>
 
 export const closeGaps = (): Promise<void> => withShots((shots) => ({ edit: "close_gap", shots }));
 
-/** Put a camera's view into the cut at the playhead, over the loop's range of the stage, else for five seconds. */
+/** The frames of the stage that are meant: the loop's, if one is set on the stage, else from the playhead on. */
+function meantFrames(): { stage: [number, number] } | { stage_in: number } {
+  const { loop, stage } = useMoment.getState();
+  return loop?.clock === "stage" ? { stage: [loop.first, loop.last] } : { stage_in: stage };
+}
+
+const NO_CAMERA = ["No camera is chosen.", "Select the camera that the shot is on."] as const;
+
+/** Put a camera's view into the cut at the playhead. */
 export async function putShot(edit: "insert" | "overwrite", camera: string | null): Promise<void> {
-  const { loop, stage, cut } = useMoment.getState();
-  const { scene } = useDocument.getState();
-  if (!camera || !scene) return notice("No camera is chosen.", "Select the camera that the shot is on.");
-  const last = Math.min(stage + Math.round(5 * rate()) - 1, scene.frames.last);
-  const range: [number, number] = loop?.clock === "stage" ? [loop.first, loop.last] : [stage, last];
+  if (!camera) return notice(...NO_CAMERA);
   const id = newId("shot");
-  const problem = await send({ kind: "cut.edit", id, do: { edit, camera, stage: range, at: cut } });
-  if (complain(problem)) select("shot", [id]);
+  const todo: Do = { edit, camera, ...meantFrames(), at: useMoment.getState().cut };
+  if (complain(await send({ kind: "cut.edit", id, do: todo }))) select("shot", [id]);
+}
+
+/** Have the selected shots show other frames of the stage, on the camera that is looked through, if one is. */
+export function replaceShots(): Promise<void> {
+  const { through } = useView.getState();
+  const camera = typeof through === "object" ? through.camera : null;
+  return withShots((shots) => ({ edit: "replace", shots, camera, ...meantFrames() }));
 }
 
 /** Copy shots behind themselves, or before another one. */
@@ -113,13 +124,6 @@ export async function nextVersion(by: 1 | -1): Promise<void> {
   const { shots } = useDocument.getState().scene ?? { shots: [] };
   const shot = kind === "shot" ? shots.find((one) => one.id === ids[0]) : shots[useMoment.getState().shot];
   if (!shot) return notice("No shot is selected.", "Click one in the cut first.");
-  const own = shot.version || "1";
-  const names = [own, ...(shot.versions ?? []).map((one) => one.name)].sort((a, b) =>
-    a.localeCompare(b, undefined, { numeric: true }),
-  );
-  if (names.length < 2)
-    return notice(`Shot ${shot.name} has one version.`, "Keep another on its card.", false);
   const keep_place = usePreferences.getState().versionsStay;
-  const version = names[(names.indexOf(own) + by + names.length) % names.length];
-  complain(await send({ kind: "cut.edit", do: { edit: "choose", shots: [shot.id], version, keep_place } }));
+  complain(await send({ kind: "cut.edit", do: { edit: "choose", shots: [shot.id], step: by, keep_place } }));
 }

@@ -65,6 +65,7 @@ export function AgainstBar() {
             label: "Action",
             tip: "The same moment of the stage, where the other cut shows it",
           },
+          { value: "shot", label: "Shot", tip: "As far into the same shot, however long it is" },
         ]}
         onSet={(by) => useAgainst.setState({ held: { ...held, by } })}
       />
