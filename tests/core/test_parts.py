@@ -13,19 +13,23 @@ from heron.scene.parts import PARTS, parts_of
 #: A change of each part, named as the trade does: set dressing, blocking, camera, lighting, edit (common practice).
 OF = {
     "set": [
+        {"kind": "part.hide", "part": "set", "hidden": True},
         {"kind": "piece.set", "piece": "set-20", "x": 1.0},
         {"kind": "shot.dress", "shot": "shot-020", "command": {"kind": "piece.set", "piece": "set-20", "x": 1.0}},
         {"kind": "things.delete", "ids": ["set-21"]},
     ],
     "acting": [
+        {"kind": "part.hide", "part": "acting", "hidden": True},
         {"kind": "things.move", "ids": ["fig-odile"], "dx": 0.1},
         {"kind": "things.hide", "ids": ["mov-heron"], "hidden": True},
     ],
     "cameras": [
+        {"kind": "part.hide", "part": "cameras", "hidden": True},
         {"kind": "camera.set", "camera": "cam-a", "name": "Wide"},
         {"kind": "scene.set", "first_focal": 35},
     ],
     "light": [
+        {"kind": "part.hide", "part": "light", "hidden": True},
         {"kind": "scene.set", "sun_height": 30},
         {"kind": "things.hide", "ids": ["mov-lamp"], "hidden": True},
     ],
@@ -57,3 +61,26 @@ def test_a_part_is_unlocked_again():
     locked = do(slack_tide(), *({"kind": "part.lock", "part": one, "locked": True} for one in PARTS))
     assert do(locked, *({"kind": "part.lock", "part": one, "locked": False} for one in PARTS)) == slack_tide()
     assert do(locked, {"kind": "scene.set", "name": "Slack Tide, blocking"}).name == "Slack Tide, blocking"
+
+
+def test_a_part_is_hidden_and_shown_as_a_whole():
+    scene = slack_tide()
+    bare = do(
+        scene,
+        *(
+            {"kind": "part.hide", "part": one, "hidden": True}
+            for one in ("set", "acting", "light", "cameras")
+        ),
+    )
+    assert all(one.hidden for one in (*bare.figures, *bare.movers, *bare.cameras))
+    assert all(one.hidden == (one.part_of is None) for one in bare.pieces)
+    with pytest.raises(Refused, match="nothing of the cut"):
+        do(scene, {"kind": "part.hide", "part": "cut", "hidden": True})
+    shown = do(
+        bare,
+        *(
+            {"kind": "part.hide", "part": one, "hidden": False}
+            for one in ("set", "acting", "light", "cameras")
+        ),
+    )
+    assert shown == scene

@@ -14,6 +14,7 @@ from django.apps import apps
 from django.core.management import call_command
 from django.db import connection
 
+from heron.commands.registry import parse
 from heron.demo import slack_tide
 from mellow.actors import Actor, permit
 from mellow.productions import log, models, open_scenes, rows, watching
@@ -53,6 +54,15 @@ def test_changes_applied_one_after_the_other_lead_to_the_scene(desk):
     for change in desk.get("/changes?since=0").json()["changes"]:
         scene = apply_patch(scene, Patch.model_validate(change["patch"]))
     assert scene.model_dump(mode="json") == desk.scene()
+
+
+def test_an_undo_leaves_a_part_alone_that_somebody_else_locked(desk):
+    desk.do(kind="camera.set", camera="cam-a", name="Mine")
+    lock = parse([{"kind": "part.lock", "part": "cameras", "locked": True}])[0]
+    log.do(desk.id, lock, 1, Actor("other"))
+    refused = desk.post("undo")
+    assert refused.status_code == 422 and "cameras are locked" in refused.json()["detail"]
+    assert desk.scene()["cameras"][0]["name"] == "Mine"
 
 
 def test_redo_is_gone_after_something_new(desk):

@@ -86,6 +86,7 @@ class DressShot(Command):
 AnyCommand = Annotated[
     scenes.SetScene
     | scenes.LockPart
+    | scenes.HidePart
     | things.PutThing
     | things.MoveThings
     | copies.DuplicateThings

@@ -11,7 +11,8 @@ from heron.optics import Delivery, Gate
 from heron.optics.backs import FilmBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.scene import Scene, diff
-from heron.scene.parts import PART_CALLED, PARTS, Part, parts_of
+from heron.scene.lookup import replace
+from heron.scene.parts import PART_CALLED, PARTS, Part, parts_of, seen_of
 from heron.timebase import Frames, Rate
 
 _LIGHT = {
@@ -92,6 +93,26 @@ class LockPart(Command):
     def apply(self, scene: Scene) -> Outcome:
         now = tuple(one for one in PARTS if (one in scene.locked if one != self.part else self.locked))
         return scene.having(locked=now), f"{'Locked' if self.locked else 'Unlocked'} {PART_CALLED[self.part]}"
+
+
+class HidePart(Command):
+    """Have nothing of a part be seen, or all of it again: the set, the acting, the lamps; cameras on the plan and the stage."""
+
+    kind: Literal["part.hide"] = "part.hide"
+    part: Part
+    hidden: bool
+
+    def apply(self, scene: Scene) -> Outcome:
+        chosen = seen_of(scene, self.part)
+        if not chosen:
+            raise Refused(
+                f"There is nothing of {PART_CALLED[self.part]} that could be hidden.",
+                "Hide the set, the acting, the cameras or the lamps.",
+                field="part",
+            )
+        for table in dict.fromkeys(table for table, _ in chosen):
+            scene = replace(scene, table, *(changed(i, hidden=self.hidden) for t, i in chosen if t == table))
+        return scene, f"{'Hid' if self.hidden else 'Showed'} {PART_CALLED[self.part]}"
 
 
 def refuse_locked(before: Scene, after: Scene) -> None:

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Any, Literal, get_args
 from heron.stage.reference import Tables
 
 if TYPE_CHECKING:
+    from heron.scene.document import Scene
     from heron.scene.patch import Patch
 
 Part = Literal["set", "acting", "cameras", "light", "cut"]
@@ -19,6 +20,21 @@ _OF_TABLE: dict[Tables, Part] = {
 _OF_SETTING: dict[str, Part] = {
     "surround": "light", "first_lens": "cameras", "cut_name": "cut", "cuts": "cut", "cut_start": "cut",
 }  # fmt: skip
+
+
+def seen_of(scene: "Scene", part: Part) -> list[tuple[Tables, Any]]:
+    """What can be seen, or gives light, of a part of a scene: each thing with its table. There is none of the cut."""
+    lamp: dict[Part, bool] = {"acting": False, "light": True}
+    found: list[tuple[Tables, Any]] = []
+    if part == "set":
+        found += [("pieces", piece) for piece in scene.pieces if piece.part_of is None]
+    if part == "acting":
+        found += [("figures", figure) for figure in scene.figures]
+    if part in lamp:
+        found += [("movers", mover) for mover in scene.movers if (mover.light is not None) == lamp[part]]
+    if part == "cameras":
+        found += [("cameras", camera) for camera in scene.cameras]
+    return found
 
 
 def parts_of(patch: "Patch", inverse: "Patch") -> set[Part]:

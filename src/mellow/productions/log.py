@@ -12,6 +12,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from heron.commands import AnyCommand, run_one
+from heron.commands.scenes import refuse_locked
 from heron.errors import NotFound, Refused
 from heron.scene import Patch, Scene, apply_patch, diff, read_patch, touched
 from heron.scene.document import TABLES, called
@@ -200,7 +201,7 @@ def _turned(before: Scene, change: models.Change, forth: Any, back: Any) -> Scen
     """The scene with a stored change taken back, or done again.
 
     Raises:
-        Refused: what it left is no longer as it left it.
+        Refused: what it left is no longer as it left it, or is of a part that is locked.
     """
     patch, expected = read_patch(forth, change.version), read_patch(back, change.version)
     gone = _changed_since(before, expected, patch)
@@ -209,7 +210,9 @@ def _turned(before: Scene, change: models.Change, forth: Any, back: Any) -> Scen
             f"“{change.sentence}” cannot be taken back: {gone} changed since by someone else.",
             "Change it by hand.",
         )
-    return validate_scene(apply_patch(before, patch))
+    after = validate_scene(apply_patch(before, patch))
+    refuse_locked(before, after)
+    return after
 
 
 def _changed_since(scene: Scene, expected: Patch, patch: Patch) -> str:

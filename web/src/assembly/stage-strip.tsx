@@ -188,6 +188,7 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
   const ranges = useRanges();
   const folded = usePreferences((s) => s.folded);
   const onAir = useOnAir();
+  const pickable = useView((s) => s.pickable);
   const ids = useView((s) => s.ids);
   const kind = useView((s) => s.kind);
   const room = useRef<HTMLDivElement>(null);
@@ -226,12 +227,16 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
     ...scene.cameras.map((thing): Row => ({ of: "camera", thing, key: thing.id })),
     ...scene.movers.map((thing): Row => ({ of: "mover", thing, key: thing.id })),
   ];
+  // What is put aside has no lane, unless it is selected.
+  const near = all.filter(
+    ({ of, thing }) => ids.includes(thing.id) || (of === "camera" ? pickable.cameras : pickable.people),
+  );
   const lanes = folded
-    ? all.filter(
+    ? near.filter(
         ({ of, thing }) =>
           of === "figure" || of === "group" || of === "lane" || thing.id === onAir || ids.includes(thing.id),
       )
-    : all;
+    : near;
   // As tall as they fit, and never too thin to read.
   const height = Math.round(Math.min(Math.max(high / Math.max(lanes.length, 1), THIN), TALL));
   return (

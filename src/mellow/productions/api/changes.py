@@ -7,7 +7,7 @@ from ninja import Router
 from pydantic import Field
 
 from heron.commands.cut_edits import Live
-from heron.scene.parts import PART_CALLED, PARTS, Part, parts_of
+from heron.scene.parts import PART_CALLED, PARTS, Part, parts_of, seen_of
 from heron.scene.patch import Patch, fine
 from mellow.actors import Request
 from mellow.productions import baking, log, models, rows, watching
@@ -122,10 +122,21 @@ def parts(request: Request, scene_id: int) -> list[PartLine]:
             last.setdefault(part, _line(edit))
         if len(last) == len(PARTS):
             break
-    locked = rows.load(row).locked
-    return [
-        PartLine(part=one, called=PART_CALLED[one], locked=one in locked, last=last.get(one)) for one in PARTS
-    ]
+    scene = rows.load(row)
+    lines = []
+    for one in PARTS:
+        seen = seen_of(scene, one)
+        hidden = all(item.hidden for _, item in seen) if seen else None
+        lines.append(
+            PartLine(
+                part=one,
+                called=PART_CALLED[one],
+                locked=one in scene.locked,
+                hidden=hidden,
+                last=last.get(one),
+            )
+        )
+    return lines
 
 
 def _edits(row: models.Scene) -> Any:

@@ -279,6 +279,8 @@ class PartLine(BaseModel):
     part: Part
     called: str
     locked: bool
+    #: None where nothing of it can be hidden.
+    hidden: bool | None
     last: EditLine | None
 
 
