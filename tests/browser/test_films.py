@@ -44,6 +44,21 @@ def test_a_film_goes_from_scene_to_scene_and_a_shot_opens_in_its_scene_and_back(
     page.keyboard.press("ArrowRight")
     page.keyboard.press("Shift+B")
     shown(page, two, 115)
+    # The first scene's end is dragged in by about a third of it, and rolled back: the film is as long as before that.
+    handle = page.locator("[data-trim='Slack Tide-last']")
+    box = handle.bounding_box()
+    reel = page.locator("[data-reel='Slack Tide']").bounding_box()
+    x, y = box["x"] + 4, box["y"] + box["height"] - 10
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - reel["width"] / 3, y, steps=4)
+    page.get_by_role("status").get_by_text("−9").wait_for()
+    page.mouse.up()
+    page.wait_for_function(
+        "() => document.querySelector(\"[data-reel='Slack Tide']\").innerText.includes('040') === false"
+    )
+    page.keyboard.press("Control+z")
+    page.locator("[data-reel='Slack Tide']").get_by_text("040").wait_for()
     # A scene is moved to the front, and that is undone.
     page.locator("[data-reel='Later'] button").click()
     page.get_by_role("button", name="Earlier in the film").click()

@@ -62,6 +62,33 @@ def test_random_edits_against_spliced_lists():
             assert frames(film) == [one for part in lists for one in part]
 
 
+def test_ends_are_trimmed_and_cuts_between_scenes_rolled_as_they_are_drawn():
+    """By hand, on lists of frames; a scene of 25 frames a second in a film of 24 by the frames of its own that are nearest."""
+    add = [{"edit": "add", "id": "ab"[n - 1], "scene": n} for n in (1, 2)]
+    film = do(
+        FilmDoc(name="The Crossing"), *add,
+        {"edit": "trim", "reel": "a", "first": 0, "last": 19}, {"edit": "trim", "reel": "b", "first": 10, "last": 49},
+    )  # fmt: skip
+    was, move = frames(film), lambda **more: do(film, {"edit": "end", "reel": "b", **more})
+    assert frames(move(end="first", by=4)) == was[:20] + was[24:]
+    assert frames(move(end="last", by=-4)) == was[:-4]
+    assert frames(move(end="first", by=-3)) == [*was[:20], (2, 7), (2, 8), (2, 9), *was[20:]]
+    rolled = [(1, n) for n in range(25)] + [(2, n) for n in range(15, 50)]
+    assert frames(move(end="first", by=5, roll=True)) == rolled
+    assert frames(do(film, {"edit": "end", "reel": "a", "end": "last", "by": 5, "roll": True})) == rolled
+    timed = do(film, {"edit": "add", "id": "c", "scene": 3, "fit": "time"})
+    # 24 frames of film are a second, which is 25 frames of the scene.
+    after = do(timed, {"edit": "end", "reel": "c", "end": "first", "by": 24})
+    assert after.reels[2].first == 25 and len(frames(after)) == len(frames(timed)) - 24
+    for more, said in (
+        ({"end": "first", "by": -11}, "has frames 0 to 49; -1 to 49 are not all there"),
+        ({"end": "first", "by": 11, "roll": True}, "has frames 0 to 29; 0 to 30 are not all there"),
+        ({"end": "last", "by": 1, "roll": True}, "no scene beside it"),
+    ):
+        with pytest.raises(HeronError, match=said):
+            move(**more)
+
+
 def test_what_cannot_be_done_says_what_to_do():
     film = do(FilmDoc(name="The Crossing"), {"edit": "add", "id": "a", "scene": 1})
     for edit, said in (

@@ -84,6 +84,20 @@ class TrimReel(Model):
     last: _Frame | None = None
 
 
+class MoveEnd(Model):
+    """Move an end of what is shown of a scene by film frames; rolled, the scene it touches makes up for it.
+
+    trim the head of 2 by +k:   |----1----|----2----|   ->   |----1----|--2----|
+    roll the cut before 2:      |----1----|----2----|   ->   |----1------|--2----|
+    """
+
+    edit: Literal["end"] = "end"
+    reel: Id
+    end: Literal["first", "last"]
+    by: int = Field(ge=-MAX_FRAMES, le=MAX_FRAMES)
+    roll: bool = False
+
+
 class FitReel(Model):
     """Say how a scene of another rate is fitted: it keeps its time, or is played frame for frame."""
 
@@ -102,7 +116,7 @@ class SetFilm(Model):
 
 
 FilmEdit = Annotated[
-    AddReel | DropReel | MoveReel | TrimReel | FitReel | SetFilm, Field(discriminator="edit")
+    AddReel | DropReel | MoveReel | TrimReel | MoveEnd | FitReel | SetFilm, Field(discriminator="edit")
 ]
 
 
@@ -159,16 +173,50 @@ def _edited(film: FilmDoc, edit: FilmEdit, cuts: Cuts) -> Edited:
             edit.fit
         ]
         return _with(film, at, changed(reel, fit=edit.fit)), f"{of.name} {how}"
+    if isinstance(edit, MoveEnd):
+        return _end_moved(film, at, edit, cuts)
     last = of.length - 1 if edit.last is None else edit.last
-    if not edit.first <= last < of.length:
+    return _shows(film, at, edit.first, last, of), f"Shows {edit.first} to {last} of {of.name}"
+
+
+def _end_moved(film: FilmDoc, at: int, edit: MoveEnd, cuts: Cuts) -> Edited:
+    head = edit.end == "first"
+    ends = [(at, edit.end)]
+    if edit.roll:
+        other = at - 1 if head else at + 1
+        if not 0 <= other < len(film.reels):
+            raise Refused(
+                "There is no scene beside it to roll the cut with.", "Trim it instead.", field="roll"
+            )
+        ends.append((other, "last" if head else "first"))
+    for place, end in ends:
+        reel = film.reels[place]
+        of = cuts.get(reel.scene, _NOWHERE)
+        last = of.length - 1 if reel.last is None else min(reel.last, of.length - 1)
+        # A scene of another rate is trimmed by the frames of its own that lie nearest.
+        same = reel.fit == "frames" or of.rate == film.rate
+        by = edit.by if same else round(edit.by * parse_rate(of.rate) / parse_rate(film.rate))
+        first, last = (reel.first + by, last) if end == "first" else (reel.first, last + by)
+        film = _shows(film, place, first, last, of)
+    name = cuts.get(film.reels[at].scene, _NOWHERE).name
+    what = f"cut {'before' if head else 'after'}" if edit.roll else f"{'head' if head else 'tail'} of"
+    return film, f"{'Rolled' if edit.roll else 'Trimmed'} the {what} {name} by {edit.by:+d} f"
+
+
+def _shows(film: FilmDoc, at: int, first: int, last: int, of: SceneCut) -> FilmDoc:
+    """The film with other frames of a scene's cut.
+
+    Raises:
+        Refused: it has not all of them.
+    """
+    if not 0 <= first <= last < of.length:
         raise Refused(
-            f"The cut of {of.name} has frames 0 to {of.length - 1}; {edit.first} to {last} are not all there.",
+            f"The cut of {of.name} has frames 0 to {of.length - 1}; {first} to {last} are not all there.",
             "Give a first and a last frame within it, the first before the last.",
             field="first",
         )
     kept = None if last == of.length - 1 else last
-    after = _with(film, at, changed(reel, first=edit.first, last=kept))
-    return after, f"Shows {edit.first} to {last} of {of.name}"
+    return _with(film, at, changed(film.reels[at], first=first, last=kept))
 
 
 def _added(film: FilmDoc, edit: AddReel, cuts: Cuts) -> Edited:

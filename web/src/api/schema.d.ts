@@ -4126,7 +4126,7 @@ export interface components {
          */
         FilmEditIn: {
             /** Edit */
-            edit: components["schemas"]["AddReel"] | components["schemas"]["DropReel"] | components["schemas"]["MoveReel"] | components["schemas"]["TrimReel"] | components["schemas"]["FitReel"] | components["schemas"]["SetFilm"];
+            edit: components["schemas"]["AddReel"] | components["schemas"]["DropReel"] | components["schemas"]["MoveReel"] | components["schemas"]["TrimReel"] | components["schemas"]["MoveEnd"] | components["schemas"]["FitReel"] | components["schemas"]["SetFilm"];
             /** Seen */
             seen: number;
         };
@@ -6240,6 +6240,34 @@ export interface components {
             overwriting?: boolean;
             /** Shots */
             shots: string[];
+        };
+        /**
+         * MoveEnd
+         * @description Move an end of what is shown of a scene by film frames; rolled, the scene it touches makes up for it.
+         *
+         *     trim the head of 2 by +k:   |----1----|----2----|   ->   |----1----|--2----|
+         *     roll the cut before 2:      |----1----|----2----|   ->   |----1------|--2----|
+         */
+        MoveEnd: {
+            /** By */
+            by: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "end";
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "first" | "last";
+            /** Reel */
+            reel: string;
+            /**
+             * Roll
+             * @default false
+             */
+            roll?: boolean;
         };
         /**
          * MoveKeys

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { hue } from "../store/hues";
 import { Letter } from "../ui/badge";
-import { goTo, pause, type ReelOut, useFilm } from "./film";
+import { type Hand, useHold } from "../ui/hold";
+import { edit, goTo, pause, type ReelOut, useFilm } from "./film";
 
 const MOST_PPF = 24;
 
@@ -96,6 +97,23 @@ function Reel({
   chosen: boolean;
 }) {
   const begin = reel.film?.[0] ?? 0;
+  const hold = useHold();
+  const [drag, setDrag] = useState<{ end: "first" | "last"; by: number; roll: boolean } | null>(null);
+  const trim = (end: "first" | "last") =>
+    hold((e) => {
+      if (e.button !== 0) return null;
+      pause();
+      const by = (hand: Hand) => Math.round(hand.dx / scale);
+      return {
+        move: (hand) => setDrag({ end, by: by(hand), roll: hand.shift }),
+        drop: (hand, moved) => {
+          setDrag(null);
+          if (moved && by(hand))
+            void edit({ edit: "end", reel: reel.id, end, by: by(hand), roll: hand.shift });
+        },
+        cancel: () => setDrag(null),
+      };
+    });
   return (
     <div className="absolute inset-y-0" style={{ left, width }} data-reel={reel.name}>
       <button
@@ -130,6 +148,30 @@ function Reel({
           <div className="px-1.5 text-xs text-faint">{shot.film[1] - shot.film[0] + 1} f</div>
         </div>
       ))}
+      {(["first", "last"] as const).map((end) => (
+        <div
+          key={end}
+          className={`absolute inset-y-0 w-2 hover:bg-slate/40 ${end === "first" ? "left-0 cursor-w-resize" : "right-0 cursor-e-resize"}`}
+          title="Drag to trim: the rest of the film follows. Shift rolls the cut between the two scenes."
+          data-trim={`${reel.name}-${end}`}
+          {...trim(end)}
+        />
+      ))}
+      {drag && (
+        <div
+          className="pointer-events-none absolute inset-y-0 z-1 w-0.5 bg-ochre"
+          style={{ left: (drag.end === "first" ? 0 : width) + drag.by * scale }}
+        >
+          <span
+            className={`absolute top-8 rounded bg-slate px-1.5 text-sm whitespace-nowrap text-white ${drag.end === "first" ? "left-1" : "right-1"}`}
+            role="status"
+          >
+            {drag.roll ? "rolls " : ""}
+            {drag.by > 0 ? "+" : "−"}
+            {Math.abs(drag.by)} f
+          </span>
+        </div>
+      )}
     </div>
   );
 }
