@@ -38,6 +38,9 @@ def test_a_film_goes_from_scene_to_scene_and_a_shot_opens_in_its_scene_and_back(
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Film", exact=True).wait_for()
     page.locator("canvas[data-ready]").wait_for(timeout=60_000)
+    # Beside the cut stands what it is cut to from: the end of the other scene.
+    page.get_by_test_id("film-before").get_by_text("040").wait_for()
+    assert page.get_by_test_id("film-after").count() == 0
     # At that moment; two frames on, the film is at the same one.
     assert f"/scene/{two}?look=cut&frame=113&" in page.url
     page.keyboard.press("ArrowRight")

@@ -21,7 +21,7 @@ from mellow.films import models, renders, rows
 from mellow.films.otio import write_film
 from mellow.productions import cuts
 from mellow.productions.api.scenes import production
-from mellow.productions.api.shapes import REFUSALS
+from mellow.productions.api.shapes import REFUSALS, Pictured
 from mellow.streaming import FileStream, send_file
 
 router = Router()
@@ -98,6 +98,25 @@ class FilmOut(BaseModel):
     can_undo: bool
     can_redo: bool
     said: str
+
+
+class NeighbourOut(BaseModel):
+    """The frame of another scene that a cut between scenes leads from, or to: its shot, the frame of its cut, its picture."""
+
+    reel: str
+    scene: int
+    name: str
+    shot: str
+    letter: str | None
+    cut: int
+    pictured: Pictured | None
+
+
+class NeighboursOut(BaseModel):
+    """What is before and after a scene in a film; none at its beginning and end."""
+
+    before: NeighbourOut | None
+    after: NeighbourOut | None
 
 
 class FilmRenderIn(Model):
@@ -211,25 +230,34 @@ def fit(request: Request, film_id: int, scene: int) -> FitOut:
 def frame(request: Request, film_id: int, reel: str, cut: int) -> FilmFrame:
     """The film frame that shows a frame of a scene's cut in a reel; else the first of the reel."""
     permit(request.auth, "look")
-    film = rows.read(rows.film_row(film_id))
-    known = cuts.known(one.scene for one in film.reels)
-    frames = laid(film, {id_: one.cut for id_, one in known.items()})
-    place = next((i for i, one in enumerate(film.reels) if one.id == reel), None)
+    film, frames, _ = _read(rows.film_row(film_id))
+    place = _place(film, reel)
     if place is None:
         return FilmFrame(frame=0)
     there = frames.shown_at(place, cut)
     return FilmFrame(frame=frames.begins[place] if there is None else there)
 
 
+@router.get("/films/{int:film_id}/neighbours", response={200: NeighboursOut, **REFUSALS})
+def neighbours(request: Request, film_id: int, reel: str) -> NeighboursOut:
+    """What a scene is cut to from, and what it is cut to."""
+    permit(request.auth, "look")
+    film, frames, known = _read(rows.film_row(film_id))
+    place = _place(film, reel)
+    if place is None:
+        return NeighboursOut(before=None, after=None)
+    ends = frames.begins[place] - 1, frames.begins[place + 1]
+    before, after = (_neighbour(film, frames, known, end) for end in ends)
+    return NeighboursOut(before=before, after=after)
+
+
 @router.get("/films/{int:film_id}/timecodes")
 def timecodes(request: Request, film_id: int) -> HttpResponse:
     """The timecode of each film frame and of the one past the last: int32, two digits each of h, m, s and f."""
     permit(request.auth, "look")
-    film = rows.read(rows.film_row(film_id))
-    known = cuts.known(one.scene for one in film.reels)
-    length = laid(film, {id_: one.cut for id_, one in known.items()}).length
+    film, frames, _ = _read(rows.film_row(film_id))
     counted = labels(
-        parse_timecode(film.start, parse_rate(film.rate)) + np.arange(length + 1),
+        parse_timecode(film.start, parse_rate(film.rate)) + np.arange(frames.length + 1),
         parse_rate(film.rate),
         ";" in film.start,
     )
@@ -286,10 +314,35 @@ def export(request: Request, film_id: int) -> HttpResponse:
     return response
 
 
-def _told(row: models.Film, said: str = "") -> FilmOut:
+def _read(row: models.Film) -> tuple[FilmDoc, Frames, dict[int, cuts.KnownScene]]:
+    """A film, its frames, and its scenes by id."""
     film = rows.read(row)
     known = cuts.known(one.scene for one in film.reels)
-    frames = laid(film, {id_: one.cut for id_, one in known.items()})
+    return film, laid(film, {id_: one.cut for id_, one in known.items()}), known
+
+
+def _place(film: FilmDoc, reel: str) -> int | None:
+    return next((i for i, one in enumerate(film.reels) if one.id == reel), None)
+
+
+def _neighbour(
+    film: FilmDoc, frames: Frames, known: dict[int, cuts.KnownScene], frame: int
+) -> NeighbourOut | None:
+    if not 0 <= frame < frames.length:
+        return None
+    place, cut = frames.shows(frame)
+    reel, scene = film.reels[place], known[film.reels[place].scene]
+    shot, stage = scene.shot_at(cut) or (None, 0)
+    camera = shot.camera if shot else None
+    return NeighbourOut(
+        reel=reel.id, scene=reel.scene, name=scene.cut.name, cut=cut, shot=shot.name if shot else "black",
+        letter=scene.letters.get(camera or ""),
+        pictured=Pictured(camera=camera, frame=stage, aspect=scene.aspect) if camera else None,
+    )  # fmt: skip
+
+
+def _told(row: models.Film, said: str = "") -> FilmOut:
+    film, frames, known = _read(row)
     rate, drop = parse_rate(film.rate), ";" in film.start
     start = parse_timecode(film.start, rate)
     return FilmOut(

@@ -24,6 +24,13 @@ class KnownScene:
     shots: tuple[tuple[Shot, int], ...]
     letters: dict[str, str]
 
+    def shot_at(self, cut: int) -> tuple[Shot, int] | None:
+        """The shot that shows a frame of the cut, and its stage frame; none in a gap."""
+        for shot, begins in self.shots:
+            if begins <= cut < begins + shot.stage.count:
+                return shot, shot.stage.first + cut - begins
+        return None
+
     @property
     def aspect(self) -> float:
         """Of the delivery frame."""

@@ -25,6 +25,14 @@ export const filmList = queryOptions({
   queryFn: () => must(client.GET("/api/films")),
 });
 
+/** What a scene is cut to from in a film, and what it is cut to; asked for again for another scene. */
+export const neighboursOf = (film_id: number, reel: string, scene: number) =>
+  queryOptions({
+    queryKey: ["neighbours", film_id, reel, scene],
+    queryFn: () =>
+      must(client.GET("/api/films/{film_id}/neighbours", { params: { path: { film_id }, query: { reel } } })),
+  });
+
 /** Poses that the production keeps. */
 export const keptPoses = queryOptions({
   queryKey: ["poses"],

@@ -252,6 +252,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/films/{film_id}/neighbours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Neighbours
+         * @description What a scene is cut to from, and what it is cut to.
+         */
+        get: operations["mellow_films_api_neighbours"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/films/{film_id}/redo": {
         parameters: {
             query?: never;
@@ -6560,6 +6580,33 @@ export interface components {
             name: string;
         };
         /**
+         * NeighbourOut
+         * @description The frame of another scene that a cut between scenes leads from, or to: its shot, the frame of its cut, its picture.
+         */
+        NeighbourOut: {
+            /** Cut */
+            cut: number;
+            /** Letter */
+            letter: string | null;
+            /** Name */
+            name: string;
+            pictured: components["schemas"]["Pictured"] | null;
+            /** Reel */
+            reel: string;
+            /** Scene */
+            scene: number;
+            /** Shot */
+            shot: string;
+        };
+        /**
+         * NeighboursOut
+         * @description What is before and after a scene in a film; none at its beginning and end.
+         */
+        NeighboursOut: {
+            after: components["schemas"]["NeighbourOut"] | null;
+            before: components["schemas"]["NeighbourOut"] | null;
+        };
+        /**
          * NewFilm
          * @description A film to make, with scenes in order.
          */
@@ -12386,6 +12433,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilmFrame"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_films_api_neighbours: {
+        parameters: {
+            query: {
+                reel: string;
+            };
+            header?: never;
+            path: {
+                film_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeighboursOut"];
                 };
             };
             /** @description Bad Request */

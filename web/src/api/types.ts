@@ -36,6 +36,7 @@ export type ChangedOut = Full<Schemas["ChangedOut"]>;
 export type PreviewOut = Full<Schemas["PreviewOut"]>;
 export type ChangesOut = Full<Schemas["ChangesOut"]>;
 export type SceneLine = Schemas["SceneLine"];
+export type Neighbour = Schemas["NeighbourOut"];
 export type RunLine = Schemas["RunLine"];
 export type FilmLine = Schemas["FilmLine"];
 export type EditLine = Schemas["EditLine"];

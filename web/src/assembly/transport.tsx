@@ -9,17 +9,23 @@ import {
   StepBack,
   StepForward,
 } from "lucide-react";
+import { lazy, Suspense } from "react";
 import { useDocument } from "../store/document";
 import { go, rate, span, step, toggle, useMoment } from "../store/moment";
 import { useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
+import { fetched } from "../ui/fetched";
 import { addShot, cutHere } from "../verbs/cutting";
+import { filmOf } from "../verbs/film";
 import { nextSpeed } from "../verbs/navigation";
 import { Clocks } from "./clocks";
 import { LivePanel } from "./live-panel";
 
+const Neighbours = lazy(() => fetched(() => import("./neighbours")));
+
 export function Transport() {
+  const id = useDocument((s) => s.id);
   const playing = useMoment((s) => s.playing);
   const looping = useMoment((s) => s.looping);
   const clock = useMoment((s) => s.clock);
@@ -87,6 +93,11 @@ export function Transport() {
       <span className="mx-2 h-6 border-l border-line" />
       <Clocks />
       <span className="flex-1" />
+      {id !== null && filmOf() && (
+        <Suspense>
+          <Neighbours key={id} scene={id} />
+        </Suspense>
+      )}
       <LivePanel />
       <Button
         tip={

@@ -63,3 +63,18 @@ export async function openDrawer(
     await new Promise((go) => setTimeout(go, 60));
   }
 }
+
+/** A small picture of a frame of a scene, drawn out of sight. */
+export async function drawnSmall(
+  scene: number,
+  { camera, frame, aspect }: { camera: string; frame: number; aspect: number },
+  high: number,
+  wanted: AbortSignal,
+): Promise<Blob> {
+  const page = await openDrawer(scene, Math.round(high * aspect), high, wanted);
+  try {
+    return await page.draw(camera, frame, { quality: "quick" }, () => {});
+  } finally {
+    page.close();
+  }
+}

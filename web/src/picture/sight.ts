@@ -172,7 +172,14 @@ function wallSights(aspect: number, room: number, within?: number): Sight[] {
     return row && box ? [{ ...seenBy(id, row, stage + later), id, box, later }] : [];
   });
   const air = cameraSeen();
-  return found.sort((a, b) => Number(b.id === air) - Number(a.id === air));
+  const { shot, gap } = useMoment.getState();
+  const own = gap || useView.getState().through !== "cut" ? undefined : shown?.shots[shot];
+  return (
+    found
+      // What is on air is a picture of its shot, as that has it for itself.
+      .map((one) => (one.id === air && own?.camera === air ? { ...one, shot: own.id } : one))
+      .sort((a, b) => Number(b.id === air) - Number(a.id === air))
+  );
 }
 
 /** How high the picture's room is, pixels of the page. */

@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import type { SceneLine } from "../api/types";
-import { openDrawer } from "../picture/drawer";
+import { drawnSmall } from "../picture/drawer";
 
 const HIGH = 216;
 
@@ -32,10 +32,7 @@ async function drawThem(): Promise<void> {
   for (let line = waiting.shift(); line; line = waiting.shift()) {
     if (!line.pictured || useDrawn.getState()[line.id]?.revision === line.revision) continue;
     try {
-      const { camera, frame, aspect } = line.pictured;
-      const page = await openDrawer(line.id, Math.round(HIGH * aspect), HIGH, signal);
-      const picture = await page.draw(camera, frame, { quality: "quick" }, () => {});
-      page.close();
+      const picture = await drawnSmall(line.id, line.pictured, HIGH, signal);
       signal.throwIfAborted();
       useDrawn.setState({ [line.id]: { revision: line.revision, url: URL.createObjectURL(picture) } });
       // Kept for the next time; who may only look keeps none.

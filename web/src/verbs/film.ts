@@ -19,6 +19,16 @@ export async function backToFilm(): Promise<void> {
   };
   const { data, problem } = await ask(client.GET("/api/films/{film_id}/frame", asked));
   if (!data) return void complain(problem);
-  history.pushState(null, "", `/film/${from.film}?frame=${data.frame}`);
+  go(`/film/${from.film}?frame=${data.frame}`);
+}
+
+/** Open a frame of another scene of the same film. */
+export function openInFilm({ scene, reel, cut }: { scene: number; reel: string; cut: number }): void {
+  const from = filmOf();
+  if (from) go(`/scene/${scene}?look=cut&frame=${cut}&film=${from.film}&reel=${reel}`);
+}
+
+function go(path: string): void {
+  history.pushState(null, "", path);
   window.dispatchEvent(new PopStateEvent("popstate"));
 }
