@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
+import own from "../../../tests/vectors/dressed.json";
 import vectors from "../../../tests/vectors/patches.json";
 import type { FinePatch, Patch, Scene } from "../api/types";
-import { applyPatch, inOrder } from "./patch";
+import { applyPatch, dressed, inOrder } from "./patch";
 
 /** Made by the core's tests, which hold the core to the same. */
 const VECTORS = vectors as unknown as {
@@ -34,5 +35,18 @@ describe("inOrder", () => {
     expect(inOrder(["a"], ["first", "a"])).toEqual(["first", "a"]);
     expect(inOrder(["gone", "a"], ["a"])).toEqual(["a"]);
     expect(inOrder(undefined, ["b", "a"])).toEqual(["b", "a"]);
+  });
+});
+
+describe("dressed", () => {
+  const { before, shot, after } = own as unknown as { before: Scene; shot: string; after: Scene };
+  it("has the scene as the core has it for a shot", () => {
+    expect(dressed(before, shot)).toEqual(after);
+    expect(dressed(before, shot)).toBe(dressed(before, shot));
+  });
+  it("leaves alone what the shot has no other way", () => {
+    const there = dressed(before, shot);
+    expect(there.cameras).toBe(before.cameras);
+    expect(dressed(before, before.shots[0].id)).toBe(before);
   });
 });
