@@ -12,6 +12,7 @@ import numpy as np
 from dailies import renders
 from large import large
 from measure import ROOT, refer_to, refer_to_copy, say
+from scenes import twelve_cameras
 
 from server import crowd
 
@@ -152,6 +153,38 @@ def drawn(page: Any, url: str, pk: int) -> None:
     say("the same: draws", None, most[1], "")
 
 
+def wall(chromium: Any, running: Any) -> None:
+    """Pictures of 320 × 180 on the wall, one, four and twelve of them, at the next moment."""
+    from heron.scene import write_scene
+
+    pk = running.call("POST", "/api/scenes/import", write_scene(twelve_cameras()).encode())["id"]
+    took = {}
+    for shown, many in (("chosen", 1), ("cut", 4), ("all", 12)):
+        page = chromium.new_page(viewport={"width": 1320, "height": 900})
+        page.add_init_script(
+            "localStorage.setItem('heron-wishes', JSON.stringify("
+            f"{{ state: {{ wallOf: '{shown}', wallColumns: 4 }}, version: 0 }}))"
+        )
+        page.goto(f"{running.url}/scene/{pk}?look=A&frame=1100")
+        page.wait_for_selector("canvas[data-ready]", timeout=60_000)
+        page.locator("[role=tab][aria-label^='Camera A']").first.click(modifiers=["Control"])
+        page.keyboard.press("Shift+W")
+        page.keyboard.press("w")
+        page.locator("[data-wall]").nth(many - 1).wait_for()
+        assert page.locator("[data-wall]").count() == many
+        page.wait_for_timeout(8000)
+        took[many] = statistics.median([_settled(page) for _ in range(7)])
+        page.close()
+    for many, times in ((4, 3), (12, 9)):
+        say(f"the wall: {many} pictures at 320 × 180, times one of them", times, took[many] / took[1], "")
+
+
+def _settled(page: Any) -> float:
+    """The next picture, once nothing is drawn any more."""
+    page.wait_for_timeout(2500)
+    return float(page.evaluate(NEXT_PICTURE))
+
+
 def browser() -> None:
     """The desk in headless Chromium, drawing in software."""
     sys.path.insert(0, str(ROOT / "tests" / "browser"))
@@ -214,6 +247,7 @@ def browser() -> None:
         lens(page, running.url, pk)
         dense(page, running)
         drawn(page, running.url, pk)
+        wall(chromium, running)
         # Nobody looks at a picture meanwhile that would be refined beside the frames.
         page.goto("about:blank")
         renders(running, page, pk)

@@ -71,3 +71,24 @@ def thousand_shots() -> Any:
             for i in range(1000)
         ),
     )
+
+
+def empty_handed(scene: Any) -> Any:
+    """A scene in which nobody hands anything over."""
+    from heron.model import changed
+    from heron.stage.acts.hands import HandOver
+
+    figures = (
+        changed(one, acts=tuple(act for act in one.acts if not isinstance(act, HandOver)))
+        for one in scene.figures
+    )
+    return scene.having(figures=tuple(figures))
+
+
+def twelve_cameras() -> Any:
+    """The demo with copies of three of its nine cameras; four are in the cut."""
+    from heron.commands import parse_commands, run
+    from heron.demo import slack_tide
+
+    copies = [{"kind": "things.duplicate", "ids": [f"cam-{one}"], "copies": [f"{one}2"]} for one in "abc"]
+    return run(slack_tide(), parse_commands(json.dumps(copies)))[0]

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 from measure import milliseconds, p95, say
-from scenes import large_scene, many_keys, thousand_shots
+from scenes import empty_handed, large_scene, many_keys, thousand_shots
 
 
 def server() -> None:
@@ -80,25 +80,22 @@ def server() -> None:
     say("preview during a drag: a camera's frame, in that scene", 15, tried(put, 1100, 1100))
     say("preview during a drag: a camera over 200 frames", 25, tried(put, 1100, 1299))
     x = iter(np.linspace(0, 1, 10_000))
-    took = milliseconds(
-        lambda: post(
-            f"/api/scenes/{demo}/preview",
-            {
-                "command": {
-                    "kind": "thing.put",
-                    "thing": "fig-odile",
-                    "frame": 1100,
-                    "keep": "path",
-                    "x": next(x),
-                },
-                "frames": {"first": 1100, "last": 1100},
-            },
-        ),
-        40,
-    )
+
+    def dragged(there: int) -> float:
+        put = {"kind": "thing.put", "thing": "fig-odile", "frame": 1100, "keep": "path"}
+        frames = {"first": 1100, "last": 1100}
+        body = lambda: {"command": {**put, "x": next(x)}, "frames": frames}  # noqa: E731
+        return statistics.median(milliseconds(lambda: post(f"/api/scenes/{there}/preview", body()), 80))
+
+    limit = "the acts after the changed one, and all that watches the figure"
+    apart = rows.create(production(), empty_handed(slack_tide())).pk
     say(
-        "preview during a drag: a figure's frame (each new), in the demo", 30, statistics.median(took),
-        limit="the acts after the changed one, and all that watches the figure",
+        "preview during a drag: a figure's frame (each new), two who look at each other", 30, dragged(apart),
+        limit=limit,
+    )  # fmt: skip
+    say(
+        "preview during a drag: a figure's frame, one more who takes a thing from it", 45, dragged(demo),
+        limit=limit,
     )  # fmt: skip
 
     from heron.scene import Scene

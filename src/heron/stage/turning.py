@@ -87,10 +87,14 @@ class Turns:
         return Turns(out)
 
     def apply(self, vectors: Any) -> Floats:
-        """Vectors turned: one for each rotation, or one (3,) for all, giving (n, 3)."""
+        """Vectors turned: one for each rotation, or one (3,) for all, giving (n, 3); or one for each of a row, (k, 3)."""
         v = np.asarray(vectors, dtype=np.float64)
         if v.ndim == 1 and np.count_nonzero(v) < 3:
             return self._apply_flat(v.tolist())
+        if v.ndim == 2 and self.quat.ndim == 3:
+            columns = [column if column.any() else 0.0 for column in v.T]
+            if not all(isinstance(column, np.ndarray) for column in columns):
+                return self._apply_flat(columns)
         q = self.quat
         x, y, z, w = q[..., 0], q[..., 1], q[..., 2], q[..., 3]
         vx, vy, vz = v[..., 0], v[..., 1], v[..., 2]
@@ -102,19 +106,21 @@ class Turns:
         out[..., 2] = vz + w * cz + x * cy - y * cx
         return out
 
-    def _apply_flat(self, vector: list[float]) -> Floats:
-        """One vector turned, of which a component or two are zero, as most bones lie along an axis: a third of the work."""
+    def _apply_flat(self, vector: list[Any]) -> Floats:
+        """One vector turned, or one for each of a row, of which a component or two are zero, as most bones lie along an
+        axis: a third of the work. A component that is not zero is a number, or (k,) of them.
+        """
         q = self.quat
         xyz, w = [q[..., 0], q[..., 1], q[..., 2]], q[..., 3]
         out: list[Any] = [0.0, 0.0, 0.0]
         for k, length in enumerate(vector):
-            if length:
+            if isinstance(length, np.ndarray) or length:
                 i, j, twice = (k + 1) % 3, (k + 2) % 3, 2 * length
                 a, b, c = xyz[k], xyz[i], xyz[j]
                 out[k] = out[k] + (length - twice * (b * b + c * c))
                 out[i] = out[i] + twice * (a * b + w * c)
                 out[j] = out[j] + twice * (a * c - w * b)
-        turned = by_component(3, *w.shape)
+        turned = by_component(3, *np.broadcast(w, *vector).shape)
         turned[..., 0], turned[..., 1], turned[..., 2] = out
         return turned
 
@@ -167,12 +173,12 @@ def slerp(one: Floats, two: Floats, share: Floats) -> Floats:
 
 
 def angles_of(quat: Floats) -> tuple[Floats, Floats, Floats]:
-    """Pan, tilt and roll, (n,) degrees, unwrapped, of whole turns (n, 4)."""
-    x, y, z, w = (quat[:, i] for i in range(4))
+    """Pan, tilt and roll, (n,) degrees, unwrapped along the first axis, of whole turns (n, 4); or (n, k) of (n, k, 4)."""
+    x, y, z, w = (quat[..., i] for i in range(4))
     # The axis a camera looks along, −Z, and its right and up, turned.
     ahead_x, ahead_y, ahead_z = -2 * (x * z + w * y), -2 * (y * z - w * x), -(1 - 2 * (x * x + y * y))
     pan = np.arctan2(-ahead_x, -ahead_z)
     tilt = np.arcsin(np.clip(ahead_y, -1.0, 1.0))
     right_y, up_y = 2 * (x * y + w * z), 1 - 2 * (x * x + z * z)
     roll = np.arctan2(right_y, up_y)
-    return np.degrees(np.unwrap(pan)), np.degrees(tilt), np.degrees(np.unwrap(roll))
+    return np.degrees(np.unwrap(pan, axis=0)), np.degrees(tilt), np.degrees(np.unwrap(roll, axis=0))

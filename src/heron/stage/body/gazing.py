@@ -41,6 +41,7 @@ _MISSED = 1.0
 _NEAREST = 0.02
 _CHEST, _NECK, _HEAD = INDEX["chest"], INDEX["neck"], INDEX["head"]
 _EYES = [INDEX["eye_r"], INDEX["eye_l"]]
+_PAIR = slice(_EYES[0], _EYES[1] + 1)
 #: What goes with a chest that turns, each after the one above it.
 _WITH_CHEST = [INDEX[n] for n in ("chest", "neck", "head", "clavicle_r", "clavicle_l")]
 
@@ -143,16 +144,13 @@ def _turn_chest(one: LookAt, now: _Now) -> bool:
 def _turn_eyes(one: LookAt, now: _Now) -> np.ndarray[Any, np.dtype[np.bool_]]:
     tree, share = now.tree, _share(one, now, EYES_S, one.eyes)
     tree.carry(_EYES)
-    head = Turns(tree.poses[:, _HEAD])
-    missed = np.zeros(len(now.t), dtype=bool)
-    for side in "rl":
-        i = INDEX[f"eye_{side}"]
-        yaw, rise = _towards(head, now.target - tree.places[:, i], unwrap=False)
-        to = np.clip(yaw, -EYE_ROUND, EYE_ROUND), np.clip(rise, -EYE_DOWN, EYE_UP)
-        missed |= (np.abs(to[0] - yaw) > _MISSED) | (np.abs(to[1] - rise) > _MISSED)
-        was = angles_of(tree.local[:, i])
-        pan, tilt = (b + share * (a - b) for a, b in zip(to, was, strict=False))
-        tree.local[:, i] = pan_tilt_roll(pan, tilt, np.zeros(len(pan))).quat
+    head = Turns(tree.poses[:, _HEAD, None])
+    yaw, rise = _towards(head, now.target[:, None] - tree.places[:, _PAIR], unwrap=False)
+    to = np.clip(yaw, -EYE_ROUND, EYE_ROUND), np.clip(rise, -EYE_DOWN, EYE_UP)
+    missed = ((np.abs(to[0] - yaw) > _MISSED) | (np.abs(to[1] - rise) > _MISSED)).any(axis=1)
+    was = angles_of(tree.local[:, _PAIR])
+    pan, tilt = (b + share[:, None] * (a - b) for a, b in zip(to, was, strict=False))
+    tree.local[:, _PAIR] = pan_tilt_roll(pan, tilt, np.zeros_like(pan)).quat
     tree.carry(_EYES)
     inside = (now.t >= one.frames.first + sum(HEAD_S) * now.fps) & (now.t < one.frames.stop)
     return missed & inside & (one.eyes * one.weight == 1.0)

@@ -108,7 +108,9 @@ def perform(
     body = [*lane_weights(figure.acts, "body", t, fps), *bending(tasks, way.seats, t, tall)]
     posture = folded(body, way.seats, t, fps)
     pose = posture[0]
-    feet = {side: foot_over(way.feet[side], side, tall, t, ground, fps) for side in "rl"}
+    if not way.trod:
+        way.trod |= {side: foot_over(way.feet[side], side, tall, t, ground, fps) for side in "rl"}
+    feet = dict(way.trod)
     for side, up in pose.heels.items():
         feet[side] = on_toes(feet[side], side, up, tall)
 

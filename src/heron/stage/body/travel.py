@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
@@ -27,6 +27,7 @@ from heron.stage.acts.body import (
 )  # fmt: skip
 from heron.stage.acts.hands import PointAt
 from heron.stage.body import pace
+from heron.stage.body.feet import Foot
 from heron.stage.body.steps import Steps
 from heron.stage.body.walker import Fact, Walker
 from heron.stage.figure import Figure
@@ -65,6 +66,8 @@ class Travel:
     #: By the ids of the acts.
     facts: dict[str, Fact]
     seats: dict[str, "Seated"]
+    #: Each foot over the frames, once it is known: whatever the hands do, it is the same.
+    trod: dict[str, Foot] = field(default_factory=dict)
 
 
 @dataclass

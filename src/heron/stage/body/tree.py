@@ -1,6 +1,7 @@
 """Rotations carried down the joints."""
 
 from copy import copy
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -32,12 +33,35 @@ class Tree:
 
     def carry(self, joints: list[int]) -> None:
         """Carry some joints, each after the one it hangs on."""
-        for i in joints:
-            above = JOINTS[i].parent
-            if above < 0:
-                self.places[:, i], self.poses[:, i] = self._root, self.local[:, i]
+        for at, above, names in _steps(tuple(joints)):
+            if above is None:
+                self.places[:, at], self.poses[:, at] = self._root, self.local[:, at]
                 continue
             turn = Turns(self.poses[:, above])
-            offset = self.lift if i == INDEX["pelvis"] else self.offsets[i]
-            self.places[:, i] = self.places[:, above] + turn.apply(offset)
-            self.poses[:, i] = (turn * Turns(self.local[:, i])).quat
+            offset = self.lift if names == (INDEX["pelvis"],) else self.offsets[list(names)]
+            if isinstance(at, int):
+                offset = offset if offset is self.lift else offset[0]
+            self.places[:, at] = self.places[:, above] + turn.apply(offset)
+            self.poses[:, at] = (turn * Turns(self.local[:, at])).quat
+
+
+_Which = int | slice
+
+
+@cache
+def _steps(joints: tuple[int, ...]) -> tuple[tuple[_Which, _Which | None, tuple[int, ...]], ...]:
+    """Joints to be carried in turn, where they are in arrays of joints, and what they hang on; a pair of the two sides at once."""
+    steps: list[tuple[_Which, _Which | None, tuple[int, ...]]] = []
+    done: set[int] = set()
+    for i in joints:
+        if i in done:
+            continue
+        other = INDEX.get(f"{JOINTS[i].name[:-2]}_l") if JOINTS[i].name.endswith("_r") else None
+        one, two = JOINTS[i].parent, JOINTS[other].parent if other is not None else -1
+        if other is not None and other in joints:
+            done.add(other)
+            above: _Which = slice(one, two + 1, two - one) if one != two else slice(one, one + 1)
+            steps.append((slice(i, other + 1, other - i), above, (i, other)))
+        else:
+            steps.append((i, None if one < 0 else one, (i,)))
+    return tuple(steps)
