@@ -18,6 +18,8 @@ from mellow.actors import Actor
 from mellow.dailies import media, work
 from mellow.dailies.models import Take
 from mellow.dailies.packing import pack_take
+from mellow.films import renders
+from mellow.films.models import FilmRender
 from mellow.productions import models, rows
 from mellow.productions.api.scenes import production
 
@@ -211,3 +213,26 @@ def test_a_render_of_a_film_is_cancelled_or_fails_with_its_takes(client, scenes,
     told = client.get(path).json()[0]
     assert told["state"] == "failed" and f"take {take.number} of Slack Tide" in told["reason"]
     assert client.get(f"/api/films/renders/{told['id']}/movie").status_code == 404
+
+
+def test_a_movie_whose_worker_was_stopped_is_joined_by_the_next_one(client, scenes, monkeypatch):
+    """Not while it may still be at it: only once its claim has lapsed, or when it begins again itself."""
+    sent_ = []
+    monkeypatch.setattr("mellow.dailies.queue.put", lambda task, *args: sent_.append(args) or True)
+    film = sent(client, "/api/films", name="F", scenes=scenes).json()
+    pk = sent(client, f"/api/films/{film['id']}/renders", high=72).json()["id"]
+    one = FilmRender.objects.filter(pk=pk)
+    soon, gone = (timezone.now() + timedelta(seconds=by) for by in (60, -1))
+    for until, name, taken in (
+        (soon, "first", True),
+        (soon, "second", False),
+        (gone, "second", True),
+        (None, "second", True),
+    ):
+        one.update(state="joining", joiner="first", until=until)
+        sent_.clear()
+        sent(client, "/api/workers/begin", name=name, draws=False, packs=True)
+        assert ((pk,) in sent_) == taken and (one.get().until is None) == taken
+    one.update(state="joining", joiner="first", until=soon)
+    renders.join(pk)
+    assert one.get().state == "joining"  # somebody else is at it

@@ -31,6 +31,8 @@ from mellow.productions import models, rows
 
 #: Sent with a take that was packed, or could not be.
 ended = Signal()
+#: A worker that packs begins, or begins again; sent with its `name`.
+taking_up = Signal()
 State, Of = Take.State, TakeFrame.State
 #: A frame that so many workers began and none ended is not begun again.
 TRIES = 3

@@ -66,6 +66,9 @@ class FilmRender(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     state = models.CharField(max_length=9, choices=State, default=State.DRAWING)
     joined = models.PositiveIntegerField(default=0)
+    #: Who joins it, and until when that counts unless more is heard.
+    joiner = models.CharField(max_length=80, blank=True)
+    until = models.DateTimeField(null=True)
     reason = models.TextField(blank=True)
 
     class Meta:

@@ -10,7 +10,8 @@ from typing import Any
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, Q
+from django.utils import timezone
 from PIL import Image
 
 from heron.cut import Clocks
@@ -20,7 +21,7 @@ from heron.errors import HeronError, NotFound, Refused
 from heron.film.document import FilmDoc, SceneCut, laid
 from heron.timebase import format_timecode, parse_rate, parse_timecode
 from mellow.actors import Actor, permit
-from mellow.dailies import media, queue, work
+from mellow.dailies import desk, media, queue, work
 from mellow.dailies.models import Take
 from mellow.dailies.movie import write_movie
 from mellow.dailies.packing import cut_pictures
@@ -79,9 +80,7 @@ def carry_on(render: FilmRender) -> None:
     drawing = FilmRender.objects.filter(pk=render.pk, state=State.DRAWING)
     if states == {Take.State.DONE}:
         if drawing.update(state=State.JOINING):
-            from mellow.films.tasks import join
-
-            queue.put(join, render.pk)
+            _send(render)
     elif states & {Take.State.FAILED, Take.State.LACKING, Take.State.CANCELLED}:
         stopped = render.takes.exclude(state=Take.State.DONE).select_related("scene")
         names = ", ".join(f"take {one.number} of {one.scene.name}" for one in stopped)
@@ -94,6 +93,25 @@ def carry_on_with(take: Take) -> None:
     """The same for all films that wait for a take."""
     for render in FilmRender.objects.filter(takes=take, state=State.DRAWING):
         carry_on(render)
+
+
+def _free(renders: Any, name: str = "") -> Any:
+    """Those that nobody joins: claimed by nobody, or by somebody who was not heard of since, or by that name itself."""
+    free = Q(until=None) | Q(until__lt=timezone.now())
+    return renders.filter(free | Q(joiner=name) if name else free)
+
+
+def take_up(name: str) -> None:
+    """What was being joined when a worker of that name, or one that is gone, was stopped, is joined anew."""
+    for render in _free(FilmRender.objects.filter(state=State.JOINING), name):
+        FilmRender.objects.filter(pk=render.pk).update(until=None)
+        _send(render)
+
+
+def _send(render: FilmRender) -> None:
+    from mellow.films.tasks import join
+
+    queue.put(join, render.pk)
 
 
 def cancel(render: FilmRender) -> None:
@@ -110,9 +128,12 @@ class _Stopped(Exception):
 
 def join(render_id: int) -> None:
     """Write the movie, frame by frame of the film, under another name first."""
-    render = FilmRender.objects.filter(pk=render_id, state=State.JOINING).first()
-    if render is None:
+    claimed = _free(FilmRender.objects.filter(pk=render_id, state=State.JOINING)).update(
+        until=work.lease_expiry(), joiner=desk.worker_name()
+    )
+    if not claimed:
         return
+    render = render_row(render_id)
     path = movie_path(render)
     making = path.with_name(f".making-{path.name}")
     try:
@@ -142,7 +163,7 @@ def _write(render: FilmRender, path: Path) -> None:
         for frame in range(frames.length):
             if frame % _NOTED == 0 and not FilmRender.objects.filter(
                 pk=render.pk, state=State.JOINING
-            ).update(joined=frame):
+            ).update(joined=frame, until=work.lease_expiry()):
                 raise _Stopped
             place, cut = frames.shows(frame)
             yield _fitted(shown[film.reels[place].scene], cut, size)

@@ -54,6 +54,7 @@ def begins(request: Request, payload: WorkerIn) -> list[LeftOut]:
         # What this one was packing when it stopped: nobody else's.
         mine = work.unfinished().filter(state=Take.State.PACKING, packer=payload.name)
         mine.update(until=None, packer="")
+        work.taking_up.send(None, name=payload.name)
     return [
         LeftOut(id=take.pk, frozen=take.frozen_id, wide=take.wide, high=take.high, state=take.state)
         for take in work.unfinished()
