@@ -190,7 +190,7 @@ def _place(shot: Shot, name: str) -> int:
 
 
 def _beside(shot: Shot, by: int) -> int:
-    """The version that is next, or last, in the order of their names, round and round; numbers go by their size."""
+    """The next version, or the one before, in the order of their names; after the last comes the first. Numbers go by size."""
     names = sorted((_own_name(shot), *(one.name for one in shot.versions)), key=_by_number)
     if len(names) < 2:
         raise Refused(f"Shot {shot.name} has one version.", "Keep another one on its card.", field="shots")

@@ -96,7 +96,7 @@ def carry_on_with(take: Take) -> None:
 
 
 def _free(renders: Any, name: str = "") -> Any:
-    """Those that nobody joins: claimed by nobody, or by somebody who was not heard of since, or by that name itself."""
+    """Those that nobody is joining: not claimed, or the claim has lapsed, or it is that name's own."""
     free = Q(until=None) | Q(until__lt=timezone.now())
     return renders.filter(free | Q(joiner=name) if name else free)
 
