@@ -1,13 +1,8 @@
-import { goToJoint } from "../assembly/walk";
-import { operate } from "../operating/operate";
-import { useAgainst } from "../store/against";
-import { dressShot, useDocument } from "../store/document";
+import { useDocument } from "../store/document";
 import { fitStrip } from "../store/fitted";
-import { go, here, loopRange, span, step, toggle, useMoment } from "../store/moment";
+import { go, loopRange, rate, span, step, toggle, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
-import { placedShots } from "../store/samples";
-import { dropUnsaved, setKey, useUnsaved } from "../store/unsaved";
-import { lookThrough, notice, select, setLooks, swapPictures, toggleSide, useView } from "../store/view";
+import { lookThrough, setLooks, swapPictures, toggleSide, useView } from "../store/view";
 import { copyToPaste, pasteActs } from "../verbs/acts";
 import { level, meantCamera, newCamera, showCameras } from "../verbs/cameras";
 import {
@@ -17,7 +12,6 @@ import {
   extendToPlayhead,
   joinShots,
   nextVersion,
-  nudgeEdit,
   putShot,
   replaceShots,
   splitHere,
@@ -29,7 +23,23 @@ import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from ".
 import { savePerch } from "../verbs/perches";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
 import { LOOK_KEYS } from "../viewfinder/lines-panel";
-import { choose, MOVES, type What } from "../viewfinder/moves-chosen";
+import { MOVES } from "../viewfinder/moves-chosen";
+import {
+  AFTER,
+  fitShots,
+  keyCamera,
+  letGo,
+  loopEnd,
+  NEXT,
+  NEXT_BOARD,
+  nextGhosts,
+  openMove,
+  operateChosen,
+  rename,
+  shotOf,
+  toNearestJoint,
+  trimChosen,
+} from "./doing";
 import { goRegion } from "./regions";
 
 /** Something a person can do: by its key, or by finding it by what it does. */
@@ -50,97 +60,6 @@ export function keyOf(e: KeyboardEvent): string {
   return `${e.ctrlKey || e.metaKey ? "Ctrl+" : ""}${e.altKey ? "Alt+" : ""}${shift ? "Shift+" : ""}${name}`;
 }
 
-function second(): number {
-  const [top, bottom] = (useDocument.getState().scene?.rate ?? "24/1").split("/").map(Number);
-  return Math.round(top / bottom);
-}
-
-function loopEnd(which: "first" | "last"): void {
-  const { clock, loop } = useMoment.getState();
-  const whole = span(clock);
-  const was = loop?.clock === clock ? loop : whole;
-  const range = { first: was.first, last: was.last, [which]: here() };
-  if (range.last <= range.first)
-    loopRange(which === "first" ? { first: here(), last: whole.last } : { first: whole.first, last: here() });
-  else loopRange(range);
-}
-
-function letGo(): void {
-  const { tool, picking, comparing, whole } = useView.getState();
-  if (useAgainst.getState().held) useAgainst.setState({ held: null });
-  else if (useView.getState().wall) useView.setState({ wall: false, held: [] });
-  else if (whole) useView.setState({ whole: false });
-  else if (picking) useView.setState({ picking: null });
-  else if (comparing) useView.setState({ comparing: null });
-  else if (tool !== "select") useView.setState({ tool: "select" });
-  else if (useUnsaved.getState().unsaved) dropUnsaved();
-  else if (useView.getState().kind) select(null);
-  else dressShot(null);
-}
-
-/** Have the selected shots fill the strip; else the one at the playhead. */
-function fitShots(): void {
-  const { kind, ids } = useView.getState();
-  const here = placedShots()[useMoment.getState().shot]?.id;
-  const meant = placedShots().filter((one) => (kind === "shot" ? ids.includes(one.id) : one.id === here));
-  if (meant.length) fitStrip("cut", { first: meant[0].cut_first, last: meant[meant.length - 1].cut_last });
-}
-
-function keyCamera(): void {
-  const camera = meantCamera();
-  if (camera) void setKey(camera);
-  else notice("No camera is chosen.", "Look through one, or select one, then set its key.");
-}
-
-function operateChosen(): void {
-  const { kind, ids } = useView.getState();
-  const camera = meantCamera();
-  if (kind === "mover") operate({ table: "movers", id: ids[0] });
-  else if (kind === "figure") operate({ table: "figures", id: ids[0] });
-  else if (camera) operate({ table: "cameras", id: camera });
-  else notice("Nothing to operate is chosen.", "Look through a camera, or select a mover or a figure.");
-}
-
-/** To the name on the card. */
-function rename(): void {
-  const field = document.querySelector<HTMLInputElement>("input[data-name]");
-  if (field) {
-    field.focus();
-    field.select();
-  } else notice("The card is not shown.", "Close the panel beside the picture first.");
-}
-
-function openMove(what: What): void {
-  choose({ what });
-  if (useView.getState().side !== "move") toggleSide("move");
-}
-
-function trimChosen(edge: "first" | "last", by: number, roll = false): void {
-  const { kind, ids } = useView.getState();
-  const shots = useDocument.getState().scene?.shots ?? [];
-  const after = shots[shots.findIndex((shot) => shot.id === ids.at(-1)) + 1];
-  if (kind !== "shot") notice("No shot is selected.", "Click one in the cut first.");
-  else if (!roll) void nudgeEdit({ edit: edge === "first" ? "trim_in" : "trim_out", shots: ids }, by);
-  else if (after) void nudgeEdit({ edit: "roll", shots: [after.id] }, by);
-  else notice("No shot comes after it.", "Roll the cut to a later shot.");
-}
-
-/** The keyboard on the cut that is nearest to the playhead. */
-function toNearestJoint(): void {
-  const shots = useDocument.getState().scene?.shots ?? [];
-  const { cut } = useMoment.getState();
-  const joints = placedShots().filter((_, i) => i > 0 && shots[i]?.gap_before === 0);
-  const near = joints.sort((a, b) => Math.abs(a.cut_first - cut) - Math.abs(b.cut_first - cut))[0];
-  if (near) goToJoint(near.id);
-  else notice("No two shots touch.", "Put a second shot on the assembly, or close the gap.", false);
-}
-
-function shotOf(): void {
-  const camera = meantCamera();
-  if (camera) void addShot(camera);
-  else notice("No camera is chosen.", "Select the camera that the shot is on.");
-}
-
 const edge = (which: "first" | "last") => go(span(useMoment.getState().clock)[which]);
 const prefer = usePreferences.setState;
 
@@ -149,8 +68,18 @@ export const ACTIONS: Action[] = [
   { does: "Play, pause", keys: [" "], shown: "Space", run: toggle },
   { does: "Previous frame", keys: ["ArrowLeft"], shown: "←", run: () => step(-1) },
   { does: "Next frame", keys: ["ArrowRight"], shown: "→", run: () => step(1) },
-  { does: "Back one second", keys: ["Shift+ArrowLeft"], shown: "Shift ←", run: () => step(-second()) },
-  { does: "Forward one second", keys: ["Shift+ArrowRight"], shown: "Shift →", run: () => step(second()) },
+  {
+    does: "Back one second",
+    keys: ["Shift+ArrowLeft"],
+    shown: "Shift ←",
+    run: () => step(-Math.round(rate())),
+  },
+  {
+    does: "Forward one second",
+    keys: ["Shift+ArrowRight"],
+    shown: "Shift →",
+    run: () => step(Math.round(rate())),
+  },
   { does: "To the first frame", keys: ["Home"], run: () => edge("first") },
   { does: "To the last frame", keys: ["End"], run: () => edge("last") },
   { does: "Play at full, half or quarter speed", keys: ["r"], run: nextSpeed },
@@ -374,17 +303,6 @@ export const ACTIONS: Action[] = [
     run: () => useView.setState({ asking: { what: "keys" } }),
   },
 ];
-
-/** A second, a half, a quarter, none. */
-function nextGhosts(now: number): number {
-  const whole = second();
-  const steps = [0, whole, Math.round(whole / 2), Math.round(whole / 4)];
-  return steps[(steps.indexOf(now) + 1) % steps.length];
-}
-
-const NEXT_BOARD = { hidden: "beside", beside: "over", over: "hidden" } as const;
-const AFTER = { lanes: "curves", curves: "rows", rows: "lanes" } as const;
-const NEXT = { above: "front", front: "side", side: "above" } as const;
 
 /** What is done on a panel that has the keyboard, besides. */
 export const ON_PANELS: [string, string][] = [
