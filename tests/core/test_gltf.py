@@ -51,6 +51,22 @@ def test_khronos_validator_finds_no_error(stage, tmp_path):
         assert issues["numWarnings"] == 0, issues["messages"]
 
 
+def test_what_is_hidden_is_not_in_it_and_what_stands_on_it_is_where_it_was(tmp_path):
+    hide = ["fig-bram", "mov-heron", "mov-boat", SCENE.pieces[0].id]
+    commands = [{"kind": "things.hide", "ids": hide, "hidden": True}]
+    hidden = run(SCENE, parse_commands(json.dumps(commands)))[0]
+    (tmp_path / "hidden.glb").write_bytes(write_stage(Bake(hidden)))
+    loaded = trimesh.load_scene(tmp_path / "hidden.glb")
+    there = {name for name in loaded.graph.nodes_geometry if name}
+    names = {one.name for table in (SCENE.pieces, SCENE.movers) for one in table if one.id in hide}
+    assert not there & names and not any(name.startswith(("Bram/", "Heron/")) for name in there)
+    assert any(name.startswith("Odile/") for name in there)
+    # A thing without a shape of its own is still a place: where the core has it on the first frame.
+    for mover in (one for one in SCENE.movers if one.id in hide):
+        matrix, _ = loaded.graph.get(mover.name)
+        np.testing.assert_allclose(matrix[:3, 3], BAKE.samples(mover).values[0, :3], atol=1e-4)
+
+
 def test_trimesh_finds_the_joints_where_the_core_has_them(stage):
     loaded = trimesh.load_scene(stage)
     for figure in SCENE.figures:

@@ -25,17 +25,18 @@ class Depends:
 
     def __init__(self, scene: Scene) -> None:
         self.scene, self.bake = scene, Bake(scene)
+        seen = scene.visible
         self.still = fingerprint(
             DRAWN,
-            [one.model_dump(exclude=_CALLED) for one in scene.pieces if not one.hidden],
+            [one.model_dump(exclude=_CALLED) for one in seen.pieces],
             scene.surround,
             scene.delivery.aspect,
             scene.rate,
-            [(one.id, one.stature, one.look) for one in scene.figures if not one.hidden],
-            [(one.id, one.shape, one.colour, one.light) for one in scene.movers if not one.hidden],
+            [(one.id, one.stature, one.look) for one in seen.figures],
+            [(one.id, one.shape, one.colour, one.light) for one in seen.movers],
         )
-        moving: tuple[Figure | Mover, ...] = (*scene.figures, *scene.movers)
-        self.moves = [self._rows(one) for one in moving if not one.hidden]
+        moving: tuple[Figure | Mover, ...] = (*seen.figures, *seen.movers)
+        self.moves = [self._rows(one) for one in moving]
         self.cameras: dict[str, tuple[str, Any, Any]] = {}
         self._shots: dict[str, Depends] = {}
 

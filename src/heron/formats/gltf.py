@@ -36,8 +36,8 @@ def write_stage(bake: Bake) -> bytes:
     glb = Glb(scene.name)
     seconds = (np.arange(scene.frames.count) / float(parse_rate(scene.rate))).astype(np.float64)
     meshes: dict[tuple[str, ...], int] = {}
-    for piece in scene.pieces:
-        if piece.part_of is not None or piece.hidden:
+    for piece in scene.visible.pieces:
+        if piece.part_of is not None:
             continue
         look = (piece.kind, piece.colour, piece.finish)
         if look not in meshes:
@@ -48,9 +48,7 @@ def write_stage(bake: Bake) -> bytes:
             rotation=about("Y", np.array([piece.heading])).as_quat()[0].tolist(),
             scale=[piece.width, piece.height, piece.depth],
         )  # fmt: skip
-    for figure in scene.figures:
-        if figure.hidden:
-            continue
+    for figure in scene.visible.figures:
         nodes = _add_figure(glb, figure, prefix=f"{figure.name}/")
         done = bake.performance(figure)
         glb.animate(nodes[0], "translation", seconds, done.root)
@@ -82,6 +80,11 @@ def _add_movers(glb: Glb, bake: Bake, seconds: Any) -> None:
             over = bake.samples(bake.mover(mover.on)).values
             facing = pan_tilt_roll(*(over[:, i] for i in (3, 4, 5)))
             place, turn = facing.inv().apply(place - over[:, :3]), facing.inv() * turn
+        if mover.hidden:
+            # Nothing of it is seen; what is on it still goes with it.
+            nodes[mover.id] = glb.node(mover.name, parent=parent)
+            _animate(glb, nodes[mover.id], seconds, place, turn)
+            continue
         if mover.shape not in JOINTED:
             mesh = glb.mesh(mover_shape(mover, bake.parts(mover)), mover.name)
             node = glb.node(mover.name, mesh=mesh, parent=parent)

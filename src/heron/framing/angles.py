@@ -23,14 +23,10 @@ def angle_said(bake: Bake, camera: Camera, frame: int) -> str:
         return float(found.depth[0]) if found.inside[0] else None
 
     depths = [
-        far
-        for mover in bake.scene.movers
-        if not mover.hidden and (far := seen(OnMover(mover=mover.id))) is not None
+        far for mover in bake.scene.visible.movers if (far := seen(OnMover(mover=mover.id))) is not None
     ]
     hidden: list[str] = []
-    for figure in bake.scene.figures:
-        if figure.hidden:
-            continue
+    for figure in bake.scene.visible.figures:
         spots = [OnFigure(figure=figure.id, joint=part) for part in _PARTS]
         there = [(spot, far) for spot in spots if (far := seen(spot)) is not None]
         behind = [first_met(bake, lens, bake.place(spot, one.array())[0]) for spot, _ in there]

@@ -26,9 +26,9 @@ def framed(bake: Bake, camera: Camera, frame: int, without: str = "") -> FocusOn
     at = np.array([frame])
     best: tuple[float, FocusOn] | None = None
     people: list[OnFigure] = [
-        OnFigure(figure=f.id, joint="eyes") for f in bake.scene.figures if f.id != without and not f.hidden
+        OnFigure(figure=f.id, joint="eyes") for f in bake.scene.visible.figures if f.id != without
     ]
-    things: list[OnMover] = [OnMover(mover=m.id) for m in bake.scene.movers if not m.hidden]
+    things: list[OnMover] = [OnMover(mover=m.id) for m in bake.scene.visible.movers]
     for spots, edge in ((people, 1.0), (things, _MIDDLE)):
         for spot in spots:
             seen = project(here, bake.place(spot, at))
@@ -44,8 +44,9 @@ def framed(bake: Bake, camera: Camera, frame: int, without: str = "") -> FocusOn
     axis = pan_tilt_roll(*(np.array([row[name]]) for name in ("pan", "tilt", "roll"))).apply(
         [0.0, 0.0, -1.0]
     )[0]
-    there = [piece for piece in bake.scene.pieces if not piece.hidden]
-    hits = [(far, piece) for piece in there if (far := meets(piece, eye, axis)) is not None]
+    hits = [
+        (far, piece) for piece in bake.scene.visible.pieces if (far := meets(piece, eye, axis)) is not None
+    ]
     ground = -eye[1] / axis[1] if axis[1] < -1e-6 and eye[1] > 0 else np.inf
     far, piece = min(hits, key=lambda hit: hit[0], default=(np.inf, None))
     if piece is not None and far <= ground:

@@ -212,8 +212,7 @@ def first_met(bake: Bake, at: Floats, eyes: Floats) -> str | None:
     way = eyes - at
     hits = [
         (far, piece.name)
-        for piece in bake.scene.pieces
-        if not piece.hidden
+        for piece in bake.scene.visible.pieces
         if (far := meets(piece, at, way)) is not None and far < 1
     ]
     return min(hits)[1] if hits else None

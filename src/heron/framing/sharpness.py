@@ -33,9 +33,9 @@ def figures_in_focus(bake: Bake, camera: Camera, frame: int, width: int) -> list
     at: dict[str, Any] = here.at(frame)
     confusion = here.facts["confusion_mm"]
     found = []
-    for figure in scene.figures:
+    for figure in scene.visible.figures:
         seen = project(here, bake.place(OnFigure(figure=figure.id, joint="eyes"), one.array()))
-        if not seen.inside[0] or figure.hidden:
+        if not seen.inside[0]:
             continue
         depth = float(seen.depth[0])
         blur = float(

@@ -45,9 +45,9 @@ def shot_size(bake: Bake, camera: Camera, frame: int) -> tuple[str, str] | None:
 
     focused = camera.focus.in_force(frame)
     best: tuple[float, str, str] | None = None
-    for figure in bake.scene.figures:
+    for figure in bake.scene.visible.figures:
         x, y, inside = seen(figure.id, "eyes")
-        if not inside or figure.hidden:
+        if not inside:
             continue
         off = -1.0 if isinstance(focused, OnFigure) and focused.figure == figure.id else float(np.hypot(x, y))
         if best is None or off < best[0]:

@@ -1,7 +1,7 @@
 """The scene document and the rules that hold across its parts."""
 
 from collections import Counter
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, NamedTuple
 
 from pydantic import AfterValidator, Field, ValidationError, model_validator
 
@@ -61,6 +61,14 @@ class FirstLens(Model):
     focal_mm: float = Field(default=32.0, ge=SHORTEST_MM, le=LONGEST_MM)
 
 
+class Visible(NamedTuple):
+    """Things of the stage that are not hidden."""
+
+    pieces: tuple[Piece, ...]
+    figures: tuple[Figure, ...]
+    movers: tuple[Mover, ...]
+
+
 class Scene(Model):
     """Everything an artist made: the document that is stored, sent, undone and exported."""
 
@@ -108,6 +116,15 @@ class Scene(Model):
         """
         content = {name: getattr(self, name) for name in type(self).model_fields}
         return Scene.model_construct(**{**content, **update})
+
+    @property
+    def visible(self) -> Visible:
+        """What pictures show."""
+        return Visible(
+            tuple(one for one in self.pieces if not one.hidden),
+            tuple(one for one in self.figures if not one.hidden),
+            tuple(one for one in self.movers if not one.hidden),
+        )
 
     def items(self) -> dict[str, Model]:
         """Everything in its tables by id."""
