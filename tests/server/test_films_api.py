@@ -55,6 +55,15 @@ def test_a_film_is_made_edited_and_undone(client, scenes):
     assert b'"OTIO_SCHEMA": "Stack' in client.get(f"/api/films/{film['id']}/export/otio").content
 
 
+def test_a_new_film_runs_as_its_first_scene_or_as_the_one_changed_last(client, scenes):
+    rate = lambda **more: sent(client, "/api/films", name="F", **more).json()["rate"]  # noqa: E731
+    newest = rows.create(production(), slack_tide().having(rate="25/1")).pk
+    assert rate() == "25/1" and rate(scenes=[scenes[0]]) == "24/1" and rate(scenes=[newest]) == "25/1"
+    assert rate(rate="30/1") == "30/1"
+    models.Scene.objects.update(put_away=timezone.now())
+    assert rate() == "24/1"
+
+
 def test_a_scene_of_another_rate_is_taken_in_once_it_is_said_how(client, scenes):
     film = sent(client, "/api/films", name="F", rate="25/1").json()
     path = f"/api/films/{film['id']}"

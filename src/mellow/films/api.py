@@ -43,7 +43,8 @@ class NewFilm(Model):
     """A film to make, with scenes in order."""
 
     name: Name
-    rate: Rate = "24/1"
+    #: Left out, that of its first scene, or of the one that was changed last.
+    rate: Rate | None = None
     scenes: tuple[int, ...] = ()
 
 
@@ -178,7 +179,8 @@ def listing(request: Request) -> list[FilmLine]:
 def create(request: Request, payload: NewFilm) -> FilmOut:
     """Make a film."""
     permit(request.auth, "manage")
-    row = rows.create(production(), FilmDoc(name=payload.name, rate=payload.rate))
+    rate = payload.rate or rows.usual_rate(payload.scenes)
+    row = rows.create(production(), FilmDoc(name=payload.name, rate=rate))
     for scene in payload.scenes:
         rows.do(row.pk, AddReel(scene=scene), rows.film_row(row.pk).revision, request.auth)
     return _told(rows.film_row(row.pk))

@@ -1,5 +1,7 @@
 """Films from rows and back; of their scenes none is loaded whole."""
 
+from collections.abc import Sequence
+
 from django.db import transaction
 
 from heron.errors import NotFound, Refused
@@ -26,6 +28,13 @@ def film_row(film_id: int) -> Film:
 def read(row: Film) -> FilmDoc:
     """A film's document."""
     return FilmDoc.model_validate(row.doc)
+
+
+def usual_rate(scenes: Sequence[int]) -> str:
+    """The rate of a new film: of its first scene, else of the scene that was changed last, else 24."""
+    there = models.Scene.objects.filter(frozen_of=None, put_away=None)
+    first = there.filter(pk=scenes[0]) if scenes else there.order_by("-changed")
+    return str(first.values_list("rate", flat=True).first() or "24/1")
 
 
 @transaction.atomic

@@ -6613,11 +6613,8 @@ export interface components {
         NewFilm: {
             /** Name */
             name: string;
-            /**
-             * Rate
-             * @default 24/1
-             */
-            rate?: string;
+            /** Rate */
+            rate?: string | null;
             /**
              * Scenes
              * @default []

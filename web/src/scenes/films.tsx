@@ -3,12 +3,11 @@ import { useState } from "react";
 import { rateName } from "../api/catalogue";
 import { ask, client } from "../api/client";
 import { filmList } from "../api/queries";
-import type { SceneLine } from "../api/types";
 import { Button } from "../ui/button";
 import { when } from "../ui/when";
 
-/** Films: scenes one after the other. A new one runs at the rate of the newest scene. */
-export function Films({ scenes, onGo }: { scenes: SceneLine[]; onGo: (path: string) => void }) {
+/** Films: scenes one after the other. */
+export function Films({ onGo }: { onGo: (path: string) => void }) {
   const { data } = useQuery(filmList);
   const [name, setName] = useState("");
   const [sure, setSure] = useState<number | null>(null);
@@ -19,7 +18,7 @@ export function Films({ scenes, onGo }: { scenes: SceneLine[]; onGo: (path: stri
     void queries.invalidateQueries({ queryKey: ["films"] });
   };
   const begin = async () => {
-    const body = { name: name.trim() || "Untitled film", rate: scenes[0]?.rate ?? "24/1", scenes: [] };
+    const body = { name: name.trim() || "Untitled film", scenes: [] };
     const { data: film } = await ask(client.POST("/api/films", { body }));
     if (film) onGo(`/film/${film.id}`);
   };

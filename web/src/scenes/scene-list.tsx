@@ -84,7 +84,7 @@ export function SceneList({ onOpen, onGo }: { onOpen: (id: number) => void; onGo
       )}
       <div className="grid grid-cols-[1fr_17rem] gap-10">
         <section>
-          <Films onGo={onGo} scenes={data ?? []} />
+          <Films onGo={onGo} />
           <div className="mb-2 flex items-center gap-2">
             <h2 className="heading flex-1">Scenes</h2>
             <input

@@ -1,4 +1,3 @@
-import { Tooltip } from "radix-ui";
 import { type ButtonHTMLAttributes, Children, type ReactNode } from "react";
 
 interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
@@ -21,30 +20,18 @@ export function Button({ tip, hint, on, tone = "plain", className = "", children
   const look = on ? "border-slate bg-slate-wash text-ink" : TONES[tone];
   // A button of words is called by them; one of a picture alone, by what it does.
   const said = Children.toArray(children).some((child) => typeof child === "string" && child.trim());
-  const button = (
+  return (
     <button
       type="button"
       aria-pressed={on}
       aria-label={said ? undefined : tip}
+      aria-description={said ? tip : undefined}
+      data-tip={tip}
+      data-hint={hint}
       className={`inline-flex h-7 shrink-0 items-center justify-center gap-1.5 rounded-[3px] border px-2 text-sm whitespace-nowrap disabled:opacity-40 ${look} ${className}`}
       {...rest}
     >
       {children}
     </button>
-  );
-  if (!tip) return button;
-  return (
-    <Tooltip.Root>
-      <Tooltip.Trigger asChild>{button}</Tooltip.Trigger>
-      <Tooltip.Portal>
-        <Tooltip.Content
-          sideOffset={5}
-          className="z-50 max-w-64 rounded-[3px] bg-ink px-2 py-1 text-xs text-paper"
-        >
-          {tip}
-          {hint && <kbd className="ml-2 rounded-sm border border-faint px-1 font-sans">{hint}</kbd>}
-        </Tooltip.Content>
-      </Tooltip.Portal>
-    </Tooltip.Root>
   );
 }

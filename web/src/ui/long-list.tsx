@@ -1,7 +1,7 @@
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { Fragment, type ReactNode, useEffect, useRef } from "react";
+import { Fragment, lazy, type ReactNode, Suspense, useEffect, useRef } from "react";
+import { fetched } from "./fetched";
 
-interface Props<T> {
+export interface ListProps<T> {
   items: readonly T[];
   keyOf: (item: T, index: number) => string | number;
   /** A row's usual height, pixels; taller ones are measured. */
@@ -13,24 +13,29 @@ interface Props<T> {
   shown?: number;
 }
 
-/** Rows that may be thousands: only those in sight, and a few beyond, are laid out. */
-export function LongList<T>({ items, keyOf, height, children, className = "", label, shown = -1 }: Props<T>) {
+/** As many rows are simply laid out; of more, only those in sight. */
+const FEW = 60;
+
+const VirtualList = lazy(() => fetched(() => import("./virtual-list"))) as <T>(
+  props: ListProps<T>,
+) => ReactNode;
+
+/** Rows that may be thousands. */
+export function LongList<T>(props: ListProps<T>) {
+  if (props.items.length <= FEW) return <ShortList {...props} />;
+  return (
+    <Suspense>
+      <VirtualList {...props} />
+    </Suspense>
+  );
+}
+
+function ShortList<T>({ items, keyOf, height, children, className = "", label, shown = -1 }: ListProps<T>) {
   const room = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
-    count: items.length,
-    getScrollElement: () => room.current,
-    estimateSize: () => height,
-    getItemKey: (i) => keyOf(items[i], i),
-    overscan: 6,
-    // Before it is laid out, as where nothing is laid out at all.
-    initialRect: { width: 300, height: 600 },
-  });
   // biome-ignore lint/correctness/useExhaustiveDependencies: another row, or other heights, are the reason to run
   useEffect(() => {
-    if (shown >= 0) rows.scrollToIndex(shown);
+    room.current?.children[shown]?.scrollIntoView({ block: "nearest" });
   }, [shown, height]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: rows of another height are measured again
-  useEffect(() => rows.measure(), [height]);
   return (
     <div
       ref={room}
@@ -38,28 +43,17 @@ export function LongList<T>({ items, keyOf, height, children, className = "", la
       role="list"
       aria-label={label}
     >
-      <div className="relative w-full" style={{ height: rows.getTotalSize() }} role="presentation">
-        {rows.getVirtualItems().map((row) => (
-          <div
-            key={row.key}
-            ref={rows.measureElement}
-            data-index={row.index}
-            role="listitem"
-            aria-setsize={items.length}
-            aria-posinset={row.index + 1}
-            className="absolute inset-x-0 top-0"
-            style={{ transform: `translateY(${row.start}px)` }}
-          >
-            {children(items[row.index], row.index)}
-          </div>
-        ))}
-      </div>
+      {items.map((item, i) => (
+        <div key={keyOf(item, i)} role="listitem" data-index={i}>
+          {children(item, i)}
+        </div>
+      ))}
     </div>
   );
 }
 
 /** The same rows in the page itself while they are few, in a list of their own once they are many. */
-export function Rows<T>(props: Props<T>) {
+export function Rows<T>(props: ListProps<T>) {
   if (props.items.length <= 30)
     return props.items.map((item, i) => (
       <Fragment key={props.keyOf(item, i)}>{props.children(item, i)}</Fragment>
