@@ -70,7 +70,7 @@ function Picture({ scene }: { scene: SceneLine }) {
   const address = drawn?.url ?? kept;
   return (
     <span
-      className="flex h-[54px] w-24 shrink-0 items-center justify-center overflow-hidden rounded-[2px] bg-mat text-xs text-white/70"
+      className="flex h-[54px] w-24 shrink-0 items-center justify-center overflow-hidden rounded-[2px] bg-ink text-xs text-paper"
       data-testid="scene-picture"
     >
       {address && <img src={address} alt="" className="h-full w-full object-contain" />}
