@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { showTimecode } from "../api/samples";
 import type { Shot } from "../api/types";
 import { useSaid } from "../store/cut-hand";
@@ -9,6 +9,7 @@ import { usePreferences } from "../store/preferences";
 import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
 import { send } from "../store/sending";
 import { complain, scrubCut, useView } from "../store/view";
+import { fetched } from "../ui/fetched";
 import { Lane, RuledStrip, useAlong, visible, xOf } from "../ui/strip";
 import { CutCues } from "./cues";
 import { signed } from "./edit-drag";
@@ -143,9 +144,35 @@ function Shots({ low }: { low: boolean }) {
 /** How high the shots stand: lower while curves want the room, pixels. */
 const CUT_LANE = { full: 54, low: 32 };
 
+const VersionRows = lazy(() => fetched(() => import("./version-rows")));
+
+const useVersioned = () => useDocument((s) => s.shown?.shots.some((shot) => shot.versions.length > 0));
+
+/** The lane's name, with the switch for the versions that lie under the shots, where there are any. */
+function ShotsName() {
+  const shown = usePreferences((s) => s.versionRows);
+  if (!useVersioned()) return "Shots";
+  return (
+    <span className="flex w-full flex-wrap items-center justify-between">
+      Shots
+      <button
+        type="button"
+        className={`rounded border px-1 ${shown ? "border-slate bg-slate-wash" : "border-line text-faint hover:text-ink"}`}
+        aria-pressed={shown}
+        title="Show the other versions of shots under them; a press on one chooses it"
+        onClick={() => usePreferences.setState({ versionRows: !shown })}
+      >
+        Versions
+      </button>
+    </span>
+  );
+}
+
 /** The cut: shots in order under their own ruler, in timecode. */
 export function CutStrip({ rate }: { rate: number }) {
   const low = usePreferences((s) => s.below !== "lanes");
+  const versionRows = usePreferences((s) => s.versionRows);
+  const many = useVersioned();
   useVersion(CUT);
   const table = cutTable();
   const last = Math.max((table?.length ?? 0) - 1, rate * 4);
@@ -172,9 +199,14 @@ export function CutStrip({ rate }: { rate: number }) {
         </button>
       }
     >
-      <Lane name="Shots" height={CUT_LANE[low ? "low" : "full"]}>
+      <Lane name={<ShotsName />} height={CUT_LANE[low ? "low" : "full"]}>
         <Shots low={low} />
       </Lane>
+      {versionRows && many && (
+        <Suspense>
+          <VersionRows />
+        </Suspense>
+      )}
     </RuledStrip>
   );
 }

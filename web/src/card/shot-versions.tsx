@@ -9,7 +9,7 @@ import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { OneOf } from "../ui/one-of";
-import { keepVersion, nextVersion } from "../verbs/cutting";
+import { chooseVersion, keepVersion, nextVersion } from "../verbs/cutting";
 import { Section } from "./section";
 
 /** The angles and lengths kept of a shot: one of them is chosen. */
@@ -24,15 +24,8 @@ export function ShotVersions({ shot }: { shot: Shot }) {
   rows.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
   const { versionsStay } = usePreferences();
   const lengths = new Set(rows.map(({ stage }) => stage.last - stage.first));
-  const edit = async (name: string, drop: boolean) =>
-    complain(
-      await send({
-        kind: "cut.edit",
-        do: drop
-          ? { edit: "drop_version", shots: [shot.id], version: name }
-          : { edit: "choose", shots: [shot.id], version: name, keep_place: versionsStay },
-      }),
-    );
+  const drop = async (version: string) =>
+    complain(await send({ kind: "cut.edit", do: { edit: "drop_version", shots: [shot.id], version } }));
   return (
     <Section title="Versions">
       {versions.length > 0 && (
@@ -50,7 +43,7 @@ export function ShotVersions({ shot }: { shot: Shot }) {
                       type="radio"
                       name={`version-${shot.id}`}
                       checked={one.chosen}
-                      onChange={() => edit(one.name, false)}
+                      onChange={() => chooseVersion(shot.id, one.name)}
                     />
                     {camera && <Letter letter={camera.letter} size={18} />}
                     <span className="truncate">{one.name}</span>
@@ -70,7 +63,7 @@ export function ShotVersions({ shot }: { shot: Shot }) {
                       <Columns2 size={13} />
                     </Button>
                   )}
-                  <Button tip={`Delete version ${one.name}`} onClick={() => edit(one.name, true)}>
+                  <Button tip={`Delete version ${one.name}`} onClick={() => drop(one.name)}>
                     <Trash2 size={13} />
                   </Button>
                 </li>

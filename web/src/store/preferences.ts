@@ -33,9 +33,11 @@ interface Preferences {
   /** Whose pictures are on the wall, and how many stand beside each other; 0, as many as make them largest. */
   wallOf: "all" | "shot" | "cut" | "chosen" | "figure";
   wallColumns: number;
-  /** How a shot's board is held against its camera's picture, and how strong it lies over it, to 1. */
   /** Where a version of another length is chosen, the rest of the cut stays where it is. */
   versionsStay: boolean;
+  /** The other versions of shots lie under them on the strip. */
+  versionRows: boolean;
+  /** How a shot's board is held against its camera's picture, and how strong it lies over it, to 1. */
   boards: "hidden" | "beside" | "over";
   boardStrength: number;
 }
@@ -61,6 +63,7 @@ export const usePreferences = create<Preferences>()(
       wallOf: "all",
       wallColumns: 0,
       versionsStay: false,
+      versionRows: false,
       boards: "beside",
       boardStrength: 0.5,
     }),

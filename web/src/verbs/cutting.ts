@@ -118,6 +118,12 @@ export async function keepVersion(shot: Shot, camera: string): Promise<void> {
   complain(await send({ kind: "cut.edit", do: todo }));
 }
 
+/** Choose a version of a shot by its name. */
+export async function chooseVersion(shot: string, version: string): Promise<void> {
+  const keep_place = usePreferences.getState().versionsStay;
+  complain(await send({ kind: "cut.edit", do: { edit: "choose", shots: [shot], version, keep_place } }));
+}
+
 /** Choose the next version of the selected shot, or of the one that is seen, and go on playing. */
 export async function nextVersion(by: 1 | -1): Promise<void> {
   const { kind, ids } = useView.getState();
