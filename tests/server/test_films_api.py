@@ -80,16 +80,16 @@ def test_a_scene_of_another_rate_is_taken_in_once_it_is_said_how(client, scenes)
 def test_the_neighbours_of_a_scene_are_the_frames_it_is_cut_between(client, scenes):
     film = sent(client, "/api/films", name="F", scenes=[*scenes, scenes[0]]).json()
     path, reels = f"/api/films/{film['id']}", [one["id"] for one in film["reels"]]
-    trim = {"edit": "trim", "reel": reels[2], "first": 120, "last": 200}
+    trim = {"edit": "trim", "reel": reels[2], "first": 113, "last": 200}
     sent(client, f"{path}/edits", seen=film["revision"], edit=trim)
     told = [client.get(f"{path}/neighbours?reel={reel}").json() for reel in reels]
     assert told[0]["before"] is None and told[2]["after"] is None
-    # 040 ends at 1320 on D; frame 120 of the cut is the eighth of 020, which begins at 1165 on B.
+    # 040 ends at 1320 on D; 020 begins on frame 113 of the cut, at 1165 on B.
     before, after = told[1]["before"], told[1]["after"]
     assert (before["reel"], before["shot"], before["cut"]) == (reels[0], "040", 274)
     assert (before["pictured"]["camera"], before["pictured"]["frame"]) == ("cam-d", 1320)
-    assert (after["reel"], after["shot"], after["letter"], after["cut"]) == (reels[2], "020", "B", 120)
-    assert (after["pictured"]["camera"], after["pictured"]["frame"]) == ("cam-b", 1165 + 7)
+    assert (after["reel"], after["shot"], after["letter"], after["cut"]) == (reels[2], "020", "B", 113)
+    assert (after["pictured"]["camera"], after["pictured"]["frame"]) == ("cam-b", 1165)
 
 
 def test_a_film_is_opened_without_loading_its_scenes_whole(client, scenes, monkeypatch):
