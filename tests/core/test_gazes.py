@@ -171,3 +171,22 @@ def test_what_goes_by_a_head_goes_with_its_look_and_what_goes_by_the_root_is_not
     deleted, said = run(scene, parse_commands(json.dumps({"kind": "things.delete", "ids": ["mov-heron"]})))
     gaze = find_named(deleted, "figures", "Odile").gazes[0]
     assert gaze.at.kind == "point" and "the look of Odile and Bram stays where it was" in said[0]
+
+
+@pytest.mark.parametrize(("yaw", "reached"), [(38.0, True), (44.0, False)])
+def test_a_look_is_missed_when_either_eye_does_not_reach_it(yaw, reached):
+    """Half a metre off, the two eyes differ by 7°: at 44° to the left of the head one is within its 44° and one is not."""
+    frame = FIRST + 30
+    turns, places = joints(DEMO, "Bram")
+    i = frame - FIRST
+    middle = (places["eye_r"][i] + places["eye_l"][i]) / 2
+    turn = turns["head"][i]
+    ahead = [-np.sin(np.radians(yaw)), 0.0, -np.cos(np.radians(yaw))]
+    target = middle + 0.5 * turn.apply(ahead)
+    own = [turn.inv().apply(target - places[f"eye_{side}"][i]) for side in "rl"]
+    round_ = [np.degrees(np.arctan2(-v[0], -v[2])) for v in own]
+    assert (min(round_) < 43 and max(round_) > 45) != reached
+    at = {"kind": "point", **dict(zip("xyz", map(float, target), strict=True))}
+    scene, _ = looking("Bram", at, frame - 20, frame + 20, head=0, chest=0)
+    told = Bake(scene, ResultCache()).samples(find_named(scene, "figures", "Bram")).facts
+    assert ("gaz-bram" in told["missed"]) != reached

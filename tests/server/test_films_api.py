@@ -225,7 +225,7 @@ def test_a_render_of_a_film_is_cancelled_or_fails_with_its_takes(client, scenes,
 
 
 def test_a_movie_whose_worker_was_stopped_is_joined_by_the_next_one(client, scenes, monkeypatch):
-    """Not while it may still be at it: only once its claim has lapsed, or when it begins again itself."""
+    """Not while it may still be joining: only once its claim has lapsed, or when it begins again itself."""
     sent_ = []
     monkeypatch.setattr("mellow.dailies.queue.put", lambda task, *args: sent_.append(args) or True)
     film = sent(client, "/api/films", name="F", scenes=scenes).json()
@@ -244,4 +244,4 @@ def test_a_movie_whose_worker_was_stopped_is_joined_by_the_next_one(client, scen
         assert ((pk,) in sent_) == taken and (one.get().until is None) == taken
     one.update(state="joining", joiner="first", until=soon)
     renders.join(pk)
-    assert one.get().state == "joining"  # somebody else is at it
+    assert one.get().state == "joining"  # another worker is joining it

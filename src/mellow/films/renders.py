@@ -102,7 +102,7 @@ def _free(renders: Any, name: str = "") -> Any:
 
 
 def take_up(name: str) -> None:
-    """What was being joined when a worker of that name, or one that is gone, was stopped, is joined anew."""
+    """Join again what a worker of that name, or one that is gone, was joining when it was stopped."""
     for render in _free(FilmRender.objects.filter(state=State.JOINING), name):
         FilmRender.objects.filter(pk=render.pk).update(until=None)
         _send(render)

@@ -59,7 +59,7 @@ export function SceneRow({
   );
 }
 
-/** Its picture as it was kept; an older one, or none, is drawn anew. */
+/** Its picture, from what is kept; drawn again where that is older than the scene, or missing. */
 function Picture({ scene }: { scene: SceneLine }) {
   const drawn = useDrawn((s) => s[scene.id]);
   const there = scene.picture === scene.revision || drawn?.revision === scene.revision;

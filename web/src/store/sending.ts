@@ -112,7 +112,7 @@ function during<T>(work: () => Promise<T>): Promise<T> {
   return inLine(work).finally(() => useDocument.setState((s) => ({ busy: s.busy - 1 })));
 }
 
-/** A command as it is sent: while a shot is dressed, for that shot alone; cuts and shots are nobody's own. */
+/** A command as it is sent: while a shot is dressed, for that shot alone; edits of the cut always change the scene. */
 function meant(command: Command): Command {
   const shot = useDocument.getState().dress;
   const ofCut = command.kind.startsWith("shot") || command.kind.startsWith("cut");
