@@ -113,7 +113,7 @@ def test_a_slate_stands_in_the_cut_until_it_is_given_a_camera(desk):
     page.get_by_role("button", name="Add slate").click()
     page.locator("[data-shot='050']").wait_for()
     page.get_by_role("button", name="Go to its first frame").click()
-    page.get_by_test_id("slate").get_by_text("no camera yet").wait_for()
+    page.get_by_test_id("slate").get_by_alt_text("no camera yet").wait_for()
     page.get_by_label("Camera", exact=True).select_option(label="A Wide on the jetty")
     page.get_by_test_id("slate").wait_for(state="hidden")
     shot = desk.scene()["shots"][-1]

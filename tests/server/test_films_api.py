@@ -17,7 +17,7 @@ from heron.scene import empty_scene
 from mellow.actors import Actor
 from mellow.dailies import media, work
 from mellow.dailies.models import Take
-from mellow.dailies.packing import pack_take
+from mellow.dailies.packing import cut_pictures, pack_take
 from mellow.films import renders
 from mellow.films.models import FilmRender
 from mellow.productions import models, rows
@@ -245,3 +245,50 @@ def test_a_movie_whose_worker_was_stopped_is_joined_by_the_next_one(client, scen
     one.update(state="joining", joiner="first", until=soon)
     renders.join(pk)
     assert one.get().state == "joining"  # another worker is joining it
+
+
+def test_slates_dissolve_and_fade_in_the_movie(client, settings, tmp_path, monkeypatch):
+    """By hand, in linear light (sRGB, IEC 61966-2-1): a red board dissolves over 2 frames into a camera that is all grey."""
+    settings.MEDIA = str(tmp_path)
+    key = client.post("/api/boards", picture("PNG"), content_type="image/png").json()["key"]
+    blank = empty_scene("Joins")
+    commands = [
+        {"kind": "camera.add", "id": "cam", "pose": {"x": 0, "y": 1.6, "z": 6}},
+        {"kind": "shot.add", "id": "one", "name": "010"},
+        {"kind": "shot.add", "id": "two", "name": "020", "camera": "cam", "stage": {"first": 1011, "last": 1013}},
+        {"kind": "cut.edit", "do": {"edit": "trim_out", "shots": ["010"], "by": -116}},
+        {"kind": "shot.set", "shot": "one", "board": key},
+        {"kind": "cut.edit", "do": {"edit": "dissolve", "shots": ["020"], "frames": [1, 1]}},
+        {"kind": "cut.edit", "do": {"edit": "fade_in", "shots": ["010"], "frames": 1, "colour": "#ffffff"}},
+    ]
+    row = rows.create(production(), run(blank, parse_commands(json.dumps(commands)))[0])
+    take = work.begin(row, Render(high=72, slate=False, pictures="png"), Actor("artist"))
+    frames = list(take.frames.all())
+    # The camera's frame before the shot is drawn for the movie alone.
+    assert [(f.cut, f.stage, bool(f.name)) for f in frames] == [
+        (4, 1011, True),
+        (5, 1012, True),
+        (6, 1013, True),
+        (3, 1010, False),
+    ]
+    light = lambda v: ((v / 255 + 0.055) / 1.055) ** 2.4  # noqa: E731
+    shade = lambda v: round(255 * (1.055 * v ** (1 / 2.4) - 0.055))  # noqa: E731
+    for frame in frames:
+        share = sum(part["weight"] for part in frame.mixed["parts"]) if frame.mixed else 1
+        drawn = io.BytesIO()
+        Image.new("RGB", (128, 72), (shade(share * light(200)),) * 3).save(drawn, "PNG")
+        media.keep(frame.key, drawn.getvalue(), 128, 72)
+    shown = [np.asarray(cut_pictures(take)(cut)).astype(int) for cut in range(7)]
+    red, grey, white = ([light(v) for v in colour] for colour in ((200, 30, 30), (200,) * 3, (255,) * 3))
+    for cut, mixed in enumerate(
+        [
+            (red, white, 0.5),
+            (red, red, 0),
+            (red, red, 0),
+            (red, grey, 0.25),
+            (grey, red, 0.25),
+            (grey, grey, 0),
+        ]
+    ):
+        wanted = [shade((1 - mixed[2]) * a + mixed[2] * b) for a, b in zip(*mixed[:2], strict=True)]
+        assert np.abs(shown[cut] - wanted).max() <= 4, (cut, shown[cut][0, 0], wanted)

@@ -23,7 +23,7 @@ class DrawnFrame:
         cut: counted from 0; None of a spare frame, or outside the cut.
         shot: its name; empty outside the cut.
         shutter: the stage frames between which it is open.
-        name: the path of its file below the render's folder, without the kind.
+        name: the path of its file below the render's folder, without the kind; empty where only the movie shows it.
         fingerprint: of all that the picture depends on: the same one, the same picture.
         mixed: what its picture is added up from, where it fades or dissolves.
     """
@@ -124,6 +124,7 @@ def plan(scene: Scene, render: Render) -> Plan:
     if render.of == "cut":
         # A slate at the end is shown too.
         out.movie.extend([None] * (clocks.length - len(out.movie)))
+        _under_slates(out, scene, clocks, depends, mixed)
     slates = sum(p.shot.camera is None for p in clocks.placed) if render.of == "cut" else 0
     if slates:
         out.said.append(
@@ -132,6 +133,23 @@ def plan(scene: Scene, render: Render) -> Plan:
     if fewer:
         out.said.append(f"The stage ends before {_frames(fewer)} of the spare ones; those are left out.")
     return out
+
+
+def _under_slates(out: Plan, scene: Scene, clocks: Clocks, depends: Depends, mixed: dict[int, Mixed]) -> None:
+    """Frames of slates that dissolve from or into a camera: what the camera shows there is drawn for the movie."""
+    for cut, mix in mixed.items():
+        if out.movie[cut] is not None or not mix.parts:
+            continue
+        part = mix.parts[0]
+        camera: Camera = find(scene, "cameras", part.camera)
+        slate_of = clocks.placed[int(clocks.cut_table[0][cut])].shot.name
+        shutter, _ = depends.of_shot(None).on(camera, part.stage)
+        out.movie[cut] = len(out.frames)
+        out.frames.append(
+            DrawnFrame(cut, slate_of, camera.letter, part.stage, shutter, "", print_of(mix, depends), mix)
+        )
+        out.camera_ids.append(camera.id)
+        out.slates.append("")
 
 
 def movie_begins(render: Render, made: Plan) -> int | None:

@@ -31,6 +31,6 @@ def manifest(scene: Scene, render: Render, plan: Plan, take: int, kind: str) -> 
     said = {
         "manifest": MANIFEST, "scene": scene.name, "take": take, "rate": scene.rate, "delivery": scene.delivery.label,
         "size": [plan.wide, plan.high], "quality": render.drawn_as, "colour": "sRGB",
-        "pictures": [line(i) for i in range(len(plan.frames))],
+        "pictures": [line(i) for i, frame in enumerate(plan.frames) if frame.name],
     }  # fmt: skip
     return json.dumps(said, indent=1, ensure_ascii=False)

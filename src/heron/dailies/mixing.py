@@ -22,11 +22,23 @@ class Part:
 
 
 @dataclass(frozen=True)
+class Stands:
+    """A shot without a camera in a mix, and how much its board or slate counts."""
+
+    shot: str
+    weight: float
+
+
+@dataclass(frozen=True)
 class Mixed:
-    """What a picture is added up from, and the light (red, green, blue) that the colours of fades add."""
+    """What a picture is added up from, and the light (red, green, blue) that the colours of fades add.
+
+    `slates` are added when the picture is handed over, the rest when it is drawn: its fingerprint does not know them.
+    """
 
     parts: tuple[Part, ...]
     light: tuple[float, float, float]
+    slates: tuple[Stands, ...] = ()
 
 
 def mixes(clocks: Clocks) -> dict[int, Mixed]:
@@ -34,17 +46,19 @@ def mixes(clocks: Clocks) -> dict[int, Mixed]:
     mix, (shot, stage) = clocks.mix_table, clocks.cut_table
     out = {}
     for cut in mix.frames.tolist():
-        shown = (
-            (int(shot[cut]), int(stage[cut]), mix.own[cut]),
-            (int(mix.other[cut]), int(mix.stage[cut]), mix.others[cut]),
+        both = (
+            (int(shot[cut]), int(stage[cut]), float(mix.own[cut])),
+            (int(mix.other[cut]), int(mix.stage[cut]), float(mix.others[cut])),
         )
+        shown = [(clocks.placed[i].shot, frame, weight) for i, frame, weight in both if i >= 0 and weight > 0]
         parts = tuple(
-            Part(str(on.camera), frame, float(weight), on.id if on.own else None)
-            for on, frame, weight in ((clocks.placed[i].shot, frame, weight) for i, frame, weight in shown)
-            if frame >= 0 and weight > 0
+            Part(on.camera, frame, weight, on.id if on.own else None)
+            for on, frame, weight in shown
+            if on.camera is not None
         )
+        slates = tuple(Stands(on.id, weight) for on, _, weight in shown if on.camera is None)
         red, green, blue = (float(v) for v in mix.light[cut])
-        out[cut] = Mixed(parts, (red, green, blue))
+        out[cut] = Mixed(parts, (red, green, blue), slates)
     return out
 
 

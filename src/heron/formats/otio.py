@@ -56,10 +56,12 @@ def media_of(render: Render, plan: Plan, movie: str, kind: str) -> Media:
     """
     shots: dict[str, int] = {}
     for at, place in enumerate(plan.movie):
-        if place is not None:
+        if place is not None and plan.frames[place].name:
             shots.setdefault(plan.frames[place].name.split("/", 1)[0], at)
     sequences: dict[str, tuple[str, str, int, int]] = {}
     for frame in plan.frames if render.pictures != "none" else ():
+        if not frame.name:
+            continue
         folder, name = frame.name.split("/", 1)
         prefix = name.rsplit(".", 1)[0] + "."
         first = sequences[folder][2] if folder in sequences else frame.stage

@@ -12,22 +12,23 @@ from pathlib import Path
 from django.conf import settings
 from django.db.models import Q
 from django.utils import timezone
-from PIL import Image, ImageOps
+from PIL import Image
 
 from heron.cut import Clocks
 from heron.dailies.asked import Render
 from heron.dailies.frames import Plan, movie_begins
 from heron.dailies.manifest import manifest
+from heron.dailies.mixing import Mixed, mixes
 from heron.dailies.names import plain
 from heron.errors import HeronError, Refused
 from heron.formats.otio import media_of, write_otio
-from heron.scene import Scene, Shot
+from heron.scene import Scene, Shot, find
 from heron.timebase import parse_rate
-from mellow.dailies import desk, media, work, written
+from mellow.dailies import desk, media, slates, work, written
 from mellow.dailies.models import Take
 from mellow.dailies.movie import write_movie
 from mellow.pictures import is_sound
-from mellow.productions import boards, rows
+from mellow.productions import rows
 
 #: After so many pictures it says that it is still working.
 _HEARD = 12
@@ -93,6 +94,8 @@ def _make(take: Take, making: Path) -> None:
     pack = _Packing(take, scene, render, plan, keys)
     if render.pictures != "none":
         for i, frame in enumerate(plan.frames):
+            if not frame.name:
+                continue
             path = making / "pictures" / f"{frame.name}.{kind}"
             path.parent.mkdir(parents=True, exist_ok=True)
             pack.save(i, path)
@@ -123,6 +126,7 @@ class _Packing:
         self.take, self.scene, self.render, self.plan, self.keys = take, scene, render, plan, keys
         self.count = 0
         self.clocks = Clocks(scene)
+        self._mixes = mixes(self.clocks) if render.of == "cut" else {}
         self._slates: dict[str, Image.Image] = {}
 
     def image(self, place: int) -> Image.Image:
@@ -130,7 +134,8 @@ class _Packing:
         self._check(place)
         with Image.open(media.picture(self.keys[place])) as found:
             found.load()
-            return written.write_on(found, self.render, self.plan.slates[place], self.scene.delivery.aspect)
+            shown = self._with_slates(found.convert("RGB"), self.plan.frames[place].mixed)
+            return written.write_on(shown, self.render, self.plan.slates[place], self.scene.delivery.aspect)
 
     def _check(self, place: int) -> None:
         """A picture that is gone or bad is drawn once more."""
@@ -142,7 +147,9 @@ class _Packing:
     def save(self, place: int, path: Path) -> None:
         """Put a frame at a path; one that nothing is written on is the kept picture to the byte."""
         self._step()
-        if self.render.pictures == "png" and not self.render.slate and not self.render.lines:
+        mixed = self.plan.frames[place].mixed
+        plain_ = not (self.render.slate or self.render.lines or (mixed and mixed.slates))
+        if self.render.pictures == "png" and plain_:
             self._check(place)
             shutil.copyfile(media.picture(self.keys[place]), path)
             return
@@ -159,8 +166,8 @@ class _Packing:
         """Before each shot's first picture, one that says what follows."""
         seen: set[str] = set()
         for frame in self.plan.frames:
-            folder, name = frame.name.split("/", 1)
-            if folder in seen:
+            folder, _, name = frame.name.partition("/")
+            if folder in seen or not name:
                 continue
             seen.add(folder)
             frames = [f for f in self.plan.frames if f.name.startswith(f"{folder}/")]
@@ -185,18 +192,28 @@ class _Packing:
         if place is not None:
             return self.image(place)
         shot = self._slate(at) if self.render.of == "cut" else None
-        size = written.size_written(self.render, self.plan.wide, self.plan.high)
+        black = Image.new("RGB", (self.plan.wide, self.plan.high))
         if shot is None:
-            return Image.new("RGB", size)
-        if shot.id not in self._slates:
-            board = boards.opened(shot.board)
-            frames = f"{shot.stage.count} frames, no camera yet"
-            self._slates[shot.id] = (
-                written.leader(self.render, self.plan.wide, self.plan.high, [shot.name, shot.note, frames])
-                if board is None
-                else ImageOps.pad(board, size, color=(0, 0, 0))
+            return Image.new("RGB", written.size_written(self.render, *black.size))
+        if (mixed := self._mixes.get(at)) is None:
+            shown = self._slate_of(shot.id)
+        else:
+            shown = slates.added(
+                black, [(self._slate_of(s.shot), s.weight) for s in mixed.slates], mixed.light
             )
-        return self._slates[shot.id]
+        return written.write_on(shown, self.render, "", self.scene.delivery.aspect)
+
+    def _with_slates(self, picture: Image.Image, mixed: Mixed | None) -> Image.Image:
+        """A drawn picture with the slates that it dissolves from or into."""
+        if mixed is None or not mixed.slates:
+            return picture
+        return slates.added(picture, [(self._slate_of(one.shot), one.weight) for one in mixed.slates])
+
+    def _slate_of(self, shot: str) -> Image.Image:
+        if shot not in self._slates:
+            one: Shot = find(self.scene, "shots", shot)
+            self._slates[shot] = slates.picture_of(one, self.plan.wide, self.plan.high)
+        return self._slates[shot]
 
     def _slate(self, cut: int) -> Shot | None:
         shot = int(self.clocks.cut_table[0][cut])

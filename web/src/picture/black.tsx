@@ -1,27 +1,33 @@
-import { boardUrl } from "../api/client";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { mixNow } from "./mixing";
+import { slateUrl, storedSlateUrl, useSlates } from "./slates";
 
-/** What stands in place of a picture: a slate with what is known of its shot, or black. */
+/** What stands in place of a picture: the board or slate of a shot without a camera, or black. */
 export function Black() {
-  const shot = useDocument((s) => s.shown?.shots)?.[useMoment((s) => s.shot)];
+  const at = useMoment((s) => s.shot);
+  useMoment((s) => s.cut);
+  useDocument((s) => s.overlay);
+  const arrived = useSlates((s) => s.arrived);
+  const shot = useDocument((s) => s.scene?.shots)?.[at];
+  // Where it fades or dissolves, it is drawn with the rest.
+  if (mixNow()?.slates.some((one) => arrived.has(storedSlateUrl(one.shot) ?? ""))) return null;
+  const length = shot && shot.stage.last - shot.stage.first + 1;
   return (
     <div
       className="absolute inset-0 grid place-items-center bg-black text-sm text-white/60"
       data-testid={shot ? "slate" : "black"}
     >
-      {shot?.board ? (
+      {shot ? (
         <img
-          src={boardUrl(shot.board)}
-          alt={`Board of shot ${shot.name}`}
+          src={slateUrl(shot)}
+          alt={
+            shot.board
+              ? `Board of shot ${shot.name}`
+              : `Slate of shot ${shot.name}, ${length} f, no camera yet`
+          }
           className="absolute inset-0 h-full w-full object-contain"
         />
-      ) : shot ? (
-        <p className="flex max-w-4/5 flex-col items-center gap-2 text-center text-white">
-          <b className="text-4xl">{shot.name}</b>
-          {shot.note && <span className="text-lg">{shot.note}</span>}
-          <span className="text-white/70">{shot.stage.last - shot.stage.first + 1} f · no camera yet</span>
-        </p>
       ) : (
         "Gap: plays black"
       )}

@@ -11,13 +11,16 @@ import { wallIsUp } from "./wall";
 export interface Mix {
   parts: { camera: string; stage: number; weight: number; shot?: string | null }[];
   light: number[];
+  /** Shots without a camera, and how much their boards or slates count. */
+  slates: { shot: string; weight: number }[];
 }
 
 let asked: Mix | null = null;
 
 /** Have this picture drawn, whatever the cut says; none, as the cut says. */
-export function askMix(mix: Mix | null): void {
-  asked = mix;
+export function askMix(mix: Omit<Mix, "slates"> | null): void {
+  // Slates are added when a render is handed over.
+  asked = mix && { ...mix, slates: [] };
 }
 
 /** What the picture is added up from at this moment; none where it is one camera's own. */
@@ -49,11 +52,15 @@ export function mixNow(): Mix | null {
   if (mixed.at[low] !== cut) return null;
   const part = (one: Shot | undefined, at: number, weight: number) =>
     one?.camera && at >= 0 && weight > 0 ? [{ camera: one.camera, stage: at, weight, shot: one.id }] : [];
+  const [own, other] = [shots[shot], shots[mixed.other[low]]] as (Shot | undefined)[];
+  const slate = (one: Shot | undefined, weight: number) =>
+    one && !one.camera && weight > 0 ? [{ shot: one.id, weight }] : [];
   return {
     parts: [
-      ...part(shots[shot], table.stage[cut] < 0 ? -1 : stage, mixed.own[low]),
-      ...part(shots[mixed.other[low]], mixed.stage[low], mixed.others[low]),
+      ...part(own, table.stage[cut] < 0 ? -1 : stage, mixed.own[low]),
+      ...part(other, mixed.stage[low], mixed.others[low]),
     ],
+    slates: [...slate(own, mixed.own[low]), ...slate(other, mixed.others[low])],
     light: [mixed.light[3 * low], mixed.light[3 * low + 1], mixed.light[3 * low + 2]],
   };
 }

@@ -1,9 +1,27 @@
-import { FloatType, HalfFloatType, NearestFilter, type WebGLRenderer, WebGLRenderTarget } from "three";
+import {
+  FloatType,
+  HalfFloatType,
+  NearestFilter,
+  type Texture,
+  type WebGLRenderer,
+  WebGLRenderTarget,
+} from "three";
 import { run, step } from "./sheet";
 
 const SUM = step(
   { one: { value: null }, weight: { value: 1 } },
   "uniform sampler2D one; uniform float weight; varying vec2 at; void main() { gl_FragColor = texture2D(one, at) * weight; }",
+  "add",
+);
+/** A picture of the delivery frame, where more than that is drawn; black round it. */
+const LAY = step(
+  { one: { value: null }, weight: { value: 1 }, over: { value: [1, 1] } },
+  `uniform sampler2D one; uniform float weight; uniform vec2 over; varying vec2 at;
+  void main() {
+    vec2 p = (at - 0.5) * over + 0.5;
+    bool inside = all(greaterThanEqual(p, vec2(0.0))) && all(lessThanEqual(p, vec2(1.0)));
+    gl_FragColor = inside ? texture2D(one, p) * weight : vec4(0.0);
+  }`,
   "add",
 );
 const SHOW = step(
@@ -71,6 +89,14 @@ export class Accumulation {
     if (!done) return;
     this.count += 1;
     this.mark(gl);
+  }
+
+  /** Add a picture that is there already, by a weight. */
+  lay(gl: WebGLRenderer, picture: Texture, weight: number, over: [number, number]): void {
+    LAY.uniforms.one.value = picture;
+    LAY.uniforms.weight.value = weight;
+    LAY.uniforms.over.value = over;
+    run(gl, LAY, this.sum);
   }
 
   /** From here on it is known when all that was asked for has been drawn. */

@@ -14,7 +14,16 @@ import { useUnsaved } from "../../store/unsaved";
 import { type Looks, useView } from "../../store/view";
 import { mixNow } from "../mixing";
 import { shotsWait } from "../shot-pictures";
-import { type Glass, openShutter, otherSight, type Sight, sights, stand, wallHeight } from "../sight";
+import {
+  type Glass,
+  openShutter,
+  otherSight,
+  overscan,
+  type Sight,
+  sights,
+  stand,
+  wallHeight,
+} from "../sight";
 import { wallIsUp } from "../wall";
 import { Accumulation, sizing } from "./accumulation";
 import { complete, onlyCameras, pictureDiffers, stageDiffers } from "./differs";
@@ -28,6 +37,7 @@ import { poseStage } from "./posing";
 import { Quick } from "./quick";
 import { drawn, onIdle, onRedraw, pixelRatio } from "./redraw";
 import { drawShadow, strayShadow } from "./shadow";
+import { slateTexture } from "./slate-textures";
 import { drawSmall, small } from "./small";
 import { WallTurns } from "./wall-turns";
 
@@ -186,6 +196,10 @@ export function Renderer() {
         drawOne(gl, scene, eye, into, sight, n, looks.blur);
         if (glass) quick.show(gl, eye, glass, accumulated.one);
         accumulated.gather(gl, sight.weight, false);
+      }
+      for (const slate of mix?.slates ?? []) {
+        const picture = slateTexture(slate.shot);
+        if (picture) accumulated.lay(gl, picture, slate.weight, overscan()?.over ?? [1, 1]);
       }
       accumulated.count += 1;
       accumulated.mark(gl);
