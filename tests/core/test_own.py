@@ -154,3 +154,12 @@ def test_what_is_hidden_is_neither_framed_nor_focused_on_nor_named():
     )
     assert [one.name for one in figures_in_focus(unseen, camera, frame, 1920)] == []
     assert figures_in_focus(seen, camera, frame, 1920)
+
+
+def test_a_part_of_something_that_moves_is_a_shots_own_like_any_piece():
+    scene = do(slack_tide(), {"kind": "mover.make", "id": "m", "ids": [POST]})
+    raised = {"kind": "piece.set", "piece": POST, "height": 3.5}
+    cheated, whole = do(scene, dress(raised)), do(scene, raised)
+    was, now, for_all = prints(scene), prints(cheated), prints(whole)
+    assert [shot for shot in was if now[shot] != was[shot]] == ["020"] and now["020"] == for_all["020"]
+    assert read_scene(write_scene(cheated)).shots == cheated.shots

@@ -1,11 +1,13 @@
 """The API: samples, previews, files, and who may talk to it."""
 
+import io
 import json
 import struct
 
 import numpy as np
 import opentimelineio as otio
 import pytest
+import trimesh
 from django.test import Client
 
 from heron.bake import Bake
@@ -139,3 +141,19 @@ def test_a_pose_is_kept_for_every_scene_and_put_again(desk):
     assert wrong.status_code == 422 and wrong.json()["detail"].startswith("Only a pose can be kept")
     assert desk.client.delete(f"/api/poses/{kept[0]['id']}").json() == []
     assert desk.client.delete(f"/api/poses/{kept[0]['id']}").status_code == 404
+
+
+def test_what_moves_has_a_shape_of_its_own_for_a_shot_that_changes_a_part_of_it(desk):
+    desk.do(kind="mover.make", id="m", ids=["set-10"])
+    desk.do(
+        kind="shot.dress", shot="shot-020", command={"kind": "piece.set", "piece": "set-10", "height": 7.5}
+    )
+    keys = {name: key for name, key in desk.get().json()["keys"].items() if name.startswith("shape:own:")}
+    assert list(keys) == ["shape:own:shot-020:m"]
+
+    def height(of):
+        return trimesh.load_scene(io.BytesIO(desk.get(f"/shapes/{of}.glb").content), file_type="glb").extents[
+            1
+        ]
+
+    assert height("own:shot-020:m") == pytest.approx(7.5, abs=1e-5) and height("m") < 4

@@ -255,7 +255,13 @@ def test_slates_dissolve_and_fade_in_the_movie(client, settings, tmp_path, monke
     commands = [
         {"kind": "camera.add", "id": "cam", "pose": {"x": 0, "y": 1.6, "z": 6}},
         {"kind": "shot.add", "id": "one", "name": "010"},
-        {"kind": "shot.add", "id": "two", "name": "020", "camera": "cam", "stage": {"first": 1011, "last": 1013}},
+        {
+            "kind": "shot.add",
+            "id": "two",
+            "name": "020",
+            "camera": "cam",
+            "stage": {"first": 1011, "last": 1013},
+        },
         {"kind": "cut.edit", "do": {"edit": "trim_out", "shots": ["010"], "by": -116}},
         {"kind": "shot.set", "shot": "one", "board": key},
         {"kind": "cut.edit", "do": {"edit": "dissolve", "shots": ["020"], "frames": [1, 1]}},

@@ -173,8 +173,6 @@ def _own_misfits(scene: Scene) -> list[str]:
             name = "the surround" if one.of is None else called(items[one.of[1]])
             if wrong := misfit(one):
                 found.append(f"shot {shot.name} {wrong} of {name}")
-            elif one.piece is not None and items[one.piece].part_of:  # type: ignore[attr-defined]
-                found.append(f"shot {shot.name} changes {name}, which is part of something that moves")
         try:
             dressed(scene, shot)
         except ValidationError as error:

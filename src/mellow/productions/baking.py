@@ -14,7 +14,7 @@ from heron.cut.layout import stage_step
 from heron.errors import NotFound
 from heron.formats.gltf import write_body, write_mover
 from heron.model import fingerprint
-from heron.scene import Scene, Shot
+from heron.scene import Scene, Shot, find
 from heron.scene.own import dressed
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
@@ -74,15 +74,20 @@ def keys(scene: Scene) -> dict[str, str]:
     for figure in scene.figures:
         out[f"shape:{figure.id}"] = fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
     for mover in scene.movers:
-        out[f"shape:{mover.id}"] = fingerprint(
-            "mover",
-            _SHAPE_VERSION,
-            mover.shape,
-            mover.colour,
-            mover.light and mover.light.colour,
-            [_drawn(piece) for piece in bake.parts(mover)],
-        )
+        out[f"shape:{mover.id}"] = _mover_key(mover, bake)
+    for shot in scene.shots:
+        if any(one.piece for one in shot.own):
+            there = bake_of(dressed(scene, shot))
+            for mover in there.scene.movers:
+                if (key := _mover_key(mover, there)) != out[f"shape:{mover.id}"]:
+                    out[f"shape:own:{shot.id}:{mover.id}"] = key
     return out
+
+
+def _mover_key(mover: Mover, bake: Bake) -> str:
+    parts = [_drawn(piece) for piece in bake.parts(mover)]
+    light = mover.light and mover.light.colour
+    return fingerprint("mover", _SHAPE_VERSION, mover.shape, mover.colour, light, parts)
 
 
 def cut_key(scene: Scene) -> str:
@@ -124,11 +129,14 @@ def _baked(scene: Scene, thing: str) -> tuple[Bake, Any]:
 
 
 def shape(scene: Scene, thing: str) -> bytes:
-    """The `.glb` of a figure or mover.
+    """The `.glb` of a figure or mover; as a shot has it under `own:<shot>:<id>`.
 
     Raises:
         NotFound: no such thing.
     """
+    if thing.startswith("own:"):
+        of, _, thing = thing.removeprefix("own:").partition(":")
+        scene = dressed(scene, find(scene, "shots", of))
     for figure in scene.figures:
         if figure.id == thing:
             return _body(figure.model_dump_json(include={"id", "name", "look", "stature"}))

@@ -14,7 +14,7 @@ import { clone } from "three/addons/utils/SkeletonUtils.js";
 import { sightOf } from "../api/samples";
 import type { Figure, Mover, Piece } from "../api/types";
 import { useDocument } from "../store/document";
-import { sceneDrawn } from "../store/dressing";
+import { sceneDrawn, shotDrawn } from "../store/dressing";
 import { boxOf, partsOf } from "../store/parts";
 import { contentUrl } from "../store/past";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
@@ -154,28 +154,46 @@ function bonesOf(shape: Group | null): Bone[] {
   return found;
 }
 
-function Thing({ mover, parts }: { mover: Mover; parts: Piece[] }) {
-  const shape = useShape(mover.id);
-  const group = useRef<Group>(null);
-  const box = useRef<Mesh>(null);
+/** A mover's shape, as the stage has it or as a shot has it for itself: seen in pictures of that alone. */
+function MoverShape({ mover, shot }: { mover: Mover; shot: string | null }) {
+  const shape = useShape(shot ? `own:${shot}:${mover.id}` : mover.id);
   const bones = useMemo(() => bonesOf(shape), [shape]);
   const level = useMemo(() => bones[1]?.position.y ?? 0, [bones]);
+  usePosed((frame) => {
+    if (!shape) return;
+    const of = shotDrawn();
+    const own = of !== null && `shape:own:${of}:${mover.id}` in useDocument.getState().keys;
+    shape.visible = (own ? of : null) === shot;
+    const row = rowOf(mover.id, frame);
+    if (!row || bones.length === 0 || !shape.visible) return;
+    const columns = moverColumns();
+    for (let i = 1; i < bones.length; i++)
+      bones[i].quaternion.fromArray(row, columns["joint0.x"] + 4 * i).normalize();
+    bones[1].position.y = level - row[columns.sink];
+  });
+  return shape && <primitive object={shape} userData={{ owner: { kind: "mover", id: mover.id } }} />;
+}
+
+function Thing({ mover, parts }: { mover: Mover; parts: Piece[] }) {
+  const group = useRef<Group>(null);
+  const box = useRef<Mesh>(null);
+  const keys = useDocument((s) => s.keys);
+  const shots = useDocument((s) => s.scene?.shots);
+  const own = shots?.filter(({ id }) => `shape:own:${id}:${mover.id}` in keys) ?? [];
   usePosed((frame) => {
     const row = rowOf(mover.id, frame);
     if (!row || !group.current) return;
     group.current.visible = !sceneDrawn()?.movers.find((one) => one.id === mover.id)?.hidden;
     if (box.current) box.current.layers.mask = group.current.visible ? 1 : 0;
-    const of = moverColumns();
-    standAt(group.current, row, of);
-    if (bones.length === 0) return;
-    for (let i = 1; i < bones.length; i++)
-      bones[i].quaternion.fromArray(row, of["joint0.x"] + 4 * i).normalize();
-    bones[1].position.y = level - row[of.sink];
+    standAt(group.current, row, moverColumns());
   });
   const { middle, size } = boxOf(mover, parts);
   return (
     <group ref={group}>
-      {shape && <primitive object={shape} userData={{ owner: { kind: "mover", id: mover.id } }} />}
+      <MoverShape mover={mover} shot={null} />
+      {own.map(({ id }) => (
+        <MoverShape key={id} mover={mover} shot={id} />
+      ))}
       <mesh
         ref={box}
         visible={false}

@@ -4,6 +4,7 @@ import { withoutHeads } from "./heads";
 import { drawStage } from "./mirror";
 import { opening } from "./opening";
 import { LIGHT } from "./paint";
+import type { Quick } from "./quick";
 import { drawShadow, strayShadow, turnSun } from "./shadow";
 
 /** Steps of the plane-filling sequence with the greatest least distance (Roberts' R2). */
@@ -49,6 +50,25 @@ export function drawOne(
     });
   else draw();
   return glass;
+}
+
+/** The same as the lens sees it, blurred by its depth in one go: what one of several pictures is while things move. */
+export function drawBlurred(
+  gl: WebGLRenderer,
+  scene: Scene,
+  eye: PerspectiveCamera,
+  into: WebGLRenderTarget | null,
+  sight: Sight,
+  quick: Quick,
+): void {
+  const { width, height } = gl.domElement;
+  const [x, y, w, h] = sight.box;
+  const box = [x * width, y * height, w * width, h * height].map(Math.round);
+  quick.resize(box[2], box[3]);
+  gl.setRenderTarget(quick.one);
+  gl.clear();
+  const glass = drawOne(gl, scene, eye, quick.one, { ...sight, box: [0, 0, 1, 1] }, null, true);
+  if (glass) within(gl, into, box, () => quick.show(gl, eye, glass, into));
 }
 
 /** Draw in a box alone of a target, or of the screen; the box is in the target's pixels. */

@@ -76,7 +76,7 @@ const BLUR = step(
   shared,
   `${HEAD}
   void main() {
-    float most = texelFetch(tiles, ivec2(gl_FragCoord.xy) / ${TILE}, 0).x;
+    float most = texelFetch(tiles, ivec2(at * size) / ${TILE}, 0).x;
     vec3 sum = texture2D(colour, at).rgb;
     float all = 1.0;
     if (most > 0.7) {

@@ -29,7 +29,7 @@ import { Accumulation, sizing } from "./accumulation";
 import { complete, onlyCameras, pictureDiffers, stageDiffers } from "./differs";
 import { withoutHeads } from "./heads";
 import { drawStage } from "./mirror";
-import { drawOne, shine } from "./one-sight";
+import { drawBlurred, drawOne, shine } from "./one-sight";
 import { opening, throughLens } from "./opening";
 import { LIGHT } from "./paint";
 import { drawPortraits, drawShot } from "./portraits";
@@ -64,6 +64,7 @@ export function Renderer() {
   const accumulated = useMemo(() => new Accumulation(gl), [gl]);
   const quick = useMemo(() => new Quick(), []);
   const quickSmall = useMemo(() => new Quick(), []);
+  const quickOfMany = useMemo(() => new Quick(), []);
   const turns = useMemo(() => new WallTurns(), []);
   const now = useRef({
     shadowStale: true,
@@ -175,7 +176,9 @@ export function Renderer() {
         if (sight.shot === undefined) pose();
         else asShot(sight.shot, pose);
         gl.setRenderTarget(into);
-        lens = drawOne(gl, scene, eye, into, sight, n, looks.blur);
+        if (n === null && looks.blur && all.length > 1 && sight.row)
+          drawBlurred(gl, scene, eye, into, sight, quickOfMany);
+        else lens = drawOne(gl, scene, eye, into, sight, n, looks.blur);
       }
       return lens;
     };
