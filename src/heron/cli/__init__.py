@@ -225,6 +225,15 @@ def _parser() -> _Parser:
     film.add_argument("--fit", choices=("time", "frames"), help="how scenes of another rate are fitted")
     film.add_argument("--at", help="which scene, shot and frame a frame of the film shows")
 
+    lines = verb("lines", "talking", "who says what, from when, word by word")
+    lines.add_argument("scene")
+    bring = verb("bring", "talking", "bring in dialogue: a screenplay (.fountain) or subtitles (.vtt, .srt)")
+    bring.add_argument("scene")
+    bring.add_argument("file")
+    bring.add_argument("--at", help="the stage frame that is the file's beginning")
+    bring.add_argument("--make", action="store_true", help="make a figure for each speaker who is none yet")
+    bring.add_argument("--out", required=True)
+
     acts = verb("acts", "acting", "what a figure does, lane by lane")
     acts.add_argument("scene")
     acts.add_argument("--figure", required=True)
@@ -239,6 +248,6 @@ def _parser() -> _Parser:
 
     export = verb("export", "scenes", "hand over the cut or the stage")
     export.add_argument("scene")
-    export.add_argument("--to", required=True, choices=["otio", "glb"])
+    export.add_argument("--to", required=True, choices=["otio", "glb", "vtt", "fountain"])
     export.add_argument("--out", required=True)
     return top

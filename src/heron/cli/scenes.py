@@ -180,6 +180,10 @@ def do_export(args: argparse.Namespace) -> None:
         from heron.formats.otio import write_otio
 
         content = write_otio(scene).encode()
+    elif args.to in ("vtt", "fountain"):
+        from heron.formats.dialogue import scene_fountain, scene_vtt
+
+        content = (scene_vtt if args.to == "vtt" else scene_fountain)(scene).encode()
     else:
         from heron.formats.gltf import write_stage
 

@@ -1,5 +1,6 @@
 """What happens to all that names something which is deleted."""
 
+from dataclasses import replace as replaced
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,8 @@ from heron.commands.cut_joins import without_chosen
 from heron.commands.layers_to_keys import freed
 from heron.commands.perches import stood
 from heron.commands.shots import lift_out
+from heron.lines.timing import in_order, timed
+from heron.model import changed
 from heron.scene import Scene, replace
 from heron.scene.document import TABLES, called
 from heron.scene.links import CannotBeWithout, has_links, links, without
@@ -88,6 +91,10 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
                 new.append(other)
                 tail += f"; shot {item.name} is “{other.version}” now"
                 continue
+            if table == "lines" and item.figure in ids:
+                # Whoever said it is heard on, as a voice off.
+                item = changed(item, figure=None, who=names[item.figure])
+                left.setdefault("{} stays as a voice off", []).append(item)
             named = [k.role for k in links(item) if k.id in ids] if has_links(type(item)) else []
             for role in dict.fromkeys(named):
                 left.setdefault(role.left, []).append(item)
@@ -100,5 +107,9 @@ def delete(scene: Scene, gone: list[Any]) -> Outcome:
         for item in lost:
             kept = lift_out(kept, item.id, leave_gap=True) if table == "shots" else _less(kept, item)
         update[table] = kept
+    if len(update["lines"]) < len(scene.lines):
+        kept_lines = {line.id: line for line in update["lines"]}
+        there = tuple(replaced(one, line=kept_lines.get(one.line.id, one.line)) for one in timed(scene))
+        update["lines"] = in_order(scene, there, ids)
     tail += "".join(f"; {what.format(all_called(items))}" for what, items in left.items())
     return scene.having(**update), tail

@@ -29,6 +29,7 @@ from heron.commands import (
     keys,
     kit,
     lamps,
+    lines,
     listening,
     matching,
     mends,
@@ -113,6 +114,11 @@ AnyCommand = Annotated[
     | perches.SavePerch
     | perches.SetPerch
     | holding.HoldCamera
+    | lines.AddLine
+    | lines.SetLine
+    | lines.MoveLines
+    | lines.HoldWord
+    | lines.BringLines
     | cues.AddCue
     | cues.SetCue
     | cues.ShiftFrames

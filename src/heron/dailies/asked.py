@@ -26,6 +26,7 @@ class Render(Model):
         quality: one drawing a frame; many, through the lens's opening and over the open shutter; or as many as fit
             some seconds.
         spare: frames drawn besides at both ends of each shot, for the editor.
+        said: what is said at the frame, on the slate.
         jpeg: compression, 1 (small) to 100 (best).
         movie_factor: H.264's constant rate factor, 10 (large, hardly to be told from the pictures) to 40 (small).
     """
@@ -39,6 +40,7 @@ class Render(Model):
     seconds: float = Field(default=2.0, ge=0.1, le=600.0)
     spare: int = Field(default=0, ge=0, le=240)
     slate: bool = True
+    said: bool = False
     lines: tuple[LineGroup, ...] = ()
     safe: SafeArea = "smpte"
     protect: Annotated[str, Field(max_length=20)] = "9:16"

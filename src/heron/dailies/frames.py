@@ -120,7 +120,9 @@ def plan(scene: Scene, render: Render) -> Plan:
                 )
             )
             out.camera_ids.append(stretch.camera.id)
-            out.slates.append(slate(scene, bake, stretch.camera, stage, clocks, stretch.shot))
+            out.slates.append(
+                slate(scene, bake, stretch.camera, stage, clocks, stretch.shot, said=render.said)
+            )
     if render.of == "cut":
         # A slate at the end is shown too.
         out.movie.extend([None] * (clocks.length - len(out.movie)))

@@ -9,6 +9,7 @@ import numpy as np
 
 from heron.bake import Bake, Samples
 from heron.cut import Clocks
+from heron.lines.timing import said_over
 from heron.rigs.describe import sentence
 from heron.scene import Camera, Scene, find
 from heron.scene.document import spot_called
@@ -25,6 +26,7 @@ class ShotLine:
     Attributes:
         timecode: of its first frame.
         seconds: its length, to a thousandth.
+        lines: what is said meanwhile, and by whom.
     """
 
     shot: str
@@ -38,6 +40,7 @@ class ShotLine:
     seconds: float
     move: str
     note: str
+    lines: str
 
 
 def shot_list(scene: Scene) -> list[ShotLine]:
@@ -61,6 +64,7 @@ def shot_list(scene: Scene) -> list[ShotLine]:
                 seconds=round(shot.stage.count / fps, 3),
                 move=move,
                 note=shot.note,
+                lines=" / ".join(said_over(scene, shot.stage)) if camera else "",
             )
         )
     return out

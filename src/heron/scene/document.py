@@ -13,6 +13,7 @@ from heron.scene.camera import Camera
 from heron.scene.cue import Cue
 from heron.scene.joins import misfits
 from heron.scene.kept_cut import KeptCut
+from heron.scene.line import Line
 from heron.scene.links import has_links, links, loops
 from heron.scene.own import dressed, misfit
 from heron.scene.parts import Part
@@ -29,7 +30,7 @@ from heron.timebase import MAX_FRAMES, Frames, Rate, parse_rate, parse_timecode
 from heron.timebase.timecode import plain_timecode
 
 TABLES: tuple[Tables, ...] = (
-    "figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes",
+    "figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes", "lines",
 )  # fmt: skip
 
 
@@ -97,6 +98,8 @@ class Scene(Model):
     cues: tuple[Cue, ...] = Field(default=(), max_length=5000)
     #: What hands did, in the order in which they were recorded.
     passes: tuple[Pass, ...] = Field(default=(), max_length=200)
+    #: In the order in which they are said.
+    lines: tuple[Line, ...] = Field(default=(), max_length=5000)
 
     @model_validator(mode="before")
     @classmethod
@@ -185,6 +188,7 @@ def _own_misfits(scene: Scene) -> list[str]:
 SINGULAR: dict[Tables, str] = {
     "figures": "figure", "movers": "mover", "pieces": "set piece", "perches": "perch",
     "cameras": "camera", "shots": "shot", "lenses": "lens", "cues": "cue", "passes": "pass",
+    "lines": "line",
 }  # fmt: skip
 
 

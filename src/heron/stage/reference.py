@@ -12,7 +12,9 @@ from pydantic import Field, model_validator
 from heron.model import Id, Label, Metres, Model
 from heron.stage.skeleton import INDEX, LANDMARKS
 
-Tables = Literal["figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes"]
+Tables = Literal[
+    "figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes", "lines"
+]
 
 
 Needs = Literal["rest", "root", "place", "pose", "same"]

@@ -13,6 +13,7 @@ from heron.cut import Clocks
 from heron.cut.layout import stage_step
 from heron.errors import NotFound
 from heron.formats.gltf import write_body, write_mover
+from heron.lines import timed
 from heron.model import fingerprint
 from heron.scene import Scene, Shot, find
 from heron.scene.own import dressed
@@ -24,7 +25,7 @@ from heron.timebase import Frames
 
 _SHAPE_VERSION = 8
 #: The clocks go under a name that no thing's id can be.
-CUT = "scene:cut"
+CUT, LINES = "scene:cut", "scene:lines"
 #: Beside a document's fields, where no field can be called so.
 _BAKE = "bake of it"
 
@@ -69,7 +70,7 @@ def _sample_keys(scene: Scene, bake: Callable[[Scene], Bake] = bake_of) -> dict[
 def keys(scene: Scene) -> dict[str, str]:
     """For everything the desk fetches, the fingerprint of its content: samples, shapes and the cut."""
     bake = bake_of(scene)
-    out = {CUT: cut_key(scene)}
+    out = {CUT: cut_key(scene), LINES: _lines_key(scene)}
     out |= {name: key for name, (key, _, _) in _sample_keys(scene).items()}
     for figure in scene.figures:
         out[f"shape:{figure.id}"] = fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
@@ -90,19 +91,31 @@ def _mover_key(mover: Mover, bake: Bake) -> str:
     return fingerprint("mover", _SHAPE_VERSION, mover.shape, mover.colour, light, parts)
 
 
+def _lines_key(scene: Scene) -> str:
+    return fingerprint("lines", scene.lines, scene.frames.first, scene.rate)
+
+
+def line_times(scene: Scene) -> list[dict[str, Any]]:
+    """When each line is said: its frames, inclusive, and the first of each word."""
+    return [
+        {"id": one.line.id, "first": one.first, "last": one.last, "words": list(one.words)}
+        for one in timed(scene)
+    ]
+
+
 def cut_key(scene: Scene) -> str:
     """The fingerprint of all the clocks depend on."""
     return fingerprint("cut", scene.shots, scene.frames, scene.rate, scene.cut_start)
 
 
 def samples(scene: Scene, thing: str) -> bytes:
-    """The packed samples of a camera, figure or mover, or of the cut.
+    """The packed samples of a camera, figure or mover, the cut, or the lines.
 
     Raises:
         NotFound: no such thing.
     """
-    if thing == CUT:
-        return _cut(scene)
+    if thing in _TABLES_SENT:
+        return _TABLES_SENT[thing](scene)
     bake, item = _baked(scene, thing)
     return bake.samples(item).packed()
 
@@ -113,8 +126,8 @@ def samples_since(before: Scene, after: Scene, thing: str) -> bytes:
     Raises:
         NotFound: no such thing.
     """
-    if thing == CUT:
-        return _cut(after)
+    if thing in _TABLES_SENT:
+        return _TABLES_SENT[thing](after)
     (by, item), (old, was) = _baked(after, thing), _baked(before, thing)
     new, known = by.samples(item), old.known(was)
     part = new if known is None else new.since(known)
@@ -234,6 +247,12 @@ def mixed(before: Scene, after: Scene) -> bytes | None:
 
 def _joins(shot: Shot) -> tuple[Any, ...]:
     return shot.dissolve, shot.fade_in, shot.fade_out, shot.fade_colour
+
+
+#: What is sent whole whenever it changes.
+_TABLES_SENT: dict[str, Callable[[Scene], bytes]] = {
+    CUT: _cut, LINES: lambda scene: json.dumps(line_times(scene)).encode(),
+}  # fmt: skip
 
 
 def landmark_names() -> list[str]:

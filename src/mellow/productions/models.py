@@ -118,6 +118,10 @@ class Shot(Item):
     camera = models.ForeignKey(Camera, on_delete=models.PROTECT, related_name="shots", null=True)
 
 
+class Line(Item):
+    """A line of dialogue; its name is how it begins."""
+
+
 class Cue(Item):
     """A named moment of the stage."""
 

@@ -21,7 +21,7 @@ deleting = Signal()
 _ROWS: dict[str, type[Any]] = {
     "figures": models.Figure, "movers": models.Mover, "pieces": models.Piece, "perches": models.Perch,
     "lenses": models.Lens, "cameras": models.Camera, "shots": models.Shot, "cues": models.Cue,
-    "passes": models.Pass,
+    "passes": models.Pass, "lines": models.Line,
 }  # fmt: skip
 #: Columns of a scene's row that follow from its settings.
 _OWN = ("name", "rate", "first", "last", "settings", "version")
@@ -176,7 +176,12 @@ def _write_table(
     items = []
     for id_, content in changed.items():
         item = kind(
-            scene=row, uid=id_, order=place[id_], name=content["name"], revision=row.revision, params=content
+            scene=row,
+            uid=id_,
+            order=place[id_],
+            name=content.get("name") or content["text"][:80],
+            revision=row.revision,
+            params=content,
         )
         _columns(item, content, cameras)
         items.append(item)

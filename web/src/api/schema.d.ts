@@ -941,7 +941,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description The cut, the stage, the document or the list of shots as a file.
+         * @description The cut, the stage, the document, the list of shots or the dialogue as a file.
          */
         get: operations["mellow_productions_api_handover_export"];
         put?: never;
@@ -1738,7 +1738,7 @@ export interface components {
             lane: "body" | "hands" | "look" | "face" | "pose";
             /** Names */
             names: {
-                [key: string]: "figures" | "movers" | "pieces" | "perches" | "lenses" | "cameras" | "shots" | "cues" | "passes";
+                [key: string]: "figures" | "movers" | "pieces" | "perches" | "lenses" | "cameras" | "shots" | "cues" | "passes" | "lines";
             };
             /** Numbers */
             numbers: components["schemas"]["NumberOut"][];
@@ -1916,6 +1916,31 @@ export interface components {
              * @default 2
              */
             widest?: number;
+        };
+        /**
+         * AddLine
+         * @description Write a line for a figure or a voice off. Without a first frame it follows the line it comes after, or the last.
+         */
+        AddLine: {
+            /** After */
+            after?: string | null;
+            /** Figure */
+            figure?: string | null;
+            /** First */
+            first?: number | null;
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "line.add";
+            /** Pause */
+            pause?: number | null;
+            /** Text */
+            text: string;
+            /** Who */
+            who?: string | null;
         };
         /**
          * AddMover
@@ -2633,6 +2658,35 @@ export interface components {
             weight?: components["schemas"]["Channel"];
         };
         /**
+         * BringLines
+         * @description Bring in dialogue from a screenplay or from subtitles. Speakers are figures of that name, or voices off.
+         */
+        BringLines: {
+            /** At */
+            at?: number | null;
+            /** Figure */
+            figure?: string | null;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "fountain" | "vtt" | "srt";
+            /** Id */
+            id?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lines.bring";
+            /**
+             * Make
+             * @default false
+             */
+            make?: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * ByIn
          * @description Who says it.
          */
@@ -3241,7 +3295,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["LockPart"] | components["schemas"]["HidePart"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["HideThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["DressShot"] | components["schemas"]["UndressShot"] | components["schemas"]["KeepCut"] | components["schemas"]["UseCut"] | components["schemas"]["DropCut"] | components["schemas"]["AddShot"] | components["schemas"]["ListShots"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["LockPart"] | components["schemas"]["HidePart"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["HideThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLines"] | components["schemas"]["HoldWord"] | components["schemas"]["BringLines"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["DressShot"] | components["schemas"]["UndressShot"] | components["schemas"]["KeepCut"] | components["schemas"]["UseCut"] | components["schemas"]["DropCut"] | components["schemas"]["AddShot"] | components["schemas"]["ListShots"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -4862,6 +4916,16 @@ export interface components {
             revision: number;
         };
         /**
+         * HeldWord
+         * @description A word that begins so many frames after its line; counted from 0, the one past the last is the line's end.
+         */
+        HeldWord: {
+            /** At */
+            at: number;
+            /** Word */
+            word: number;
+        };
+        /**
          * HidePart
          * @description Have nothing of a part be seen, or all of it again: the set, the acting, the lamps; cameras on the plan and the stage.
          */
@@ -5056,6 +5120,23 @@ export interface components {
             later?: "goes on after" | "stays";
             /** Seconds */
             seconds: number;
+        };
+        /**
+         * HoldWord
+         * @description Have a word of a line begin at a frame; the one past the last word is the line's end. Without a frame, let go of it.
+         */
+        HoldWord: {
+            /** Frame */
+            frame?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "line.word";
+            /** Line */
+            line: string;
+            /** Word */
+            word: number;
         };
         /**
          * IdleOut
@@ -5746,6 +5827,38 @@ export interface components {
             stops: string[];
         };
         /**
+         * Line
+         * @description A line of dialogue.
+         *
+         *     It begins at a stated frame, or `pause` frames after the line before it has ended; less than none overlaps that.
+         *     Its length follows from its words (`heron.lines.timing`) and from those that are held.
+         */
+        Line: {
+            /** Figure */
+            figure?: string | null;
+            /** First */
+            first?: number | null;
+            /**
+             * Held
+             * @default []
+             */
+            held?: components["schemas"]["HeldWord"][];
+            /** Id */
+            id: string;
+            /**
+             * Pause
+             * @default 0
+             */
+            pause?: number;
+            /** Text */
+            text: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+        };
+        /**
          * ListShots
          * @description Put the shots of a list (CSV) at the end of the cut, as slates: a name, a length, a line of text, a picture.
          */
@@ -6342,6 +6455,21 @@ export interface components {
              * @default 0
              */
             up?: number;
+        };
+        /**
+         * MoveLines
+         * @description Move lines by frames. One that follows another has another pause before it; lines that follow come along.
+         */
+        MoveLines: {
+            /** By */
+            by: number;
+            /** Ids */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lines.move";
         };
         /**
          * MoveOut
@@ -7749,7 +7877,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["LockPart"] | components["schemas"]["HidePart"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["HideThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["DressShot"] | components["schemas"]["UndressShot"] | components["schemas"]["KeepCut"] | components["schemas"]["UseCut"] | components["schemas"]["DropCut"] | components["schemas"]["AddShot"] | components["schemas"]["ListShots"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["LockPart"] | components["schemas"]["HidePart"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["HideThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLines"] | components["schemas"]["HoldWord"] | components["schemas"]["BringLines"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["DressShot"] | components["schemas"]["UndressShot"] | components["schemas"]["KeepCut"] | components["schemas"]["UseCut"] | components["schemas"]["DropCut"] | components["schemas"]["AddShot"] | components["schemas"]["ListShots"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -7770,6 +7898,8 @@ export interface components {
                     [key: string]: components["schemas"]["CurveOut"];
                 };
             };
+            /** Lines */
+            lines: components["schemas"]["TimedLineOut"][] | null;
             /** Mixed */
             mixed: string | null;
             patch: components["schemas"]["FinePatch"];
@@ -8388,6 +8518,7 @@ export interface components {
          *         quality: one drawing a frame; many, through the lens's opening and over the open shutter; or as many as fit
          *             some seconds.
          *         spare: frames drawn besides at both ends of each shot, for the editor.
+         *         said: what is said at the frame, on the slate.
          *         jpeg: compression, 1 (small) to 100 (best).
          *         movie_factor: H.264's constant rate factor, 10 (large, hardly to be told from the pictures) to 40 (small).
          */
@@ -8459,6 +8590,11 @@ export interface components {
              * @enum {string}
              */
             safe?: "smpte" | "ebu";
+            /**
+             * Said
+             * @default false
+             */
+            said?: boolean;
             /**
              * Seconds
              * @default 2
@@ -8839,6 +8975,11 @@ export interface components {
              */
             lenses?: components["schemas"]["KitLens"][];
             /**
+             * Lines
+             * @default []
+             */
+            lines?: components["schemas"]["Line"][];
+            /**
              * Locked
              * @default []
              */
@@ -9215,6 +9356,31 @@ export interface components {
             shortest_mm?: number | null;
             /** Widest */
             widest?: number | null;
+        };
+        /**
+         * SetLine
+         * @description Change who says a line, its words, when it begins, or the pause before it; `follows` ties it to the line before.
+         */
+        SetLine: {
+            /** Figure */
+            figure?: string | null;
+            /** First */
+            first?: number | null;
+            /** Follows */
+            follows?: boolean | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "line.set";
+            /** Line */
+            line: string;
+            /** Pause */
+            pause?: number | null;
+            /** Text */
+            text?: string | null;
+            /** Who */
+            who?: string | null;
         };
         /**
          * SetMark
@@ -9603,6 +9769,7 @@ export interface components {
          *     Attributes:
          *         timecode: of its first frame.
          *         seconds: its length, to a thousandth.
+         *         lines: what is said meanwhile, and by whom.
          */
         ShotLine: {
             /** Camera */
@@ -9615,6 +9782,8 @@ export interface components {
             last: number;
             /** Lens */
             lens: string;
+            /** Lines */
+            lines: string;
             /** Move */
             move: string;
             /** Note */
@@ -10579,6 +10748,20 @@ export interface components {
              * @default 1
              */
             speed?: number;
+        };
+        /**
+         * TimedLineOut
+         * @description When a line is said: its frames, inclusive, and the first of each of its words.
+         */
+        TimedLineOut: {
+            /** First */
+            first: number;
+            /** Id */
+            id: string;
+            /** Last */
+            last: number;
+            /** Words */
+            words: number[];
         };
         /**
          * Track
@@ -15614,7 +15797,7 @@ export interface operations {
             header?: never;
             path: {
                 scene_id: number;
-                kind: "otio" | "glb" | "json" | "csv";
+                kind: "otio" | "glb" | "json" | "csv" | "vtt" | "fountain";
             };
             cookie?: never;
         };

@@ -193,6 +193,15 @@ class PlacedOut(BaseModel):
     cut_last: int
 
 
+class TimedLineOut(BaseModel):
+    """When a line is said: its frames, inclusive, and the first of each of its words."""
+
+    id: str
+    first: int
+    last: int
+    words: list[int]
+
+
 class PreviewOut(BaseModel):
     """What the command would change: its sentence, the patch, packed samples in base64 over the frames, and the
     cut if it would differ; and the curves of what is looked at that would be others.
@@ -207,6 +216,8 @@ class PreviewOut(BaseModel):
     #: By thing and channel, those that would be others.
     curves: dict[str, dict[str, CurveOut]]
     strip: StripOut | None
+    #: When lines are said, if that would differ.
+    lines: list[TimedLineOut] | None
 
 
 class CompareIn(Model):
