@@ -6,7 +6,7 @@ const FLOORS = [
   ["verbs"],
   ["operating"],
   ["picture"],
-  ["assembly", "card", "curves", "dailies", "film", "operate", "plan", "scenes", "viewfinder"],
+  ["assembly", "card", "curves", "dailies", "film", "lines", "operate", "plan", "scenes", "viewfinder"],
   ["desk"],
 ];
 

@@ -198,7 +198,7 @@ def test_lines_are_a_key_away_and_remembered(desk):
     assert page.locator("[data-line='Thirds']").count() == 0
     # These tests run with pictures that are not refined; one press has it done.
     assert page.locator("canvas[data-drawings='0']").count() == 1
-    page.get_by_role("button", name="Lines").click()
+    page.get_by_role("button", name="Guides").click()
     page.get_by_label("Refine the picture once it rests").check()
     page.keyboard.press("Escape")
     desk.refined(16)

@@ -247,7 +247,7 @@ def test_axe_finds_nothing_that_shuts_anyone_out(desk, room):
         "keys": lambda: page.keyboard.press("?"),
         "find": lambda: page.keyboard.press("/"),
         "hand over": lambda: opened("Hand over"),
-        "lines": lambda: opened("Lines"),
+        "guides": lambda: opened("Guides"),
         "size": sizes,
         "figure": figure,
         "moved": moved,

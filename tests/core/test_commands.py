@@ -47,7 +47,7 @@ def test_a_run_that_fails_names_the_command_and_changes_nothing():
     )
     with pytest.raises(
         HeronError,
-        match=r"Command 2 of 2 \(things.delete\): There is no figure or mover or set piece or camera or perch or lens or cue or pass nobody",
+        match=r"Command 2 of 2 \(things.delete\): There is nothing called nobody",
     ):
         run(DEMO, commands)
     assert slack_tide() == DEMO

@@ -360,3 +360,6 @@ def test_a_pasted_text_is_known_by_how_it_looks():
         "Bram",
         "Odile",
     ] and said == "Brought in 2 lines"
+    first, _ = do(EMPTY, {"kind": "lines.bring", "form": "any", "text": "Bram: Hm.", "playhead": 1077})
+    timed_too, _ = do(EMPTY, {"kind": "lines.bring", "form": "any", "text": VTT, "playhead": 1077})
+    assert timed(first)[0].first == 1077 and timed(timed_too)[0].first == 1001 + 24

@@ -69,8 +69,9 @@ def find_any(scene: Scene, id_: str, tables: Iterable[Tables] = TABLES) -> tuple
             if item.id == id_:
                 return table, item
     kinds = [SINGULAR[t] for t in tables]
+    what = f"no {' or '.join(kinds)}" if len(kinds) <= 4 else "nothing called"
     raise NotFound(
-        f"There is no {' or '.join(kinds)} {id_} in this scene.",
+        f"There is {what} {id_} in this scene.",
         "It may have been deleted; choose another.",
         field="thing",
     )

@@ -181,8 +181,10 @@ class BringLines(Command):
     id: Id = Field(default_factory=lambda: new_id("lines"))
     form: TextForm
     text: Annotated[str, Field(max_length=4_000_000)]
-    #: The stage frame that is the text's beginning; left out, the scene's first, or the last line where times are not given.
+    #: The stage frame that is the text's beginning. Left out, the scene's first; a text without times follows the last line.
     at: FrameNumber | None = None
+    #: Where a text without times begins while there is no line to follow.
+    playhead: FrameNumber | None = None
     #: Have a figure made for each speaker who is none yet.
     make: bool = False
     #: Of texts that name nobody, whose the lines are.
@@ -190,8 +192,10 @@ class BringLines(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         found = _READ[self.form](self.text)
-        follows = self.at is None and bool(scene.lines) and found.lines[0].start is None
-        at = scene.frames.first if self.at is None else self.at
+        timeless = self.at is None and found.lines[0].start is None
+        follows = timeless and bool(scene.lines)
+        at = self.playhead if timeless and self.playhead is not None else self.at
+        at = scene.frames.first if at is None else at
         if at < scene.frames.first:
             raise Refused(
                 f"Frame {at} is before the stage begins ({scene.frames.first}).",

@@ -12,6 +12,7 @@ from heron.commands.figures import AddFigure
 from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.glass import MountLens, SetGlass
 from heron.commands.keys import KeyAt, ShapeKeys
+from heron.commands.lines import AddLine
 from heron.commands.movers import AddMover
 from heron.commands.moving_parts import LightMover, MakeMover
 from heron.commands.numbers import SetNumber
@@ -305,6 +306,19 @@ def _glass() -> list[AnyCommand]:
     ]
 
 
+def _lines() -> list[AnyCommand]:
+    """She calls him from the walk; he has missed the tide, and so will wait, until the heron leaves on his last line."""
+    odile, bram = "fig-odile", "fig-bram"
+    return [
+        AddLine(id="line-1", figure=odile, text="Bram!", first=1100),
+        AddLine(id="line-2", figure=bram, text="Still here.", first=1124),
+        AddLine(id="line-3", figure=odile, text="You've missed the tide.", first=1192),
+        AddLine(id="line-4", figure=bram, text="Then I'll wait.", pause=2),
+        AddLine(id="line-5", figure=odile, text="Like the heron?", pause=0),
+        AddLine(id="line-6", figure=bram, text="She's leaving.", pause=-8),
+    ]
+
+
 @cache
 def slack_tide() -> Scene:
     """The demo scene: a walk, a talk, a thing far off, a rise, a thing afloat, cameras by hand and by layers, a cut."""
@@ -326,5 +340,5 @@ CUT_LIVE = {
 @cache
 def slack_tide_film() -> Scene:
     """The demo as it is shown: the same, cut finely and opened by a flight along four perches, with a camera worked by hand."""
-    scene = run(slack_tide(), _flight())[0]
+    scene = run(slack_tide(), [*_flight(), *_lines()])[0]
     return run(scene, operated(scene))[0]

@@ -2670,7 +2670,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "fountain" | "vtt" | "srt";
+            form: "fountain" | "vtt" | "srt" | "any";
             /** Id */
             id?: string;
             /**
@@ -2683,6 +2683,8 @@ export interface components {
              * @default false
              */
             make?: boolean;
+            /** Playhead */
+            playhead?: number | null;
             /** Text */
             text: string;
         };

@@ -24,6 +24,9 @@ export type Mover = Scene["movers"][number];
 export type Perch = Scene["perches"][number];
 export type Cue = Scene["cues"][number];
 export type Pass = Scene["passes"][number];
+/** A line of dialogue, and when it is said. */
+export type SpokenLine = Scene["lines"][number];
+export type TimedLine = Schemas["TimedLineOut"];
 export type Shot = Scene["shots"][number];
 export type PieceKind = Piece["kind"];
 export type Channel = Camera["x"];
@@ -51,7 +54,8 @@ export type Table =
   | "cameras"
   | "shots"
   | "cues"
-  | "passes";
+  | "passes"
+  | "lines";
 /** One kind of command, as it is sent. */
 export type Does<K extends Command["kind"]> = Extract<Command, { kind: K }>;
 export type CameraColumn = Schemas["Catalogue"]["columns"]["camera"][number];

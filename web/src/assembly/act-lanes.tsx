@@ -23,6 +23,7 @@ import {
   trimsAct,
 } from "../verbs/acts";
 import { KeyDiamonds, trying } from "./lane-marks";
+import { wordSpots } from "./snaps";
 
 /** How near an end comes to something before it is held there, pixels. */
 const HOLDS = 5;
@@ -38,6 +39,7 @@ function beginnings(act: Act): number[] {
     scene.frames.first,
     scene.frames.last + 1,
     ...scene.cues.map((cue) => cue.frame),
+    ...wordSpots().map((spot) => spot.at),
     ...others.flatMap(({ frames }) => [frames.first, frames.last + 1]),
     ...scene.shots.flatMap((shot) => [shot.stage.first, shot.stage.last + 1]),
   ];

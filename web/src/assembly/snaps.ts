@@ -1,7 +1,7 @@
 import type { Shot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { cutTable, samplesOf } from "../store/samples";
+import { cutTable, samplesOf, timedLines } from "../store/samples";
 
 /** A frame that an edge may come to lie on, and what is there. */
 export interface Spot {
@@ -12,7 +12,7 @@ export interface Spot {
 /** Pixels within which an edge is drawn on to something. */
 const NEAR = 6;
 
-/** Frames of the stage that mean something to a shot: cues, keys of its camera, ends of acts, the playhead. */
+/** Frames of the stage that mean something to a shot: cues, words, keys of its camera, ends of acts, the playhead. */
 export function stageSpots(shot: Shot): Spot[] {
   const { scene } = useDocument.getState();
   if (!scene || !shot.camera) return [];
@@ -22,6 +22,7 @@ export function stageSpots(shot: Shot): Spot[] {
     { at: useMoment.getState().stage, name: "the playhead" },
     ...scene.cues.map((cue) => ({ at: cue.frame, name: `cue “${cue.name}”` })),
     ...keys.map((at) => ({ at, name: `a key of ${camera?.letter}` })),
+    ...wordSpots(),
     ...scene.figures.flatMap((figure) =>
       figure.acts.flatMap((act) => [
         { at: act.frames.first, name: `${figure.name} begins` },
@@ -29,6 +30,18 @@ export function stageSpots(shot: Shot): Spot[] {
       ]),
     ),
   ];
+}
+
+/** Where words begin, and where lines end. */
+export function wordSpots(): Spot[] {
+  const { scene } = useDocument.getState();
+  return timedLines().flatMap(({ id, last, words }) => {
+    const said = (itemOf(scene, "lines", id)?.text ?? "").split(/\s+/);
+    return [
+      ...words.map((at, i) => ({ at, name: `“${said[i] ?? ""}”` })),
+      { at: last + 1, name: `the end of “${said[0] ?? ""}…”` },
+    ];
+  });
 }
 
 /** Frames of the cut that mean something: other joints, and the playhead. */

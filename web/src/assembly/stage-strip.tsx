@@ -35,6 +35,9 @@ const NOWHERE: Range[] = [];
 
 const opened = () => fetched(() => import("./open-lane"));
 const OpenLane = lazy(() => opened().then((m) => ({ default: m.OpenLane })));
+const said = () => fetched(() => import("./line-lane"));
+const LinesLane = lazy(() => said().then((m) => ({ default: m.LinesLane })));
+const LineBlocks = lazy(() => said().then((m) => ({ default: m.LineBlocks })));
 const AddToLane = lazy(() => opened().then((m) => ({ default: m.AddToLane })));
 
 /** A lane of the strip: a figure's body, another lane of one that is open, a camera, or a mover. */
@@ -42,6 +45,8 @@ type Row = { key: string } & (
   | { of: "figure"; thing: Figure }
   | { of: "group"; thing: Figure; group: string; members: Figure[] }
   | { of: "lane"; thing: Figure; lane: LaneName }
+  | { of: "lines" }
+  | { of: "said"; thing: Figure }
   | { of: "camera"; thing: Camera }
   | { of: "mover"; thing: Mover }
 );
@@ -210,6 +215,7 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
   useOneStop(room, there);
   if (!scene) return null;
   const all: Row[] = [
+    ...(scene.lines.length ? [{ of: "lines" as const, key: "lines" }] : []),
     ...scene.figures.flatMap((thing): Row[] => {
       const members = thing.group ? scene.figures.filter((one) => one.group === thing.group) : [];
       // A group stands where the first of it does; folded it shows who is selected alone.
@@ -222,19 +228,27 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
       const own: Row[] = shut && !chosen ? head : [...head, { of: "figure", thing, key: thing.id }];
       // A figure that is selected opens to its lanes.
       const open = chosen && ids.length === 1 ? catalogue.lanes.filter((l) => l !== "body") : [];
-      return [...own, ...open.map((lane): Row => ({ of: "lane", thing, lane, key: `${thing.id} ${lane}` }))];
+      const says = chosen && ids.length === 1 && scene.lines.some((line) => line.figure === thing.id);
+      return [
+        ...own,
+        ...open.map((lane): Row => ({ of: "lane", thing, lane, key: `${thing.id} ${lane}` })),
+        ...(says ? [{ of: "said" as const, thing, key: `${thing.id} says` }] : []),
+      ];
     }),
     ...scene.cameras.map((thing): Row => ({ of: "camera", thing, key: thing.id })),
     ...scene.movers.map((thing): Row => ({ of: "mover", thing, key: thing.id })),
   ];
   // What is put aside has no lane, unless it is selected.
   const near = all.filter(
-    ({ of, thing }) => ids.includes(thing.id) || (of === "camera" ? pickable.cameras : pickable.people),
+    (row) =>
+      row.of === "lines" ||
+      ids.includes(row.thing.id) ||
+      (row.of === "camera" ? pickable.cameras : pickable.people),
   );
   const lanes = folded
     ? near.filter(
-        ({ of, thing }) =>
-          of === "figure" || of === "group" || of === "lane" || thing.id === onAir || ids.includes(thing.id),
+        (row) =>
+          (row.of !== "camera" && row.of !== "mover") || row.thing.id === onAir || ids.includes(row.thing.id),
       )
     : near;
   // As tall as they fit, and never too thin to read.
@@ -283,10 +297,20 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
               height={height}
               className="h-full"
               label="Lanes"
-              shown={lanes.findIndex((lane) => ids.includes(lane.thing.id))}
+              shown={lanes.findIndex((lane) => lane.of !== "lines" && ids.includes(lane.thing.id))}
             >
               {(lane) =>
-                lane.of === "group" ? (
+                lane.of === "lines" ? (
+                  <Suspense fallback={<Lane name="Lines">{null}</Lane>}>
+                    <LinesLane />
+                  </Suspense>
+                ) : lane.of === "said" ? (
+                  <Lane on name={<span className="pl-4">Line</span>}>
+                    <Suspense>
+                      <LineBlocks figure={lane.thing.id} />
+                    </Suspense>
+                  </Lane>
+                ) : lane.of === "group" ? (
                   <GroupLane
                     group={lane.group}
                     members={lane.members}

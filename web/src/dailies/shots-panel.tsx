@@ -138,6 +138,7 @@ function Line({ line, id, index, on }: { line: ShotLine; id: string; index: numb
         </div>
       </div>
       <p className="mb-1 text-xs">{line.move}</p>
+      {line.lines && <p className={`mb-1 text-xs italic ${faint}`}>{line.lines}</p>}
       <TextField
         label={`Note on shot ${line.shot}`}
         bare

@@ -22,7 +22,7 @@ import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
 import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/navigation";
 import { savePerch } from "../verbs/perches";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
-import { LOOK_KEYS } from "../viewfinder/lines-panel";
+import { LOOK_KEYS } from "../viewfinder/guides-panel";
 import { MOVES } from "../viewfinder/moves-chosen";
 import {
   AFTER,
@@ -271,6 +271,11 @@ export const ACTIONS: Action[] = [
   {
     does: "Takes: play and compare them",
     run: () => useView.setState({ asking: { what: "takes" } }),
+  },
+  {
+    does: "Lines, the table of who says what: show or hide",
+    keys: ["Shift+t"],
+    run: () => toggleSide("lines"),
   },
   { does: "Shot list: show or hide", run: () => toggleSide("shots") },
   { does: "Cut here to the selected camera", keys: ["x"], run: () => void cutHere(meantCamera()) },

@@ -37,6 +37,7 @@ const SIDES = {
     fetched(() => import("../operate/operate-panel")).then((m) => ({ default: m.OperatePanel })),
   ),
   move: lazy(() => fetched(() => import("../viewfinder/move")).then((m) => ({ default: m.MovePanel }))),
+  lines: lazy(() => fetched(() => import("../lines/lines-panel")).then((m) => ({ default: m.LinesPanel }))),
   shots: lazy(() => fetched(() => import("../dailies/shots-panel")).then((m) => ({ default: m.ShotsPanel }))),
 };
 

@@ -1,4 +1,16 @@
-import { ArrowLeft, FileDown, History, Keyboard, Link2, List, Moon, Redo2, Sun, Undo2 } from "lucide-react";
+import {
+  ArrowLeft,
+  FileDown,
+  History,
+  Keyboard,
+  Link2,
+  List,
+  MessageSquareText,
+  Moon,
+  Redo2,
+  Sun,
+  Undo2,
+} from "lucide-react";
 import { rateName } from "../api/catalogue";
 import { beginRender, MOVIE, PICTURES } from "../dailies/asking";
 import { JobsButton } from "../dailies/jobs-button";
@@ -12,7 +24,7 @@ import { DressBar } from "./dress-bar";
 import { NewsPanel } from "./news-panel";
 import { placeLink } from "./place";
 
-async function handOver(kind: "otio" | "glb" | "json" | "csv"): Promise<void> {
+async function handOver(kind: "otio" | "glb" | "json" | "csv" | "vtt" | "fountain"): Promise<void> {
   const { id } = useDocument.getState();
   try {
     const answer = await fetch(`/api/scenes/${id}/export/${kind}`);
@@ -106,6 +118,14 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       >
         <List size={15} /> Shots
       </Button>
+      <Button
+        tip="Lines: who says what, from when"
+        hint="Shift T"
+        on={side === "lines"}
+        onClick={() => toggleSide("lines")}
+      >
+        <MessageSquareText size={15} /> Lines
+      </Button>
       <JobsButton />
       <Menu
         trigger={
@@ -140,6 +160,12 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         </MenuItem>
         <MenuItem note="Camera, lens, ranges, length, the move in words" onSelect={() => handOver("csv")}>
           The shot list, as .csv
+        </MenuItem>
+        <MenuItem note="Subtitles: who says what, and when" onSelect={() => handOver("vtt")}>
+          The lines, as .vtt
+        </MenuItem>
+        <MenuItem note="A screenplay as plain text" onSelect={() => handOver("fountain")}>
+          The lines, as .fountain
         </MenuItem>
         <MenuItem note="glTF: set, moving figures and cameras" onSelect={() => handOver("glb")}>
           The stage, as .glb

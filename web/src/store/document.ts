@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import type { DrawnCurve, Samples, Strip } from "../api/samples";
-import type { Command, CutTable, FinePatch, Scene, Table } from "../api/types";
+import type { Command, CutTable, FinePatch, Scene, Table, TimedLine } from "../api/types";
 import { applyPatch, dressed } from "./patch";
 
 /** What a drag would do, as the server computed it: drawn, not kept. */
@@ -13,6 +13,8 @@ export interface Overlay {
   placed: CutTable["shots"] | null;
   /** The frames of the cut that are mixed, where those would be others. */
   mixed: CutTable["mixed"] | null;
+  /** When lines would be said, where that would differ. */
+  lines: TimedLine[] | null;
   /** Curves that would be others, by thing and channel. */
   curves: Record<string, Record<string, DrawnCurve>>;
   /** The strip that is looked at, as it would be. */

@@ -1,11 +1,12 @@
 import { create } from "zustand";
 import { laidOver, rowAt, type Samples, unpackCut, unpackSamples } from "../api/samples";
-import type { CameraColumn, CutTable, MoverColumn } from "../api/types";
+import type { CameraColumn, CutTable, MoverColumn, TimedLine } from "../api/types";
 import { useDocument } from "./document";
 import { contentUrl } from "./past";
 
 /** The clocks go under a name that no thing can have. */
 export const CUT = "scene:cut";
+export const LINES = "scene:lines";
 
 interface Versions {
   /** How often each thing's samples came again or were tried: what shows a thing watches its own. */
@@ -33,7 +34,9 @@ export function touch(things: Iterable<string>): void {
 
 const kept = new Map<string, { key: string; samples: Samples }>();
 let cut: CutTable | null = null;
-let cutKey = "";
+let lines: TimedLine[] = [];
+/** Under which keys those that are sent whole came. */
+const wholeKeys: Record<string, string> = {};
 
 export const samplesOf = (thing: string): Samples | null => kept.get(thing)?.samples ?? null;
 export const cutTable = (): CutTable | null => cut;
@@ -50,6 +53,9 @@ export const moverColumns = (): Places<MoverColumn> => moverPlaces ?? ({} as Pla
 /** Where the shots lie in the cut: as the edit in hand would leave them, else as stored. */
 export const placedShots = (): CutTable["shots"] =>
   useDocument.getState().overlay?.placed ?? cut?.shots ?? [];
+
+/** When each line is said: as the change in hand would leave it, else as stored. */
+export const timedLines = (): TimedLine[] => useDocument.getState().overlay?.lines ?? lines;
 
 /** Where a hand has something while it works it; the operator says. */
 let worked: (thing: string, row: Float32Array, frame: number) => Float32Array = (_, row) => row;
@@ -84,9 +90,10 @@ function hereRow(thing: string, frame: number): Float32Array | null {
 
 /** Take in packed samples, wherever they came with. */
 export function takeIn(thing: string, key: string, content: ArrayBuffer): void {
-  if (thing === CUT) {
-    cut = unpackCut(content);
-    cutKey = key;
+  if (thing === CUT || thing === LINES) {
+    if (thing === CUT) cut = unpackCut(content);
+    else lines = JSON.parse(new TextDecoder().decode(content));
+    wholeKeys[thing] = key;
     return;
   }
   const came = unpackSamples(content);
@@ -100,7 +107,7 @@ export function takeIn(thing: string, key: string, content: ArrayBuffer): void {
 }
 
 const missing = (thing: string, key: string): boolean =>
-  !thing.startsWith("shape:") && (thing === CUT ? key !== cutKey : kept.get(thing)?.key !== key);
+  !thing.startsWith("shape:") && (wholeKeys[thing] ?? kept.get(thing)?.key) !== key;
 
 /** Fetch what is not here yet under its key; what cannot be had is noted, thing by thing. */
 export async function fetchBaked(
@@ -153,14 +160,16 @@ export async function fetchAgain(): Promise<void> {
   if (id !== null) await fetchBaked(id, keys, new Set(Object.keys(failed)));
 }
 
-const LINES = 4;
+const FETCHING = 4;
 
 /** Fetch what is missing in the background, a few at a time, and have it drawn as it comes. */
 export async function fetchRest(id: number, keys: Record<string, string>): Promise<void> {
-  const rest = Object.keys(keys).filter((thing) => thing !== CUT && missing(thing, keys[thing]));
+  const rest = Object.keys(keys).filter(
+    (thing) => thing !== CUT && thing !== LINES && missing(thing, keys[thing]),
+  );
   const current = () => useDocument.getState().id === id;
   await Promise.all(
-    Array.from({ length: LINES }, async () => {
+    Array.from({ length: FETCHING }, async () => {
       for (let thing = rest.shift(); thing && current(); thing = rest.shift())
         await fetchBaked(id, { ...useDocument.getState().keys }, new Set([thing]));
     }),
@@ -170,6 +179,7 @@ export async function fetchRest(id: number, keys: Record<string, string>): Promi
 export function forgetSamples(): void {
   kept.clear();
   cut = null;
-  cutKey = "";
+  lines = [];
+  for (const thing of Object.keys(wholeKeys)) delete wholeKeys[thing];
   useVersions.setState({ of: {}, failed: {}, tries: 0 });
 }

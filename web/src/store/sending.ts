@@ -5,7 +5,7 @@ import { refreshCurves, strangeCurves, takeCurves, unpackCurves, useCurves } fro
 import { EMPTY, showing, useDocument } from "./document";
 import { contentUrl, PAST } from "./past";
 import { applyPatch } from "./patch";
-import { CUT, fetchBaked, fetchRest, forgetSamples, rowOf, samplesOf, takeIn, touch } from "./samples";
+import { CUT, fetchBaked, fetchRest, forgetSamples, LINES, rowOf, samplesOf, takeIn, touch } from "./samples";
 
 /** With more cameras than this, those not looked through are fetched once the desk has opened. */
 const CAMERAS_AT_ONCE = 12;
@@ -16,7 +16,7 @@ export function lookAt(things: () => string[]): void {
   looked = things;
 }
 
-const look = () => [CUT, ...looked()].slice(0, 8);
+const look = () => [CUT, LINES, ...looked()].slice(0, 8);
 
 /** Whose curves are looked at, so that they come with every answer. */
 const curved = () => {
@@ -228,7 +228,7 @@ export function dropOverlay(): void {
   const { overlay } = useDocument.getState();
   if (!overlay) return;
   useDocument.setState((s) => showing(s.scene, null));
-  touch([...Object.keys(overlay.samples), CUT]);
+  touch([...Object.keys(overlay.samples), CUT, LINES]);
 }
 
 let trying: { command: Command; first: number; last: number } | null = null;
@@ -274,6 +274,7 @@ export async function preview(command: Command, first: number, last = first) {
       sentence: answer.sentence,
       patch: answer.patch,
       placed: answer.placed,
+      lines: answer.lines,
       mixed: answer.mixed === null ? null : unpackMixed(unsealed(answer.mixed)),
       samples,
       curves: unpackCurves(answer.curves),
@@ -307,7 +308,7 @@ async function tryNext(): Promise<void> {
       const same = new Set(Object.keys(data.samples).filter((thing) => isShown(thing, data.samples[thing])));
       useDocument.setState((s) => showing(s.scene, data));
       const touched = [...was, ...Object.keys(data.samples)].filter((thing) => !same.has(thing));
-      touch(new Set([...touched, ...(data.placed ? [CUT] : [])]));
+      touch(new Set([...touched, ...(data.placed ? [CUT] : []), ...(data.lines ? [LINES] : [])]));
     }
     const rest = 33 - (performance.now() - started);
     if (trying && rest > 0) await new Promise((go) => setTimeout(go, rest));

@@ -169,7 +169,7 @@ export interface View {
   /** No marks in the picture: nothing but what the lens sees. */
   bare: boolean;
   /** What stands at the right in place of the card. */
-  side: null | "history" | "jobs" | "shots" | "move";
+  side: null | "history" | "jobs" | "shots" | "lines" | "move";
   /** The picture has the whole window. */
   whole: boolean;
   notices: Notice[];
@@ -232,7 +232,11 @@ export function canPick(kind: Kind, pickable = useView.getState().pickable, lock
 }
 
 /** Panels that go on with what is chosen next, if it is of their kind. */
-const GOES_ON: Partial<Record<NonNullable<View["side"]>, Kind>> = { move: "camera", shots: "shot" };
+const GOES_ON: Partial<Record<NonNullable<View["side"]>, Kind>> = {
+  move: "camera",
+  shots: "shot",
+  lines: "figure",
+};
 
 /** Choose things; their card takes the place of a panel that is of something else. */
 export function select(kind: Kind | null, ids: string[] = []): void {
@@ -290,8 +294,9 @@ export function scrubCut(frame: number): void {
 }
 
 /** Show something at the right in place of the card, or the card again. */
-export const toggleSide = (side: NonNullable<View["side"]>) =>
-  useView.setState((s) => ({ side: s.side === side ? null : side }));
+/** Open a panel at the right, or close it; `open` only opens it. */
+export const toggleSide = (side: NonNullable<View["side"]>, open = false) =>
+  useView.setState((s) => ({ side: s.side === side && !open ? null : side }));
 
 let number = 0;
 

@@ -222,6 +222,9 @@ const Height = createContext(22);
 /** How tall the lanes inside it are, pixels. */
 export const LaneHeight = Height.Provider;
 
+/** How tall a lane is here, pixels. */
+export const useLaneHeight = (): number => useContext(Height);
+
 /** One lane: its name on the left, its contents along the frames. */
 export function Lane({
   name,

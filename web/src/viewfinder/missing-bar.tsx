@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useDocument } from "../store/document";
-import { CUT, fetchAgain, useVersions } from "../store/samples";
+import { CUT, fetchAgain, LINES, useVersions } from "../store/samples";
 import { Button } from "../ui/button";
 
 /** What could not be fetched, so that an old picture is not taken for the stored one. */
@@ -12,6 +12,7 @@ export function MissingBar() {
   if (things.length === 0 || !scene) return null;
   const named = (id: string) => {
     if (id === CUT) return "the cut";
+    if (id === LINES) return "the lines";
     const plain = id.replace("shape:", "");
     const camera = scene.cameras.find((c) => c.id === plain);
     if (camera) return `camera ${camera.letter}`;

@@ -23,10 +23,10 @@ import { Caption } from "./caption";
 import { CompareLabels } from "./compare";
 import { EdgeLabels } from "./edges";
 import { FrameLines } from "./frame-lines";
+import { GuidesPanel, WORDS } from "./guides-panel";
 import { Inset } from "./inset";
 import { inCorner, laidOut, MAT } from "./layout";
 import { Line } from "./line";
-import { LinesPanel, WORDS } from "./lines-panel";
 import { MissingBar } from "./missing-bar";
 import { Perches } from "./perches";
 import { Placements } from "./placement";
@@ -118,7 +118,7 @@ function LookTabs() {
           <Scan size={14} /> <span className={WORDS}>Frame</span>
         </Button>
       ) : (
-        <LinesPanel />
+        <GuidesPanel />
       )}
       <Perches />
       <Button

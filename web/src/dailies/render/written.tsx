@@ -17,6 +17,11 @@ export function Written({ render, onSet }: Part) {
       <Tick on={render.slate} onSet={(slate) => onSet({ slate })}>
         a slate under the picture: scene, shot, camera, lens, focus, the clocks
       </Tick>
+      {render.slate && (
+        <Tick on={render.said} onSet={(said) => onSet({ said })}>
+          what is said, on the slate
+        </Tick>
+      )}
       <div className="flex flex-wrap gap-x-3 gap-y-1">
         {LINES.map(([name, label]) => (
           <Tick

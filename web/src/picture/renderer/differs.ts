@@ -2,7 +2,7 @@ import type { InstancedMesh, Scene } from "three";
 import { POSE } from "../../api/types";
 import { useDocument } from "../../store/document";
 import { standingPieces } from "../../store/parts";
-import { CUT } from "../../store/samples";
+import { CUT, LINES } from "../../store/samples";
 
 type Document = ReturnType<typeof useDocument.getState>;
 
@@ -51,5 +51,7 @@ type Counts = Record<string, number>;
 /** Whether nothing but cameras came again. */
 export function onlyCameras(now: Counts, was: Counts): boolean {
   const cameras = new Set(useDocument.getState().shown?.cameras.map((c) => c.id));
-  return Object.keys(now).every((thing) => now[thing] === was[thing] || thing === CUT || cameras.has(thing));
+  return Object.keys(now).every(
+    (thing) => now[thing] === was[thing] || thing === CUT || thing === LINES || cameras.has(thing),
+  );
 }

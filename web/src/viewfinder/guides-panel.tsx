@@ -27,15 +27,15 @@ export const LOOK_KEYS: [Switch, string, string][] = [
 export const WORDS = "hidden @xl:group-data-[many=false]/looks:inline @3xl:inline";
 
 /** What lies over the picture, each a key away and remembered. */
-export function LinesPanel() {
+export function GuidesPanel() {
   const looks = useView((s) => s.looks);
   const on = LOOK_KEYS.filter(([name]) => looks[name] && name !== "blur" && name !== "refine").length;
   return (
     <Popped
-      label="Lines and other looks"
+      label="Guides and other looks"
       trigger={
-        <Button aria-label="Lines" title="Lines over the frame, and other ways to look at it">
-          <Frame size={14} /> <span className={WORDS}>Lines</span>
+        <Button aria-label="Guides" title="Guides over the frame, and other ways to look at it">
+          <Frame size={14} /> <span className={WORDS}>Guides</span>
           {on ? ` · ${on}` : ""}
         </Button>
       }

@@ -1,0 +1,88 @@
+import type { Command, SpokenLine } from "../api/types";
+import { useDocument } from "../store/document";
+import { chooseLines, useLines } from "../store/lines";
+import { useMoment } from "../store/moment";
+import { timedLines } from "../store/samples";
+import { send } from "../store/sending";
+import { complain, notice, useView } from "../store/view";
+import { newId } from "./new-id";
+
+const MOST_MB = 4;
+
+/** Write a line at the playhead, said by who is selected, else by whoever did not speak last. */
+export async function writeLine(text: string, at: number | null, figure: string | null): Promise<boolean> {
+  const id = newId("line");
+  const who = figure ? { figure } : {};
+  const when = at === null ? {} : { first: at };
+  const kept = complain(await send({ kind: "line.add", id, text, ...who, ...when }));
+  if (kept) chooseLines([id]);
+  return kept;
+}
+
+/** Who would say the next line. */
+export function nextSpeaker(): string | null {
+  const { scene } = useDocument.getState();
+  const { kind, ids } = useView.getState();
+  if (!scene) return null;
+  if (kind === "figure" && ids.length === 1) return ids[0];
+  const last = scene.lines.at(-1)?.figure;
+  // A conversation goes to and fro.
+  const before = scene.lines.findLast((line) => line.figure && line.figure !== last)?.figure;
+  return before ?? scene.figures.find((one) => one.id !== last)?.id ?? scene.figures[0]?.id ?? null;
+}
+
+/** Bring in what was pasted: subtitles, a screenplay, or a line a row. */
+export const bringText = async (text: string, form: "any" | "fountain" | "vtt" | "srt" = "any") =>
+  complain(
+    await send({
+      kind: "lines.bring",
+      id: newId("lines"),
+      form,
+      text,
+      figure: nextSpeaker(),
+      playhead: useMoment.getState().stage,
+    }),
+  );
+
+/** Bring in a file of dialogue. */
+export async function bringFile(file: File | undefined): Promise<void> {
+  if (!file) return;
+  const form = (["fountain", "vtt", "srt"] as const).find((end) =>
+    file.name.toLowerCase().endsWith(`.${end}`),
+  );
+  if (!form && !/\.(txt|md)$/i.test(file.name))
+    return notice(
+      `${file.name} is no screenplay and no subtitles.`,
+      "Give a .fountain, .vtt, .srt or .txt file.",
+    );
+  if (file.size > MOST_MB * 1_000_000)
+    return notice(`${file.name} is larger than ${MOST_MB} MB.`, "Bring it in in parts.");
+  const kept = await bringText(await file.text(), form);
+  if (kept) notice(useDocument.getState().said, "", false);
+}
+
+/** What moves the chosen lines, or one that is not among them alone. */
+export function movesLines(line: string, by: number): Command {
+  const { chosen } = useLines.getState();
+  return { kind: "lines.move", ids: chosen.includes(line) ? chosen : [line], by };
+}
+
+/** What has a word begin at a frame; the one past the last is the line's end. */
+export const holdsWord = (line: string, word: number, frame: number | null): Command => ({
+  kind: "line.word",
+  line,
+  word,
+  frame,
+});
+
+export async function deleteLines(): Promise<void> {
+  const { chosen } = useLines.getState();
+  if (chosen.length && complain(await send({ kind: "things.delete", ids: chosen }))) chooseLines([]);
+}
+
+/** The line that is said at the playhead, the last one begun. */
+export function lineNow(): SpokenLine | null {
+  const { stage } = useMoment.getState();
+  const found = timedLines().findLast(({ first, last }) => first <= stage && stage <= last);
+  return useDocument.getState().shown?.lines.find((line) => line.id === found?.id) ?? null;
+}
