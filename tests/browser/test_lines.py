@@ -15,7 +15,7 @@ def talk(desk):
     """Two lines, the second after the first."""
     page = desk.page
     page.keyboard.press("Shift+T")
-    page.get_by_text("Nobody says anything yet.").wait_for()
+    page.get_by_text("No lines yet.").wait_for()
     field = page.get_by_role("textbox", name="New line")
     field.fill("Odile: You've missed the tide.\nBram: Then I'll wait.")
     page.get_by_role("button", name="Bring in", exact=True).click()
@@ -116,3 +116,7 @@ def test_subtitles_are_brought_in_and_go_out(talk, tmp_path):
     page.get_by_label("Bring in a screenplay or subtitles").set_input_files(bad)
     page.get_by_text("There are no subtitles in it.").first.wait_for()
     assert len(talk.scene()["lines"]) == 4
+    # The voice comes on the stage.
+    page.get_by_label("Who says “Who calls?”").select_option("Put Old Fell on the stage")
+    page.locator("[data-row]").get_by_label("Words of Old Fell").wait_for()
+    assert [one["name"] for one in talk.scene()["figures"]][2:] == ["Old Fell"]

@@ -157,6 +157,20 @@ def test_who_says_a_line_is_deleted_renamed_or_a_voice_off():
     assert listed["010"] == "Odile: You've missed the tide. / Abram: Then I'll wait for the next one."
 
 
+def test_a_voice_off_is_given_to_a_figure_or_put_on_the_stage():
+    voices = [{"kind": "line.add", "who": "FELL", "text": text} for text in ("Who calls?", "Wait.")]
+    scene, _ = do(EMPTY, *TALK, *voices)
+    staged, said = do(scene, {"kind": "voice.cast", "id": "fig-fell", "who": "Fell"})
+    assert (
+        said == "Put Fell on the stage; Fell says the 2 lines of Fell" and staged.figures[-1].id == "fig-fell"
+    )
+    assert [one.figure for one in staged.lines[3:]] == ["fig-fell"] * 2 and times(staged) == times(scene)
+    given, _ = do(scene, {"kind": "voice.cast", "who": "fell", "figure": "fig-bram"})
+    assert [one.figure for one in given.lines[3:]] == ["fig-bram"] * 2 and len(given.figures) == 2
+    with pytest.raises(HeronError, match="No voice off is called Moor"):
+        do(scene, {"kind": "voice.cast", "who": "Moor"})
+
+
 VTT = """\ufeffWEBVTT - Slack Tide
 
 STYLE
@@ -263,7 +277,7 @@ def test_a_screenplay_is_read_speech_by_speech():
         ("BRAM", "For the next one. Or not.", 0.8), ("McAuley", "Hm.", 0.25),
     ]  # fmt: skip
     for text in ("", "INT. BOATHOUSE\n\nNobody is here.\n", "\x00\x01"):
-        with pytest.raises(HeronError, match="Nobody speaks"):
+        with pytest.raises(HeronError, match="No dialogue found"):
             read_fountain(text)
     scene, said = do(
         EMPTY, {"kind": "lines.bring", "form": "fountain", "text": PLAY, "at": 1050, "make": True}
@@ -337,7 +351,7 @@ def test_the_command_line_brings_in_lists_and_hands_over(tmp_path, capsys):
     for words, why in (
         (("bring", scene, tmp_path / "talk.doc", "--out", out), "Give a .fountain, .vtt or .srt file"),
         (("bring", scene, play, "--at", 1000, "--out", out), "before the stage begins"),
-        (("export", scene, "--to", "vtt", "--out", out), "Nobody says anything"),
+        (("export", scene, "--to", "vtt", "--out", out), "This scene has no lines"),
     ):
         code, told = heron(*words)
         assert code == 2 and why in told.err

@@ -13,6 +13,7 @@ from django.test import Client
 from heron.bake import Bake
 from heron.demo import slack_tide
 from heron.scene import write_scene
+from mellow.productions import open_scenes
 
 DEMO = slack_tide()
 HERE = {"first": 1200, "last": 1200}
@@ -157,3 +158,26 @@ def test_what_moves_has_a_shape_of_its_own_for_a_shot_that_changes_a_part_of_it(
         ]
 
     assert height("own:shot-020:m") == pytest.approx(7.5, abs=1e-5) and height("m") < 4
+
+
+def test_lines_and_when_they_are_said_come_as_they_are_and_as_they_would_be(desk):
+    desk.do(kind="line.add", id="one", figure="fig-odile", text="You've missed the tide.", first=1100)
+    desk.do(kind="line.add", id="two", who="Voice", text="Wait.")
+    told = desk.get().json()
+    (first, second) = json.loads(desk.get(f"/samples/scene:lines?key={told['keys']['scene:lines']}").content)
+    assert (first["first"], len(first["words"]), second["first"]) == (1100, 4, first["last"] + 7)
+    move = {"kind": "lines.move", "ids": ["one"], "by": 5}
+    tried = desk.post("preview", {"command": move, "frames": {"first": 1100, "last": 1100}}).json()
+    assert [one["first"] for one in tried["lines"]] == [1105, second["first"] + 5]
+    other = {"kind": "camera.set", "camera": "cam-a", "name": "Wider"}
+    assert (
+        desk.post("preview", {"command": other, "frames": {"first": 1100, "last": 1100}}).json()["lines"]
+        is None
+    )
+    # What is stored is what was made, also read anew; and the file is what others read.
+    open_scenes.forget(desk.id)
+    assert [one["text"] for one in desk.scene()["lines"]] == ["You've missed the tide.", "Wait."]
+    assert (
+        desk.get("/export/vtt").content.startswith(b"WEBVTT")
+        and b"@" not in desk.get("/export/fountain").content
+    )

@@ -100,6 +100,30 @@ class SetLine(Command):
         return _kept(scene, after, "; ".join(said) or f"{line.name} stays as it is")
 
 
+class CastVoice(Command):
+    """Give all lines of a voice off to a figure; where none is named, to one of that name who is put on the stage."""
+
+    kind: Literal["voice.cast"] = "voice.cast"
+    #: The id of a figure that is made.
+    id: Id = Field(default_factory=lambda: new_id("fig"))
+    who: Name
+    figure: Id | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        _figure_is_there(scene, self.figure)
+        mine = [one for one in scene.lines if one.who.casefold() == self.who.casefold()]
+        if not mine:
+            raise NotFound(f"No voice off is called {self.who}.", "Choose one that has lines.", field="who")
+        figure, made = self.figure, ""
+        if figure is None:
+            scene, figure = _made(scene, self.who, self.id)
+            made = f"Put {scene.figures[-1].name} on the stage; "
+        name = next(one.name for one in scene.figures if one.id == figure)
+        after = replace(scene, "lines", *(changed(one, figure=figure, who="") for one in mine)).lines
+        count = f"{len(mine)} line{'s' if len(mine) > 1 else ''}"
+        return _kept(scene, after, f"{made}{name} says the {count} of {self.who}")
+
+
 class MoveLines(Command):
     """Move lines by frames. One that follows another has another pause before it; lines that follow come along."""
 
@@ -214,7 +238,8 @@ class BringLines(Command):
         unknown = [who for who in names if who.casefold() not in by_name]
         if self.make:
             for who in unknown:
-                scene, by_name[who.casefold()] = _made(scene, who, self.id)
+                id_ = f"{self.id[:30]}-f{len(scene.figures) + 1}"
+                scene, by_name[who.casefold()] = _made(scene, who, id_)
             said += [f"{listed(unknown)} put on the stage"] if unknown else []
         elif unknown:
             said.append(f"{listed(unknown)} {'is a voice' if len(unknown) == 1 else 'are voices'} off")
@@ -336,12 +361,11 @@ def _figure_is_there(scene: Scene, figure: str | None) -> None:
         find(scene, "figures", figure)
 
 
-def _made(scene: Scene, who: str, prefix: str) -> tuple[Scene, str]:
+def _made(scene: Scene, who: str, id_: str) -> tuple[Scene, str]:
     """A figure for a speaker, beside those that are there."""
     name = who[:80].title() if who.isupper() else who[:80]
     if any(one.name.casefold() == name.casefold() for one in scene.figures):
         name = free_name(name, {one.name for one in scene.figures})
     x = max((one.x for one in scene.figures), default=-_APART_M) + _APART_M
     z = scene.figures[-1].z if scene.figures else 0.0
-    id_ = f"{prefix[:30]}-f{len(scene.figures) + 1}"
     return AddFigure(id=id_, name=name, x=x, z=z).apply(scene)[0], id_

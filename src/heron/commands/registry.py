@@ -117,6 +117,7 @@ AnyCommand = Annotated[
     | lines.AddLine
     | lines.SetLine
     | lines.MoveLines
+    | lines.CastVoice
     | lines.HoldWord
     | lines.BringLines
     | cues.AddCue

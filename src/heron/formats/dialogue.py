@@ -32,5 +32,5 @@ def scene_fountain(scene: Scene) -> str:
 
 def _some(scene: Scene) -> tuple[TimedLine, ...]:
     if not scene.lines:
-        raise Refused("Nobody says anything yet.", "Write lines, or bring in a screenplay.")
+        raise Refused("This scene has no lines.", "Write lines, or bring in a screenplay.")
     return timed(scene)

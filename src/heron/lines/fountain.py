@@ -32,7 +32,7 @@ def read_fountain(text: str) -> Brought:
         at = _speech(rows, at + 1, who, out)
     if not out.lines:
         raise BadInput(
-            "Nobody speaks in this text.",
+            "No dialogue found in this text.",
             "A name stands in capitals on a line of its own, and what is said on the line below.",
         )
     if others:

@@ -12,7 +12,7 @@ import { LongList } from "../ui/long-list";
 import { NumberField } from "../ui/number-field";
 import { ownKeys } from "../ui/own-keys";
 import { TextField } from "../ui/text-field";
-import { bringFile, bringText, deleteLines, nextSpeaker, writeLine } from "../verbs/lines";
+import { bringFile, bringText, castVoice, deleteLines, nextSpeaker, writeLine } from "../verbs/lines";
 
 const ROW = 104;
 
@@ -87,7 +87,7 @@ export function LinesPanel() {
       </div>
       {rows.length === 0 ? (
         <p className="flex-1 p-3 text-sm text-faint">
-          Nobody says anything yet. Write a line below, paste dialogue there, or bring in a screenplay or
+          No lines yet. Write a line below, paste dialogue there, or bring in a screenplay or
           subtitles.
         </p>
       ) : (
@@ -201,6 +201,9 @@ function Row({ scene, line, time, before, on }: RowProps) {
   );
 }
 
+/** No figure has such an id. */
+const STAGED = "on the stage";
+
 /** Who speaks: a figure, or a voice by its name. */
 function Speaker({
   label,
@@ -221,7 +224,11 @@ function Speaker({
       aria-label={label}
       value={value}
       onKeyDown={ownKeys}
-      onChange={(e) => onSet(e.target.value ? { figure: e.target.value } : { who: voice || "Voice" })}
+      onChange={(e) => {
+        const to = e.target.value;
+        if (to === STAGED) void castVoice(voice as string);
+        else onSet(to ? { figure: to } : { who: voice || "Voice" });
+      }}
     >
       {scene.figures.map((one) => (
         <option key={one.id} value={one.id}>
@@ -229,6 +236,7 @@ function Speaker({
         </option>
       ))}
       <option value="">{voice ? `${voice} (voice off)` : "A voice off"}</option>
+      {voice && <option value={STAGED}>Put {voice} on the stage</option>}
     </select>
   );
 }

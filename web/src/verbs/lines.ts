@@ -61,6 +61,10 @@ export async function bringFile(file: File | undefined): Promise<void> {
   if (kept) notice(useDocument.getState().said, "", false);
 }
 
+/** Put a voice off on the stage as a figure, who says all its lines. */
+export const castVoice = async (who: string) =>
+  complain(await send({ kind: "voice.cast", id: newId("fig"), who }));
+
 /** What moves the chosen lines, or one that is not among them alone. */
 export function movesLines(line: string, by: number): Command {
   const { chosen } = useLines.getState();

@@ -19,7 +19,7 @@ export function Written({ render, onSet }: Part) {
       </Tick>
       {render.slate && (
         <Tick on={render.said} onSet={(said) => onSet({ said })}>
-          what is said, on the slate
+          the dialogue, on the slate
         </Tick>
       )}
       <div className="flex flex-wrap gap-x-3 gap-y-1">
