@@ -227,12 +227,30 @@ def _parser() -> _Parser:
 
     lines = verb("lines", "talking", "who says what, from when, word by word")
     lines.add_argument("scene")
-    bring = verb("bring", "talking", "bring in dialogue: a screenplay (.fountain) or subtitles (.vtt, .srt)")
+    bring = verb(
+        "bring", "talking", "bring in dialogue (.fountain, .vtt, .srt) or a sound (.wav, .flac, .ogg, .mp3)"
+    )
     bring.add_argument("scene")
     bring.add_argument("file")
-    bring.add_argument("--at", help="the stage frame that is the file's beginning")
+    bring.add_argument(
+        "--at", help="the stage frame that is the file's beginning; of a sound, of what --on says"
+    )
+    bring.add_argument("--line", help="of a sound: the id of the line it is the sound of")
+    bring.add_argument("--on", choices=["stage", "cut"], help="of a sound: what it lies on")
+    bring.add_argument("--lane", choices=["lines", "effects", "bed", "music"], help="of a sound")
+    bring.add_argument("--gain", default="0", help="of a sound: its level, decibels")
+    bring.add_argument("--fade-in", default="0", help="of a sound: frames")
+    bring.add_argument("--fade-out", default="0", help="of a sound: frames")
     bring.add_argument("--make", action="store_true", help="make a figure for each speaker who is none yet")
     bring.add_argument("--out", required=True)
+
+    mixed = verb("mix", "sounding", "the sound of the cut, as WAV")
+    mixed.add_argument("scene")
+    mixed.add_argument("--frames", help="of the cut, as 0-47; left out, all of it")
+    mixed.add_argument("--lanes", help="as lines,effects; left out, all of them")
+    mixed.add_argument("--out", required=True)
+    loud = verb("loudness", "sounding", "how loud a sound file is (BS.1770), and its true peak")
+    loud.add_argument("file")
 
     acts = verb("acts", "acting", "what a figure does, lane by lane")
     acts.add_argument("scene")

@@ -50,6 +50,7 @@ from heron.commands import (
     scenes,
     shot_sizes,
     shots,
+    sounds,
     starts,
     things,
     turntables,
@@ -114,6 +115,8 @@ AnyCommand = Annotated[
     | perches.SavePerch
     | perches.SetPerch
     | holding.HoldCamera
+    | sounds.AddSound
+    | sounds.SetSound
     | lines.AddLine
     | lines.SetLine
     | lines.MoveLines

@@ -352,7 +352,9 @@ class DeleteThings(Command):
     ids: Ids
 
     def apply(self, scene: Scene) -> Outcome:
-        chosen = chosen_things(scene, self.ids, (*ON_STAGE, "perches", "lenses", "cues", "passes", "lines"))
+        chosen = chosen_things(
+            scene, self.ids, (*ON_STAGE, "perches", "lenses", "cues", "passes", "lines", "sounds")
+        )
         gone = [unlocked(item) for _, item in chosen]
         after, tail = delete(scene, gone)
         one_camera = len(gone) == 1 and isinstance(gone[0], Camera)

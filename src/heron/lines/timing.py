@@ -41,10 +41,11 @@ def timed(scene: Scene) -> tuple[TimedLine, ...]:
 def lay_out_lines(scene: Scene, lines: tuple[Line, ...]) -> tuple[TimedLine, ...]:
     """Lines with their frames, one after the other from the scene's first frame."""
     rate, ends = float(parse_rate(scene.rate)), scene.frames.first - 1
+    sounds = {one.line: one.frames for one in scene.sounds if one.line is not None}
     out = []
     for line in lines:
         first = line.first if line.first is not None else ends + 1 + line.pause
-        words, count = word_frames(line, rate)
+        words, count = word_frames(line, rate, sounds.get(line.id))
         ends = first + count - 1
         out.append(TimedLine(line, first, ends, tuple(first + at for at in words)))
     return tuple(out)
@@ -66,18 +67,26 @@ def in_order(scene: Scene, lines: tuple[TimedLine, ...], gone: Collection[str] =
     return tuple(out)
 
 
-def word_frames(line: Line, fps: float) -> tuple[list[int], int]:
+def word_frames(line: Line, fps: float, heard: int | None = None) -> tuple[list[int], int]:
     """Of each word how many frames after the line's first it begins, and how many frames the line has.
+
+    `heard` is how many frames the line's sound has, where there is one: the line is as long as that.
 
     Held words are where they are held; words between them share the time as they did, and those after the last one
     keep their own lengths.
     """
     words = line.words
-    own = np.array(onsets(words)) * max(round(seconds(line.text) * fps), 1)
+    count = heard or max(round(seconds(line.text) * fps), 1)
+    own = np.array(onsets(words)) * count
     at = own
-    if line.held:
-        held = [0, *(one.word for one in line.held)]
-        to = [0, *(one.at for one in line.held)]
+    pins = [
+        (one.word, one.at) for one in line.held if heard is None or (one.word < len(words) and one.at < heard)
+    ]
+    if heard is not None:
+        pins.append((len(words), heard))
+    if pins:
+        held = [0, *(word for word, _ in pins)]
+        to = [0, *(frame for _, frame in pins)]
         at = np.interp(own, own[held], to) + np.maximum(own - own[held[-1]], 0)
     frames = [int(one) for one in np.rint(at)]
     return frames[:-1], max(frames[-1], 1)

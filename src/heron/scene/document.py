@@ -19,6 +19,7 @@ from heron.scene.own import dressed, misfit
 from heron.scene.parts import Part
 from heron.scene.passes import Pass
 from heron.scene.shot import Shot
+from heron.scene.sound import Sound
 from heron.scene.upgrades import VERSION, upgrade_document
 from heron.stage.figure import Figure
 from heron.stage.light import MOST_LAMPS
@@ -30,7 +31,7 @@ from heron.timebase import MAX_FRAMES, Frames, Rate, parse_rate, parse_timecode
 from heron.timebase.timecode import plain_timecode
 
 TABLES: tuple[Tables, ...] = (
-    "figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes", "lines",
+    "figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes", "lines", "sounds",
 )  # fmt: skip
 
 
@@ -100,6 +101,7 @@ class Scene(Model):
     passes: tuple[Pass, ...] = Field(default=(), max_length=200)
     #: In the order in which they are said.
     lines: tuple[Line, ...] = Field(default=(), max_length=5000)
+    sounds: tuple[Sound, ...] = Field(default=(), max_length=5000)
 
     @model_validator(mode="before")
     @classmethod
@@ -188,7 +190,7 @@ def _own_misfits(scene: Scene) -> list[str]:
 SINGULAR: dict[Tables, str] = {
     "figures": "figure", "movers": "mover", "pieces": "set piece", "perches": "perch",
     "cameras": "camera", "shots": "shot", "lenses": "lens", "cues": "cue", "passes": "pass",
-    "lines": "line",
+    "lines": "line", "sounds": "sound",
 }  # fmt: skip
 
 

@@ -16,7 +16,7 @@ PART_CALLED: dict[Part, str] = {
 _OF_TABLE: dict[Tables, Part] = {
     "pieces": "set", "figures": "acting", "movers": "acting", "cameras": "cameras", "perches": "cameras",
     "lenses": "cameras", "passes": "cameras", "shots": "cut", "cues": "cut",
-    "lines": "acting",
+    "lines": "acting", "sounds": "cut",
 }  # fmt: skip
 _OF_SETTING: dict[str, Part] = {
     "surround": "light", "first_lens": "cameras", "cut_name": "cut", "cuts": "cut", "cut_start": "cut",

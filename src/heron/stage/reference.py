@@ -13,7 +13,17 @@ from heron.model import Id, Label, Metres, Model
 from heron.stage.skeleton import INDEX, LANDMARKS
 
 Tables = Literal[
-    "figures", "movers", "pieces", "perches", "lenses", "cameras", "shots", "cues", "passes", "lines"
+    "figures",
+    "movers",
+    "pieces",
+    "perches",
+    "lenses",
+    "cameras",
+    "shots",
+    "cues",
+    "passes",
+    "lines",
+    "sounds",
 ]
 
 

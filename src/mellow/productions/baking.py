@@ -92,7 +92,8 @@ def _mover_key(mover: Mover, bake: Bake) -> str:
 
 
 def _lines_key(scene: Scene) -> str:
-    return fingerprint("lines", scene.lines, scene.frames.first, scene.rate)
+    heard = [(one.line, one.frames) for one in scene.sounds if one.line]
+    return fingerprint("lines", scene.lines, heard, scene.frames.first, scene.rate)
 
 
 def line_times(scene: Scene) -> list[dict[str, Any]]:

@@ -122,6 +122,10 @@ class Line(Item):
     """A line of dialogue; its name is how it begins."""
 
 
+class Sound(Item):
+    """A sound on the stage or in the cut; the file it is part of is kept by its key."""
+
+
 class Cue(Item):
     """A named moment of the stage."""
 

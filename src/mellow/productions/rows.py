@@ -21,7 +21,7 @@ deleting = Signal()
 _ROWS: dict[str, type[Any]] = {
     "figures": models.Figure, "movers": models.Mover, "pieces": models.Piece, "perches": models.Perch,
     "lenses": models.Lens, "cameras": models.Camera, "shots": models.Shot, "cues": models.Cue,
-    "passes": models.Pass, "lines": models.Line,
+    "passes": models.Pass, "lines": models.Line, "sounds": models.Sound,
 }  # fmt: skip
 #: Columns of a scene's row that follow from its settings.
 _OWN = ("name", "rate", "first", "last", "settings", "version")

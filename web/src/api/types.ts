@@ -55,7 +55,8 @@ export type Table =
   | "shots"
   | "cues"
   | "passes"
-  | "lines";
+  | "lines"
+  | "sounds";
 /** One kind of command, as it is sent. */
 export type Does<K extends Command["kind"]> = Extract<Command, { kind: K }>;
 export type CameraColumn = Schemas["Catalogue"]["columns"]["camera"][number];

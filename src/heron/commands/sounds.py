@@ -1,0 +1,108 @@
+"""Commands on sounds: laid on the stage, on a line or in the cut, and changed."""
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from heron.commands.base import Command, Outcome
+from heron.errors import BadInput, Refused
+from heron.lines import timed
+from heron.model import Id, Name, changed, new_id
+from heron.scene import Scene, find, replace
+from heron.scene.line import Line
+from heron.scene.sound import FileKey, Sound, SoundLane
+from heron.sound.clips import stage_first
+from heron.sound.samples import frames_for
+from heron.timebase import MAX_FRAMES, parse_rate
+from heron.timebase.frames import FrameNumber
+
+MOST = 5000
+
+
+class AddSound(Command):
+    """Lay a sound on a line, on the stage, or in the cut. A bed and music lie in the cut unless it is said otherwise.
+
+    Without a length it is as long as its file. A line has one sound: another one takes its place, and the line lasts as
+    long as its sound does.
+    """
+
+    kind: Literal["sound.add"] = "sound.add"
+    id: Id = Field(default_factory=lambda: new_id("snd"))
+    name: Name
+    file: FileKey
+    #: How long the file is: samples at 48 kHz.
+    samples: int = Field(ge=1)
+    lane: SoundLane | None = None
+    line: Id | None = None
+    on: Literal["stage", "cut"] | None = None
+    first: FrameNumber | None = None
+    frames: int | None = Field(default=None, ge=1, le=MAX_FRAMES)
+    slip: int = Field(default=0, ge=0)
+    gain_db: float = 0.0
+    fade_in: int = Field(default=0, ge=0, le=MAX_FRAMES)
+    fade_out: int = Field(default=0, ge=0, le=MAX_FRAMES)
+
+    def apply(self, scene: Scene) -> Outcome:
+        if len(scene.sounds) >= MOST:
+            raise Refused(f"A scene holds {MOST:,} sounds at most.", "Delete some first.")
+        if self.slip >= self.samples:
+            raise BadInput(f"{self.name} has ended by then.", "Leave out less of its start.", field="slip")
+        line: Line | None = find(scene, "lines", self.line) if self.line else None
+        lane: SoundLane = self.lane or ("lines" if line else "effects")
+        on = self.on or ("cut" if lane in ("bed", "music") else "stage")
+        fps = parse_rate(scene.rate)
+        whole = frames_for(self.samples - self.slip, fps)
+        frames, tail = (self.frames or whole), ""
+        if frames > whole:
+            tail = f"; the file ends after {whole} f, the rest is silence"
+        first = self.first if self.first is not None else scene.frames.first if on == "stage" else 0
+        if on == "stage" and line is None and first < scene.frames.first:
+            raise Refused(
+                f"Frame {first} is before the stage begins ({scene.frames.first}).",
+                "Choose a later one.",
+                field="first",
+            )
+        sound = Sound(
+            id=self.id, name=self.name, file=self.file, samples=self.samples, lane=lane, on=on, first=first,
+            frames=frames, line=self.line, slip=self.slip, gain_db=self.gain_db, fade_in=self.fade_in,
+            fade_out=self.fade_out,
+        )  # fmt: skip
+        kept = tuple(one for one in scene.sounds if line is None or one.line != line.id)
+        if len(kept) < len(scene.sounds):
+            tail += "; it takes the place of the one before"
+        after = scene.having(sounds=(*kept, sound))
+        where = f"of {line.name}" if line else f"at {first} of the {on}"
+        if on == "stage" and stage_first(after, sound) + frames - 1 > scene.frames.last:
+            tail += "; it ends after the stage does"
+        return after, f"Laid the sound {self.name} {where}" + tail
+
+
+class SetSound(Command):
+    """Change where a sound lies, how much of its file is heard, its level or its fades."""
+
+    kind: Literal["sound.set"] = "sound.set"
+    sound: Id
+    name: Name | None = None
+    lane: SoundLane | None = None
+    on: Literal["stage", "cut"] | None = None
+    first: FrameNumber | None = None
+    frames: int | None = Field(default=None, ge=1, le=MAX_FRAMES)
+    slip: int | None = Field(default=None, ge=0)
+    gain_db: float | None = None
+    fade_in: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
+    fade_out: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
+
+    def apply(self, scene: Scene) -> Outcome:
+        sound: Sound = find(scene, "sounds", self.sound)
+        names = [
+            n for n in type(self).model_fields if n not in ("kind", "sound") and getattr(self, n) is not None
+        ]
+        if not names:
+            raise BadInput("Nothing about the sound was named.", "Give its place, its length or its level.")
+        if sound.line is not None and {"first", "on"} & set(names):
+            line = next(one.line for one in timed(scene) if one.line.id == sound.line)
+            raise Refused(f"{sound.name} is the sound of {line.name}.", "Move the line.", field="first")
+        update: dict[str, Any] = {name: getattr(self, name) for name in names}
+        new = changed(sound, **update)
+        words = [name.removesuffix("_db").replace("_", " ") for name in names]
+        return replace(scene, "sounds", new), f"Changed the {' and '.join(words)} of the sound {sound.name}"

@@ -1,0 +1,54 @@
+"""A recorded sound, laid on the stage or in the cut."""
+
+from typing import Annotated, ClassVar, Literal, Self, get_args
+
+from pydantic import Field, StringConstraints, model_validator
+
+from heron.model import Id, Model, Name
+from heron.stage.reference import LinkTo, Role
+from heron.timebase import MAX_FRAMES
+from heron.timebase.frames import FrameNumber
+
+SoundLane = Literal["lines", "effects", "bed", "music"]
+SOUND_LANES: tuple[SoundLane, ...] = get_args(SoundLane)
+#: The key of a file's content: the start of its hash.
+FileKey = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{24}$")]
+
+
+class Sound(Model):
+    """Part of a sound file at a place in time.
+
+    What lies on the stage is heard wherever the cut shows those frames; what lies in the cut is heard once, at its frame
+    of the cut. The sound of a line begins with that line, wherever it is.
+    """
+
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "name"})
+
+    id: Id
+    #: Usually the file's.
+    name: Name
+    file: FileKey
+    #: How long the file is: samples at 48 kHz.
+    samples: int = Field(ge=1, le=48_000 * 4 * 3600)
+    lane: SoundLane = "effects"
+    on: Literal["stage", "cut"] = "stage"
+    first: FrameNumber = 0
+    frames: int = Field(ge=1, le=MAX_FRAMES)
+    line: Annotated[
+        Id | None, LinkTo("lines"), Role("is the sound of", goes=True, left="the sound of {} goes with it")
+    ] = None
+    #: Samples of the file that are left out at its start.
+    slip: int = Field(default=0, ge=0, le=48_000 * 4 * 3600)
+    gain_db: float = Field(default=0.0, ge=-96.0, le=24.0)
+    fade_in: int = Field(default=0, ge=0, le=MAX_FRAMES)
+    fade_out: int = Field(default=0, ge=0, le=MAX_FRAMES)
+
+    @model_validator(mode="after")
+    def _fits(self) -> Self:
+        if self.slip >= self.samples:
+            raise ValueError(f"the sound {self.name} begins after its file has ended")
+        if self.fade_in + self.fade_out > self.frames:
+            raise ValueError(f"the fades of {self.name} are longer than the sound")
+        if self.line is not None and self.on != "stage":
+            raise ValueError(f"{self.name} is the sound of a line, so it lies on the stage")
+        return self

@@ -1,0 +1,1 @@
+"""Sound: files read, clips placed along the cut, mixed and measured."""

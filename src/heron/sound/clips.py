@@ -1,0 +1,58 @@
+"""Where sounds are heard along the cut, in samples."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from heron.cut import Clocks
+from heron.lines.timing import timed
+from heron.scene import Scene
+from heron.scene.sound import Sound
+from heron.sound.samples import sample_of
+
+
+@dataclass(frozen=True)
+class Clip:
+    """A stretch of a sound as it is heard.
+
+    Attributes:
+        start, stop: samples of the cut, half-open.
+        into: how many samples after the sound's own first the stretch begins.
+    """
+
+    sound: Sound
+    start: int
+    stop: int
+    into: int
+
+
+def stage_first(scene: Scene, sound: Sound) -> int:
+    """The stage frame on which a sound of the stage begins: that of its line, where it has one."""
+    if sound.line is None:
+        return sound.first
+    return next(one.first for one in timed(scene) if one.line.id == sound.line)
+
+
+def clips_of(scene: Scene) -> list[Clip]:
+    """Every stretch of every sound, in the order of the cut.
+
+    A sound of the stage is heard in each shot that shows its frames, as far as the shot shows them.
+    """
+    found = [clip for sound in scene.sounds for clip in _of(scene, Clocks(scene), sound)]
+    return sorted(found, key=lambda clip: clip.start)
+
+
+def _of(scene: Scene, clocks: Clocks, sound: Sound) -> Iterator[Clip]:
+    fps = clocks.rate
+    if sound.on == "cut":
+        start = sample_of(sound.first, fps)
+        yield Clip(sound, start, start + sample_of(sound.frames, fps), 0)
+        return
+    first = stage_first(scene, sound)
+    for placed in clocks.placed:
+        shot = placed.shot
+        begin, end = max(first, shot.stage.first), min(first + sound.frames, shot.stage.stop)
+        if shot.camera is None or begin >= end:
+            continue
+        cut = placed.cut_first + begin - shot.stage.first
+        start, stop = sample_of(cut, fps), sample_of(cut + end - begin, fps)
+        yield Clip(sound, start, stop, sample_of(begin - first, fps))

@@ -1,0 +1,269 @@
+"""Sound: files against soundfile and scipy, the mix sample by sample against plain arrays, loudness against ffmpeg."""
+
+import io
+import json
+import re
+import subprocess
+import wave
+from fractions import Fraction
+
+import imageio_ffmpeg
+import numpy as np
+import pytest
+import soundfile
+from scipy.io import wavfile
+
+from heron.cli import main
+from heron.commands.registry import parse, run_one
+from heron.demo import slack_tide
+from heron.errors import HeronError
+from heron.lines import timed
+from heron.scene import diff, read_scene, write_scene
+from heron.scene.patch import apply_patch
+from heron.sound.files import key_of, packed, read_sound
+from heron.sound.loudness import loudness
+from heron.sound.mix import mix, write_wav
+from heron.sound.samples import frames_for, sample_of
+
+DEMO = slack_tide()
+NOISE = np.random.default_rng(20).uniform(-0.4, 0.4, (60_000, 2))
+KEY = "0" * 24
+
+
+def do(scene, **command):
+    after, said = run_one(scene, parse([command])[0])
+    assert apply_patch(after, diff(after, scene)) == scene
+    return after, said
+
+
+def laid(scene=DEMO, samples=60_000, **more):
+    return do(scene, kind="sound.add", id="s", name="Water", file=KEY, samples=samples, **more)
+
+
+def heard(scene, data=NOISE, **more):
+    return np.concatenate(list(mix(scene, lambda key: data, **more)))
+
+
+def test_frames_fall_on_the_nearest_sample_and_never_drift():
+    # 48,000 over the rate: 2,000 at 24; 2,002 at 23.976; 1,601 and 1,602 in turn at 29.97 (SMPTE: 8,008 in five frames).
+    ntsc, film = Fraction(30000, 1001), Fraction(24000, 1001)
+    assert sample_of(7, Fraction(24)) == 14_000 and sample_of(1, film) == 2002
+    steps = np.diff([sample_of(n, ntsc) for n in range(6)])
+    assert set(steps) == {1601, 1602} and steps.sum() == 8008
+    assert sample_of(3600 * 30, ntsc) == 172_972_800
+    assert [frames_for(n, Fraction(24)) for n in (1, 2000, 2001)] == [1, 1, 2]
+
+
+@pytest.mark.parametrize(
+    ("kind", "subtype", "step"),
+    [("WAV", "PCM_U8", 2**-7), ("WAV", "PCM_16", 2**-15), ("WAV", "PCM_24", 2**-23), ("WAV", "FLOAT", 2**-23),
+     ("FLAC", "PCM_16", 2**-15), ("OGG", "VORBIS", 0.2), ("MP3", "MPEG_LAYER_III", 0.2)],
+)  # fmt: skip
+@pytest.mark.parametrize("channels", [1, 2, 6])
+def test_files_of_every_kind_are_read_as_they_are(kind, subtype, step, channels):
+    if kind == "MP3" and channels > 2:
+        return
+    data = np.repeat(NOISE[:, :1], channels, axis=1)
+    content = io.BytesIO()
+    soundfile.write(content, data, 48_000, format=kind, subtype=subtype)
+    found = read_sound(content.getvalue(), "x")
+    assert found.data.shape[1] == channels and found.said == ()
+    count = min(len(found.data), len(data))
+    assert count >= len(data) - 2400 and np.abs(found.data[:count] - data[:count]).mean() <= step
+    # Kept as 24 bits it is the same to the bit, unless it was a float.
+    kept, _ = soundfile.read(io.BytesIO(packed(found)), always_2d=True)
+    assert np.abs(kept - found.data).max() <= (
+        2**-23 if subtype in ("FLOAT", "VORBIS", "MPEG_LAYER_III") else 0
+    )
+    assert found.stereo.shape == (len(found.data), 2) and np.array_equal(found.stereo[:, 0], found.data[:, 0])
+
+
+@pytest.mark.parametrize("rate", [8_000, 44_100, 192_000])
+def test_other_rates_are_resampled_once_and_that_is_said(rate):
+    tone = np.sin(2 * np.pi * 500 * np.arange(rate) / rate)
+    content = io.BytesIO()
+    wavfile.write(content, rate, (tone * 16_000).astype("<i2"))
+    found = read_sound(content.getvalue(), "tone.wav")
+    same = np.sin(2 * np.pi * 500 * np.arange(48_000) / 48_000) * 16_000 / 32_768
+    assert len(found.data) == 48_000 and np.abs(found.data[480:-480, 0] - same[480:-480]).max() < 0.002
+    assert found.said == (f"tone.wav was resampled from {rate / 1000:g} kHz to 48 kHz",)
+
+
+def test_files_that_are_none_say_what_is_wrong_and_cut_off_ones_are_kept():
+    def wav(data, subtype="PCM_16"):
+        out = io.BytesIO()
+        soundfile.write(out, data, 48_000, format="WAV", subtype=subtype)
+        return out.getvalue()
+
+    bad = NOISE.copy()
+    bad[7] = np.nan
+    for content, why in (
+        (b"just text", "is not a sound file"), (b"", "is not a sound file"), (wav(NOISE[:0]), "holds no samples"),
+        (wav(bad, "FLOAT"), "not numbers"), (wav(np.zeros((10, 9))), "has 9 channels"),
+    ):  # fmt: skip
+        with pytest.raises(HeronError, match=why):
+            read_sound(content, "x.wav")
+    whole = wav(NOISE)
+    cut = read_sound(whole[: len(whole) // 2], "x.wav")
+    assert 29_000 < len(cut.data) <= 30_000 and np.abs(cut.data - NOISE[: len(cut.data)]).max() < 2**-15
+    loud = read_sound(wav(NOISE * 5, "FLOAT"), "x.wav")
+    assert np.abs(loud.data).max() == 1 and "dB over full scale" in loud.said[0]
+
+
+@pytest.mark.parametrize("rate", ["24/1", "24000/1001", "30000/1001"])
+def test_a_sound_of_the_stage_is_heard_wherever_the_cut_shows_its_frames(rate):
+    scene, said = laid(DEMO.having(rate=rate), first=1170, gain_db=-6.0, frames=20)
+    assert said == "Laid the sound Water at 1170 of the stage"
+    fps = Fraction(rate)
+    out = heard(scene)
+    # 010 shows 1064 to 1176 from the cut's beginning, 020 shows 1165 to 1232 from frame 113 on: 1170 to 1176 are heard twice.
+    expected = np.zeros((sample_of(113 + 68 + 51 + 43, fps), 2))
+    for cut, into, frames in ((1170 - 1064, 0, 7), (113 + 5, 0, 20)):
+        a, b = sample_of(cut, fps), sample_of(cut + frames, fps)
+        expected[a:b] += NOISE[into : into + b - a] * 10 ** (-6 / 20)
+    np.testing.assert_allclose(out, expected, atol=1e-15)
+    for block in (1000, 4801):
+        assert np.array_equal(heard(scene, block=block), out)
+    assert np.array_equal(heard(scene, first=100, stop=140), out[sample_of(100, fps) : sample_of(140, fps)])
+
+
+def test_levels_fades_slip_and_lanes_are_as_they_say():
+    scene, _ = laid(on="cut", first=10, frames=24, slip=500, fade_in=4, fade_out=8)
+    out = heard(scene)[10 * 2000 : 34 * 2000]
+    k = np.arange(48_000) + 0.5
+    # Equal power: sine and cosine of a quarter turn over the fade (common practice).
+    level = np.sin(np.pi / 2 * np.minimum(k / 8000, 1)) * np.sin(
+        np.pi / 2 * np.minimum((48_000 - k) / 16_000, 1)
+    )
+    np.testing.assert_allclose(out, NOISE[500:48_500] * level[:, None], atol=1e-12)
+    assert not heard(scene, lanes=("music", "lines")).any() and heard(scene, lanes=("effects",)).any()
+    # Past its file it is silent; a mono file is heard on both sides as loud.
+    longer, said = laid(on="cut", first=0, frames=60)
+    assert (
+        said.endswith("; the file ends after 30 f, the rest is silence") and not heard(longer)[60_000:].any()
+    )
+    assert laid(lane="music")[0].sounds[0].on == "cut" and laid(lane="effects")[0].sounds[0].on == "stage"
+    quiet, said = do(scene, kind="sound.set", sound="s", gain_db=-20, fade_in=0)
+    np.testing.assert_allclose(heard(quiet)[30_000], heard(scene)[30_000] / 10)
+    assert said == "Changed the gain and fade in of the sound Water"
+    for command, why in (
+        ({"slip": 60_000}, "has ended by then"), ({"first": 900}, "before the stage begins"),
+        ({"fade_in": 20, "fade_out": 20, "frames": 30}, "fades of Water are longer"), ({"line": "nobody"}, "no line nobody"),
+    ):  # fmt: skip
+        with pytest.raises(HeronError, match=why):
+            laid(**command)
+
+
+def test_a_line_is_as_long_as_its_sound_and_moves_it():
+    scene, _ = do(
+        DEMO, kind="line.add", id="a", figure="fig-odile", text="You've missed the tide.", first=1100
+    )
+    scene, _ = do(scene, kind="line.add", id="b", figure="fig-bram", text="Then I'll wait.")
+    spoken, said = laid(scene, line="a")
+    first, second = timed(spoken)
+    # 60,000 samples are 30 frames at 24; the words share them, and the next line follows.
+    assert (first.first, first.last, second.first) == (1100, 1129, 1136) and first.words[-1] < 1129
+    assert said == "Laid the sound Water of “You've missed the tide.”"
+    later, _ = do(spoken, kind="lines.move", ids=["a"], by=20)
+    assert np.array_equal(heard(later)[40_000:], heard(spoken)[:-40_000]) and heard(spoken).any()
+    with pytest.raises(HeronError, match="Move the line"):
+        do(spoken, kind="sound.set", sound="s", first=1200)
+    again, said = do(spoken, kind="sound.add", id="t", name="Better", file=KEY, samples=24_000, line="a")
+    assert [one.id for one in again.sounds] == ["t"] and said.endswith("it takes the place of the one before")
+    gone, _ = do(spoken, kind="things.delete", ids=["a"])
+    assert gone.sounds == () and read_scene(write_scene(spoken)).sounds == spoken.sounds
+
+
+def test_the_loudness_is_that_of_ffmpeg(tmp_path):
+    tone = np.repeat(0.1 * np.sin(2 * np.pi * 997 * np.arange(5 * 48_000) / 48_000)[:, None], 2, axis=1)
+    for data in (tone, np.cumsum(np.random.default_rng(3).normal(0, 0.004, (240_000, 2)), axis=0) % 0.5):
+        path = tmp_path / "x.wav"
+        soundfile.write(path, data, 48_000, subtype="PCM_24")
+        lufs, peak = loudness(read_sound(path.read_bytes(), "x.wav"))
+        told = subprocess.run(
+            [imageio_ffmpeg.get_ffmpeg_exe(), "-nostats", "-i", str(path), "-af", "ebur128=peak=true", "-f", "null", "-"],
+            capture_output=True, text=True, check=True,
+        ).stderr  # fmt: skip
+        assert lufs == pytest.approx(float(re.findall(r"I:\s+(-?[\d.]+) LUFS", told)[-1]), abs=0.15)
+        assert peak == pytest.approx(float(re.findall(r"Peak:\s+(-?[\d.]+) dBFS", told)[-1]), abs=0.3)
+    # A sine of 997 Hz at −20 dBFS on both sides is −20 LUFS (BS.1770).
+    assert loudness(read_sound(wav_of(tone), "x"))[0] == pytest.approx(-20, abs=0.1)
+    with pytest.raises(HeronError, match=r"0.10 s are too short"):
+        loudness(read_sound(wav_of(tone[:4800]), "x"))
+    assert loudness(read_sound(wav_of(tone * 0), "x")) == (None, None)
+
+
+def wav_of(data):
+    out = io.BytesIO()
+    soundfile.write(out, data, 48_000, format="WAV", subtype="PCM_24")
+    return out.getvalue()
+
+
+def test_the_command_line_brings_in_mixes_and_measures(tmp_path, capsys):
+    def heron(*words):
+        code = main([str(word) for word in words])
+        return code, capsys.readouterr()
+
+    scene, one, two, out = (tmp_path / name for name in ("s.json", "one.json", "far/two.json", "mix.wav"))
+    out.parent.mkdir(exist_ok=True)
+    two.parent.mkdir()
+    scene.write_text(write_scene(DEMO))
+    steps = (NOISE[:48_000, 0] * 32_767).astype("<i2")
+    wavfile.write(tmp_path / "steps.wav", 48_000, steps)
+    assert heron("bring", scene, tmp_path / "steps.wav", "--at", 1074, "--out", one)[0] == 0
+    code, told = heron(
+        "bring",
+        one,
+        tmp_path / "steps.wav",
+        "--on",
+        "cut",
+        "--lane",
+        "music",
+        "--at",
+        100,
+        "--gain",
+        "-6",
+        "--out",
+        two,
+    )
+    assert code == 0 and "steps at 100 of the cut" in json.loads(told.out)["said"]
+    code, told = heron("mix", two, "--out", out)
+    assert code == 0 and json.loads(told.out)["frames"] == 275
+    with wave.open(str(out)) as file:
+        assert (file.getnchannels(), file.getsampwidth(), file.getframerate(), file.getnframes()) == (
+            2,
+            3,
+            48_000,
+            550_000,
+        )
+    _, mixed = wavfile.read(out)
+    # By scipy, sample for sample: 16 bits in the upper bits of 32, on both sides, from the tenth frame on.
+    assert np.array_equal(mixed[20_000:68_000], np.repeat(steps[:, None].astype("i4") << 16, 2, axis=1))
+    half = np.rint(steps / 32_768 * 10 ** (-6 / 20) * 2**23).astype("i4") << 8
+    assert np.abs(mixed[200_000:248_000, 0] - half).max() <= 256
+    assert heron("mix", two, "--frames", "10-33", "--lanes", "effects", "--out", out)[0] == 0
+    assert np.array_equal(wavfile.read(out)[1][:, 0], steps.astype("i4") << 16)
+    code, told = heron("loudness", out)
+    assert code == 0 and set(json.loads(told.out)) == {"integrated_lufs", "true_peak_dbtp"}
+    (tmp_path / "text.wav").write_text("hello")
+    for words, why in (
+        (("bring", scene, tmp_path / "text.wav", "--out", one), "text.wav is not a sound file"),
+        (("mix", two, "--lanes", "voices", "--out", out), "There is no lane 'voices'"),
+        (("mix", two, "--frames", "200-275", "--out", out), "not all in the cut"),
+    ):
+        code, told = heron(*words)
+        assert code == 2 and why in told.err
+    for file in (two.parent / "sounds").iterdir():
+        file.unlink()
+    code, told = heron("mix", two, "--out", out)
+    assert code == 2 and "Bring it in again" in told.err
+
+
+def test_what_is_over_full_scale_is_cut_off_and_its_height_told(tmp_path):
+    highest = write_wav(tmp_path / "x.wav", iter([np.array([[1.5, -2.0], [0.25, -1.0]])]))
+    assert highest == 2.0
+    assert wavfile.read(tmp_path / "x.wav")[1].tolist() == [
+        [(2**23 - 1) << 8, -(2**31)],
+        [2**21 << 8, -(2**31)],
+    ]
+    assert key_of(b"a") != key_of(b"b") and len(key_of(b"")) == 24
