@@ -17,6 +17,7 @@ from mellow.productions.api import (
     news,
     poses,
     scenes,
+    sounds,
 )
 from mellow.productions.api import drawing as samples
 
@@ -28,5 +29,5 @@ api.add_router("scenes", scenes.router)
 api.add_router("", films)
 for part in (changes, news, samples, curves, air, motion, cutting, handover):
     api.add_router("scenes", part.router)
-for part in (boards, poses, takes, drawing, files, remarks, presets, contact, stills):
+for part in (boards, sounds, poses, takes, drawing, files, remarks, presets, contact, stills):
     api.add_router("", part.router)

@@ -11,7 +11,7 @@ from mellow.problems import plain, problem
 
 _SAFE = {"GET", "HEAD", "OPTIONS"}
 #: What a form on another page cannot send.
-_KINDS = ("application/json", "image/png", "image/jpeg", "image/webp")
+_KINDS = ("application/json", "application/octet-stream", "image/png", "image/jpeg", "image/webp")
 _POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
     "connect-src 'self' blob:; worker-src 'self' blob:; frame-ancestors 'self'; base-uri 'none'"

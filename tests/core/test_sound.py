@@ -41,7 +41,7 @@ def laid(scene=DEMO, samples=60_000, **more):
 
 
 def heard(scene, data=NOISE, **more):
-    return np.concatenate(list(mix(scene, lambda key: data, **more)))
+    return np.concatenate(list(mix(scene, lambda key, start, stop: data[start:stop], **more)))
 
 
 def test_frames_fall_on_the_nearest_sample_and_never_drift():

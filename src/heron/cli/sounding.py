@@ -19,9 +19,9 @@ from heron.cut import Clocks
 from heron.errors import BadInput, NotFound
 from heron.scene import write_scene
 from heron.scene.sound import SOUND_LANES, SoundLane
-from heron.sound.files import key_of, packed, read_sound
+from heron.sound.files import Floats, key_of, packed, read_part, read_sound
 from heron.sound.loudness import loudness
-from heron.sound.mix import Floats, mix, write_wav
+from heron.sound.mix import mix, write_wav
 from heron.timebase.frames import parse_frames
 
 SOUNDS = (".wav", ".flac", ".ogg", ".mp3")
@@ -68,12 +68,15 @@ def do_mix(args: argparse.Namespace) -> None:
         )
 
     @lru_cache(maxsize=8)
-    def data(key: str) -> Floats:
+    def content(key: str) -> bytes:
         path = folder / f"{key}.flac"
         if not path.exists():
             name = next(one.name for one in scene.sounds if one.file == key)
             raise NotFound(f"The file of the sound {name} is not in {folder}.", "Bring it in again.")
-        return read_sound(path.read_bytes(), path.name).stereo
+        return path.read_bytes()
+
+    def data(key: str, start: int, stop: int) -> Floats:
+        return read_part(content(key), start, stop)
 
     highest = write_wav(Path(args.out), mix(scene, data, first, stop, cast(tuple[SoundLane, ...], lanes)))
     said = []

@@ -8,6 +8,7 @@ from heron.lines.timing import timed
 from heron.scene import Scene
 from heron.scene.sound import Sound
 from heron.sound.samples import sample_of
+from heron.timebase import parse_rate
 
 
 @dataclass(frozen=True)
@@ -39,6 +40,21 @@ def clips_of(scene: Scene) -> list[Clip]:
     """
     found = [clip for sound in scene.sounds for clip in _of(scene, Clocks(scene), sound)]
     return sorted(found, key=lambda clip: clip.start)
+
+
+def stage_clips(scene: Scene) -> list[Clip]:
+    """Every sound of the stage once, counted in samples from the scene's first frame; it ends with the stage."""
+    fps = parse_rate(scene.rate)
+    found = []
+    for sound in scene.sounds:
+        if sound.on == "cut":
+            continue
+        first = stage_first(scene, sound)
+        stop = min(first + sound.frames, scene.frames.stop)
+        if first < stop:
+            at = sample_of(first - scene.frames.first, fps)
+            found.append(Clip(sound, at, at + sample_of(stop - first, fps), 0))
+    return found
 
 
 def _of(scene: Scene, clocks: Clocks, sound: Sound) -> Iterator[Clip]:

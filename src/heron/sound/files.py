@@ -13,7 +13,7 @@ from scipy.signal import resample_poly
 from heron.errors import BadInput
 from heron.sound.samples import RATE
 
-Floats = np.ndarray[Any, np.dtype[np.float64]]
+Floats = np.ndarray[Any, np.dtype[np.float32]]
 MOST_CHANNELS, MOST_HOURS = 8, 4
 _BLOCK = 1 << 20
 
@@ -27,8 +27,22 @@ class SoundFile:
 
     @property
     def stereo(self) -> Floats:
-        """(n, 2): one channel goes to both sides at its own level; of more than two the first two are heard."""
-        return np.repeat(self.data, 2, axis=1) if self.data.shape[1] == 1 else self.data[:, :2]
+        """(n, 2): what is heard of it."""
+        return both_sides(self.data)
+
+
+def both_sides(data: Floats) -> Floats:
+    """(n, 2) of (n, channels): one channel goes to both sides at its own level; of more than two the first two are heard."""
+    return np.repeat(data, 2, axis=1) if data.shape[1] == 1 else data[:, :2]
+
+
+def read_part(content: bytes, start: int, stop: int) -> Floats:
+    """(n, 2): what is heard of a kept file from a sample to before another; fewer where it ends."""
+    with soundfile.SoundFile(io.BytesIO(content)) as file:
+        if start >= file.frames:
+            return np.zeros((0, 2), dtype=np.float32)
+        file.seek(start)
+        return both_sides(file.read(min(stop, file.frames) - start, dtype="float32", always_2d=True))
 
 
 def read_sound(content: bytes, name: str) -> SoundFile:
@@ -45,13 +59,13 @@ def read_sound(content: bytes, name: str) -> SoundFile:
             if promised > rate * 3600 * MOST_HOURS and promised < 1 << 60:
                 raise BadInput(f"{name} is longer than {MOST_HOURS} hours.", "Bring in the part you need.")
             blocks = []
-            while len(block := file.read(_BLOCK, dtype="float64", always_2d=True)):
+            while len(block := file.read(_BLOCK, dtype="float32", always_2d=True)):
                 blocks.append(block)
     except soundfile.LibsndfileError:
         raise BadInput(
             f"{name} is not a sound file that can be read.", "Save it as WAV, FLAC, Ogg or MP3."
         ) from None
-    data = np.concatenate(blocks) if blocks else np.zeros((0, channels))
+    data = np.concatenate(blocks) if blocks else np.zeros((0, channels), dtype=np.float32)
     if len(data) == 0:
         raise BadInput(f"{name} holds no samples.", "Export it again, with something in it.")
     if not np.isfinite(data).all():

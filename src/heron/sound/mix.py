@@ -2,6 +2,7 @@
 
 import wave
 from collections.abc import Callable, Collection, Iterator
+from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
@@ -13,10 +14,11 @@ from heron.scene import Scene
 from heron.scene.sound import SOUND_LANES, Sound, SoundLane
 from heron.sound.clips import Clip, clips_of
 from heron.sound.samples import RATE, sample_of
+from heron.timebase import parse_rate
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-#: Gives the stereo samples of a file, (n, 2), by its key.
-Files = Callable[[str], Floats]
+#: Gives stereo samples of a file, by its key: (n, 2) from one sample to before another, fewer where it ends.
+Files = Callable[[str, int, int], "np.ndarray[Any, Any]"]
 BLOCK = 262_144
 
 
@@ -33,40 +35,43 @@ def mix(
     Raises:
         Refused: there is no cut.
     """
-    clocks = Clocks(scene)
-    if clocks.length == 0:
+    length = Clocks(scene).length
+    if length == 0:
         raise Refused("There are no shots in the cut yet.", "Put a camera on the assembly first.")
-    begin = sample_of(first, clocks.rate)
-    end = sample_of(clocks.length if stop is None else stop, clocks.rate)
+    fps = parse_rate(scene.rate)
+    begin, end = sample_of(first, fps), sample_of(length if stop is None else stop, fps)
     heard = [clip for clip in clips_of(scene) if clip.sound.lane in lanes]
     for at in range(begin, end, block):
-        out = np.zeros((min(block, end - at), 2))
-        for clip in heard:
-            _add(out, at, clip, files, clocks)
-        yield out
+        yield added(heard, at, min(block, end - at), files, fps)
 
 
-def _add(out: Floats, at: int, clip: Clip, files: Files, clocks: Clocks) -> None:
+def added(clips: Collection[Clip], at: int, count: int, files: Files, fps: Fraction) -> Floats:
+    """(count, 2): what clips add up to from a sample of their ruler on."""
+    out = np.zeros((count, 2))
+    for clip in clips:
+        _add(out, at, clip, files, fps)
+    return out
+
+
+def _add(out: Floats, at: int, clip: Clip, files: Files, fps: Fraction) -> None:
     """Add a clip to a block that begins at a sample of the cut."""
     a, b = max(clip.start, at), min(clip.stop, at + len(out))
-    if a >= b:
-        return
-    into = np.arange(a, b) - clip.start + clip.into
-    out[a - at : b - at] += played(clip.sound, into, files(clip.sound.file), clocks)
+    if a < b:
+        out[a - at : b - at] += played(clip.sound, a - clip.start + clip.into, b - a, files, fps)
 
 
-def played(sound: Sound, into: "np.ndarray[Any, np.dtype[np.int64]]", data: Floats, clocks: Clocks) -> Floats:
-    """(n, 2): a sound at samples after its own first: with its level, its equal-power fades, and silence past its file."""
-    source = into + sound.slip
-    there = (source >= 0) & (source < len(data))
-    out = np.zeros((len(into), 2))
-    out[there] = data[source[there]]
-    level = np.full(len(into), 10 ** (sound.gain_db / 20))
-    length = sample_of(sound.frames, clocks.rate)
-    for frames, after in ((sound.fade_in, into), (sound.fade_out, length - 1 - into)):
-        count = sample_of(frames, clocks.rate)
-        if count:
-            level *= np.sin(np.pi / 2 * np.clip((after + 0.5) / count, 0.0, 1.0))
+def played(sound: Sound, into: int, count: int, files: Files, fps: Fraction) -> Floats:
+    """(count, 2): a sound from a sample after its own first on: its level, its equal-power fades, silence past its file."""
+    out = np.zeros((count, 2))
+    part = files(sound.file, into + sound.slip, into + sound.slip + count)
+    out[: len(part)] = part
+    length = sample_of(sound.frames, fps)
+    level = np.full(count, 10 ** (sound.gain_db / 20))
+    after = np.arange(into, into + count)
+    for frames, along in ((sound.fade_in, after), (sound.fade_out, length - 1 - after)):
+        over = sample_of(frames, fps)
+        if over:
+            level *= np.sin(np.pi / 2 * np.clip((along + 0.5) / over, 0.0, 1.0))
     heard: Floats = out * level[:, None]
     return heard
 

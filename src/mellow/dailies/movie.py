@@ -22,11 +22,12 @@ def write_movie(
     rate: Fraction,
     factor: int,
     timecode: str | None,
+    sound: Path | None = None,
 ) -> int:
     """Write a movie from frames of RGB bytes, one after the other; how many.
 
     What is drawn is sRGB, so the matrix and the primaries are BT.709's and the transfer is sRGB's (IEC 61966-2-1), all
-    three said in the stream (ISO/IEC 23091-2).
+    three said in the stream (ISO/IEC 23091-2). `sound` is a WAV at 48 kHz; it becomes AAC.
 
     Raises:
         NotPacked: with what ffmpeg said.
@@ -34,7 +35,7 @@ def write_movie(
     command = [
         imageio_ffmpeg.get_ffmpeg_exe(), "-v", "error", "-nostdin", "-y",
         "-f", "rawvideo", "-pix_fmt", "rgb24", "-s", f"{wide}x{high}", "-r", f"{rate.numerator}/{rate.denominator}",
-        "-i", "pipe:0",
+        "-i", "pipe:0", *(["-i", str(sound), "-map", "0:v", "-map", "1:a", "-c:a", "aac", "-b:a", "256k"] if sound else []),
         "-vf", "scale=in_range=pc:out_range=tv:out_color_matrix=bt709:flags=accurate_rnd+full_chroma_int,format=yuv420p,"
         "setparams=range=tv:colorspace=bt709:color_primaries=bt709:color_trc=iec61966-2-1",
         "-c:v", "libx264", "-preset", "medium", "-crf", str(factor), "-threads", "2",

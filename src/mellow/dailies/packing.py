@@ -23,12 +23,13 @@ from heron.dailies.names import plain
 from heron.errors import HeronError, Refused
 from heron.formats.otio import media_of, write_otio
 from heron.scene import Scene, Shot, find
+from heron.sound.mix import mix, write_wav
 from heron.timebase import parse_rate
 from mellow.dailies import desk, media, slates, work, written
 from mellow.dailies.models import Take
 from mellow.dailies.movie import write_movie
 from mellow.pictures import is_sound
-from mellow.productions import rows
+from mellow.productions import rows, sounds
 
 #: After so many pictures it says that it is still working.
 _HEARD = 12
@@ -106,9 +107,13 @@ def _make(take: Take, making: Path) -> None:
     if render.movie:
         start = movie_begins(render, plan)
         size = written.size_written(render, plan.wide, plan.high)
+        heard = None
+        if render.of == "cut" and sounds.there(scene):
+            heard = making / f"{stem}.wav"
+            write_wav(heard, mix(scene, sounds.part))
         write_movie(
             making / f"{stem}.mp4", pack.shown(), *size, parse_rate(scene.rate), render.movie_factor,
-            None if start is None else Clocks(scene).timecode(start),
+            None if start is None else Clocks(scene).timecode(start), heard,
         )  # fmt: skip
     if render.of != "camera":
         (making / f"{stem}.otio").write_text(write_otio(scene, media_of(render, plan, f"{stem}.mp4", kind)))

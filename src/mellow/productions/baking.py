@@ -17,6 +17,7 @@ from heron.lines import timed
 from heron.model import fingerprint
 from heron.scene import Scene, Shot, find
 from heron.scene.own import dressed
+from heron.sound.clips import stage_first
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece
@@ -25,7 +26,7 @@ from heron.timebase import Frames
 
 _SHAPE_VERSION = 8
 #: The clocks go under a name that no thing's id can be.
-CUT, LINES = "scene:cut", "scene:lines"
+CUT, LINES, SOUNDS = "scene:cut", "scene:lines", "scene:sounds"
 #: Beside a document's fields, where no field can be called so.
 _BAKE = "bake of it"
 
@@ -70,7 +71,7 @@ def _sample_keys(scene: Scene, bake: Callable[[Scene], Bake] = bake_of) -> dict[
 def keys(scene: Scene) -> dict[str, str]:
     """For everything the desk fetches, the fingerprint of its content: samples, shapes and the cut."""
     bake = bake_of(scene)
-    out = {CUT: cut_key(scene), LINES: _lines_key(scene)}
+    out = {CUT: cut_key(scene), LINES: _lines_key(scene), SOUNDS: _sounds_key(scene)}
     out |= {name: key for name, (key, _, _) in _sample_keys(scene).items()}
     for figure in scene.figures:
         out[f"shape:{figure.id}"] = fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
@@ -94,6 +95,19 @@ def _mover_key(mover: Mover, bake: Bake) -> str:
 def _lines_key(scene: Scene) -> str:
     heard = [(one.line, one.frames) for one in scene.sounds if one.line]
     return fingerprint("lines", scene.lines, heard, scene.frames.first, scene.rate)
+
+
+def _sounds_key(scene: Scene) -> str:
+    """Of all that is heard: other sounds, lines, shots or rates."""
+    return fingerprint("sounds", scene.sounds, _lines_key(scene), cut_key(scene))
+
+
+def sound_times(scene: Scene) -> list[dict[str, Any]]:
+    """On which frame of its ruler each sound begins."""
+    return [
+        {"id": one.id, "first": one.first if one.on == "cut" else stage_first(scene, one)}
+        for one in scene.sounds
+    ]
 
 
 def line_times(scene: Scene) -> list[dict[str, Any]]:
@@ -253,6 +267,7 @@ def _joins(shot: Shot) -> tuple[Any, ...]:
 #: What is sent whole whenever it changes.
 _TABLES_SENT: dict[str, Callable[[Scene], bytes]] = {
     CUT: _cut, LINES: lambda scene: json.dumps(line_times(scene)).encode(),
+    SOUNDS: lambda scene: json.dumps(sound_times(scene)).encode(),
 }  # fmt: skip
 
 

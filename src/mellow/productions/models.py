@@ -35,6 +35,15 @@ class Board(models.Model):
     content = models.BinaryField()
 
 
+class SoundFile(models.Model):
+    """A sound that scenes use: FLAC under the hash of it, and how many samples it has. In the database, as boards are."""
+
+    production = models.ForeignKey(Production, on_delete=models.CASCADE, related_name="sounds")
+    key = models.CharField(max_length=24, unique=True)
+    samples = models.PositiveIntegerField()
+    content = models.BinaryField()
+
+
 class Scene(models.Model):
     """A scene; `revision` counts its changes, undone ones too.
 

@@ -24,7 +24,12 @@ from mellow.streaming import FileStream, send_file
 
 router = Router()
 _LASTS = "private, max-age=31536000, immutable"
-_TYPES = {"movie": "video/mp4", "otio": "application/json", "manifest": "application/json"}
+_TYPES = {
+    "movie": "video/mp4",
+    "otio": "application/json",
+    "manifest": "application/json",
+    "sound": "audio/wav",
+}
 
 
 @router.get("pictures/{key}.jpg")
@@ -43,7 +48,7 @@ def proof(request: Request, key: str) -> HttpResponse:
 
 @router.get("takes/{int:take_id}/files/{kind}")
 def file(
-    request: Request, take_id: int, kind: Literal["movie", "pictures", "otio", "manifest"]
+    request: Request, take_id: int, kind: Literal["movie", "pictures", "otio", "manifest", "sound"]
 ) -> HttpResponse | FileStream:
     """What a take hands over; its pictures as a zip of their folders."""
     permit(request.auth, "look")

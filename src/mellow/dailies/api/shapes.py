@@ -58,7 +58,7 @@ class TakeOut(BaseModel):
 class FileOut(BaseModel):
     """Something that a take hands over."""
 
-    kind: Literal["movie", "pictures", "otio", "manifest"]
+    kind: Literal["movie", "pictures", "otio", "manifest", "sound"]
     name: str
     bytes: int
 

@@ -13,7 +13,7 @@ from mellow.dailies.models import Remark, Take, TakeFrame
 
 #: Of how many of the newest frames the pace is told.
 _LAST = 16
-KINDS: dict[str, Literal["movie", "otio"]] = {".mp4": "movie", ".otio": "otio"}
+KINDS: dict[str, Literal["movie", "otio", "sound"]] = {".mp4": "movie", ".otio": "otio", ".wav": "sound"}
 
 
 def take_summary(take: Take) -> TakeOut:

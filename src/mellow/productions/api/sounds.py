@@ -1,0 +1,63 @@
+"""Sound: files sent and kept, their waveforms, and what a scene sounds like."""
+
+from typing import Annotated, Literal
+
+from django.http import HttpResponse
+from ninja import Query, Router
+from pydantic import BaseModel
+
+from heron.errors import BadInput
+from heron.scene.sound import SOUND_LANES
+from mellow.actors import Request, permit
+from mellow.productions import sounds
+from mellow.productions.api.opened import looked_at
+from mellow.productions.api.scenes import production
+from mellow.productions.api.shapes import REFUSALS
+
+router = Router()
+#: What is fetched at once: a minute at 60 frames a second.
+MOST_FRAMES = 3600
+
+
+class SoundOut(BaseModel):
+    """The key a sound is kept under, its length in samples at 48 kHz, and what was done to it."""
+
+    key: str
+    samples: int
+    said: list[str]
+
+
+@router.post("sounds", response={200: SoundOut, **REFUSALS})
+def keep(request: Request, name: str) -> SoundOut:
+    """Keep a WAV, FLAC, Ogg or MP3, sent as the body."""
+    permit(request.auth, "edit")
+    found = sounds.keep(production(), request.body, name)
+    return SoundOut(key=found.key, samples=found.samples, said=list(found.said))
+
+
+@router.get("sounds/{key}/peaks", response={200: bytes, **REFUSALS})
+def waveform(request: Request, key: str) -> HttpResponse:
+    """The least and the most of each hundredth of a second, as pairs of signed bytes; under its key it never changes."""
+    permit(request.auth, "look")
+    response = HttpResponse(sounds.peaks(key), content_type="application/octet-stream")
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+@router.get("scenes/{int:scene_id}/heard", response={200: bytes, **REFUSALS})
+def heard(
+    request: Request,
+    scene_id: int,
+    on: Literal["cut", "stage"],
+    first: int,
+    count: int,
+    lanes: Annotated[list[Literal["lines", "effects", "bed", "music"]] | None, Query()] = None,
+) -> HttpResponse:
+    """The mix over frames of the cut, or of the stage counted from the scene's first, as 16-bit WAV."""
+    scene = looked_at(request, scene_id)
+    if not (first >= 0 and 1 <= count <= MOST_FRAMES):
+        raise BadInput("That is no range to listen to.", f"Ask for 1 to {MOST_FRAMES} frames.", field="count")
+    samples = sounds.heard(scene, on, first, count, SOUND_LANES if lanes is None else lanes)
+    response = HttpResponse(sounds.as_wav(samples), content_type="audio/wav")
+    response.headers["Cache-Control"] = "no-store"
+    return response

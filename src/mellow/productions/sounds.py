@@ -1,0 +1,107 @@
+"""The sound files of a production, and what a scene sounds like."""
+
+import io
+import wave
+from collections.abc import Collection
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+
+from heron.errors import NotFound
+from heron.scene import Scene
+from heron.scene.sound import SOUND_LANES, SoundLane
+from heron.sound.clips import clips_of, stage_clips
+from heron.sound.files import key_of, packed, read_part, read_sound
+from heron.sound.mix import Floats, added
+from heron.sound.samples import RATE, sample_of
+from heron.timebase import parse_rate
+from mellow.productions.models import Production, SoundFile
+
+#: Pairs of a waveform to a second.
+PEAKS = 100
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A sound that was kept: its key, its length in samples at 48 kHz, and what was done to it."""
+
+    key: str
+    samples: int
+    said: tuple[str, ...]
+
+
+def keep(production: Production, content: bytes, name: str) -> Kept:
+    """Keep a sound file; the same sound, the same key.
+
+    Raises:
+        BadInput: it is none, or holds nothing that can be heard.
+    """
+    sound = read_sound(content, name)
+    flac = packed(sound)
+    key = key_of(flac)
+    count = len(sound.data)
+    SoundFile.objects.get_or_create(
+        key=key, defaults={"production": production, "content": flac, "samples": count}
+    )
+    return Kept(key, count, sound.said)
+
+
+@lru_cache(maxsize=24)
+def _content(key: str) -> bytes:
+    found = SoundFile.objects.filter(key=key).first()
+    if found is None:
+        raise NotFound("The file of a sound is not here.", "Bring the sound in again.")
+    return bytes(found.content)
+
+
+def part(key: str, start: int, stop: int) -> Any:
+    """(n, 2): what is heard of a kept file from a sample to before another; fewer where it ends.
+
+    Raises:
+        NotFound: it is not here.
+    """
+    return read_part(_content(key), start, stop)
+
+
+def there(scene: Scene) -> bool:
+    """Whether anything of a scene can be heard: it has sounds, and all their files are here."""
+    keys = {one.file for one in scene.sounds}
+    return bool(keys) and SoundFile.objects.filter(key__in=keys).count() == len(keys)
+
+
+@lru_cache(maxsize=64)
+def peaks(key: str) -> bytes:
+    """The least and the most of each hundredth of a second, as pairs of signed bytes."""
+    mono = read_sound(_content(key), key).data.mean(axis=1)
+    each = RATE // PEAKS
+    rows = np.pad(mono, (0, -len(mono) % each)).reshape(-1, each)
+    pairs = np.stack([rows.min(axis=1), rows.max(axis=1)], axis=1)
+    return bytes(np.rint(np.clip(pairs, -1, 1) * 127).astype("i1").tobytes())
+
+
+def heard(
+    scene: Scene, on: str, first: int, count: int, lanes: Collection[SoundLane] = SOUND_LANES
+) -> Floats:
+    """(n, 2): what is heard over frames of the cut, or of the stage counted from the scene's first; files that are not
+    here are silent.
+    """
+    fps = parse_rate(scene.rate)
+    clips = [
+        clip for clip in (clips_of(scene) if on == "cut" else stage_clips(scene)) if clip.sound.lane in lanes
+    ]
+    known = set(SoundFile.objects.filter(key__in={c.sound.file for c in clips}).values_list("key", flat=True))
+    begin, end = sample_of(first, fps), sample_of(first + count, fps)
+    return added([clip for clip in clips if clip.sound.file in known], begin, end - begin, part, fps)
+
+
+def as_wav(samples: Floats) -> bytes:
+    """Samples as 16-bit WAV, for listening."""
+    out = io.BytesIO()
+    with wave.open(out, "wb") as file:
+        file.setnchannels(2)
+        file.setsampwidth(2)
+        file.setframerate(RATE)
+        file.writeframes(np.rint(np.clip(samples, -1, 1) * 32_767).astype("<i2").tobytes())
+    return out.getvalue()

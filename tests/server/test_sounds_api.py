@@ -1,0 +1,115 @@
+"""Sound over the API: files kept by what they hold, the mix as the core makes it, and movies that have it in step."""
+
+import io
+import json
+import subprocess
+from fractions import Fraction
+
+import numpy as np
+import pytest
+import soundfile
+from django.test import Client
+from scipy.io import wavfile
+
+from heron.commands import parse_commands, run
+from heron.dailies.asked import Render
+from heron.scene import empty_scene
+from mellow.actors import Actor
+from mellow.dailies import media, work
+from mellow.dailies.packing import pack_take
+from mellow.productions import rows
+from mellow.productions.api.scenes import production
+
+NOISE = np.random.default_rng(7).uniform(-0.5, 0.5, 96_000)
+
+
+def wav(data):
+    out = io.BytesIO()
+    soundfile.write(out, data, 48_000, format="WAV", subtype="PCM_16")
+    return out.getvalue()
+
+
+def sent(desk, data, name="Water.wav"):
+    return desk.client.post(f"/api/sounds?name={name}", wav(data), content_type="application/octet-stream")
+
+
+def test_a_sound_is_kept_once_laid_and_heard_as_the_core_mixes_it(desk):
+    kept = sent(desk, NOISE).json()
+    assert kept == {"key": kept["key"], "samples": 96_000, "said": []}
+    assert sent(desk, NOISE, "Again.wav").json()["key"] == kept["key"]
+    put = {"kind": "sound.add", "id": "s", "name": "Water", "file": kept["key"], "samples": 96_000}
+    before = desk.get().json()["keys"]["scene:sounds"]
+    assert desk.do(**put, first=1170, gain_db=-6, frames=20).status_code == 200
+    told = desk.get().json()
+    assert told["keys"]["scene:sounds"] != before
+    assert json.loads(desk.get("/samples/scene:sounds").content) == [{"id": "s", "first": 1170}]
+    # 020 shows 1165 to 1232 from frame 113 of the cut on; the stage is counted from 1001.
+    part = np.rint(NOISE[:20_000] * 32_768) / 32_768 * 10 ** (-6 / 20)
+    for on, first in (("cut", 113 + 5), ("stage", 169)):
+        rate, heard = wavfile.read(io.BytesIO(desk.get(f"/heard?on={on}&first={first}&count=10").content))
+        assert rate == 48_000 and heard.shape == (20_000, 2)
+        assert np.abs(heard[:, 1] - np.rint(part * 32_767)).max() <= 1
+    assert not wavfile.read(io.BytesIO(desk.get("/heard?on=cut&first=118&count=10&lanes=music").content))[
+        1
+    ].any()
+    assert desk.get("/heard?on=cut&first=0&count=99999").status_code == 400
+    peaks = np.frombuffer(desk.client.get(f"/api/sounds/{kept['key']}/peaks").content, "i1").reshape(-1, 2)
+    # By hand: a hundred pairs a second.
+    rows_ = NOISE.reshape(-1, 480)
+    assert len(peaks) == 200 and np.abs(peaks[:, 1] - rows_.max(axis=1) * 127).max() <= 1
+    assert np.abs(peaks[:, 0] - rows_.min(axis=1) * 127).max() <= 1
+
+
+def test_what_is_no_sound_is_refused_in_a_sentence(desk):
+    answer = desk.client.post("/api/sounds?name=notes.wav", b"text", content_type="application/octet-stream")
+    assert (
+        answer.status_code == 400
+        and answer.json()["title"] == "notes.wav is not a sound file that can be read."
+    )
+    assert desk.client.get(f"/api/sounds/{'0' * 24}/peaks").status_code == 404
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize("rate", ["24/1", "24000/1001", "30000/1001"])
+def test_the_movie_has_its_sound_in_step(rate, settings, tmp_path):
+    settings.MEDIA = str(tmp_path)
+    fps, count = Fraction(rate), 240
+    click = np.zeros(48_000 * 12)
+    # A click where frame 200 of the cut begins.
+    at = round(200 * 48_000 / fps)
+    click[at : at + 480] = 0.9
+    client = Client()
+    kept = client.post("/api/sounds?name=click.wav", wav(click), content_type="application/octet-stream").json()
+    commands = [
+        {"kind": "shot.add", "id": "one", "name": "010"},
+        {"kind": "sound.add", "name": "Click", "file": kept["key"], "samples": kept["samples"], "on": "cut", "first": 0},
+    ]  # fmt: skip
+    scene = run(empty_scene("Clapper").having(rate=rate), parse_commands(json.dumps(commands)))[0]
+    length = scene.shots[0].stage.count
+    more = {"kind": "cut.edit", "do": {"edit": "trim_out", "shots": ["010"], "by": count - length}}
+    row = rows.create(production(), run(scene, parse_commands(json.dumps([more])))[0])
+    take = work.begin(row, Render(high=72, slate=False), Actor("artist"))
+    pack_take(take.pk)
+    (movie,) = media.folder(take.pk).glob("*.mp4")
+    said = subprocess.run(
+        ["ffprobe", "-v", "error", "-show_streams", "-of", "json", str(movie)],
+        capture_output=True,
+        check=True,
+    ).stdout
+    sound = next(s for s in json.loads(said)["streams"] if s["codec_type"] == "audio")
+    picture = next(s for s in json.loads(said)["streams"] if s["codec_type"] == "video")
+    assert (sound["codec_name"], sound["sample_rate"], sound["channels"]) == ("aac", "48000", 2)
+    # Begins and ends with the picture, within a frame.
+    assert abs(float(sound["start_time"]) - float(picture["start_time"])) < 1 / fps
+    assert abs(float(sound["duration"]) - float(picture["duration"])) < 1 / fps
+    raw = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(movie), "-map", "0:a", "-f", "f32le", "-ac", "1", "-"], capture_output=True, check=True
+    ).stdout  # fmt: skip
+    begins = int(np.argmax(np.abs(np.frombuffer(raw, "<f4")) > 0.45))
+    assert abs(begins - at) < 48_000 / fps / 4
+    # The mix is handed over too, sample for sample.
+    (mixed,) = media.folder(take.pk).glob("*.wav")
+    assert np.array_equal(
+        wavfile.read(mixed)[1][at : at + 480, 0] >> 16, np.rint(click[at : at + 480] * 32_768).astype("i4")
+    )
+    assert client.get(f"/api/takes/{take.pk}/files/sound").status_code == 200
