@@ -5,7 +5,7 @@ const FLOORS = [
   ["ui"],
   ["verbs"],
   ["operating"],
-  ["picture"],
+  ["picture", "sound"],
   ["assembly", "card", "curves", "dailies", "film", "lines", "operate", "plan", "scenes", "viewfinder"],
   ["desk"],
 ];

@@ -154,6 +154,24 @@ def test_levels_fades_slip_and_lanes_are_as_they_say():
             laid(**command)
 
 
+def test_a_trimmed_sound_is_heard_where_it_was():
+    scene, _ = laid(on="cut", first=10)
+    whole = heard(scene)
+    begun, said = do(scene, kind="sound.trim", sound="s", end="first", by=5)
+    assert said == "Trimmed the sound Water: its beginning 5 f later"
+    assert np.array_equal(heard(begun)[30_000:], whole[30_000:]) and not heard(begun)[:30_000].any()
+    assert do(begun, kind="sound.trim", sound="s", end="first", by=-5)[0].sounds == scene.sounds
+    ended, _ = do(scene, kind="sound.trim", sound="s", end="last", by=-5)
+    assert np.array_equal(heard(ended)[:70_000], whole[:70_000]) and not heard(ended)[70_000:].any()
+    for end, by, why in (
+        ("first", -1, "at most 0 f earlier"),
+        ("first", 30, "shorter than 1 f"),
+        ("last", -30, "shorter than 1 f"),
+    ):
+        with pytest.raises(HeronError, match=why):
+            do(scene, kind="sound.trim", sound="s", end=end, by=by)
+
+
 def test_a_line_is_as_long_as_its_sound_and_moves_it():
     scene, _ = do(
         DEMO, kind="line.add", id="a", figure="fig-odile", text="You've missed the tide.", first=1100

@@ -79,7 +79,9 @@ def test_the_movie_has_its_sound_in_step(rate, settings, tmp_path):
     at = round(200 * 48_000 / fps)
     click[at : at + 480] = 0.9
     client = Client()
-    kept = client.post("/api/sounds?name=click.wav", wav(click), content_type="application/octet-stream").json()
+    kept = client.post(
+        "/api/sounds?name=click.wav", wav(click), content_type="application/octet-stream"
+    ).json()
     commands = [
         {"kind": "shot.add", "id": "one", "name": "010"},
         {"kind": "sound.add", "name": "Click", "file": kept["key"], "samples": kept["samples"], "on": "cut", "first": 0},

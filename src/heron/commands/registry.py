@@ -117,6 +117,7 @@ AnyCommand = Annotated[
     | holding.HoldCamera
     | sounds.AddSound
     | sounds.SetSound
+    | sounds.TrimSound
     | lines.AddLine
     | lines.SetLine
     | lines.MoveLines

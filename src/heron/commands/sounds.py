@@ -12,7 +12,7 @@ from heron.scene import Scene, find, replace
 from heron.scene.line import Line
 from heron.scene.sound import FileKey, Sound, SoundLane
 from heron.sound.clips import stage_first
-from heron.sound.samples import frames_for
+from heron.sound.samples import RATE, frames_for, sample_of
 from heron.timebase import MAX_FRAMES, parse_rate
 from heron.timebase.frames import FrameNumber
 
@@ -106,3 +106,41 @@ class SetSound(Command):
         new = changed(sound, **update)
         words = [name.removesuffix("_db").replace("_", " ") for name in names]
         return replace(scene, "sounds", new), f"Changed the {' and '.join(words)} of the sound {sound.name}"
+
+
+class TrimSound(Command):
+    """Trim a sound at one end: what stays is heard where it was. Its beginning goes no further back than its file."""
+
+    kind: Literal["sound.trim"] = "sound.trim"
+    sound: Id
+    end: Literal["first", "last"]
+    #: Frames later.
+    by: int = Field(ge=-MAX_FRAMES, le=MAX_FRAMES)
+
+    def apply(self, scene: Scene) -> Outcome:
+        sound: Sound = find(scene, "sounds", self.sound)
+        fps = parse_rate(scene.rate)
+        frames = sound.frames + (self.by if self.end == "last" else -self.by)
+        if frames < max(1, sound.fade_in + sound.fade_out):
+            raise Refused(
+                f"{sound.name} would be shorter than {max(1, sound.fade_in + sound.fade_out)} f.",
+                "Trim it less, or shorten its fades.",
+                field="by",
+            )
+        if self.end == "last":
+            new = changed(sound, frames=frames)
+        else:
+            if sound.line is not None:
+                raise Refused(f"{sound.name} begins with its line.", "Trim its end, or move the line.", field="end")
+            slip = sound.slip + sample_of(self.by, fps)
+            first = sound.first + self.by
+            least = scene.frames.first if sound.on == "stage" else 0
+            if slip < 0 or first < least:
+                room = min(sound.slip * fps.numerator // (RATE * fps.denominator), sound.first - least)
+                raise Refused(f"{sound.name} begins with its file.", f"Trim it at most {room} f earlier.", field="by")
+            if slip >= sound.samples:
+                raise Refused(f"The file of {sound.name} has ended by then.", "Trim it less.", field="by")
+            new = changed(sound, first=first, frames=frames, slip=slip)
+        way = "later" if self.by > 0 else "earlier"
+        edge = "beginning" if self.end == "first" else "end"
+        return replace(scene, "sounds", new), f"Trimmed the sound {sound.name}: its {edge} {abs(self.by)} f {way}"

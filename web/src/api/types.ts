@@ -26,6 +26,8 @@ export type Cue = Scene["cues"][number];
 export type Pass = Scene["passes"][number];
 /** A line of dialogue, and when it is said. */
 export type SpokenLine = Scene["lines"][number];
+/** A sound on the stage or in the cut. */
+export type Sound = Scene["sounds"][number];
 export type TimedLine = Schemas["TimedLineOut"];
 export type Shot = Scene["shots"][number];
 export type PieceKind = Piece["kind"];

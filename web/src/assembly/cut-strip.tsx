@@ -144,6 +144,7 @@ function Shots({ low }: { low: boolean }) {
 /** How high the shots stand: lower while curves want the room, pixels. */
 const CUT_LANE = { full: 54, low: 32 };
 
+const CutSounds = lazy(() => fetched(() => import("./sound-lane")));
 const VersionRows = lazy(() => fetched(() => import("./version-rows")));
 
 const useVersioned = () => useDocument((s) => s.shown?.shots.some((shot) => shot.versions.length > 0));
@@ -173,6 +174,7 @@ export function CutStrip({ rate }: { rate: number }) {
   const low = usePreferences((s) => s.below !== "lanes");
   const versionRows = usePreferences((s) => s.versionRows);
   const many = useVersioned();
+  const heard = useDocument((s) => s.shown?.sounds.some((one) => one.on === "cut"));
   useVersion(CUT);
   const table = cutTable();
   const last = Math.max((table?.length ?? 0) - 1, rate * 4);
@@ -202,6 +204,11 @@ export function CutStrip({ rate }: { rate: number }) {
       <Lane name={<ShotsName />} height={CUT_LANE[low ? "low" : "full"]}>
         <Shots low={low} />
       </Lane>
+      {heard && (
+        <Suspense>
+          <CutSounds />
+        </Suspense>
+      )}
       {versionRows && many && (
         <Suspense>
           <VersionRows />

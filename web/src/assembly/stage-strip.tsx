@@ -9,7 +9,7 @@ import {
 } from "lucide-react";
 import { lazy, memo, type ReactNode, Suspense, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { catalogue } from "../api/catalogue";
-import type { Camera, Figure, Mover } from "../api/types";
+import type { Camera, Figure, Mover, Sound } from "../api/types";
 import { useDocument } from "../store/document";
 import { usePreferences } from "../store/preferences";
 import { useOnAir } from "../store/seen";
@@ -38,6 +38,7 @@ const OpenLane = lazy(() => opened().then((m) => ({ default: m.OpenLane })));
 const said = () => fetched(() => import("./line-lane"));
 const LinesLane = lazy(() => said().then((m) => ({ default: m.LinesLane })));
 const LineBlocks = lazy(() => said().then((m) => ({ default: m.LineBlocks })));
+const SoundLane = lazy(() => fetched(() => import("./sound-lane")).then((m) => ({ default: m.SoundLane })));
 const AddToLane = lazy(() => opened().then((m) => ({ default: m.AddToLane })));
 
 /** A lane of the strip: a figure's body, another lane of one that is open, a camera, or a mover. */
@@ -46,6 +47,7 @@ type Row = { key: string } & (
   | { of: "group"; thing: Figure; group: string; members: Figure[] }
   | { of: "lane"; thing: Figure; lane: LaneName }
   | { of: "lines" }
+  | { of: "sound"; lane: Sound["lane"] }
   | { of: "said"; thing: Figure }
   | { of: "camera"; thing: Camera }
   | { of: "mover"; thing: Mover }
@@ -216,6 +218,9 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
   if (!scene) return null;
   const all: Row[] = [
     ...(scene.lines.length ? [{ of: "lines" as const, key: "lines" }] : []),
+    ...(["lines", "effects", "bed", "music"] as const)
+      .filter((lane) => scene.sounds.some((one) => one.on === "stage" && one.lane === lane))
+      .map((lane): Row => ({ of: "sound", lane, key: `sound ${lane}` })),
     ...scene.figures.flatMap((thing): Row[] => {
       const members = thing.group ? scene.figures.filter((one) => one.group === thing.group) : [];
       // A group stands where the first of it does; folded it shows who is selected alone.
@@ -242,6 +247,7 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
   const near = all.filter(
     (row) =>
       row.of === "lines" ||
+      row.of === "sound" ||
       ids.includes(row.thing.id) ||
       (row.of === "camera" ? pickable.cameras : pickable.people),
   );
@@ -297,12 +303,18 @@ export function StageStrip({ rate, curves }: { rate: number; curves: ReactNode }
               height={height}
               className="h-full"
               label="Lanes"
-              shown={lanes.findIndex((lane) => lane.of !== "lines" && ids.includes(lane.thing.id))}
+              shown={lanes.findIndex(
+                (lane) => lane.of !== "lines" && lane.of !== "sound" && ids.includes(lane.thing.id),
+              )}
             >
               {(lane) =>
                 lane.of === "lines" ? (
                   <Suspense fallback={<Lane name="Lines">{null}</Lane>}>
                     <LinesLane />
+                  </Suspense>
+                ) : lane.of === "sound" ? (
+                  <Suspense fallback={<Lane name="">{null}</Lane>}>
+                    <SoundLane on="stage" lane={lane.lane} />
                   </Suspense>
                 ) : lane.of === "said" ? (
                   <Lane on name={<span className="pl-4">Line</span>}>

@@ -22,6 +22,7 @@ import { nextSpeed } from "../verbs/navigation";
 import { Clocks } from "./clocks";
 import { LivePanel } from "./live-panel";
 
+const SoundSwitch = lazy(() => fetched(() => import("../sound/switch")));
 const Neighbours = lazy(() => fetched(() => import("./neighbours")));
 
 export function Transport() {
@@ -90,6 +91,11 @@ export function Transport() {
           <Rewind size={14} />
         </Button>
       )}
+      {scene?.sounds.length ? (
+        <Suspense>
+          <SoundSwitch />
+        </Suspense>
+      ) : null}
       <span className="mx-2 h-6 border-l border-line" />
       <Clocks />
       <span className="flex-1" />

@@ -14,7 +14,13 @@ const STATES = {
   failed: "not packed",
 };
 const OF = { cut: "the cut", shots: "shots", camera: "a camera" };
-const FILES = { movie: "Movie", pictures: "Pictures", otio: "Timeline", manifest: "Manifest" };
+const FILES = {
+  movie: "Movie",
+  pictures: "Pictures",
+  otio: "Timeline",
+  manifest: "Manifest",
+  sound: "Sound",
+};
 
 /** One render: what of, how far, its newest frame, and what can be done about it. */
 export function Job({ take, canDraw, onChange }: { take: Take; canDraw: boolean; onChange: () => void }) {

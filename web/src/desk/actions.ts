@@ -273,6 +273,11 @@ export const ACTIONS: Action[] = [
     run: () => useView.setState({ asking: { what: "takes" } }),
   },
   {
+    does: "Sound: silence it, or let it be heard",
+    keys: ["Alt+m"],
+    run: () => prefer((s) => ({ sound: !s.sound })),
+  },
+  {
     does: "Lines, the table of who says what: show or hide",
     keys: ["Shift+t"],
     run: () => toggleSide("lines"),

@@ -60,6 +60,7 @@ export const GROUPS: [means: string, words: string][] = [
   ["renders in progress", "jobs, queue, progress, render queue"],
   ["takes", "versions of the render, compare renders, dailies, review, a b compare, wipe"],
   ["shot list", "breakdown, report, csv, spreadsheet, contact sheet"],
+  ["sound", "audio, mute, volume, music, effects, wav"],
   ["lines", "dialogue, dialog, script, screenplay, subtitles, captions, words, speech, fountain, srt, vtt"],
   ["hide every camera", "clean stage, declutter"],
   ["show every camera", "unhide cameras"],

@@ -13,6 +13,7 @@ import { NumberField } from "../ui/number-field";
 import { ownKeys } from "../ui/own-keys";
 import { TextField } from "../ui/text-field";
 import { bringFile, bringText, castVoice, deleteLines, nextSpeaker, writeLine } from "../verbs/lines";
+import { bringSound, isSound, SOUND_FILES } from "../verbs/sounds";
 
 const ROW = 104;
 
@@ -38,7 +39,8 @@ export function LinesPanel() {
       onDragOver={(e) => e.dataTransfer.types.includes("Files") && e.preventDefault()}
       onDrop={(e) => {
         e.preventDefault();
-        void bringFile(e.dataTransfer.files[0]);
+        const [file] = e.dataTransfer.files;
+        void (file && isSound(file) ? bringSound(file, "effects") : bringFile(file));
       }}
     >
       <div className="flex flex-col gap-2 border-b border-line px-3 py-2">
@@ -56,6 +58,38 @@ export function LinesPanel() {
               aria-label="Bring in a screenplay or subtitles"
               onChange={(e) => {
                 void bringFile(e.target.files?.[0]);
+                e.target.value = "";
+              }}
+            />
+          </label>
+          <label
+            className={`${LINK} cursor-pointer`}
+            title="A sound (WAV, FLAC, Ogg, MP3): of the line that is chosen, else at the playhead of the stage"
+          >
+            Sound…
+            <input
+              type="file"
+              accept={SOUND_FILES}
+              className="sr-only"
+              aria-label="Bring in a sound"
+              onChange={(e) => {
+                void bringSound(e.target.files?.[0], "effects");
+                e.target.value = "";
+              }}
+            />
+          </label>
+          <label
+            className={`${LINK} cursor-pointer`}
+            title="Music (WAV, FLAC, Ogg, MP3), in the cut at the playhead"
+          >
+            Music…
+            <input
+              type="file"
+              accept={SOUND_FILES}
+              className="sr-only"
+              aria-label="Bring in music"
+              onChange={(e) => {
+                void bringSound(e.target.files?.[0], "music", null);
                 e.target.value = "";
               }}
             />
@@ -87,8 +121,7 @@ export function LinesPanel() {
       </div>
       {rows.length === 0 ? (
         <p className="flex-1 p-3 text-sm text-faint">
-          No lines yet. Write a line below, paste dialogue there, or bring in a screenplay or
-          subtitles.
+          No lines yet. Write a line below, paste dialogue there, or bring in a screenplay or subtitles.
         </p>
       ) : (
         <LongList

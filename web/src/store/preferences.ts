@@ -40,6 +40,8 @@ interface Preferences {
   /** How a shot's board is held against its camera's picture, and how strong it lies over it, to 1. */
   boards: "hidden" | "beside" | "over";
   boardStrength: number;
+  /** What plays is heard. */
+  sound: boolean;
 }
 
 /** How somebody likes to work: the same in every scene, and remembered from day to day. */
@@ -66,6 +68,7 @@ export const usePreferences = create<Preferences>()(
       versionRows: false,
       boards: "beside",
       boardStrength: 0.5,
+      sound: true,
     }),
     {
       name: "heron-wishes",

@@ -7,6 +7,10 @@ import { contentUrl } from "./past";
 /** The clocks go under a name that no thing can have. */
 export const CUT = "scene:cut";
 export const LINES = "scene:lines";
+export const SOUNDS = "scene:sounds";
+
+/** What is sent whole whenever it changes. */
+export const WHOLE: ReadonlySet<string> = new Set([CUT, LINES, SOUNDS]);
 
 interface Versions {
   /** How often each thing's samples came again or were tried: what shows a thing watches its own. */
@@ -35,6 +39,7 @@ export function touch(things: Iterable<string>): void {
 const kept = new Map<string, { key: string; samples: Samples }>();
 let cut: CutTable | null = null;
 let lines: TimedLine[] = [];
+let sounds: { id: string; first: number }[] = [];
 /** Under which keys those that are sent whole came. */
 const wholeKeys: Record<string, string> = {};
 
@@ -53,6 +58,9 @@ export const moverColumns = (): Places<MoverColumn> => moverPlaces ?? ({} as Pla
 /** Where the shots lie in the cut: as the edit in hand would leave them, else as stored. */
 export const placedShots = (): CutTable["shots"] =>
   useDocument.getState().overlay?.placed ?? cut?.shots ?? [];
+
+/** On which frame of its ruler each stored sound begins. */
+export const soundTimes = (): { id: string; first: number }[] => sounds;
 
 /** When each line is said: as the change in hand would leave it, else as stored. */
 export const timedLines = (): TimedLine[] => useDocument.getState().overlay?.lines ?? lines;
@@ -90,9 +98,13 @@ function hereRow(thing: string, frame: number): Float32Array | null {
 
 /** Take in packed samples, wherever they came with. */
 export function takeIn(thing: string, key: string, content: ArrayBuffer): void {
-  if (thing === CUT || thing === LINES) {
+  if (WHOLE.has(thing)) {
     if (thing === CUT) cut = unpackCut(content);
-    else lines = JSON.parse(new TextDecoder().decode(content));
+    else {
+      const told = JSON.parse(new TextDecoder().decode(content));
+      if (thing === LINES) lines = told;
+      else sounds = told;
+    }
     wholeKeys[thing] = key;
     return;
   }
@@ -164,9 +176,7 @@ const FETCHING = 4;
 
 /** Fetch what is missing in the background, a few at a time, and have it drawn as it comes. */
 export async function fetchRest(id: number, keys: Record<string, string>): Promise<void> {
-  const rest = Object.keys(keys).filter(
-    (thing) => thing !== CUT && thing !== LINES && missing(thing, keys[thing]),
-  );
+  const rest = Object.keys(keys).filter((thing) => !WHOLE.has(thing) && missing(thing, keys[thing]));
   const current = () => useDocument.getState().id === id;
   await Promise.all(
     Array.from({ length: FETCHING }, async () => {
@@ -180,6 +190,7 @@ export function forgetSamples(): void {
   kept.clear();
   cut = null;
   lines = [];
+  sounds = [];
   for (const thing of Object.keys(wholeKeys)) delete wholeKeys[thing];
   useVersions.setState({ of: {}, failed: {}, tries: 0 });
 }

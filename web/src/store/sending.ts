@@ -5,7 +5,18 @@ import { refreshCurves, strangeCurves, takeCurves, unpackCurves, useCurves } fro
 import { EMPTY, showing, useDocument } from "./document";
 import { contentUrl, PAST } from "./past";
 import { applyPatch } from "./patch";
-import { CUT, fetchBaked, fetchRest, forgetSamples, LINES, rowOf, samplesOf, takeIn, touch } from "./samples";
+import {
+  CUT,
+  fetchBaked,
+  fetchRest,
+  forgetSamples,
+  LINES,
+  rowOf,
+  SOUNDS,
+  samplesOf,
+  takeIn,
+  touch,
+} from "./samples";
 
 /** With more cameras than this, those not looked through are fetched once the desk has opened. */
 const CAMERAS_AT_ONCE = 12;
@@ -16,7 +27,7 @@ export function lookAt(things: () => string[]): void {
   looked = things;
 }
 
-const look = () => [CUT, LINES, ...looked()].slice(0, 8);
+const look = () => [CUT, LINES, SOUNDS, ...looked()].slice(0, 8);
 
 /** Whose curves are looked at, so that they come with every answer. */
 const curved = () => {

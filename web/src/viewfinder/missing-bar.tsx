@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useDocument } from "../store/document";
-import { CUT, fetchAgain, LINES, useVersions } from "../store/samples";
+import { CUT, fetchAgain, LINES, SOUNDS, useVersions } from "../store/samples";
 import { Button } from "../ui/button";
 
 /** What could not be fetched, so that an old picture is not taken for the stored one. */
@@ -13,6 +13,7 @@ export function MissingBar() {
   const named = (id: string) => {
     if (id === CUT) return "the cut";
     if (id === LINES) return "the lines";
+    if (id === SOUNDS) return "the sounds";
     const plain = id.replace("shape:", "");
     const camera = scene.cameras.find((c) => c.id === plain);
     if (camera) return `camera ${camera.letter}`;

@@ -2,7 +2,7 @@ import type { InstancedMesh, Scene } from "three";
 import { POSE } from "../../api/types";
 import { useDocument } from "../../store/document";
 import { standingPieces } from "../../store/parts";
-import { CUT, LINES } from "../../store/samples";
+import { WHOLE } from "../../store/samples";
 
 type Document = ReturnType<typeof useDocument.getState>;
 
@@ -52,6 +52,6 @@ type Counts = Record<string, number>;
 export function onlyCameras(now: Counts, was: Counts): boolean {
   const cameras = new Set(useDocument.getState().shown?.cameras.map((c) => c.id));
   return Object.keys(now).every(
-    (thing) => now[thing] === was[thing] || thing === CUT || thing === LINES || cameras.has(thing),
+    (thing) => now[thing] === was[thing] || WHOLE.has(thing) || cameras.has(thing),
   );
 }

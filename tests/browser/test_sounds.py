@@ -1,0 +1,103 @@
+"""Sound at the desk: brought in, moved, trimmed, and heard in step with the picture."""
+
+import numpy as np
+import pytest
+from scipy.io import wavfile
+
+#: Notes when each buffer begins to sound, in milliseconds of the page, and where in it the first loud sample lies.
+LISTEN = """
+  window.starts = [];
+  const start = AudioBufferSourceNode.prototype.start;
+  AudioBufferSourceNode.prototype.start = function (when = 0, offset = 0, ...rest) {
+    const data = this.buffer.getChannelData(0), at = data.findIndex((v) => Math.abs(v) > 0.3);
+    const { currentTime, outputLatency } = this.context;
+    const begins = performance.now() + (when - currentTime + (outputLatency || 0)) * 1000;
+    window.starts.push({ loud: at < 0 ? null : begins + (at / 48000 - offset) * 1000 });
+    return start.call(this, when, offset, ...rest);
+  };
+  window.addEventListener("keydown", (e) => { if (e.key === " ") window.pressed = performance.now(); }, true);
+"""
+
+
+@pytest.fixture
+def clap(desk, tmp_path):
+    """Two seconds with a click one second in, brought in on the stage at its first frame."""
+    data = np.zeros(96_000)
+    data[48_000:48_480] = 0.8
+    path = tmp_path / "clap.wav"
+    wavfile.write(path, 48_000, (data * 32_767).astype("<i2"))
+    page = desk.page
+    page.evaluate(LISTEN)
+    page.keyboard.press("Shift+T")
+    page.get_by_label("Bring in a sound").set_input_files(path)
+    page.locator("[data-sound]").wait_for()
+    desk.file = path
+    return desk
+
+
+def test_a_sound_is_moved_trimmed_and_turned_down(clap):
+    page = clap.page
+    (sound,) = clap.scene()["sounds"]
+    assert (sound["name"], sound["on"], sound["first"], sound["frames"]) == ("clap", "stage", 1001, 48)
+    block = page.locator("[data-sound]")
+    per_frame = block.bounding_box()["width"] / 48
+    box = block.bounding_box()
+    page.keyboard.down("Control")
+    clap.drag((box["x"] + 20, box["y"] + 6), (30 * per_frame, 0))
+    page.keyboard.up("Control")
+    clap.until(lambda: clap.scene()["sounds"][0]["first"] == 1031)
+    box = page.locator("[data-sound-end='last']").bounding_box()
+    page.keyboard.down("Control")
+    clap.drag((box["x"] + 2, box["y"] + 6), (-12 * per_frame, 0))
+    page.keyboard.up("Control")
+    clap.until(lambda: clap.scene()["sounds"][0]["frames"] == 36)
+    block.get_by_role("button", name="Sound clap, 1031 to 1066 of the stage").press("ArrowLeft")
+    clap.until(lambda: clap.scene()["sounds"][0]["first"] == 1030)
+    block.hover()
+    page.get_by_label("More of the sound clap").click()
+    clap.type("Level", -12)
+    clap.type("Fade out", 6)
+    (sound,) = clap.scene()["sounds"]
+    assert (sound["gain_db"], sound["fade_out"]) == (-12, 6)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    clap.until(lambda: clap.scene()["sounds"][0]["fade_out"] == 0)
+
+
+def test_what_plays_is_heard_in_step_and_can_be_silenced(clap):
+    page = clap.page
+    page.keyboard.press("Home")
+    page.keyboard.press(" ")
+    page.wait_for_function("() => window.starts.some((one) => one.loud !== null)")
+    loud, pressed = page.evaluate("[window.starts.find((one) => one.loud !== null).loud, window.pressed]")
+    page.keyboard.press(" ")
+    # The click is frame 1025, a second after the first: heard within a frame of when that is due.
+    assert abs(loud - pressed - 1000) < 1000 / 24, loud - pressed
+    # Once heard, a frame that is stepped to sounds.
+    count = page.evaluate("window.starts.length")
+    page.keyboard.press("ArrowRight")
+    page.wait_for_function("n => window.starts.length > n", arg=count)
+    page.keyboard.press("Alt+m")
+    page.get_by_role("button", name="Sound on").wait_for()
+
+
+def test_the_sound_of_a_line_gives_it_its_length(clap):
+    page = clap.page
+    field = page.get_by_role("textbox", name="New line")
+    field.fill("You've missed the tide.")
+    field.press("Enter")
+    page.locator("[data-row]").wait_for()
+    page.locator("[data-line] button").click()
+    page.get_by_label("Bring in a sound").set_input_files(clap.file)
+    # Two seconds at 24 frames.
+    page.locator("[data-row]").get_by_text("2.0 s").wait_for()
+    line, sounds = clap.scene()["lines"][0], clap.scene()["sounds"]
+    assert [one["line"] for one in sounds] == [None, line["id"]]
+
+
+def test_what_is_no_sound_is_said_and_nothing_is_laid(clap, tmp_path):
+    path = tmp_path / "notes.wav"
+    path.write_text("text")
+    clap.page.get_by_label("Bring in a sound").set_input_files(path)
+    clap.page.get_by_text("notes.wav is not a sound file that can be read.").first.wait_for()
+    assert len(clap.scene()["sounds"]) == 1
