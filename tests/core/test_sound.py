@@ -13,12 +13,14 @@ import pytest
 import soundfile
 from scipy.io import wavfile
 
+from heron.bake import Bake
 from heron.cli import main
 from heron.commands.registry import parse, run_one
 from heron.demo import slack_tide
+from heron.demo.sounds import demo_sounds
 from heron.errors import HeronError
 from heron.lines import timed
-from heron.scene import diff, read_scene, write_scene
+from heron.scene import diff, find, read_scene, write_scene
 from heron.scene.patch import apply_patch
 from heron.sound.files import key_of, packed, read_sound
 from heron.sound.loudness import loudness
@@ -285,3 +287,20 @@ def test_what_is_over_full_scale_is_cut_off_and_its_height_told(tmp_path):
         [2**21 << 8, -(2**31)],
     ]
     assert key_of(b"a") != key_of(b"b") and len(key_of(b"")) == 24
+
+
+def test_the_demos_steps_are_heard_where_feet_come_down():
+    scene = slack_tide()
+    water, steps, call = demo_sounds(scene, "fig-odile")
+    for one in (water, steps, call):
+        assert 0.5 < np.abs(one.data).max() <= 1
+        assert do(scene, kind="sound.add", name=one.name, file=KEY, samples=len(one.data), **one.laid)
+    # A knock has far more in the twentieth of a second after a heel comes down than in the one before.
+    feet = Bake(scene).performance(find(scene, "figures", "fig-odile")).feet.values()
+    downs = sorted(
+        int(n) + 1 for foot in feet for n in np.flatnonzero(np.diff(foot.planted.astype(int)) == 1)
+    )
+    energy = lambda at: float((steps.data[at : at + 2400] ** 2).sum())  # noqa: E731
+    for down in downs[1:]:
+        at = (down - downs[0]) * 2000
+        assert energy(at) > 20 * energy(at - 2400)

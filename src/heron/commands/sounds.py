@@ -131,16 +131,22 @@ class TrimSound(Command):
             new = changed(sound, frames=frames)
         else:
             if sound.line is not None:
-                raise Refused(f"{sound.name} begins with its line.", "Trim its end, or move the line.", field="end")
+                raise Refused(
+                    f"{sound.name} begins with its line.", "Trim its end, or move the line.", field="end"
+                )
             slip = sound.slip + sample_of(self.by, fps)
             first = sound.first + self.by
             least = scene.frames.first if sound.on == "stage" else 0
             if slip < 0 or first < least:
                 room = min(sound.slip * fps.numerator // (RATE * fps.denominator), sound.first - least)
-                raise Refused(f"{sound.name} begins with its file.", f"Trim it at most {room} f earlier.", field="by")
+                raise Refused(
+                    f"{sound.name} begins with its file.", f"Trim it at most {room} f earlier.", field="by"
+                )
             if slip >= sound.samples:
                 raise Refused(f"The file of {sound.name} has ended by then.", "Trim it less.", field="by")
             new = changed(sound, first=first, frames=frames, slip=slip)
         way = "later" if self.by > 0 else "earlier"
         edge = "beginning" if self.end == "first" else "end"
-        return replace(scene, "sounds", new), f"Trimmed the sound {sound.name}: its {edge} {abs(self.by)} f {way}"
+        return replace(
+            scene, "sounds", new
+        ), f"Trimmed the sound {sound.name}: its {edge} {abs(self.by)} f {way}"

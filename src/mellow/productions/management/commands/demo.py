@@ -8,16 +8,19 @@ import threading
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
 import uvicorn
 from django.core.management import BaseCommand, call_command
 
 from heron.commands.registry import parse
 from heron.demo import CUT_LIVE, slack_tide_film
 from heron.demo.far_bank import far_bank
+from heron.demo.sounds import demo_sounds
 from heron.film.document import FilmDoc, ReelOf
+from heron.sound.files import SoundFile, packed
 from mellow.actors import Actor
 from mellow.films import rows as films
-from mellow.productions import log, models, rows
+from mellow.productions import log, models, rows, sounds
 from mellow.productions.api.scenes import production
 
 #: Seconds after which a worker that ended is started again.
@@ -40,6 +43,7 @@ class Command(BaseCommand):
             first = rows.create(production(), slack_tide_film())
             second = rows.create(production(), far_bank())
             log.do(first.pk, parse([CUT_LIVE])[0], 0, Actor("artist"))
+            self._sounds(first)
             # The newest stands first in the list.
             first.save()
             reels = tuple(ReelOf(id=f"reel-{n}", scene=row.pk) for n, row in enumerate((first, second), 1))
@@ -61,6 +65,26 @@ class Command(BaseCommand):
             worker.stop()
         # Something may still be baking for an answer nobody waits for; what was acknowledged is on the disk.
         os._exit(0)
+
+    @staticmethod
+    def _sounds(row: models.Scene) -> None:
+        """Keep what the demo sounds like, and lay it."""
+        row.refresh_from_db()
+        for revision, sound in enumerate(demo_sounds(rows.load(row), "fig-odile"), 1):
+            kept = sounds.keep(
+                production(),
+                packed(SoundFile(sound.data.reshape(len(sound.data), -1).astype(np.float32))),
+                sound.name,
+            )
+            command = {
+                "kind": "sound.add",
+                "name": sound.name,
+                "file": kept.key,
+                "samples": kept.samples,
+                **sound.laid,
+            }
+            log.do(row.pk, parse([command])[0], revision, Actor("artist"))
+        row.refresh_from_db()
 
     @staticmethod
     def _worker(port: int) -> "subprocess.Popen[bytes]":
