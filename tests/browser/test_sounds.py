@@ -64,6 +64,39 @@ def test_a_sound_is_moved_trimmed_and_turned_down(clap):
     clap.until(lambda: clap.scene()["sounds"][0]["fade_out"] == 0)
 
 
+def test_a_sound_is_slipped_faded_and_looped(clap):
+    page = clap.page
+    block = page.locator("[data-sound]")
+    box = block.bounding_box()
+    per_frame = box["width"] / 48
+    page.keyboard.down("Shift")
+    clap.drag((box["x"] + 20, box["y"] + 9), (-6 * per_frame, 0))
+    page.keyboard.up("Shift")
+    # Six frames of 2,000 samples are left out at its start.
+    clap.until(lambda: clap.scene()["sounds"][0]["slip"] == 12_000)
+    block.hover()
+    x, y = clap.centre("[data-sound-fade='fade_out']")
+    clap.drag((x, y), (-8 * per_frame, 0))
+    clap.until(lambda: clap.scene()["sounds"][0]["fade_out"] == 8)
+    block.hover()
+    page.get_by_label("More of the sound clap").click()
+    page.get_by_label("loop it").click()
+    clap.until(lambda: clap.scene()["sounds"][0]["loop"])
+
+
+def test_a_lane_is_muted_and_heard_alone(clap):
+    page = clap.page
+    page.keyboard.press("Home")
+    asks = lambda with_, without: lambda r: "/heard" in r.url and with_ in r.url and without not in r.url  # noqa: E731
+    page.get_by_label("Mute Effects").click()
+    with page.expect_request(asks("lanes=music", "lanes=effects")):
+        page.keyboard.press(" ")
+    page.get_by_label("Mute Effects").click()
+    with page.expect_request(asks("lanes=effects", "lanes=music")):
+        page.get_by_label("Solo Effects").click()
+    page.keyboard.press(" ")
+
+
 def test_what_plays_is_heard_in_step_and_can_be_silenced(clap):
     page = clap.page
     page.keyboard.press("Home")
@@ -79,6 +112,23 @@ def test_what_plays_is_heard_in_step_and_can_be_silenced(clap):
     page.wait_for_function("n => window.starts.length > n", arg=count)
     page.keyboard.press("Alt+m")
     page.get_by_role("button", name="Sound on").wait_for()
+
+
+def test_a_loop_is_heard_each_time_round(clap):
+    page = clap.page
+    clap.go(1015)
+    page.keyboard.press("Shift+Home")
+    clap.go(1038)
+    page.keyboard.press("Shift+End")
+    clap.go(1015)
+    page.keyboard.press(" ")
+    page.wait_for_function("() => window.starts.filter((one) => one.loud !== null).length > 1")
+    page.keyboard.press(" ")
+    first, second = page.evaluate(
+        "window.starts.map((one) => one.loud).filter((at) => at !== null).slice(0, 2)"
+    )
+    # 24 frames, a second, from one click to the next.
+    assert abs(second - first - 1000) < 1000 / 24, (first, second)
 
 
 def test_the_sound_of_a_line_gives_it_its_length(clap):

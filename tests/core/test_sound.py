@@ -9,6 +9,7 @@ from fractions import Fraction
 
 import imageio_ffmpeg
 import numpy as np
+import opentimelineio as otio
 import pytest
 import soundfile
 from scipy.io import wavfile
@@ -19,6 +20,9 @@ from heron.commands.registry import parse, run_one
 from heron.demo import slack_tide
 from heron.demo.sounds import demo_sounds
 from heron.errors import HeronError
+from heron.film.frames import Film, Reel
+from heron.film.sound import film_mix
+from heron.formats.otio import write_otio
 from heron.lines import timed
 from heron.scene import diff, find, read_scene, write_scene
 from heron.scene.patch import apply_patch
@@ -174,6 +178,30 @@ def test_a_trimmed_sound_is_heard_where_it_was():
             do(scene, kind="sound.trim", sound="s", end=end, by=by)
 
 
+def test_a_bed_is_looped_and_cross_faded_at_equal_power():
+    scene, _ = laid(on="cut", lane="bed", first=0, frames=100, loop=True)
+    out = heard(scene)
+    # 60,000 samples, of which a quarter (15,000, less than half a second) is heard over the next beginning.
+    over, period = 15_000, 45_000
+    np.testing.assert_array_equal(out[:period], NOISE[:period])
+    t = np.pi / 2 * (np.arange(over) + 0.5) / over
+    seam = np.sin(t)[:, None] * NOISE[:over] + np.cos(t)[:, None] * NOISE[period:]
+    for n in (1, 2, 3):
+        np.testing.assert_allclose(out[n * period : n * period + over], seam, atol=1e-12)
+        np.testing.assert_array_equal(out[n * period + over : (n + 1) * period], NOISE[over:period])
+    assert np.array_equal(heard(scene, block=7001), out) and not out[200_000:].any()
+
+
+def test_a_slipped_sound_stays_where_it_is():
+    scene, _ = laid(on="cut", first=10, frames=10, slip=20_000)
+    later, said = do(scene, kind="sound.slip", sound="s", by=4)
+    assert said == "Slipped the sound Water 4 f later"
+    np.testing.assert_array_equal(heard(later)[20_000:40_000], NOISE[12_000:32_000])
+    for by, why in ((11, "at most 10 f later"), (-30, "at most 19 f earlier")):
+        with pytest.raises(HeronError, match=why):
+            do(scene, kind="sound.slip", sound="s", by=by)
+
+
 def test_a_line_is_as_long_as_its_sound_and_moves_it():
     scene, _ = do(
         DEMO, kind="line.add", id="a", figure="fig-odile", text="You've missed the tide.", first=1100
@@ -304,3 +332,51 @@ def test_the_demos_steps_are_heard_where_feet_come_down():
     for down in downs[1:]:
         at = (down - downs[0]) * 2000
         assert energy(at) > 20 * energy(at - 2400)
+
+
+def test_sounds_go_out_as_audio_tracks_in_samples():
+    scene, _ = laid(DEMO.having(rate="30000/1001"), first=1170, frames=20, slip=300, gain_db=-3)
+    scene, _ = do(scene, kind="sound.add", id="t", name="Gull", file="1" * 24, samples=9000, first=1172)
+    scene, _ = do(
+        scene, kind="sound.add", id="m", name="Tune", file="2" * 24, samples=48_000, lane="music", first=30
+    )
+    timeline = otio.adapters.read_from_string(write_otio(scene), "otio_json")
+    water, gulls, music = timeline.audio_tracks()
+    assert [track.name for track in timeline.audio_tracks()] == ["Effects", "Effects 2", "Music"]
+    # Read back by its own algebra: where a clip lies on its track, in samples; 010 shows 1170 on cut frame 106.
+    fps = Fraction(30_000, 1001)
+    first = water.find_clips()[0]
+    placed = first.range_in_parent()
+    assert (placed.start_time.value, placed.start_time.rate) == (sample_of(106, fps), 48_000)
+    assert (
+        first.source_range.start_time.value == 300
+        and first.media_reference.target_url == f"sounds/{KEY}.flac"
+    )
+    assert (
+        first.metadata["mellow_heron"]["gain_db"] == -3 and first.available_range().duration.value == 60_000
+    )
+    # In 010 for seven frames, in 020 whole.
+    counts = [clip.source_range.duration.value for clip in water.find_clips()]
+    assert counts == [sample_of(113, fps) - sample_of(106, fps), sample_of(138, fps) - sample_of(118, fps)]
+    assert [clip.name for clip in gulls.find_clips()] == ["Gull", "Gull"]
+    assert music.find_clips()[0].range_in_parent().start_time.value == sample_of(30, fps)
+
+
+@pytest.mark.parametrize(
+    ("rate", "fit", "by"), [("24/1", None, 1), ("25/1", "time", 1), ("25/1", "frames", Fraction(25, 24))]
+)
+def test_a_film_is_heard_scene_after_scene(rate, fit, by):
+    tone = np.repeat(0.3 * np.sin(2 * np.pi * 440 * np.arange(96_000) / 48_000)[:, None], 2, axis=1)
+    scene, _ = laid(on="cut", first=0, samples=96_000)
+    film = Film([Reel("A", 24, Fraction(24), fit, 4), Reel("B", 24, Fraction(24), fit)], Fraction(rate))
+    blocks = list(film_mix(film, [scene, scene.having(sounds=())], lambda key, start, stop: tone[start:stop]))
+    out = np.concatenate(blocks)
+    assert len(out) == sample_of(film.length, film.rate)
+    # By counting zero crossings: the pitch is that of the tone, or as much higher as frames run faster.
+    heard_ = out[2000 : sample_of(film.begins[1], film.rate) - 2000, 0]
+    crossings = np.count_nonzero(np.diff(np.signbit(heard_)))
+    assert crossings / len(heard_) * 24_000 == pytest.approx(440 * float(by), rel=0.01)
+    assert not out[sample_of(film.begins[1], film.rate) :].any()
+    if by == 1:
+        # Its cut is shown from frame 4 on.
+        np.testing.assert_allclose(out[:40_000], tone[8000:48_000], atol=1e-12)

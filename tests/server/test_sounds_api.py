@@ -69,6 +69,13 @@ def test_what_is_no_sound_is_refused_in_a_sentence(desk):
     assert desk.client.get(f"/api/sounds/{'0' * 24}/peaks").status_code == 404
 
 
+def test_a_sound_whose_file_is_not_here_is_silent_and_named_before_it_is_rendered(desk):
+    desk.do(kind="sound.add", name="Lost gulls", file="0" * 24, samples=96_000, on="cut", first=0)
+    assert not wavfile.read(io.BytesIO(desk.get("/heard?on=cut&first=0&count=10").content))[1].any()
+    said = desk.post("takes", {"of": "cut", "high": 72}).json()["said"]
+    assert said[-1] == "The files of these sounds are not here, so the movie is without them: Lost gulls."
+
+
 @pytest.mark.django_db
 @pytest.mark.parametrize("rate", ["24/1", "24000/1001", "30000/1001"])
 def test_the_movie_has_its_sound_in_step(rate, settings, tmp_path):

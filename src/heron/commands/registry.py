@@ -118,6 +118,7 @@ AnyCommand = Annotated[
     | sounds.AddSound
     | sounds.SetSound
     | sounds.TrimSound
+    | sounds.SlipSound
     | lines.AddLine
     | lines.SetLine
     | lines.MoveLines

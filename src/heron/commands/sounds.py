@@ -38,6 +38,7 @@ class AddSound(Command):
     first: FrameNumber | None = None
     frames: int | None = Field(default=None, ge=1, le=MAX_FRAMES)
     slip: int = Field(default=0, ge=0)
+    loop: bool = False
     gain_db: float = 0.0
     fade_in: int = Field(default=0, ge=0, le=MAX_FRAMES)
     fade_out: int = Field(default=0, ge=0, le=MAX_FRAMES)
@@ -53,7 +54,7 @@ class AddSound(Command):
         fps = parse_rate(scene.rate)
         whole = frames_for(self.samples - self.slip, fps)
         frames, tail = (self.frames or whole), ""
-        if frames > whole:
+        if frames > whole and not self.loop:
             tail = f"; the file ends after {whole} f, the rest is silence"
         first = self.first if self.first is not None else scene.frames.first if on == "stage" else 0
         if on == "stage" and line is None and first < scene.frames.first:
@@ -64,7 +65,7 @@ class AddSound(Command):
             )
         sound = Sound(
             id=self.id, name=self.name, file=self.file, samples=self.samples, lane=lane, on=on, first=first,
-            frames=frames, line=self.line, slip=self.slip, gain_db=self.gain_db, fade_in=self.fade_in,
+            frames=frames, line=self.line, slip=self.slip, loop=self.loop, gain_db=self.gain_db, fade_in=self.fade_in,
             fade_out=self.fade_out,
         )  # fmt: skip
         kept = tuple(one for one in scene.sounds if line is None or one.line != line.id)
@@ -88,6 +89,7 @@ class SetSound(Command):
     first: FrameNumber | None = None
     frames: int | None = Field(default=None, ge=1, le=MAX_FRAMES)
     slip: int | None = Field(default=None, ge=0)
+    loop: bool | None = None
     gain_db: float | None = None
     fade_in: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
     fade_out: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
@@ -150,3 +152,30 @@ class TrimSound(Command):
         return replace(
             scene, "sounds", new
         ), f"Trimmed the sound {sound.name}: its {edge} {abs(self.by)} f {way}"
+
+
+class SlipSound(Command):
+    """Slip a sound: it stays where it is, and what is heard in it comes so many frames later."""
+
+    kind: Literal["sound.slip"] = "sound.slip"
+    sound: Id
+    by: int = Field(ge=-MAX_FRAMES, le=MAX_FRAMES)
+
+    def apply(self, scene: Scene) -> Outcome:
+        sound: Sound = find(scene, "sounds", self.sound)
+        fps = parse_rate(scene.rate)
+        slip = sound.slip - sample_of(self.by, fps)
+        if not 0 <= slip < sound.samples:
+            room = (
+                frames_for(sound.slip + 1, fps) - 1
+                if slip < 0
+                else frames_for(sound.samples - sound.slip, fps) - 1
+            )
+            way = "later" if slip < 0 else "earlier"
+            raise Refused(
+                f"The file of {sound.name} has no more there.", f"Slip it at most {room} f {way}.", field="by"
+            )
+        way = "later" if self.by > 0 else "earlier"
+        return replace(
+            scene, "sounds", changed(sound, slip=slip)
+        ), f"Slipped the sound {sound.name} {abs(self.by)} f {way}"

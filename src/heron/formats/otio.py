@@ -4,7 +4,7 @@ One video track: a clip for each shot, its source range in stage frames, gaps as
 that show them, in stage frames. Where the cut was rendered, clips point at the pictures, or at the movie: then a clip's
 range is in the movie's own timecode. Where only some shots were, the others are gaps, so that each stands in its place.
 A dissolve is a transition between two clips; a fade, one at a clip's end, with nothing on its other side. Pictures that
-were rendered have both in them, so beside those no transition is written.
+were rendered have both in them, so beside those no transition is written. Sounds are audio tracks, a lane each.
 Lost: everything on the stage but the range; the lens and names travel as metadata.
 """
 
@@ -19,6 +19,7 @@ from heron.dailies.asked import Render
 from heron.dailies.frames import Plan, movie_begins
 from heron.dailies.names import folders
 from heron.errors import Refused
+from heron.formats.otio_sound import audio_tracks
 from heron.scene import Scene, Shot, find
 from heron.scene.limits import mounted_lens
 from heron.timebase import Frames, parse_rate
@@ -155,6 +156,7 @@ def write_otio(scene: Scene, media: Media | None = None) -> str:
         track.append(clip)
     if media is None and clips and (end := _joint(None, clips[-1], rate)) is not None:
         track.append(end)
+    timeline.tracks.extend(audio_tracks(scene, NAMESPACE))
     return str(timeline.to_json_string())
 
 

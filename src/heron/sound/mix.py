@@ -20,6 +20,8 @@ Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: Gives stereo samples of a file, by its key: (n, 2) from one sample to before another, fewer where it ends.
 Files = Callable[[str, int, int], "np.ndarray[Any, Any]"]
 BLOCK = 262_144
+#: How long a looped sound's end and beginning are heard together, samples: half a second, ours.
+CROSS = RATE // 2
 
 
 def mix(
@@ -63,7 +65,11 @@ def _add(out: Floats, at: int, clip: Clip, files: Files, fps: Fraction) -> None:
 def played(sound: Sound, into: int, count: int, files: Files, fps: Fraction) -> Floats:
     """(count, 2): a sound from a sample after its own first on: its level, its equal-power fades, silence past its file."""
     out = np.zeros((count, 2))
-    part = files(sound.file, into + sound.slip, into + sound.slip + count)
+    part = (
+        _looped(sound, into, count, files)
+        if sound.loop
+        else files(sound.file, into + sound.slip, into + sound.slip + count)
+    )
     out[: len(part)] = part
     length = sample_of(sound.frames, fps)
     level = np.full(count, 10 ** (sound.gain_db / 20))
@@ -74,6 +80,23 @@ def played(sound: Sound, into: int, count: int, files: Files, fps: Fraction) -> 
             level *= np.sin(np.pi / 2 * np.clip((along + 0.5) / over, 0.0, 1.0))
     heard: Floats = out * level[:, None]
     return heard
+
+
+def _looped(sound: Sound, into: int, count: int, files: Files) -> Floats:
+    """(count, 2): what is heard of a file again and again; its end and its beginning are cross-faded at equal power."""
+    content = np.asarray(files(sound.file, sound.slip, sound.samples), dtype=np.float64)
+    over = min(CROSS, len(content) // 4)
+    period = len(content) - over
+    if period <= 0:
+        return np.zeros((0, 2))
+    k = np.arange(into, into + count)
+    at = k % period
+    out = content[at]
+    seam = (k >= period) & (at < over)
+    turn = (np.pi / 2 * (at[seam] + 0.5) / over)[:, None]
+    out[seam] = np.sin(turn) * out[seam] + np.cos(turn) * content[period + at[seam]]
+    looped: Floats = out
+    return looped
 
 
 def write_wav(path: Path, blocks: Iterator[Floats]) -> float:

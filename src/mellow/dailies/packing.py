@@ -108,7 +108,7 @@ def _make(take: Take, making: Path) -> None:
         start = movie_begins(render, plan)
         size = written.size_written(render, plan.wide, plan.high)
         heard = None
-        if render.of == "cut" and sounds.there(scene):
+        if render.of == "cut" and scene.sounds:
             heard = making / f"{stem}.wav"
             write_wav(heard, mix(scene, sounds.part))
         write_movie(

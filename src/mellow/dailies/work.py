@@ -27,7 +27,7 @@ from heron.scene import Scene
 from mellow.actors import Actor, permit
 from mellow.dailies import media, queue, tasks
 from mellow.dailies.models import Take, TakeFrame
-from mellow.productions import models, rows
+from mellow.productions import models, rows, sounds
 
 #: Sent with a take that was packed, or could not be.
 ended = Signal()
@@ -81,7 +81,12 @@ def begin(row: models.Scene, render: Render, actor: Actor) -> Take:
         NotWritten: the media folder cannot be written.
     """
     permit(actor, "edit")
-    made, keys = planned(rows.load(row), render)
+    scene = rows.load(row)
+    made, keys = planned(scene, render)
+    if render.movie and render.of == "cut" and (silent := sounds.missing(scene)):
+        made.said.append(
+            f"The files of these sounds are not here, so the movie is without them: {', '.join(silent)}."
+        )
     with media.writing("The render"):
         media.folder(0).parent.mkdir(parents=True, exist_ok=True)
     handed = media.used()[1]

@@ -19,6 +19,8 @@ from heron.dailies.asked import Render
 from heron.dailies.names import plain
 from heron.errors import HeronError, NotFound, Refused
 from heron.film.document import FilmDoc, SceneCut, laid
+from heron.film.sound import film_mix
+from heron.sound.mix import write_wav
 from heron.timebase import format_timecode, parse_rate, parse_timecode
 from mellow.actors import Actor, permit
 from mellow.dailies import desk, media, queue, work
@@ -27,7 +29,7 @@ from mellow.dailies.movie import write_movie
 from mellow.dailies.packing import cut_pictures
 from mellow.films.models import Film, FilmRender
 from mellow.films.rows import read
-from mellow.productions import models
+from mellow.productions import models, sounds
 from mellow.productions import rows as scenes
 
 State = FilmRender.State
@@ -170,7 +172,15 @@ def _write(render: FilmRender, path: Path) -> None:
 
     asked = Render.model_validate(next(iter(takes.values())).render)
     start = format_timecode(parse_timecode(film.start, rate), rate, ";" in film.start)
-    write_movie(path, each(), *size, rate, asked.movie_factor, start)
+    heard = None
+    if any(scene.sounds for scene in frozen.values()):
+        heard = path.with_name(f"{path.name}.wav")
+        write_wav(heard, film_mix(frames, [frozen[reel.scene] for reel in film.reels], sounds.part))
+    try:
+        write_movie(path, each(), *size, rate, asked.movie_factor, start, heard)
+    finally:
+        if heard is not None:
+            heard.unlink(missing_ok=True)
 
 
 def _fitted(shown: Callable[[int], Image.Image], cut: int, size: tuple[int, int]) -> bytes:

@@ -1,6 +1,8 @@
+import { Headphones, Volume2, VolumeX } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Command, Sound } from "../api/types";
 import { useDocument } from "../store/document";
+import { switchLane, useHeard } from "../store/heard";
 import { rate, useMoment } from "../store/moment";
 import { SOUNDS, soundTimes, useVersion } from "../store/samples";
 import { send } from "../store/sending";
@@ -12,6 +14,7 @@ import { nudge } from "../ui/nudge";
 import { NumberField } from "../ui/number-field";
 import { Lane, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 import { TextField } from "../ui/text-field";
+import { Tick } from "../ui/tick";
 import { movesLines } from "../verbs/lines";
 import { SOUND_LANES } from "../verbs/sounds";
 import { trying } from "./lane-marks";
@@ -20,6 +23,8 @@ import { snapped, wordSpots } from "./snaps";
 /** Samples a second, and pairs of a waveform to a second, as the server keeps them. */
 const SAMPLES = 48_000;
 const PAIRS = 100;
+/** Seconds for which a looped sound's end is heard over its beginning. */
+const LAP = 0.5;
 
 const waves = new Map<string, Promise<Int8Array>>();
 const wave = (file: string): Promise<Int8Array> => {
@@ -46,10 +51,15 @@ function Waveform({ sound, wide, high }: { sound: Sound; wide: number; high: num
       pen.fillStyle = getComputedStyle(canvas.current).color;
       const from = (sound.slip / SAMPLES) * PAIRS;
       const per = ((sound.frames / rate()) * PAIRS) / width;
+      const content = pairs.length / 2 - from;
+      // Where it is looped, it begins anew a while before its end.
+      const round = sound.loop ? content - Math.min(LAP * PAIRS, content / 4) : Number.POSITIVE_INFINITY;
       for (let x = 0; x < width; x++) {
         let [low, most] = [0, 0];
-        const end = Math.max(from + (x + 1) * per, from + x * per + 1);
-        for (let i = Math.floor(from + x * per); i < end && 2 * i + 1 < pairs.length; i++) {
+        const end = Math.max((x + 1) * per, x * per + 1);
+        for (let along = x * per; along < end; along++) {
+          const i = Math.floor(from + (along % round));
+          if (2 * i + 1 >= pairs.length) break;
           low = Math.min(low, pairs[2 * i]);
           most = Math.max(most, pairs[2 * i + 1]);
         }
@@ -96,8 +106,21 @@ function SoundBlock({ sound, first }: { sound: Sound; first: number }) {
     sound.line ? movesLines(sound.line, by) : { kind: "sound.set", sound: sound.id, first: sound.first + by };
   const carried = () => {
     const to = spots();
-    return trying((n, hand) => moved(hand.ctrl || hand.alt ? n : snapped(n, first, to, along.ppf).by));
+    return trying((n, hand) => {
+      if (hand.shift) return { kind: "sound.slip", sound: sound.id, by: n };
+      return moved(hand.ctrl || hand.alt ? n : snapped(n, first, to, along.ppf).by);
+    });
   };
+  const fades = (which: "fade_in" | "fade_out") =>
+    hold(() => {
+      const was = sound[which];
+      const sign = which === "fade_in" ? 1 : -1;
+      return trying((n) => ({
+        kind: "sound.set",
+        sound: sound.id,
+        [which]: Math.max(was + sign * n, 0),
+      }));
+    });
   const edge = (end: "first" | "last") =>
     hold(() => {
       const to = spots();
@@ -121,7 +144,7 @@ function SoundBlock({ sound, first }: { sound: Sound; first: number }) {
         type="button"
         aria-label={`Sound ${sound.name}, ${first} to ${last} of the ${sound.on}`}
         className="absolute inset-0 cursor-grab overflow-hidden rounded-[3px] border border-slate/50 bg-slate-wash text-left text-xs leading-none"
-        title={`${sound.name}${sound.gain_db ? `, ${sound.gain_db} dB` : ""}: drag to move it, drag an end to trim it`}
+        title={`${sound.name}${sound.gain_db ? `, ${sound.gain_db} dB` : ""}: drag to move it, Shift slips what is heard in it, an end trims it, an upper corner fades it`}
         onKeyDown={(e) => {
           const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
           if (e.key === "Delete" || e.key === "Backspace") {
@@ -164,8 +187,24 @@ function SoundBlock({ sound, first }: { sound: Sound; first: number }) {
         data-sound-end="last"
         {...edge("last")}
       />
-      {width > 40 && (
-        <div className="absolute top-0 right-1.5 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+      {width > 40 &&
+        (["fade_in", "fade_out"] as const).map((which) => (
+          <div
+            key={which}
+            data-sound-fade={which}
+            className="absolute top-0 size-2 -translate-x-1/2 cursor-ew-resize rounded-full border border-slate bg-sheet opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"
+            style={{
+              left: Math.min(
+                Math.max(which === "fade_in" ? fade(sound.fade_in) : width - fade(sound.fade_out), 8),
+                width - 8,
+              ),
+            }}
+            title={`${which === "fade_in" ? "Fade in" : "Fade out"}: ${sound[which]} f`}
+            {...fades(which)}
+          />
+        ))}
+      {width > 80 && (
+        <div className="absolute top-0 right-6 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
           <Popped
             label={`Sound ${sound.name}`}
             trigger={
@@ -222,6 +261,9 @@ function SoundCard({ sound }: { sound: Sound }) {
         value={sound.fade_out}
         onSet={(to, seen) => set({ fade_out: Math.round(to) }, seen)}
       />
+      <Tick on={sound.loop} onSet={(loop) => void set({ loop }).then(complain)}>
+        loop it
+      </Tick>
       <p className="text-xs text-faint">
         {sound.line
           ? "The sound of a line: it begins with that"
@@ -236,10 +278,44 @@ function SoundCard({ sound }: { sound: Sound }) {
   );
 }
 
+/** A lane's name, with what silences it and what silences the others. */
+function LaneName({ lane }: { lane: Sound["lane"] }) {
+  const { muted, solo } = useHeard();
+  const off = muted.includes(lane);
+  const alone = solo.includes(lane);
+  const name = SOUND_LANES[lane];
+  const look = (on: boolean) => (on ? "text-slate" : "text-faint hover:text-ink");
+  return (
+    <span className="flex w-full items-center gap-1.5">
+      <span className={`flex-1 truncate ${off ? "text-faint line-through" : ""}`}>{name}</span>
+      <button
+        type="button"
+        className={look(off)}
+        aria-pressed={off}
+        aria-label={`Mute ${name}`}
+        title={off ? "Hear this lane again" : "Mute this lane at this desk"}
+        onClick={() => switchLane("muted", lane)}
+      >
+        {off ? <VolumeX size={13} /> : <Volume2 size={13} />}
+      </button>
+      <button
+        type="button"
+        className={look(alone)}
+        aria-pressed={alone}
+        aria-label={`Solo ${name}`}
+        title={alone ? "Hear the other lanes again" : "Hear this lane alone"}
+        onClick={() => switchLane("solo", lane)}
+      >
+        <Headphones size={13} />
+      </button>
+    </span>
+  );
+}
+
 /** A lane of sounds with its name. */
 export function SoundLane({ on, lane }: { on: Sound["on"]; lane: Sound["lane"] }) {
   return (
-    <Lane name={SOUND_LANES[lane]} height={on === "cut" ? 22 : undefined}>
+    <Lane name={<LaneName lane={lane} />} height={on === "cut" ? 22 : undefined}>
       <SoundBlocks on={on} lane={lane} />
     </Lane>
   );

@@ -1,5 +1,6 @@
 import { useDocument } from "../store/document";
-import { type Clock, useMoment } from "../store/moment";
+import { lanesHeard, useHeard } from "../store/heard";
+import { type Clock, playedSince, useMoment } from "../store/moment";
 import { cutTable } from "../store/samples";
 
 /** How much is fetched and scheduled at once, seconds; and how far ahead it is fetched. */
@@ -8,13 +9,15 @@ const AHEAD_S = 3;
 /** What is heard of a frame that is scrubbed to, and how softly it begins and ends, seconds. */
 const GRAIN_S = 0.06;
 const RAMP_S = 0.005;
+/** A picture may show the first frame of the next round so much before it is due, milliseconds. */
+const LEAD_MS = 250;
 /** Grains come no closer than this, milliseconds. */
 const GRAIN_MS = 33;
 const KEPT = 60;
 
 let context: AudioContext | null = null;
 let out: GainNode | null = null;
-let playing: { stop: () => void } | null = null;
+let playing: { stop: (inMs?: number) => void } | null = null;
 let lastGrain = 0;
 const chunks = new Map<string, Promise<AudioBuffer | null>>();
 
@@ -25,7 +28,6 @@ function audio(): { context: AudioContext; out: GainNode } {
     out = context.createGain();
     out.connect(context.destination);
   }
-  void context.resume();
   return { context, out };
 }
 
@@ -42,6 +44,8 @@ interface Ruler {
   first: number;
   length: number;
   fps: number;
+  /** Which lanes are asked for, where not all are. */
+  asked: string;
   /** Under what everything that is heard is kept. */
   key: string;
 }
@@ -52,7 +56,10 @@ function ruler(on: Clock): Ruler | null {
   const [top, bottom] = scene.rate.split("/").map(Number);
   const length = on === "cut" ? (cutTable()?.length ?? 0) : scene.frames.last - scene.frames.first + 1;
   const first = on === "cut" ? 0 : scene.frames.first;
-  return length ? { on, first, length, fps: top / bottom, key: `${id} ${keys["scene:sounds"]}` } : null;
+  const lanes = lanesHeard();
+  if (!length || lanes?.length === 0) return null;
+  const asked = lanes ? lanes.map((lane) => `&lanes=${lane}`).join("") : "";
+  return { on, first, length, fps: top / bottom, asked, key: `${id} ${keys["scene:sounds"]}${asked}` };
 }
 
 /** Frames of a chunk: whole seconds would not be whole frames at every rate. */
@@ -67,7 +74,7 @@ function chunk(of: Ruler, number: number): Promise<AudioBuffer | null> {
   let found = chunks.get(name);
   if (!found) {
     const { id } = useDocument.getState();
-    found = fetch(`/api/scenes/${id}/heard?on=${of.on}&first=${first}&count=${count}`)
+    found = fetch(`/api/scenes/${id}/heard?on=${of.on}&first=${first}&count=${count}${of.asked}`)
       .then(async (answer) =>
         answer.ok ? audio().context.decodeAudioData(await answer.arrayBuffer()) : null,
       )
@@ -82,17 +89,20 @@ function chunk(of: Ruler, number: number): Promise<AudioBuffer | null> {
 }
 
 /** Play from a frame on, which is seen at a time of the page; the mix is the server's, so it is what a render has. */
-function begin(of: Ruler, from: number, at: number): { stop: () => void } {
+function begin(of: Ruler, from: number, at: number): { stop: (inMs?: number) => void } {
   const { context, out } = audio();
   const sources: AudioBufferSourceNode[] = [];
   let over = false;
   const size = chunkFrames(of);
-  // Where in audio time the ruler's first frame would lie: what is scheduled is heard later by what the device takes.
-  const now = () => context.currentTime - performance.now() / 1000;
-  const zero = at / 1000 + now() - (from - of.first) / of.fps - (context.outputLatency || 0);
+  let zero: number | null = null;
   const schedule = async (number: number) => {
     const buffer = await chunk(of, number);
+    // Until it runs its clock stands still.
+    await context.resume();
     if (over || !buffer) return;
+    // Where in audio time the ruler's first frame lies: what is scheduled is heard later by what the device takes.
+    const since = (performance.now() - at) / 1000 + (from - of.first) / of.fps;
+    zero ??= context.currentTime - since - (context.outputLatency || 0);
     const begins = zero + (number * size) / of.fps;
     const late = Math.max(context.currentTime + 0.01 - begins, 0);
     if (late < buffer.duration) {
@@ -108,9 +118,9 @@ function begin(of: Ruler, from: number, at: number): { stop: () => void } {
   };
   void schedule(Math.floor((from - of.first) / size));
   return {
-    stop: () => {
+    stop: (inMs = 0) => {
       over = true;
-      for (const source of sources) source.stop();
+      for (const source of sources) source.stop(context.currentTime + inMs / 1000);
     },
   };
 }
@@ -126,6 +136,7 @@ async function grain(of: Ruler, frame: number): Promise<void> {
   // A newer frame has come meanwhile.
   if (!buffer || lastGrain !== stamp) return;
   const { context, out } = audio();
+  void context.resume();
   const source = context.createBufferSource();
   const soft = context.createGain();
   const start = context.currentTime;
@@ -144,11 +155,14 @@ export function listen(): () => void {
     playing?.stop();
     playing = null;
   };
-  const start = () => {
-    stop();
-    const { clock, speed, stage, cut } = useMoment.getState();
+  const start = (again = false) => {
+    const { clock, speed } = useMoment.getState();
     const of = speed === 1 ? ruler(clock) : null;
-    if (of) playing = begin(of, clock === "cut" ? cut : stage, performance.now());
+    const now = performance.now() + (again ? LEAD_MS : 0);
+    const since = playedSince(now);
+    const at = since ? now - since.seconds * 1000 : 0;
+    playing?.stop(again ? Math.max(at - performance.now(), 0) : 0);
+    playing = of && since ? begin(of, since.start, at) : null;
   };
   const ends = useMoment.subscribe((s, was) => {
     const [now, before] = s.clock === "cut" ? [s.cut, was.cut] : [s.stage, was.stage];
@@ -157,7 +171,8 @@ export function listen(): () => void {
       else stop();
     } else if (s.playing) {
       // It goes round, or is put elsewhere.
-      if (now < before || s.clock !== was.clock || s.speed !== was.speed) start();
+      if (now < before) start(true);
+      else if (s.clock !== was.clock || s.speed !== was.speed) start();
     } else if (now !== before && s.clock === was.clock) {
       const of = context ? ruler(s.clock) : null;
       if (of) void grain(of, now);
@@ -166,8 +181,10 @@ export function listen(): () => void {
   const changes = useDocument.subscribe((s, was) => {
     if (s.keys["scene:sounds"] !== was.keys["scene:sounds"] && useMoment.getState().playing) start();
   });
+  const lanes = useHeard.subscribe(() => useMoment.getState().playing && start());
   return () => {
     ends();
+    lanes();
     changes();
     stop();
   };

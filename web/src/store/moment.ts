@@ -179,6 +179,7 @@ export function playThrough(first: number, last: number, each: (at: number, seco
   const mine = ++ticket;
   const started = performance.now();
   let before = started;
+  began = { at: started, from: first, first, count: last - first + 1, perSecond };
   goStage(first);
   useMoment.setState({ playing: true });
   each(first, 0);
