@@ -7,7 +7,10 @@ SUBTITLES = "WEBVTT\n\n00:00:01.000 --> 00:00:02.000\n<v Odile>Bram!\n\n00:00:02
 
 def times(desk):
     desk.kept()
-    return {one["id"]: one for one in desk.server.call("GET", f"/api/scenes/{desk.id}/samples/scene:lines")}
+    return {
+        one["id"]: one
+        for one in desk.server.call("GET", f"/api/scenes/{desk.id}/samples/scene:lines")["lines"]
+    }
 
 
 @pytest.fixture

@@ -22,6 +22,7 @@ from heron.lines.any_text import read_any
 from heron.lines.fountain import read_fountain
 from heron.lines.law import onsets, seconds, spoken
 from heron.lines.subtitles import read_srt, read_vtt
+from heron.lines.timing import next_speaker
 from heron.scene import diff, find, read_scene, write_scene
 from heron.scene.patch import apply_patch
 
@@ -377,3 +378,14 @@ def test_a_pasted_text_is_known_by_how_it_looks():
     first, _ = do(EMPTY, {"kind": "lines.bring", "form": "any", "text": "Bram: Hm.", "playhead": 1077})
     timed_too, _ = do(EMPTY, {"kind": "lines.bring", "form": "any", "text": VTT, "playhead": 1077})
     assert timed(first)[0].first == 1077 and timed(timed_too)[0].first == 1001 + 24
+
+
+def test_talk_goes_to_and_fro():
+    scene, said = do(EMPTY, {"kind": "line.add", "text": "Bram!"})
+    assert said.startswith("Odile says")
+    scene, said = do(
+        scene, {"kind": "line.add", "text": "Here."}, {"kind": "line.add", "text": "You're late."}
+    )
+    assert [speaker(scene, one) for one in scene.lines] == ["Odile", "Bram", "Odile"]
+    alone, _ = do(scene, {"kind": "things.delete", "ids": ["fig-bram"]})
+    assert next_speaker(alone) == "fig-odile" and next_speaker(EMPTY.having(figures=())) is None

@@ -149,6 +149,10 @@ def test_levels_fades_slip_and_lanes_are_as_they_say():
         said.endswith("; the file ends after 30 f, the rest is silence") and not heard(longer)[60_000:].any()
     )
     assert laid(lane="music")[0].sounds[0].on == "cut" and laid(lane="effects")[0].sounds[0].on == "stage"
+    ahead = {"playhead": (1050, 7)}
+    assert [laid(**ahead, lane=lane)[0].sounds[0].first for lane in ("effects", "music")] == [1050, 7]
+    with pytest.raises(HeronError, match="Frame 900 is before the stage begins"):
+        do(laid()[0], kind="sound.set", sound="s", first=900)
     quiet, said = do(scene, kind="sound.set", sound="s", gain_db=-20, fade_in=0)
     np.testing.assert_allclose(heard(quiet)[30_000], heard(scene)[30_000] / 10)
     assert said == "Changed the gain and fade in of the sound Water"

@@ -164,7 +164,9 @@ def test_lines_and_when_they_are_said_come_as_they_are_and_as_they_would_be(desk
     desk.do(kind="line.add", id="one", figure="fig-odile", text="You've missed the tide.", first=1100)
     desk.do(kind="line.add", id="two", who="Voice", text="Wait.")
     told = desk.get().json()
-    (first, second) = json.loads(desk.get(f"/samples/scene:lines?key={told['keys']['scene:lines']}").content)
+    told = json.loads(desk.get(f"/samples/scene:lines?key={told['keys']['scene:lines']}").content)
+    first, second = told["lines"]
+    assert told["next"] == "fig-odile"
     assert (first["first"], len(first["words"]), second["first"]) == (1100, 4, first["last"] + 7)
     move = {"kind": "lines.move", "ids": ["one"], "by": 5}
     tried = desk.post("preview", {"command": move, "frames": {"first": 1100, "last": 1100}}).json()

@@ -42,7 +42,9 @@ def test_a_sound_is_kept_once_laid_and_heard_as_the_core_mixes_it(desk):
     assert desk.do(**put, first=1170, gain_db=-6, frames=20).status_code == 200
     told = desk.get().json()
     assert told["keys"]["scene:sounds"] != before
-    assert json.loads(desk.get("/samples/scene:sounds").content) == [{"id": "s", "first": 1170}]
+    assert json.loads(desk.get("/samples/scene:sounds").content) == [
+        {"id": "s", "first": 1170, "period": None}
+    ]
     # 020 shows 1165 to 1232 from frame 113 of the cut on; the stage is counted from 1001.
     part = np.rint(NOISE[:20_000] * 32_768) / 32_768 * 10 ** (-6 / 20)
     for on, first in (("cut", 113 + 5), ("stage", 169)):

@@ -13,7 +13,7 @@ from heron.lines.any_text import read_any
 from heron.lines.brought import Brought, BroughtLine
 from heron.lines.fountain import TURN_S, read_fountain
 from heron.lines.subtitles import read_srt, read_vtt
-from heron.lines.timing import in_order, lay_out_lines
+from heron.lines.timing import in_order, lay_out_lines, next_speaker
 from heron.model import Id, Name, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.scene.line import HeldWord, Line, Spoken
@@ -31,7 +31,10 @@ _APART_M = 1.2
 
 
 class AddLine(Command):
-    """Write a line for a figure or a voice off. Without a first frame it follows the line it comes after, or the last."""
+    """Write a line for a figure or a voice off; where neither is named, for whoever would speak next.
+
+    Without a first frame it follows the line it comes after, or the last one.
+    """
 
     kind: Literal["line.add"] = "line.add"
     id: Id = Field(default_factory=lambda: new_id("line"))
@@ -44,13 +47,14 @@ class AddLine(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         _figure_is_there(scene, self.figure)
+        figure = self.figure or (None if self.who else next_speaker(scene))
         if self.after is not None:
             find(scene, "lines", self.after)
         pause = (
             usual_pause(scene) if self.pause is None and self.first is None and scene.lines else self.pause
         )
         line = Line(
-            id=self.id, figure=self.figure, who="" if self.figure else self.who or "Voice", text=self.text,
+            id=self.id, figure=figure, who="" if figure else self.who or "Voice", text=self.text,
             first=self.first, pause=pause or 0,
         )  # fmt: skip
         ids = [one.id for one in scene.lines]

@@ -36,6 +36,8 @@ class AddSound(Command):
     line: Id | None = None
     on: Literal["stage", "cut"] | None = None
     first: FrameNumber | None = None
+    #: Where it begins if `first` is left out: the playhead's frame of the stage, and of the cut.
+    playhead: tuple[FrameNumber, FrameNumber] | None = None
     frames: int | None = Field(default=None, ge=1, le=MAX_FRAMES)
     slip: int = Field(default=0, ge=0)
     loop: bool = False
@@ -56,18 +58,14 @@ class AddSound(Command):
         frames, tail = (self.frames or whole), ""
         if frames > whole and not self.loop:
             tail = f"; the file ends after {whole} f, the rest is silence"
-        first = self.first if self.first is not None else scene.frames.first if on == "stage" else 0
-        if on == "stage" and line is None and first < scene.frames.first:
-            raise Refused(
-                f"Frame {first} is before the stage begins ({scene.frames.first}).",
-                "Choose a later one.",
-                field="first",
-            )
+        stage, cut = self.playhead or (scene.frames.first, 0)
+        first = self.first if self.first is not None else stage if on == "stage" else cut
         sound = Sound(
             id=self.id, name=self.name, file=self.file, samples=self.samples, lane=lane, on=on, first=first,
             frames=frames, line=self.line, slip=self.slip, loop=self.loop, gain_db=self.gain_db, fade_in=self.fade_in,
             fade_out=self.fade_out,
         )  # fmt: skip
+        _begins_on_its_ruler(scene, sound)
         kept = tuple(one for one in scene.sounds if line is None or one.line != line.id)
         if len(kept) < len(scene.sounds):
             tail += "; it takes the place of the one before"
@@ -76,6 +74,20 @@ class AddSound(Command):
         if on == "stage" and stage_first(after, sound) + frames - 1 > scene.frames.last:
             tail += "; it ends after the stage does"
         return after, f"Laid the sound {self.name} {where}" + tail
+
+
+def _begins_on_its_ruler(scene: Scene, sound: Sound) -> None:
+    """Refuse a sound that begins before the stage does.
+
+    Raises:
+        Refused: it would.
+    """
+    if sound.on == "stage" and sound.line is None and sound.first < scene.frames.first:
+        raise Refused(
+            f"Frame {sound.first} is before the stage begins ({scene.frames.first}).",
+            "Choose a later one.",
+            field="first",
+        )
 
 
 class SetSound(Command):
@@ -106,6 +118,7 @@ class SetSound(Command):
             raise Refused(f"{sound.name} is the sound of {line.name}.", "Move the line.", field="first")
         update: dict[str, Any] = {name: getattr(self, name) for name in names}
         new = changed(sound, **update)
+        _begins_on_its_ruler(scene, new)
         words = [name.removesuffix("_db").replace("_", " ") for name in names]
         return replace(scene, "sounds", new), f"Changed the {' and '.join(words)} of the sound {sound.name}"
 
@@ -173,7 +186,7 @@ class SlipSound(Command):
             )
             way = "later" if slip < 0 else "earlier"
             raise Refused(
-                f"The file of {sound.name} has no more there.", f"Slip it at most {room} f {way}.", field="by"
+                f"The file of {sound.name} has ended there.", f"Slip it at most {room} f {way}.", field="by"
             )
         way = "later" if self.by > 0 else "earlier"
         return replace(

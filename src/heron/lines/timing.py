@@ -104,3 +104,11 @@ def said_over(scene: Scene, frames: Frames) -> list[str]:
         for one in timed(scene)
         if one.first <= frames.last and one.last >= frames.first
     ]
+
+
+def next_speaker(scene: Scene) -> str | None:
+    """The figure who would say the next line, as talk goes to and fro: the last one who spoke before the last speaker."""
+    last = scene.lines[-1].figure if scene.lines else None
+    spoke = (line.figure for line in reversed(scene.lines) if line.figure not in (None, last))
+    others = (figure.id for figure in scene.figures if figure.id != last)
+    return next(spoke, None) or next(others, None) or last

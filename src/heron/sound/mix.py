@@ -82,13 +82,19 @@ def played(sound: Sound, into: int, count: int, files: Files, fps: Fraction) -> 
     return heard
 
 
+def period_of(sound: Sound) -> int:
+    """After how many samples a looped sound begins again: so many before its end that both are heard for a while."""
+    content = sound.samples - sound.slip
+    return content - min(CROSS, content // 4)
+
+
 def _looped(sound: Sound, into: int, count: int, files: Files) -> Floats:
     """(count, 2): what is heard of a file again and again; its end and its beginning are cross-faded at equal power."""
     content = np.asarray(files(sound.file, sound.slip, sound.samples), dtype=np.float64)
-    over = min(CROSS, len(content) // 4)
-    period = len(content) - over
-    if period <= 0:
+    if len(content) < sound.samples - sound.slip:
         return np.zeros((0, 2))
+    period = period_of(sound)
+    over = len(content) - period
     k = np.arange(into, into + count)
     at = k % period
     out = content[at]

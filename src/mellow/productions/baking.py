@@ -14,10 +14,12 @@ from heron.cut.layout import stage_step
 from heron.errors import NotFound
 from heron.formats.gltf import write_body, write_mover
 from heron.lines import timed
+from heron.lines.timing import next_speaker
 from heron.model import fingerprint
 from heron.scene import Scene, Shot, find
 from heron.scene.own import dressed
 from heron.sound.clips import stage_first
+from heron.sound.mix import period_of
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece
@@ -94,7 +96,8 @@ def _mover_key(mover: Mover, bake: Bake) -> str:
 
 def _lines_key(scene: Scene) -> str:
     heard = [(one.line, one.frames) for one in scene.sounds if one.line]
-    return fingerprint("lines", scene.lines, heard, scene.frames.first, scene.rate)
+    people = [one.id for one in scene.figures]
+    return fingerprint("lines", scene.lines, heard, people, scene.frames.first, scene.rate)
 
 
 def _sounds_key(scene: Scene) -> str:
@@ -103,9 +106,13 @@ def _sounds_key(scene: Scene) -> str:
 
 
 def sound_times(scene: Scene) -> list[dict[str, Any]]:
-    """On which frame of its ruler each sound begins."""
+    """On which frame of its ruler each sound begins, and after how many samples a looped one begins anew."""
     return [
-        {"id": one.id, "first": one.first if one.on == "cut" else stage_first(scene, one)}
+        {
+            "id": one.id,
+            "first": one.first if one.on == "cut" else stage_first(scene, one),
+            "period": period_of(one) if one.loop else None,
+        }
         for one in scene.sounds
     ]
 
@@ -266,7 +273,7 @@ def _joins(shot: Shot) -> tuple[Any, ...]:
 
 #: What is sent whole whenever it changes.
 _TABLES_SENT: dict[str, Callable[[Scene], bytes]] = {
-    CUT: _cut, LINES: lambda scene: json.dumps(line_times(scene)).encode(),
+    CUT: _cut, LINES: lambda scene: json.dumps({"lines": line_times(scene), "next": next_speaker(scene)}).encode(),
     SOUNDS: lambda scene: json.dumps(sound_times(scene)).encode(),
 }  # fmt: skip
 

@@ -1979,7 +1979,9 @@ export interface components {
         };
         /**
          * AddLine
-         * @description Write a line for a figure or a voice off. Without a first frame it follows the line it comes after, or the last.
+         * @description Write a line for a figure or a voice off; where neither is named, for whoever would speak next.
+         *
+         *     Without a first frame it follows the line it comes after, or the last one.
          */
         AddLine: {
             /** After */
@@ -2194,6 +2196,11 @@ export interface components {
             name: string;
             /** On */
             on?: ("stage" | "cut") | null;
+            /** Playhead */
+            playhead?: [
+                number,
+                number
+            ] | null;
             /** Samples */
             samples: number;
             /**

@@ -23,8 +23,6 @@ import { snapped, wordSpots } from "./snaps";
 /** Samples a second, and pairs of a waveform to a second, as the server keeps them. */
 const SAMPLES = 48_000;
 const PAIRS = 100;
-/** Seconds for which a looped sound's end is heard over its beginning. */
-const LAP = 0.5;
 
 const waves = new Map<string, Promise<Int8Array>>();
 const wave = (file: string): Promise<Int8Array> => {
@@ -41,8 +39,11 @@ const wave = (file: string): Promise<Int8Array> => {
 /** The waveform of what is heard of a sound, as wide as its block. */
 function Waveform({ sound, wide, high }: { sound: Sound; wide: number; high: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const version = useVersion(SOUNDS);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another period is the reason to run
   useEffect(() => {
     let wanted = true;
+    const period = soundTimes().find((one) => one.id === sound.id)?.period;
     void wave(sound.file).then((pairs) => {
       const pen = canvas.current?.getContext("2d");
       if (!wanted || !pen || !canvas.current) return;
@@ -51,9 +52,7 @@ function Waveform({ sound, wide, high }: { sound: Sound; wide: number; high: num
       pen.fillStyle = getComputedStyle(canvas.current).color;
       const from = (sound.slip / SAMPLES) * PAIRS;
       const per = ((sound.frames / rate()) * PAIRS) / width;
-      const content = pairs.length / 2 - from;
-      // Where it is looped, it begins anew a while before its end.
-      const round = sound.loop ? content - Math.min(LAP * PAIRS, content / 4) : Number.POSITIVE_INFINITY;
+      const round = period ? (period / SAMPLES) * PAIRS : Number.POSITIVE_INFINITY;
       for (let x = 0; x < width; x++) {
         let [low, most] = [0, 0];
         const end = Math.max((x + 1) * per, x * per + 1);
@@ -70,7 +69,7 @@ function Waveform({ sound, wide, high }: { sound: Sound; wide: number; high: num
     return () => {
       wanted = false;
     };
-  }, [sound]);
+  }, [sound, version]);
   return (
     <canvas
       ref={canvas}
@@ -160,7 +159,7 @@ function SoundBlock({ sound, first }: { sound: Sound; first: number }) {
               if (!now) return false;
               const command: Command = now.line
                 ? movesLines(now.line, sum)
-                : { kind: "sound.set", sound: now.id, first: Math.max(now.first + sum, 0) };
+                : { kind: "sound.set", sound: now.id, first: now.first + sum };
               return complain(await send(command));
             });
           }

@@ -9,6 +9,13 @@ export const CUT = "scene:cut";
 export const LINES = "scene:lines";
 export const SOUNDS = "scene:sounds";
 
+/** On which frame of its ruler a sound begins, and after how many samples a looped one begins anew. */
+interface SoundTime {
+  id: string;
+  first: number;
+  period: number | null;
+}
+
 /** What is sent whole whenever it changes. */
 export const WHOLE: ReadonlySet<string> = new Set([CUT, LINES, SOUNDS]);
 
@@ -39,7 +46,8 @@ export function touch(things: Iterable<string>): void {
 const kept = new Map<string, { key: string; samples: Samples }>();
 let cut: CutTable | null = null;
 let lines: TimedLine[] = [];
-let sounds: { id: string; first: number }[] = [];
+let nextSpeaker: string | null = null;
+let sounds: SoundTime[] = [];
 /** Under which keys those that are sent whole came. */
 const wholeKeys: Record<string, string> = {};
 
@@ -60,7 +68,10 @@ export const placedShots = (): CutTable["shots"] =>
   useDocument.getState().overlay?.placed ?? cut?.shots ?? [];
 
 /** On which frame of its ruler each stored sound begins. */
-export const soundTimes = (): { id: string; first: number }[] => sounds;
+export const soundTimes = (): SoundTime[] => sounds;
+
+/** Who would say the next line. */
+export const speaksNext = (): string | null => nextSpeaker;
 
 /** When each line is said: as the change in hand would leave it, else as stored. */
 export const timedLines = (): TimedLine[] => useDocument.getState().overlay?.lines ?? lines;
@@ -102,8 +113,10 @@ export function takeIn(thing: string, key: string, content: ArrayBuffer): void {
     if (thing === CUT) cut = unpackCut(content);
     else {
       const told = JSON.parse(new TextDecoder().decode(content));
-      if (thing === LINES) lines = told;
-      else sounds = told;
+      if (thing === LINES) {
+        lines = told.lines;
+        nextSpeaker = told.next;
+      } else sounds = told;
     }
     wholeKeys[thing] = key;
     return;

@@ -1,8 +1,8 @@
-import type { Command, SpokenLine } from "../api/types";
+import type { Command } from "../api/types";
 import { useDocument } from "../store/document";
 import { chooseLines, useLines } from "../store/lines";
 import { useMoment } from "../store/moment";
-import { timedLines } from "../store/samples";
+import { speaksNext } from "../store/samples";
 import { send } from "../store/sending";
 import { complain, notice, useView } from "../store/view";
 import { newId } from "./new-id";
@@ -19,16 +19,10 @@ export async function writeLine(text: string, at: number | null, figure: string 
   return kept;
 }
 
-/** Who would say the next line. */
+/** Who would say the next line: the figure that is selected, else as talk goes to and fro. */
 export function nextSpeaker(): string | null {
-  const { scene } = useDocument.getState();
   const { kind, ids } = useView.getState();
-  if (!scene) return null;
-  if (kind === "figure" && ids.length === 1) return ids[0];
-  const last = scene.lines.at(-1)?.figure;
-  // A conversation goes to and fro.
-  const before = scene.lines.findLast((line) => line.figure && line.figure !== last)?.figure;
-  return before ?? scene.figures.find((one) => one.id !== last)?.id ?? scene.figures[0]?.id ?? null;
+  return kind === "figure" && ids.length === 1 ? ids[0] : speaksNext();
 }
 
 /** Bring in what was pasted: subtitles, a screenplay, or a line a row. */
@@ -82,11 +76,4 @@ export const holdsWord = (line: string, word: number, frame: number | null): Com
 export async function deleteLines(): Promise<void> {
   const { chosen } = useLines.getState();
   if (chosen.length && complain(await send({ kind: "things.delete", ids: chosen }))) chooseLines([]);
-}
-
-/** The line that is said at the playhead, the last one begun. */
-export function lineNow(): SpokenLine | null {
-  const { stage } = useMoment.getState();
-  const found = timedLines().findLast(({ first, last }) => first <= stage && stage <= last);
-  return useDocument.getState().shown?.lines.find((line) => line.id === found?.id) ?? null;
 }

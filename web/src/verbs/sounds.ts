@@ -21,7 +21,7 @@ export const SOUND_LANES: Record<Sound["lane"], string> = {
 export const isSound = (file: File): boolean =>
   file.type.startsWith("audio/") || /\.(wav|flac|ogg|mp3)$/i.test(file.name);
 
-/** Bring in a sound: on a line, else at the playhead; a bed and music lie in the cut. */
+/** Bring in a sound: on a line, else at the playhead. */
 export async function bringSound(
   file: File | undefined,
   lane: Sound["lane"],
@@ -46,10 +46,9 @@ export async function bringSound(
   );
   if (!data) return void complain(problem as Problem);
   const { stage, cut } = useMoment.getState();
-  const on = lane === "bed" || lane === "music" ? "cut" : "stage";
   const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Sound";
   const base = { kind: "sound.add" as const, id: newId("snd"), name, file: data.key, samples: data.samples };
-  const where = line ? { line } : { lane, on: on as "cut" | "stage", first: on === "cut" ? cut : stage };
+  const where = line ? { line } : { lane, playhead: [stage, cut] as [number, number] };
   if (complain(await send({ ...base, ...where })) && data.said.length)
     notice(`${data.said.join("; ")}.`, "", false);
 }
