@@ -288,7 +288,10 @@ def test_a_screenplay_is_read_speech_by_speech():
         0.8 * 24
     )
     assert "McAuley put on the stage" in said and scene.figures[-1].name == "McAuley"
-    again = read_fountain(scene_fountain(scene))
+    written = scene_fountain(scene)
+    # A name in capitals needs no mark to be read as one.
+    assert "\nBRAM\n" in written and "\nMCAULEY\n" in written
+    again = read_fountain(written)
     assert [(one.who.casefold(), one.text) for one in again.lines] == [
         (one.who.casefold(), one.text) for one in found.lines
     ]
