@@ -1,6 +1,6 @@
 import { useDocument } from "../store/document";
 import { lanesHeard, useHeard } from "../store/heard";
-import { type Clock, playedSince, useMoment } from "../store/moment";
+import { type Clock, lastRun, type Run, useMoment } from "../store/moment";
 import { cutTable } from "../store/samples";
 
 /** How much is fetched and scheduled at once, seconds; and how far ahead it is fetched. */
@@ -9,15 +9,13 @@ const AHEAD_S = 3;
 /** What is heard of a frame that is scrubbed to, and how softly it begins and ends, seconds. */
 const GRAIN_S = 0.06;
 const RAMP_S = 0.005;
-/** A picture may show the first frame of the next round so much before it is due, milliseconds. */
-const LEAD_MS = 250;
 /** Grains come no closer than this, milliseconds. */
 const GRAIN_MS = 33;
 const KEPT = 60;
 
 let context: AudioContext | null = null;
 let out: GainNode | null = null;
-let playing: { stop: (inMs?: number) => void } | null = null;
+let playing: { stop: () => void } | null = null;
 let lastGrain = 0;
 const chunks = new Map<string, Promise<AudioBuffer | null>>();
 
@@ -88,39 +86,68 @@ function chunk(of: Ruler, number: number): Promise<AudioBuffer | null> {
   return found;
 }
 
-/** Play from a frame on, which is seen at a time of the page; the mix is the server's, so it is what a render has. */
-function begin(of: Ruler, from: number, at: number): { stop: (inMs?: number) => void } {
-  const { context, out } = audio();
-  const sources: AudioBufferSourceNode[] = [];
-  let over = false;
+/** A stretch of what plays that lies in one chunk: where in it, for how long, and when after play began; seconds. */
+interface Piece {
+  number: number;
+  offset: number;
+  length: number;
+  at: number;
+}
+
+/** What plays in pieces, round and round where it goes round. */
+function* pieces(of: Ruler, run: Run): Generator<Piece> {
   const size = chunkFrames(of);
+  const [start, end] = [run.first - of.first, run.first + run.count - of.first];
+  let frame = run.from - of.first;
+  let at = 0;
+  do {
+    while (frame < end) {
+      const number = Math.floor(frame / size);
+      const stop = Math.min((number + 1) * size, end);
+      const length = (stop - frame) / of.fps;
+      yield { number, offset: (frame - number * size) / of.fps, length, at };
+      frame = stop;
+      at += length;
+    }
+    frame = start;
+  } while (run.looping);
+}
+
+/** Play along with the picture, by the audio's own clock, however late pictures come. The mix is the server's, as in a render. */
+function begin(of: Ruler, run: Run): { stop: () => void } {
+  const { context, out } = audio();
+  const sources = new Set<AudioBufferSourceNode>();
+  const all = pieces(of, run);
+  let over = false;
   let zero: number | null = null;
-  const schedule = async (number: number) => {
-    const buffer = await chunk(of, number);
+  const next = async () => {
+    const { value: piece } = all.next();
+    const buffer = piece ? await chunk(of, piece.number) : null;
     // Until it runs its clock stands still.
     await context.resume();
-    if (over || !buffer) return;
-    // Where in audio time the ruler's first frame lies: what is scheduled is heard later by what the device takes.
-    const since = (performance.now() - at) / 1000 + (from - of.first) / of.fps;
-    zero ??= context.currentTime - since - (context.outputLatency || 0);
-    const begins = zero + (number * size) / of.fps;
+    if (over || !piece || !buffer) return;
+    // What is scheduled is heard later by what the device takes.
+    zero ??= context.currentTime - (performance.now() - run.at) / 1000 - (context.outputLatency || 0);
+    const begins = zero + piece.at;
     const late = Math.max(context.currentTime + 0.01 - begins, 0);
-    if (late < buffer.duration) {
+    if (late < piece.length) {
       const source = context.createBufferSource();
       source.buffer = buffer;
       source.connect(out);
-      // On a whole sample, so that chunks join without a seam.
-      source.start(Math.round((begins + late) * 48_000) / 48_000, late);
-      sources.push(source);
+      source.onended = () => sources.delete(source);
+      // On a whole sample, so that pieces join without a seam.
+      const when = Math.round((begins + late) * 48_000) / 48_000;
+      source.start(when, piece.offset + late, piece.length - late);
+      sources.add(source);
     }
-    const ahead = begins + buffer.duration - AHEAD_S - context.currentTime;
-    window.setTimeout(() => !over && void schedule(number + 1), Math.max(ahead * 1000, 0));
+    const ahead = begins + piece.length - AHEAD_S - context.currentTime;
+    window.setTimeout(() => !over && void next(), Math.max(ahead * 1000, 0));
   };
-  void schedule(Math.floor((from - of.first) / size));
+  void next();
   return {
-    stop: (inMs = 0) => {
+    stop: () => {
       over = true;
-      for (const source of sources) source.stop(context.currentTime + inMs / 1000);
+      for (const source of sources) source.stop();
     },
   };
 }
@@ -151,29 +178,24 @@ async function grain(of: Ruler, frame: number): Promise<void> {
 
 /** Have what plays or is scrubbed be heard; the answer ends it. At other than full speed it is silent. */
 export function listen(): () => void {
+  let heardRun: Run | null = null;
   const stop = () => {
     playing?.stop();
     playing = null;
+    heardRun = null;
   };
-  const start = (again = false) => {
-    const { clock, speed } = useMoment.getState();
-    const of = speed === 1 ? ruler(clock) : null;
-    const now = performance.now() + (again ? LEAD_MS : 0);
-    const since = playedSince(now);
-    const at = since ? now - since.seconds * 1000 : 0;
-    playing?.stop(again ? Math.max(at - performance.now(), 0) : 0);
-    playing = of && since ? begin(of, since.start, at) : null;
+  const start = () => {
+    stop();
+    heardRun = lastRun();
+    const of = heardRun && ruler(useMoment.getState().clock);
+    if (of && heardRun?.perSecond === of.fps) playing = begin(of, heardRun);
   };
   const ends = useMoment.subscribe((s, was) => {
     const [now, before] = s.clock === "cut" ? [s.cut, was.cut] : [s.stage, was.stage];
-    if (s.playing !== was.playing) {
-      if (s.playing) start();
-      else stop();
-    } else if (s.playing) {
-      // It goes round, or is put elsewhere.
-      if (now < before) start(true);
-      else if (s.clock !== was.clock || s.speed !== was.speed) start();
-    } else if (now !== before && s.clock === was.clock) {
+    if (s.playing) {
+      if (lastRun() !== heardRun) start();
+    } else if (was.playing) stop();
+    else if (now !== before && s.clock === was.clock) {
       const of = context ? ruler(s.clock) : null;
       if (of) void grain(of, now);
     }

@@ -112,8 +112,20 @@ export function rate(): number {
 }
 
 let ticket = 0;
-/** When what plays began, at which frame of which range. */
-let began: { at: number; from: number; first: number; count: number; perSecond: number } | null = null;
+/** What plays: when it began, at which frame of which range, how many frames a second, and whether it goes round. */
+export interface Run {
+  at: number;
+  from: number;
+  first: number;
+  count: number;
+  perSecond: number;
+  looping: boolean;
+}
+
+let began: Run | null = null;
+
+/** What plays now, or played last: another one each time something begins to play. */
+export const lastRun = (): Run | null => began;
 
 /** The frame from which what plays has gone on without a break at a time of the page, and for how many seconds of it. */
 export function playedSince(stamp: number): { start: number; seconds: number } | null {
@@ -145,7 +157,7 @@ export function play(): void {
   const started = performance.now();
   const mine = ++ticket;
   const offset = from - range.first;
-  began = { at: started, from, first: range.first, count, perSecond };
+  began = { at: started, from, first: range.first, count, perSecond, looping };
   useMoment.setState({ playing: true });
   go(from);
   let last = started;
@@ -179,7 +191,7 @@ export function playThrough(first: number, last: number, each: (at: number, seco
   const mine = ++ticket;
   const started = performance.now();
   let before = started;
-  began = { at: started, from: first, first, count: last - first + 1, perSecond };
+  began = { at: started, from: first, first, count: last - first + 1, perSecond, looping: false };
   goStage(first);
   useMoment.setState({ playing: true });
   each(first, 0);
