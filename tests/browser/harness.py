@@ -36,7 +36,7 @@ COUNT_ASKED = """
 DRAFT = 'localStorage.getItem("heron-looks") ?? localStorage.setItem("heron-looks", \'{"refine":false}\')'
 #: Nothing is asked for or being saved, over two paintings of the page, so that what came is also drawn.
 QUIET = """() => new Promise((done, failed) => {
-  const ends = performance.now() + 20000;
+  const ends = performance.now() + 60000;
   let calm = 0;
   const look = () => {
     if (performance.now() > ends) failed(new Error(`${window.asked} answers are still waited for`));
@@ -49,7 +49,7 @@ QUIET = """() => new Promise((done, failed) => {
 
 #: Which frames a clock shows until it has gone back from the last to the first, looked at from inside the page, where nothing waits for a picture to be drawn.
 ROUND = """where => new Promise((done, failed) => {
-  const ends = performance.now() + 20000;
+  const ends = performance.now() + 60000;
   const clock = document.querySelector(where), seen = [];
   const look = () => {
     const now = Number(clock.value ?? clock.innerText.match(/frame (\\d+)/)[1]), last = seen[seen.length - 1];
@@ -136,7 +136,7 @@ class Desk:
             timeout=60_000,
         )
 
-    def until(self, so, most=15):
+    def until(self, so, most=60):
         """Once something is so that only a look from outside can tell."""
         ends = time.monotonic() + most
         while not so():
@@ -205,7 +205,7 @@ class Desk:
 def new_page(chromium, refine=False):
     """A window of the usual size. Refining pictures at rest would keep both cores busy all the time."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-    context.set_default_timeout(15_000)
+    context.set_default_timeout(60_000)
     context.add_init_script(COUNT_ASKED)
     if not refine:
         context.add_init_script(DRAFT)

@@ -43,7 +43,7 @@ def test_a_cut_is_walked_to_nudged_on_either_side_played_over_and_dissolved_by_s
     # Half a second before it and after it, round and round: from 145 to 168, the cut being at 157.
     seen = page.evaluate(
         """() => new Promise((done, failed) => {
-          const box = document.querySelector('[aria-label="Cut timecode"]'), seen = [], ends = performance.now() + 20000;
+          const box = document.querySelector('[aria-label="Cut timecode"]'), seen = [], ends = performance.now() + 60000;
           const look = () => {
             const now = box.value, last = seen.at(-1);
             if (performance.now() > ends) return failed(new Error(`it did not go round: ${seen}`));

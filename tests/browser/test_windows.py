@@ -29,16 +29,16 @@ def test_another_window_shows_a_change_as_it_happens_without_loading_the_scene(d
     asked.clear()
     desk.page.keyboard.press("1")
     desk.type("Focal length", 60)
-    other.page.get_by_test_id("caption").get_by_text("60 mm").wait_for(timeout=3000)
+    other.page.get_by_test_id("caption").get_by_text("60 mm").wait_for()
     assert any("/changes?since=0" in url for url in asked)
     assert f"{desk.id}" not in asked  # the scene as a whole
     desk.page.keyboard.press("Control+z")
-    other.page.get_by_test_id("caption").get_by_text("32 mm").wait_for(timeout=3000)
+    other.page.get_by_test_id("caption").get_by_text("32 mm").wait_for()
 
 
 def test_a_scene_deleted_elsewhere_says_so(desk, other):
     desk.server.call("DELETE", f"/api/scenes/{desk.id}?for_good=true")
-    other.page.get_by_text("This scene was deleted.").wait_for(timeout=3000)
+    other.page.get_by_text("This scene was deleted.").wait_for()
 
 
 def test_a_hand_sends_what_it_touched_and_nothing_else(desk):
@@ -85,7 +85,7 @@ def test_a_key_on_height_alone_is_seen_and_can_be_moved(desk):
         "POST", f"/api/scenes/{desk.id}/commands", {"seen": 0, "command": {"kind": "keys.set", "keys": keys}}
     )
     diamond = desk.page.locator("[data-key=A-1100]")
-    diamond.wait_for(timeout=3000)
+    diamond.wait_for()
     assert diamond.get_attribute("title").startswith("Key on place and direction at 1100")
     ruler = desk.page.get_by_test_id("ruler-stage").bounding_box()
     desk.drag(desk.centre("[data-key=A-1100]"), (20 * ruler["width"] / 320, 0))
@@ -112,11 +112,11 @@ def test_what_cannot_be_fetched_is_told_and_had_again(desk):
     command = {"kind": "camera.set", "camera": "cam-a", "focal": 60}
     desk.server.call("POST", f"/api/scenes/{desk.id}/commands", {"seen": 0, "command": command})
     told = page.get_by_test_id("missing")
-    told.wait_for(timeout=3000)
+    told.wait_for()
     assert "Not as it is stored: camera A. The server does not answer." in told.inner_text()
     page.unroute("**/samples/cam-a*")
     told.get_by_role("button", name="Try again").click()
-    told.wait_for(state="detached", timeout=3000)
+    told.wait_for(state="detached")
     page.keyboard.press("1")
     assert "60 mm" in page.get_by_test_id("caption").inner_text()
 
@@ -158,7 +158,7 @@ def test_a_panel_that_fails_leaves_the_others_working(desk):
     command = {"kind": "figure.set", "figure": "fig-bram", "stature": 1.8}
     desk.server.call("POST", f"/api/scenes/{desk.id}/commands", {"seen": 0, "command": command})
     alert = page.get_by_role("alert").filter(has_text="The plan failed")
-    alert.wait_for(timeout=4000)
+    alert.wait_for()
     page.keyboard.press("1")
     page.get_by_test_id("caption").get_by_text("Wide on the jetty").wait_for()
 
