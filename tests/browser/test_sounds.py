@@ -131,6 +131,53 @@ def test_a_loop_is_heard_each_time_round(clap):
     assert abs(second - first - 1000) < 1000 / 24, (first, second)
 
 
+@pytest.mark.parametrize(
+    ("begin", "slow", "key", "due"),
+    [
+        # The click is frame 1025, at half speed two seconds after 1001; backwards from 1048, the end of its frame comes
+        # 24 frames after the end of that.
+        (1001, 1, " ", 2000),
+        (1048, 0, "Shift+ ", 1000 - 10),
+    ],
+)
+def test_slower_and_backwards_it_is_heard_in_step(clap, begin, slow, key, due):
+    page = clap.page
+    clap.go(begin)
+    for _ in range(slow):
+        page.keyboard.press("r")
+    page.keyboard.press(key)
+    page.wait_for_function("() => window.starts.some((one) => one.loud !== null)")
+    loud, pressed = page.evaluate("[window.starts.find((one) => one.loud !== null).loud, window.pressed]")
+    page.keyboard.press(" ")
+    assert abs(loud - pressed - due) < 2 * 1000 / 24, loud - pressed
+
+
+def test_the_sounds_cut_is_dragged_apart_from_the_pictures(clap):
+    page = clap.page
+    lead = lambda: clap.scene()["shots"][1]["sound_lead"]  # noqa: E731
+    joint = page.locator("[data-sound-joint]").first
+    bar = page.locator("[data-shot-sound]").first
+    shot = clap.scene()["shots"][0]["stage"]
+    per_frame = (bar.bounding_box()["width"] + 1) / (shot["last"] - shot["first"] + 1)
+    box = joint.bounding_box()
+    page.keyboard.down("Alt")
+    clap.drag((box["x"] + box["width"] / 2, box["y"] + 8), (-9 * per_frame, 0))
+    page.keyboard.up("Alt")
+    clap.until(lambda: lead() == 9)
+    page.locator("[data-joint]").first.focus()
+    page.keyboard.press(".")
+    clap.until(lambda: lead() == 8)
+    page.get_by_text("leads 8 f").wait_for()
+    # The picture alone is rolled by Shift: the sound's cut stays.
+    box = page.locator("[data-joint]").first.bounding_box()
+    page.keyboard.down("Shift")
+    page.keyboard.down("Alt")
+    clap.drag((box["x"] + box["width"] / 2, box["y"] + box["height"] / 2), (-4 * per_frame, 0))
+    page.keyboard.up("Alt")
+    page.keyboard.up("Shift")
+    clap.until(lambda: lead() == 4)
+
+
 def test_the_sound_of_a_line_gives_it_its_length(clap):
     page = clap.page
     field = page.get_by_role("textbox", name="New line")

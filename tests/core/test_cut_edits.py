@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 from contextlib import redirect_stdout
 
 import opentimelineio as otio
@@ -15,6 +16,7 @@ from heron.commands.cutting import MoveEdges, limits
 from heron.errors import HeronError
 from heron.formats.otio import write_otio
 from heron.scene import empty_scene, write_scene
+from heron.sound.clips import clips_of
 from heron.timebase import Frames
 
 BLACK = (None, 0)
@@ -106,11 +108,11 @@ def test_each_edit_is_as_it_is_drawn(edit, expected):
     assert len({s.id for s in after.shots}) == len({s.name for s in after.shots}) == len(after.shots)
 
 
-@pytest.mark.parametrize("edit", ["trim_in", "trim_out", "roll", "slip"])
-@pytest.mark.parametrize("more", [{}, {"leaving": True}, {"overwriting": True}])
+@pytest.mark.parametrize("edit", ["trim_in", "trim_out", "roll", "slip", "sound"])
+@pytest.mark.parametrize("more", [{}, {"leaving": True}, {"overwriting": True}, {"picture_alone": True}])
 def test_the_limits_are_the_farthest_that_goes_by_trying_every_frame(edit, more):
     for shot in ("20", "30"):
-        if edit == "roll" and shot == "20":
+        if edit in ("roll", "sound") and shot == "20":
             continue  # black lies before it
         asked = MoveEdges(edit=edit, shots=(shot,), **more)
         back, forth = limits(CUT, asked)
@@ -188,6 +190,87 @@ def test_any_edits_leave_what_they_do_not_touch_and_a_whole_cut(made):
             # Undone by the same the other way.
             back, _ = do(scene, edit=kind, **{**edit, "by": -by})
             assert frames(back) == before
+
+
+def sounding(scene):
+    """Of which stage frame each frame of the cut has the sound: the picture's, then over again where sound leads or trails."""
+    out, at = [n for _, n in frames(scene)], 0
+    for i, shot in enumerate(scene.shots):
+        at += shot.gap_before
+        lead, first, before = shot.sound_lead, shot.stage.first, scene.shots[i - 1].stage.last
+        if lead > 0:
+            out[at - lead : at] = range(first - lead, first)
+        elif lead < 0:
+            out[at : at - lead] = range(before + 1, before + 1 - lead)
+        at += shot.stage.count
+    return out
+
+
+def clipped(scene):
+    """The same, of a sound that lies over the whole stage, as it is mixed: 2,000 samples a frame at 24."""
+    sound = {"id": "all", "name": "All", "lane": "effects", "file": "0" * 24, "samples": 800_000}
+    sound |= {"kind": "sound.add", "on": "stage", "first": 1001}
+    scene, _ = run_one(scene, parse_commands(json.dumps(sound))[0])
+    out = [0] * len(frames(scene))
+    for clip in clips_of(scene):
+        begin, end = clip.start // 2000, clip.stop // 2000
+        assert out[begin:end] == [0] * (end - begin)
+        out[begin:end] = range(1001 + clip.into // 2000, 1001 + clip.into // 2000 + end - begin)
+    return out
+
+
+LED, _ = do(
+    cut_of(("a", 1101, 1120, 0), ("b", 1201, 1240, 0), ("c", 1301, 1330, 0)),
+    edit="sound",
+    shots=["20"],
+    lead=6,
+)
+LED, _ = do(LED, edit="sound", shots=["30"], by=4)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("edit", "leads"),
+    [
+        ({"edit": "trim_in", "shots": ["20"], "by": 5}, (6, -4)),
+        ({"edit": "trim_out", "shots": ["20"], "by": -30}, (6, -4)),
+        ({"edit": "roll", "shots": ["20"], "by": 3}, (6, -4)),
+        ({"edit": "slip", "shots": ["20"], "by": 9}, (6, -4)),
+        ({"edit": "slide", "shots": ["20"], "by": -3}, (6, -4)),
+        ({"edit": "swap_angle", "shots": ["20"], "camera": "A"}, (6, -4)),
+        ({"edit": "roll", "shots": ["20"], "by": 3, "picture_alone": True}, (9, -4)),
+        ({"edit": "sound", "shots": ["20", "30"], "by": -2}, (8, -2)),
+        ({"edit": "sound", "shots": ["20", "30"], "lead": 1}, (1, 1)),
+        # Its halves are heard as one, and the joints at the ends stay.
+        ({"edit": "split", "at": 40}, (6, 0, -4)),
+        ({"edit": "ripple_delete", "shots": ["10"]}, (-4,)),
+        ({"edit": "lift", "shots": ["20"]}, (0,)),
+        ({"edit": "move", "shots": ["30"], "before": "10"}, (0, 6)),
+    ],
+)
+def test_where_sound_leads_or_trails_it_goes_on_doing_so_while_its_shots_touch(edit, leads):
+    assert [s.sound_lead for s in LED.shots] == [0, 6, -4]
+    after, said = do(LED, **edit)
+    assert tuple(s.sound_lead for s in after.shots[1:]) == leads
+    assert clipped(after) == sounding(after)
+    had = {s.id for s in LED.shots if s.sound_lead}
+    parted = [s.name for s in after.shots if s.id in had and not s.sound_lead]
+    assert re.findall(r"sound and picture of shot (\w+) begin together now", said) == parted
+    if edit.get("picture_alone"):
+        assert sounding(after) == sounding(LED) and frames(after) != frames(LED)
+
+
+@pytest.mark.parametrize(
+    ("edit", "words"),
+    [
+        ({"edit": "sound", "shots": ["20"], "lead": 20}, "the sound of shot 10 would have no frames left: at most -13 f"),
+        ({"edit": "sound", "shots": ["10"], "lead": 1}, "there is no cut before it"),
+        ({"edit": "trim_out", "shots": ["10"], "by": -14}, "the sound of shot 10 would have no frames left: at most -13 f"),
+        ({"edit": "replace", "shots": ["20"], "stage": [1005, 1040]}, "the stage begins at 1001: shot 20 has no earlier frames (2 f missing)"),
+    ],
+)  # fmt: skip
+def test_sound_has_frames_of_its_own_to_lead_and_trail_by(edit, words):
+    with pytest.raises(HeronError, match=re.escape(words)):
+        do(LED, **edit)
 
 
 def test_several_at_once_are_added_up_and_all_or_nothing_is_done():

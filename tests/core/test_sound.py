@@ -30,6 +30,7 @@ from heron.sound.files import key_of, packed, read_sound
 from heron.sound.loudness import loudness
 from heron.sound.mix import mix, write_wav
 from heron.sound.samples import frames_for, sample_of
+from heron.sound.stretched import MARGIN, stretched
 
 DEMO = slack_tide()
 NOISE = np.random.default_rng(20).uniform(-0.4, 0.4, (60_000, 2))
@@ -231,6 +232,51 @@ def test_a_line_is_as_long_as_its_sound_and_moves_it():
     assert [one.id for one in again.sounds] == ["t"] and said.endswith("it takes the place of the one before")
     gone, _ = do(spoken, kind="things.delete", ids=["a"])
     assert gone.sounds == () and read_scene(write_scene(spoken)).sounds == spoken.sounds
+
+
+def margins(data):
+    return np.pad(np.repeat(data[:, None], 2, axis=1), ((MARGIN, MARGIN), (0, 0)))
+
+
+@pytest.mark.parametrize("slower", [2, 4])
+def test_slower_the_pitch_stays_and_what_is_heard_comes_when_it_is_due(tmp_path, slower):
+    seconds = np.arange(5 * 48_000) / 48_000
+    chord = sum(0.2 * np.sin(2 * np.pi * f * seconds) for f in (110, 440, 997, 3000))
+    out = stretched(margins(chord), slower * len(chord))[:, 0]
+    power, at = np.abs(np.fft.rfft(out * np.hanning(len(out)))) ** 2, np.fft.rfftfreq(len(out), 1 / 48_000)
+    near = [np.abs(at / f - 1) < 0.03 for f in (110, 440, 997, 3000)]
+    # A hundredth is a sixth of a semitone.
+    assert [at[band][power[band].argmax()] for band in near] == pytest.approx([110, 440, 997, 3000], rel=0.01)
+    assert power[np.any(near, axis=0)].sum() > 0.95 * power.sum()
+    assert np.sqrt((out**2).mean()) == pytest.approx(np.sqrt((chord**2).mean()), rel=0.05)
+    # Knocks come within the frame that shows them; in what ffmpeg makes of them (atempo) nearly so.
+    knocks = np.zeros(5 * 48_000)
+    for at in (30_000, 100_000, 170_000):
+        knocks[at : at + 400] = np.sin(2 * np.pi * 1000 * np.arange(400) / 48_000) * 0.8
+    path, to = tmp_path / "in.wav", tmp_path / "out.wav"
+    wavfile.write(path, 48_000, knocks.astype(np.float32))
+    tempo = ",".join(["atempo=0.5"] * (slower // 2))
+    subprocess.run(
+        [imageio_ffmpeg.get_ffmpeg_exe(), "-v", "error", "-i", path, "-af", tempo, "-c:a", "pcm_f32le", to], check=True
+    )  # fmt: skip
+    theirs, ours = wavfile.read(to)[1], stretched(margins(knocks), slower * len(knocks))[:, 0]
+    for at in (30_000, 100_000, 170_000):
+        for heard_, near in ((ours, 1 / 24), (theirs, 0.06)):
+            window = np.abs(heard_[slower * at - 9_600 : slower * at + 9_600])
+            begins = np.flatnonzero(window > 0.2)[0] - 9_600
+            assert abs(begins) < near * 48_000 * slower, (at, begins)
+
+
+def test_stretches_made_apart_join_without_a_seam():
+    data = np.sin(2 * np.pi * 217 * np.arange(300_000) / 48_000)
+    wide = margins(data)
+    half = 150_000
+    one = stretched(wide[: half + 2 * MARGIN], 2 * half)
+    two = stretched(wide[half:], 2 * half)
+    step = 2 * np.sin(np.pi * 217 / 48_000)
+    assert abs(two[0, 0] - one[-1, 0]) < 2 * step
+    assert np.array_equal(stretched(wide, 300_000), wide[MARGIN:-MARGIN])
+    assert not stretched(margins(np.zeros(9_600)), 19_200).any()
 
 
 def test_the_loudness_is_that_of_ffmpeg(tmp_path):

@@ -34,6 +34,7 @@ def do_cut(args: argparse.Namespace) -> None:
                     "id": one.shot.id, "name": one.shot.name, "camera": letters.get(one.shot.camera or ""),
                     "cut": [one.cut_first, one.cut_last], "stage": [one.shot.stage.first, one.shot.stage.last],
                     "gap_before": one.shot.gap_before,
+                    "sound_lead": one.shot.sound_lead,
                     "dissolve": list(one.shot.dissolve) if one.shot.dissolve else None,
                     "fade_in": one.shot.fade_in, "fade_out": one.shot.fade_out,
                     "versions": [version.name for version in one.shot.versions],
@@ -53,7 +54,8 @@ def do_edit(args: argparse.Namespace) -> None:
         wrong = next((one for one in asked if not isinstance(one, MoveEdges)), None)
         if wrong is not None:
             raise BadInput(
-                f"“{wrong.edit}” has no limits to ask for.", "Ask for a trim, a roll, a slip or a slide."
+                f"“{wrong.edit}” has no limits to ask for.",
+                "Ask for a trim, a roll, a slip, a slide, or the sound's cut.",
             )
         say([
             {"edit": one.edit, "shots": list(one.shots), "by": [stop.by for stop in found], "stops": [stop.why for stop in found]}

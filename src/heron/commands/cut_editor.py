@@ -86,7 +86,7 @@ class Editor:
         # What is copied of this one again comes after it.
         self._copied[shot.id] = len(self.scene.shots) + len(self._names)
         self._names = (*self._names, shot)
-        return replace(part, shot=shot, gap=gap)
+        return replace(part, shot=shot, gap=gap, lead=0)
 
     def free_name(self, at: int) -> str:
         """A name for a shot that begins at a cut frame."""

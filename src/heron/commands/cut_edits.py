@@ -23,11 +23,15 @@ class MoveEdges(Model):
     """Moves edges of shots by so many frames: later in the action or the cut, as drawn in `heron.cut.edits`.
 
     A trim has the cut close up behind it; `leaving` leaves the rest in place, `overwriting` goes on into the neighbour.
+    `sound` moves where the sound of the stage changes to a shot's, and a roll with `picture_alone` leaves that in place.
     """
 
-    edit: Literal["trim_in", "trim_out", "roll", "slip", "slide"]
+    edit: Literal["trim_in", "trim_out", "roll", "slip", "slide", "sound"]
     shots: _Shots
     by: _By = 0
+    #: In place of `by`: the frames by which the sound leads the picture; less than nothing, it trails.
+    lead: _By | None = None
+    picture_alone: bool = False
     leaving: bool = False
     overwriting: bool = False
 

@@ -81,6 +81,7 @@ def _joined(one: Laid, two: Laid) -> Laid | None:
         one.stop != two.at
         or a.first + a.count != b.first
         or b.shot.dissolve
+        or b.lead
         or b.shot.fade_in
         or a.shot.fade_out
     ):

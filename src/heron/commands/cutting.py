@@ -7,7 +7,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from heron.commands import cut_joins
-from heron.commands.base import Command, Outcome
+from heron.commands.base import Command, Outcome, listed
 from heron.commands.cut_editor import Editor
 from heron.commands.cut_edits import (
     AddVersion,
@@ -46,6 +46,7 @@ _ASKED = {
     "roll": "roll the cut before",
     "slip": "slip",
     "slide": "slide",
+    "sound": "move the sound's cut before",
 }
 
 
@@ -88,7 +89,8 @@ class _Editor(Editor):
         shots, more = parted(self.scene.shots, [part.done for part in parts])
         if (wrong := next(misfits(shots, self.scene.frames), None)) is not None:
             raise Refused(
-                f"This can't be done: {wrong}.", "Trim the shot, or shorten its fades and dissolves."
+                f"This can't be done: {wrong}.",
+                "Trim the shot, or shorten its fades, its dissolves or the sound that leads.",
             )
         return self.scene.having(shots=shots), said + more
 
@@ -102,6 +104,9 @@ class _Editor(Editor):
         for vector, by in self._vectors(edit, chosen):
             self._check(parts, vector, by, edit)
             parts = edits.moved(parts, vector, by)
+        if edit.edit == "sound":
+            leads = listed([f"{parts[i].lead:+d} f" for i in chosen])
+            return parts, f"The sound of {self.told(chosen)} leads the picture by {leads}"
         return parts, f"{_WORDS[edit.edit]} {self.told(chosen)} by {edit.by:+d} f"
 
     def limits(self, edit: MoveEdges) -> tuple[Stop, Stop]:
@@ -110,7 +115,7 @@ class _Editor(Editor):
         for i in chosen:
             self._may(edit.edit, i)
         if not edit.overwriting:
-            ((vector, _),) = self._vectors(changed(edit, by=1), chosen)
+            ((vector, _),) = self._vectors(changed(edit, by=1, lead=None), chosen)
             return edits.stops(self.parts, vector, self.scene.frames)
         found = []
         for way in (-1, 1):
@@ -134,10 +139,13 @@ class _Editor(Editor):
         made = {
             "trim_in": edits.trim_in_leaving if edit.leaving else edits.trim_in,
             "trim_out": (lambda i: edits.trim_out_leaving(i, last)) if edit.leaving else edits.trim_out,
-            "roll": edits.roll, "slip": edits.slip,
+            "roll": edits.roll_picture if edit.picture_alone else edits.roll,
+            "slip": edits.slip, "sound": edits.sound,
         }  # fmt: skip
         if edit.edit == "slide":
             yield edits.added([edits.slide(self.parts, *run) for run in _runs(chosen)]), edit.by
+        elif edit.edit == "sound" and edit.lead is not None:
+            yield from ((edits.sound(i), self.parts[i].lead - edit.lead) for i in chosen)
         else:
             yield edits.added([made[edit.edit](i) for i in chosen]), edit.by
 
@@ -161,11 +169,11 @@ class _Editor(Editor):
                 "Give it a camera first.",
                 field="shots",
             )
-        if edit != "roll":
+        if edit not in ("roll", "sound"):
             return
         if i == 0:
             raise Refused(
-                f"Shot {name} is the first: there is no cut before it.", "Roll a later one.", field="shots"
+                f"Shot {name} is the first: there is no cut before it.", "Choose a later one.", field="shots"
             )
         if part.gap:
             raise Refused(

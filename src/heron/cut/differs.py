@@ -52,6 +52,9 @@ def _changes(old: Shot, new: Shot, letter: Callable[[str | None], str]) -> list[
         out.append(f"has {new.gap_before} black frames before it, not {old.gap_before}")
     if old.dissolve != new.dissolve:
         out.append(f"dissolves in over {sum(new.dissolve)} f" if new.dissolve else "is cut to plainly")
+    if old.sound_lead != (lead := new.sound_lead):
+        way = "leads" if lead > 0 else "trails"
+        out.append(f"{way} with its sound by {abs(lead)} f" if lead else "begins with its sound")
     for name, word in (("fade_in", "in"), ("fade_out", "out")):
         if getattr(old, name) != (frames := getattr(new, name)):
             out.append(f"fades {word} over {frames} f" if frames else f"does not fade {word}")

@@ -1,6 +1,6 @@
-"""The algebra of cutting: each edit as a change of three numbers of some shots, and how far it goes.
+"""The algebra of cutting: each edit as a change of the numbers of some shots, and how far it goes.
 
-A shot is its gap (black frames before it), its first stage frame, and its count. Places in the cut follow from the order:
+A shot is its gap (black frames before it), its first stage frame, its count, and by how many frames its sound leads. Places in the cut follow from the order:
 an edit that moves an edge is a vector over these numbers, times the frames it moves by, so how far it goes is found by
 division, and several edits at once are added up before they are checked.
 """
@@ -8,15 +8,25 @@ division, and several edits at once are added up before they are checked.
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, NamedTuple
 
 from heron.model import changed
 from heron.scene.joins import Part, Room, rooms
 from heron.scene.shot import Shot
 from heron.timebase import Frames
 
-#: For each shot, by its place in the order: how its gap, first frame and count change for each frame of the edit.
-Vector = dict[int, tuple[int, int, int]]
+
+class Step(NamedTuple):
+    """How the numbers of a shot change for each frame of an edit."""
+
+    gap: int = 0
+    first: int = 0
+    count: int = 0
+    lead: int = 0
+
+
+#: For some shots, by their places in the order.
+Vector = dict[int, Step]
 
 
 @dataclass(frozen=True)
@@ -40,10 +50,9 @@ def added(vectors: Sequence[Vector]) -> Vector:
     """Several edits at once."""
     out: Vector = {}
     for vector in vectors:
-        for i, (g, f, n) in vector.items():
-            was = out.get(i, (0, 0, 0))
-            out[i] = (was[0] + g, was[1] + f, was[2] + n)
-    return {i: by for i, by in out.items() if by != (0, 0, 0)}
+        for i, by in vector.items():
+            out[i] = Step(*(a + b for a, b in zip(out.get(i, Step()), by, strict=True)))
+    return {i: by for i, by in out.items() if any(by)}
 
 
 def moved(parts: Sequence[Part], vector: Vector, by: int) -> list[Part]:
@@ -52,10 +61,15 @@ def moved(parts: Sequence[Part], vector: Vector, by: int) -> list[Part]:
     A slate counts frames of its own from its first.
     """
     out = list(parts)
-    for i, (g, f, n) in vector.items():
+    for i, (gap, first, count, lead) in vector.items():
         part = out[i]
-        first = part.first if part.shot.camera is None else part.first + f * by
-        out[i] = replace(part, gap=part.gap + g * by, first=first, count=part.count + n * by)
+        out[i] = replace(
+            part,
+            gap=part.gap + gap * by,
+            first=part.first if part.shot.camera is None else part.first + first * by,
+            count=part.count + count * by,
+            lead=part.lead + lead * by,
+        )
     return out
 
 
@@ -64,7 +78,9 @@ def stops(parts: Sequence[Part], vector: Vector, stage: Frames) -> tuple[Stop, S
     back: tuple[int, Room] | None = None
     forth: tuple[int, Room] | None = None
     ahead = moved(parts, vector, 1)
-    for i in vector:
+    # Where the sound of a shot leads is where that of the shot before it ends.
+    touched = {*vector, *(i - 1 for i, step in vector.items() if step.lead and i)}
+    for i in sorted(touched):
         for now, then in zip(rooms(parts, i, stage), rooms(ahead, i, stage), strict=True):
             by = then.frames - now.frames
             if by < 0 and (forth is None or now.frames // -by < forth[0]):
@@ -82,42 +98,59 @@ def trim_in(i: int) -> Vector:
     """
     |--1--|----2----|--3--|   by +k:   |--1--|--2----|--3--|
     """
-    return {i: (0, 1, -1)}
+    return {i: Step(first=1, count=-1)}
 
 
 def trim_out(i: int) -> Vector:
     """
     |--1--|----2----|--3--|   by −k:   |--1--|----2--|--3--|
     """
-    return {i: (0, 0, 1)}
+    return {i: Step(count=1)}
 
 
 def trim_in_leaving(i: int) -> Vector:
     """
     |--1--|----2----|--3--|   by +k:   |--1--|..|-2---|--3--|
     """
-    return {i: (1, 1, -1)}
+    return {i: Step(gap=1, first=1, count=-1)}
 
 
 def trim_out_leaving(i: int, last: int) -> Vector:
     """
     |--1--|----2----|--3--|   by −k:   |--1--|---2-|..|--3--|
     """
-    return {i: (0, 0, 1)} if i == last else {i: (0, 0, 1), i + 1: (-1, 0, 0)}
+    return {i: Step(count=1)} if i == last else {i: Step(count=1), i + 1: Step(gap=-1)}
 
 
 def roll(i: int) -> Vector:
     """
     |--1--|----2----|--3--|   the joint before 2, by +k:   |--1----|--2----|--3--|
     """
-    return {i - 1: (0, 0, 1), i: (0, 1, -1)}
+    return {i - 1: Step(count=1), i: Step(first=1, count=-1)}
+
+
+def sound(i: int) -> Vector:
+    """Where the sound of the stage changes to that of 2, by −k.
+
+    |--1--|----2----|   picture        |--1--|----2----|
+    |--1--|----2----|   sound    ->    |--1|------2----|
+    """
+    return {i: Step(lead=-1)}
+
+
+def roll_picture(i: int) -> Vector:
+    """
+    |--1--|----2----|   picture        |--1----|--2----|
+    |--1--|----2----|   sound    ->    |--1--|----2----|
+    """
+    return added([roll(i), {i: Step(lead=1)}])
 
 
 def slip(i: int) -> Vector:
     """
     |--1--|----2----|--3--|   by +k:   |--1--|~~~~2~~~~|--3--|
     """
-    return {i: (0, 1, 0)}
+    return {i: Step(first=1)}
 
 
 def slide(parts: Sequence[Part], first: int, last: int) -> Vector:
@@ -125,10 +158,10 @@ def slide(parts: Sequence[Part], first: int, last: int) -> Vector:
 
     |--1--|----2----|--3--|   by +k:   |--1----|----2----|3--|
     """
-    before = {first: (1, 0, 0)} if first == 0 or parts[first].gap else {first - 1: (0, 0, 1)}
+    before = {first: Step(gap=1)} if first == 0 or parts[first].gap else {first - 1: Step(count=1)}
     if last + 1 == len(parts):
         return before
-    after = {last + 1: (-1, 0, 0)} if parts[last + 1].gap else {last + 1: (0, 1, -1)}
+    after = {last + 1: Step(gap=-1)} if parts[last + 1].gap else {last + 1: Step(first=1, count=-1)}
     return added([before, after])
 
 
@@ -197,7 +230,7 @@ def tail_of(one: Laid, cut: int) -> Laid | None:
         return one
     shot = _with(one.part.shot, fade_in=0, dissolve=None)
     first = one.part.first + (0 if shot.camera is None else drop)
-    part = replace(one.part, shot=shot, first=first, count=one.part.count - drop)
+    part = replace(one.part, shot=shot, first=first, count=one.part.count - drop, lead=0)
     return Laid(one.at + drop, part)
 
 

@@ -47,6 +47,8 @@ class Shot(Model):
     board: BoardKey = ""
     #: Frames that it is mixed with the shot before it: before the joint and after it.
     dissolve: tuple[_Few, _Few] | None = None
+    #: By how many frames the sound of the stage changes to this shot's before the picture does; less than nothing, after it.
+    sound_lead: Annotated[int, Field(ge=-MAX_FRAMES, le=MAX_FRAMES)] = 0
     fade_in: _Few = 0
     fade_out: _Few = 0
     fade_colour: Colour = "#000000"

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from heron.cut import Clocks
 from heron.lines.timing import timed
 from heron.scene import Scene
+from heron.scene.joins import heard
 from heron.scene.sound import Sound
 from heron.sound.samples import sample_of
 from heron.timebase import parse_rate
@@ -36,7 +37,7 @@ def stage_first(scene: Scene, sound: Sound) -> int:
 def clips_of(scene: Scene) -> list[Clip]:
     """Every stretch of every sound, in the order of the cut.
 
-    A sound of the stage is heard in each shot that shows its frames, as far as the shot shows them.
+    A sound of the stage is heard in each shot that shows its frames, as far as the shot has their sound.
     """
     found = [clip for sound in scene.sounds for clip in _of(scene, Clocks(scene), sound)]
     return sorted(found, key=lambda clip: clip.start)
@@ -64,11 +65,14 @@ def _of(scene: Scene, clocks: Clocks, sound: Sound) -> Iterator[Clip]:
         yield Clip(sound, start, start + sample_of(sound.frames, fps), 0)
         return
     first = stage_first(scene, sound)
-    for placed in clocks.placed:
-        shot = placed.shot
-        begin, end = max(first, shot.stage.first), min(first + sound.frames, shot.stage.stop)
-        if shot.camera is None or begin >= end:
+    shots = [placed.shot for placed in clocks.placed]
+    for i, placed in enumerate(clocks.placed):
+        span = heard(shots, i)
+        if span is None:
             continue
-        cut = placed.cut_first + begin - shot.stage.first
+        begin, end = max(first, span.first), min(first + sound.frames, span.stop)
+        if begin >= end:
+            continue
+        cut = placed.cut_first + begin - placed.shot.stage.first
         start, stop = sample_of(cut, fps), sample_of(cut + end - begin, fps)
         yield Clip(sound, start, stop, sample_of(begin - first, fps))

@@ -16,6 +16,7 @@ from heron.sound.clips import clips_of, stage_clips
 from heron.sound.files import key_of, packed, read_part, read_sound
 from heron.sound.mix import Floats, added
 from heron.sound.samples import RATE, sample_of
+from heron.sound.stretched import MARGIN, stretched
 from heron.timebase import parse_rate
 from mellow.productions.models import Production, SoundFile
 
@@ -81,17 +82,29 @@ def peaks(key: str) -> bytes:
 
 
 def heard(
-    scene: Scene, on: str, first: int, count: int, lanes: Collection[SoundLane] = SOUND_LANES
+    scene: Scene,
+    on: str,
+    first: int,
+    count: int,
+    lanes: Collection[SoundLane] = SOUND_LANES,
+    speed: float = 1.0,
+    backwards: bool = False,
 ) -> Floats:
     """(n, 2): what is heard over frames of the cut, or of the stage counted from the scene's first; files that are not
-    here are silent.
+    here are silent. At less than full speed it keeps its pitch.
     """
     fps = parse_rate(scene.rate)
     clips = [
         clip for clip in (clips_of(scene) if on == "cut" else stage_clips(scene)) if clip.sound.lane in lanes
     ]
     begin, end = sample_of(first, fps), sample_of(first + count, fps)
-    return added(clips, begin, end - begin, part, fps)
+    length = end - begin
+    if speed != 1:
+        wide = added(clips, begin - MARGIN, length + 2 * MARGIN, part, fps)
+        out = stretched(wide, round(length / speed))
+    else:
+        out = added(clips, begin, length, part, fps)
+    return out[::-1] if backwards else out
 
 
 def as_wav(samples: Floats) -> bytes:

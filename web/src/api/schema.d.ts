@@ -6512,6 +6512,7 @@ export interface components {
          * @description Moves edges of shots by so many frames: later in the action or the cut, as drawn in `heron.cut.edits`.
          *
          *     A trim has the cut close up behind it; `leaving` leaves the rest in place, `overwriting` goes on into the neighbour.
+         *     `sound` moves where the sound of the stage changes to a shot's, and a roll with `picture_alone` leaves that in place.
          */
         MoveEdges: {
             /**
@@ -6523,7 +6524,9 @@ export interface components {
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            edit: "roll" | "slide" | "slip" | "trim_in" | "trim_out";
+            edit: "roll" | "slide" | "slip" | "sound" | "trim_in" | "trim_out";
+            /** Lead */
+            lead?: number | null;
             /**
              * Leaving
              * @default false
@@ -6534,6 +6537,11 @@ export interface components {
              * @default false
              */
             overwriting?: boolean;
+            /**
+             * Picture Alone
+             * @default false
+             */
+            picture_alone?: boolean;
             /** Shots */
             shots: string[];
         };
@@ -9931,6 +9939,11 @@ export interface components {
              * @default []
              */
             own?: components["schemas"]["Own"][];
+            /**
+             * Sound Lead
+             * @default 0
+             */
+            sound_lead?: number;
             stage: components["schemas"]["Frames"];
             /**
              * Version

@@ -144,6 +144,7 @@ function Shots({ low }: { low: boolean }) {
 /** How high the shots stand: lower while curves want the room, pixels. */
 const CUT_LANE = { full: 54, low: 32 };
 
+const ShotSounds = lazy(() => fetched(() => import("./shot-sounds")));
 const CutSounds = lazy(() => fetched(() => import("./sound-lane")));
 const VersionRows = lazy(() => fetched(() => import("./version-rows")));
 
@@ -175,6 +176,7 @@ export function CutStrip({ rate }: { rate: number }) {
   const versionRows = usePreferences((s) => s.versionRows);
   const many = useVersioned();
   const heard = useDocument((s) => s.shown?.sounds.some((one) => one.on === "cut"));
+  const staged = useDocument((s) => s.shown?.sounds.some((one) => one.on === "stage"));
   useVersion(CUT);
   const table = cutTable();
   const last = Math.max((table?.length ?? 0) - 1, rate * 4);
@@ -204,6 +206,11 @@ export function CutStrip({ rate }: { rate: number }) {
       <Lane name={<ShotsName />} height={CUT_LANE[low ? "low" : "full"]}>
         <Shots low={low} />
       </Lane>
+      {staged && !low && (table?.length ?? 0) > 0 && (
+        <Suspense>
+          <ShotSounds />
+        </Suspense>
+      )}
       {heard && (
         <Suspense>
           <CutSounds />

@@ -74,6 +74,10 @@ export function Joint({ shot, at, stop }: { shot: Shot; at: number; stop: boolea
       e: () => before && void nudgeEdit({ edit: "trim_out", shots: [before.id] }, far),
       z: () => void nudgeEdit({ edit: "trim_in", shots: [shot.id] }, -far),
       c: () => void nudgeEdit({ edit: "trim_in", shots: [shot.id] }, far),
+      "<": () => void nudgeEdit({ edit: "sound", shots: [shot.id] }, -far),
+      ">": () => void nudgeEdit({ edit: "sound", shots: [shot.id] }, far),
+      ",": () => void nudgeEdit({ edit: "sound", shots: [shot.id] }, -far),
+      ".": () => void nudgeEdit({ edit: "sound", shots: [shot.id] }, far),
       o: () => void dissolve(shot),
     };
     if (!does[name]) return;
@@ -89,7 +93,7 @@ export function Joint({ shot, at, stop }: { shot: Shot; at: number; stop: boolea
       tabIndex={stop ? 0 : -1}
       data-joint={shot.id}
       aria-label={`The cut to ${shot.name}`}
-      title={`The cut to ${shot.name}. Drag to roll it. With the keyboard on it: A, D roll it; Q, E move the end before it; Z, C the beginning after it; P plays over it; O dissolves; ← → to the next cut.`}
+      title={`The cut to ${shot.name}. Drag to roll it. With the keyboard on it: A, D roll it; Q, E move the end before it; Z, C the beginning after it; , . where the sound changes; P plays over it; O dissolves; ← → to the next cut. Drag with Shift to move the picture alone.`}
       onFocus={() => take(true)}
       onBlur={() => take(false)}
       onKeyDown={key}
@@ -97,7 +101,7 @@ export function Joint({ shot, at, stop }: { shot: Shot; at: number; stop: boolea
         const { before } = besides(shot);
         return dragEdges(
           {
-            edit: () => ({ edit: "roll", shots: [shot.id] }),
+            edit: (hand) => ({ edit: "roll", shots: [shot.id], picture_alone: hand.shift }),
             at,
             spots: () => [
               { from: shot.stage.first, spots: stageSpots(shot) },

@@ -37,7 +37,7 @@ const wave = (file: string): Promise<Int8Array> => {
 };
 
 /** The waveform of what is heard of a sound, as wide as its block. */
-function Waveform({ sound, wide, high }: { sound: Sound; wide: number; high: number }) {
+export function Waveform({ sound, wide, high }: { sound: Sound; wide: number; high: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const version = useVersion(SOUNDS);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another period is the reason to run

@@ -50,7 +50,7 @@ export function Transport() {
       <Button
         tone="main"
         tip={playing ? "Pause" : clock === "cut" ? "Play the cut" : "Play the stage"}
-        hint="Space"
+        hint="Space; backwards Shift Space"
         className="w-10"
         onClick={toggle}
       >

@@ -29,6 +29,14 @@ export function ShotJoins({ shot, ids }: { shot: Shot; ids: string[] }) {
       />
       <NumberField
         {...frames}
+        label="Sound leads by"
+        value={shot.sound_lead ?? 0}
+        onSet={(lead, at) =>
+          send({ kind: "cut.edit", do: { edit: "sound", shots: ids, lead: Math.round(lead) } }, at)
+        }
+      />
+      <NumberField
+        {...frames}
         label="Fade in"
         value={shot.fade_in ?? 0}
         onSet={(v, at) => fade("fade_in", v, at)}

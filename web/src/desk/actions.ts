@@ -1,6 +1,6 @@
 import { useDocument } from "../store/document";
 import { fitStrip } from "../store/fitted";
-import { go, loopRange, rate, span, step, toggle, useMoment } from "../store/moment";
+import { go, loopRange, playBack, rate, span, step, toggle, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { lookThrough, setLooks, swapPictures, toggleSide, useView } from "../store/view";
 import { copyToPaste, pasteActs } from "../verbs/acts";
@@ -52,11 +52,11 @@ export interface Action {
   run(): unknown;
 }
 
-/** A key as it is written in the table: `Ctrl+Shift+z`. Shift is said of letters and named keys alone. */
+/** A key as it is written in the table: `Ctrl+Shift+z`. Shift is said of letters, the space bar and named keys alone. */
 export function keyOf(e: KeyboardEvent): string {
   const letter = e.key.length === 1;
   const name = letter ? e.key.toLowerCase() : e.key;
-  const shift = e.shiftKey && (!letter || /[a-z]/.test(name));
+  const shift = e.shiftKey && (!letter || /[a-z ]/.test(name));
   return `${e.ctrlKey || e.metaKey ? "Ctrl+" : ""}${e.altKey ? "Alt+" : ""}${shift ? "Shift+" : ""}${name}`;
 }
 
@@ -66,6 +66,7 @@ const prefer = usePreferences.setState;
 /** Everything that has a key or a name of its own, in the order in which people are told. */
 export const ACTIONS: Action[] = [
   { does: "Play, pause", keys: [" "], shown: "Space", run: toggle },
+  { does: "Play backwards", keys: ["Shift+ "], shown: "Shift Space", run: playBack },
   { does: "Previous frame", keys: ["ArrowLeft"], shown: "←", run: () => step(-1) },
   { does: "Next frame", keys: ["ArrowRight"], shown: "→", run: () => step(1) },
   {

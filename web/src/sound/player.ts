@@ -44,11 +44,13 @@ interface Ruler {
   fps: number;
   /** Which lanes are asked for, where not all are. */
   asked: string;
+  /** How fast it plays: less than nothing, backwards. */
+  speed: number;
   /** Under what everything that is heard is kept. */
   key: string;
 }
 
-function ruler(on: Clock): Ruler | null {
+function ruler(on: Clock, speed = 1): Ruler | null {
   const { id, scene, keys } = useDocument.getState();
   if (id === null || !scene?.sounds.length) return null;
   const [top, bottom] = scene.rate.split("/").map(Number);
@@ -56,8 +58,9 @@ function ruler(on: Clock): Ruler | null {
   const first = on === "cut" ? 0 : scene.frames.first;
   const lanes = lanesHeard();
   if (!length || lanes?.length === 0) return null;
-  const asked = lanes ? lanes.map((lane) => `&lanes=${lane}`).join("") : "";
-  return { on, first, length, fps: top / bottom, asked, key: `${id} ${keys["scene:sounds"]}${asked}` };
+  const heard = lanes ? lanes.map((lane) => `&lanes=${lane}`).join("") : "";
+  const asked = `${heard}&speed=${Math.abs(speed)}&backwards=${speed < 0}`;
+  return { on, first, length, fps: top / bottom, speed, asked, key: `${id} ${keys["scene:sounds"]}${asked}` };
 }
 
 /** Frames of a chunk: whole seconds would not be whole frames at every rate. */
@@ -97,19 +100,24 @@ interface Piece {
 /** What plays in pieces, round and round where it goes round. */
 function* pieces(of: Ruler, run: Run): Generator<Piece> {
   const size = chunkFrames(of);
-  const [start, end] = [run.first - of.first, run.first + run.count - of.first];
-  let frame = run.from - of.first;
+  const back = of.speed < 0;
+  const perSecond = of.fps * Math.abs(of.speed);
+  const [low, high] = [run.first - of.first, run.first + run.count - of.first];
+  const [start, end] = back ? [high, low] : [low, high];
+  // Backwards a frame is heard from its end on.
+  let edge = run.from - of.first + (back ? 1 : 0);
   let at = 0;
   do {
-    while (frame < end) {
-      const number = Math.floor(frame / size);
-      const stop = Math.min((number + 1) * size, end);
-      const length = (stop - frame) / of.fps;
-      yield { number, offset: (frame - number * size) / of.fps, length, at };
-      frame = stop;
+    while (edge !== end) {
+      const number = back ? Math.ceil(edge / size) - 1 : Math.floor(edge / size);
+      const [begins, ends] = [number * size, Math.min((number + 1) * size, of.length)];
+      const stop = back ? Math.max(begins, end) : Math.min(ends, end);
+      const length = Math.abs(stop - edge) / perSecond;
+      yield { number, offset: (back ? ends - edge : edge - begins) / perSecond, length, at };
+      edge = stop;
       at += length;
     }
-    frame = start;
+    edge = start;
   } while (run.looping);
 }
 
@@ -176,7 +184,7 @@ async function grain(of: Ruler, frame: number): Promise<void> {
   source.start(start, (frame - of.first - number * size) / of.fps, GRAIN_S);
 }
 
-/** Have what plays or is scrubbed be heard; the answer ends it. At other than full speed it is silent. */
+/** Have what plays or is scrubbed be heard; the answer ends it. */
 export function listen(): () => void {
   let heardRun: Run | null = null;
   const stop = () => {
@@ -187,8 +195,8 @@ export function listen(): () => void {
   const start = () => {
     stop();
     heardRun = lastRun();
-    const of = heardRun && ruler(useMoment.getState().clock);
-    if (of && heardRun?.perSecond === of.fps) playing = begin(of, heardRun);
+    const of = heardRun && ruler(useMoment.getState().clock, heardRun.speed);
+    if (of && heardRun) playing = begin(of, heardRun);
   };
   const ends = useMoment.subscribe((s, was) => {
     const [now, before] = s.clock === "cut" ? [s.cut, was.cut] : [s.stage, was.stage];

@@ -112,12 +112,16 @@ export function rate(): number {
 }
 
 let ticket = 0;
-/** What plays: when it began, at which frame of which range, how many frames a second, and whether it goes round. */
+/**
+ * What plays: when it began, at which frame of which range, how fast (less than nothing, backwards; and in frames a
+ * second), and whether it goes round.
+ */
 export interface Run {
   at: number;
   from: number;
   first: number;
   count: number;
+  speed: number;
   perSecond: number;
   looping: boolean;
 }
@@ -129,7 +133,7 @@ export const lastRun = (): Run | null => began;
 
 /** The frame from which what plays has gone on without a break at a time of the page, and for how many seconds of it. */
 export function playedSince(stamp: number): { start: number; seconds: number } | null {
-  if (!began) return null;
+  if (!began || began.speed < 0) return null;
   const { at, from, first, count, perSecond } = began;
   const passed = Math.max(stamp - at, 0) / 1000;
   // Each time round it begins again with the first frame.
@@ -143,21 +147,23 @@ export function pause(): void {
   if (useMoment.getState().playing) useMoment.setState({ playing: false });
 }
 
-/** Play from here in real time: the frame follows the clock, so slow pictures drop frames and never delay. */
-export function play(): void {
-  const { clock, loop, looping, speed, preroll } = useMoment.getState();
+/** Play from here in real time, backwards if `way` is −1: the frame follows the clock, so slow pictures drop frames and never delay. */
+export function play(way: 1 | -1 = 1): void {
+  const { clock, loop, looping, speed: fast, preroll } = useMoment.getState();
   const whole = span(clock);
   const asked = loop && loop.clock === clock ? loop : whole;
   const range = { first: Math.max(asked.first - (loop ? preroll : 0), whole.first), last: asked.last };
   if (clock === "cut" && (cutTable()?.length ?? 0) === 0) return;
   let from = here();
-  if (from < range.first || from >= range.last) from = range.first;
+  const [starts, ends] = way > 0 ? [range.first, range.last] : [range.last, range.first];
+  if (from < range.first || from > range.last || from === ends) from = starts;
+  const speed = fast * way;
   const perSecond = rate() * speed;
   const count = range.last - range.first + 1;
   const started = performance.now();
   const mine = ++ticket;
   const offset = from - range.first;
-  began = { at: started, from, first: range.first, count, perSecond, looping };
+  began = { at: started, from, first: range.first, count, speed, perSecond, looping };
   useMoment.setState({ playing: true });
   go(from);
   let last = started;
@@ -168,14 +174,14 @@ export function play(): void {
     // A picture stands until the next one: it shows the frame of the middle of that time.
     between += 0.2 * (Math.min(now - last, 250) - between);
     last = now;
-    const passed = Math.floor(((now + between / 2 - started) / 1000) * perSecond);
+    const passed = Math.floor(((now + between / 2 - started) / 1000) * Math.abs(perSecond)) * way;
     const at = offset + passed;
-    if (at >= count && !looping) {
-      go(range.last);
+    if ((at >= count || at < 0) && !looping) {
+      go(ends);
       pause();
       return;
     }
-    const frame = range.first + (at % count);
+    const frame = range.first + (((at % count) + count) % count);
     if (frame !== here()) go(frame);
     requestAnimationFrame(tick);
   };
@@ -187,11 +193,12 @@ export function play(): void {
  * with fractions, and how many seconds the step took. `pause` ends it.
  */
 export function playThrough(first: number, last: number, each: (at: number, seconds: number) => void): void {
-  const perSecond = rate() * useMoment.getState().speed;
+  const { speed } = useMoment.getState();
+  const perSecond = rate() * speed;
   const mine = ++ticket;
   const started = performance.now();
   let before = started;
-  began = { at: started, from: first, first, count: last - first + 1, perSecond, looping: false };
+  began = { at: started, from: first, first, count: last - first + 1, speed, perSecond, looping: false };
   goStage(first);
   useMoment.setState({ playing: true });
   each(first, 0);
@@ -209,6 +216,13 @@ export function playThrough(first: number, last: number, each: (at: number, seco
 }
 
 export const toggle = () => (useMoment.getState().playing ? pause() : play());
+
+/** Play backwards, whatever plays now; or stop what plays so already. */
+export function playBack(): void {
+  const back = useMoment.getState().playing && (began?.speed ?? 0) < 0;
+  pause();
+  if (!back) play(-1);
+}
 
 /** Stay inside the scene and the cut when they change. */
 export function settle(): void {

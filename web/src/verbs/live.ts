@@ -1,15 +1,15 @@
 import { useDocument } from "../store/document";
 import { type Run, useLive } from "../store/live";
-import { playedSince, useMoment } from "../store/moment";
+import { lastRun, playedSince, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { cutTable } from "../store/samples";
 import { send } from "../store/sending";
 import { complain, notice, useView } from "../store/view";
 
-/** Whether a letter cuts now: the cut is watched, and plays. */
+/** Whether a letter cuts now: the cut is watched, and plays forwards. */
 export const cutsLive = (): boolean => {
   const { playing, clock } = useMoment.getState();
-  return playing && clock === "cut" && useView.getState().through === "cut";
+  return playing && clock === "cut" && (lastRun()?.speed ?? 0) > 0 && useView.getState().through === "cut";
 };
 
 /** Cut to a camera at the time of a press; the run begins with the first of them. */

@@ -1,6 +1,6 @@
 import { itemOf, useDocument } from "../store/document";
 import { channelsOf } from "../store/keys";
-import { go, loopRange, pause, play, useMoment } from "../store/moment";
+import { go, lastRun, loopRange, pause, play, useMoment } from "../store/moment";
 import { cutTable, placedShots } from "../store/samples";
 import { send } from "../store/sending";
 import { cameraSeen, complain, notice, scrubCut, scrubStage, select, useView } from "../store/view";
@@ -11,8 +11,9 @@ export function nextSpeed(): void {
   const { speed, playing } = useMoment.getState();
   useMoment.setState({ speed: speed === 1 ? 0.5 : speed === 0.5 ? 0.25 : 1 });
   if (!playing) return;
+  const way = (lastRun()?.speed ?? 1) < 0 ? -1 : 1;
   pause();
-  play();
+  play(way);
 }
 
 /** To the first frame of the next shot of the cut, or the last one's, and loop it. */

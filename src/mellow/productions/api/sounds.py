@@ -52,12 +52,18 @@ def heard(
     first: int,
     count: int,
     lanes: Annotated[list[Literal["lines", "effects", "bed", "music"]] | None, Query()] = None,
+    speed: Annotated[float, Query(ge=0.25, le=1)] = 1.0,
+    backwards: bool = False,
 ) -> HttpResponse:
-    """The mix over frames of the cut, or of the stage counted from the scene's first, as 16-bit WAV."""
+    """The mix over frames of the cut, or of the stage counted from the scene's first, as 16-bit WAV.
+
+    Slower it is so much longer, at the same pitch.
+    """
     scene = looked_at(request, scene_id)
     if not (first >= 0 and 1 <= count <= MOST_FRAMES):
         raise BadInput("That is no range to listen to.", f"Ask for 1 to {MOST_FRAMES} frames.", field="count")
-    samples = sounds.heard(scene, on, first, count, SOUND_LANES if lanes is None else lanes)
+    asked = SOUND_LANES if lanes is None else lanes
+    samples = sounds.heard(scene, on, first, count, asked, speed, backwards)
     response = HttpResponse(sounds.as_wav(samples), content_type="audio/wav")
     response.headers["Cache-Control"] = "no-store"
     return response
