@@ -73,11 +73,11 @@ test: check build .stamps/debian
 	@# On its own: Playwright keeps an event loop that Django's tests will not share, and each test wants all cores.
 	$(BIN)/pytest tests/browser
 
-# A browser, ffprobe to look at movies with, and a queue for many machines.
+# A browser, ffprobe to look at movies with, a queue for many machines, and a program that speaks.
 .stamps/debian:
 	@mkdir -p .stamps
-	(test -x /usr/bin/chromium && command -v ffprobe && command -v redis-server) >/dev/null || \
-		(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium ffmpeg redis-server)
+	(test -x /usr/bin/chromium && command -v ffprobe && command -v redis-server && command -v espeak-ng) >/dev/null || \
+		(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium ffmpeg redis-server espeak-ng)
 	@touch $@
 
 bench: setup build .stamps/debian

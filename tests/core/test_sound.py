@@ -216,7 +216,12 @@ def test_a_slipped_sound_stays_where_it_is():
 
 def test_a_line_is_as_long_as_its_sound_and_moves_it():
     scene, _ = do(
-        DEMO, kind="line.add", id="a", figure="fig-odile", text="You've missed the tide.", first=1100
+        DEMO.having(stand_ins=False),
+        kind="line.add",
+        id="a",
+        figure="fig-odile",
+        text="You've missed the tide.",
+        first=1100,
     )
     scene, _ = do(scene, kind="line.add", id="b", figure="fig-bram", text="Then I'll wait.")
     spoken, said = laid(scene, line="a")

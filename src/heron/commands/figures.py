@@ -14,7 +14,7 @@ from heron.scene import Scene, find, replace
 from heron.stage.acts.body import Point2, Run, Walk
 from heron.stage.body.pace import COMFORTABLE_SPEED, RUNS_FROM
 from heron.stage.body.travel import frames_to_walk
-from heron.stage.figure import Figure, Idle, Look
+from heron.stage.figure import Figure, Idle, Look, Voice
 from heron.stage.fresh import look_of
 from heron.stage.path import FREEHAND_M, FloorPath, few_points
 from heron.timebase import Frames, parse_rate
@@ -44,7 +44,7 @@ class AddFigure(Command):
 
 
 class SetFigure(Command):
-    """Change a figure's name, stature, look, or what it does when it stands."""
+    """Change a figure's name, stature, look, voice, or what it does when it stands."""
 
     kind: Literal["figure.set"] = "figure.set"
     figure: Id
@@ -52,16 +52,17 @@ class SetFigure(Command):
     stature: float | None = Field(default=None, ge=0.3, le=4.0)
     look: Look | None = None
     idle: Idle | None = None
+    voice: Voice | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         update: dict[str, Any] = {
             name: getattr(self, name)
-            for name in ("name", "stature", "look", "idle")
+            for name in ("name", "stature", "look", "idle", "voice")
             if getattr(self, name) is not None
         }
         if not update:
-            raise BadInput("Nothing to set was named.", "Give a name, stature, look or idle.")
+            raise BadInput("Nothing to set was named.", "Give a name, stature, look, idle or voice.")
         if self.name is not None:
             refuse_taken(scene, "figures", self.name, figure.id)
         return replace(

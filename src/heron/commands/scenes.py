@@ -22,7 +22,9 @@ _LIGHT = {
 
 
 class SetScene(Command):
-    """Change the scene's name, rate, range, delivery aspect, light, first lens or the cut's first timecode."""
+    """Change the scene's name, rate, range, delivery aspect, light, first lens or the cut's first timecode; or whether
+    stand-in voices speak the lines that have no recording.
+    """
 
     kind: Literal["scene.set"] = "scene.set"
     name: Name | None = None
@@ -44,6 +46,7 @@ class SetScene(Command):
     first_gate: Gate | None = None
     first_squeeze: float | None = Field(default=None, ge=0.5, le=2.5)
     first_focal: float | None = Field(default=None, ge=SHORTEST_MM, le=LONGEST_MM)
+    stand_ins: bool | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         update: dict[str, Any] = {}
@@ -60,6 +63,9 @@ class SetScene(Command):
             update["surround"] = changed(scene.surround, **light)
             said += [_LIGHT[name].format(value) for name, value in light.items()]
         update |= self._first(scene, said)
+        if self.stand_ins is not None:
+            update["stand_ins"] = self.stand_ins
+            said.append(f"stand-in voices {'on' if self.stand_ins else 'off'}")
         if not update:
             raise BadInput("Nothing to set was named.", "Give a name, rate, frames, delivery or cut_start.")
         return scene.having(**update), f"Set the scene's {', '.join(said)}"

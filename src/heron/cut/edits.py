@@ -21,7 +21,7 @@ class Step(NamedTuple):
 
     gap: int = 0
     first: int = 0
-    count: int = 0
+    length: int = 0
     lead: int = 0
 
 
@@ -61,13 +61,13 @@ def moved(parts: Sequence[Part], vector: Vector, by: int) -> list[Part]:
     A slate counts frames of its own from its first.
     """
     out = list(parts)
-    for i, (gap, first, count, lead) in vector.items():
+    for i, (gap, first, length, lead) in vector.items():
         part = out[i]
         out[i] = replace(
             part,
             gap=part.gap + gap * by,
             first=part.first if part.shot.camera is None else part.first + first * by,
-            count=part.count + count * by,
+            count=part.count + length * by,
             lead=part.lead + lead * by,
         )
     return out
@@ -98,35 +98,35 @@ def trim_in(i: int) -> Vector:
     """
     |--1--|----2----|--3--|   by +k:   |--1--|--2----|--3--|
     """
-    return {i: Step(first=1, count=-1)}
+    return {i: Step(first=1, length=-1)}
 
 
 def trim_out(i: int) -> Vector:
     """
     |--1--|----2----|--3--|   by −k:   |--1--|----2--|--3--|
     """
-    return {i: Step(count=1)}
+    return {i: Step(length=1)}
 
 
 def trim_in_leaving(i: int) -> Vector:
     """
     |--1--|----2----|--3--|   by +k:   |--1--|..|-2---|--3--|
     """
-    return {i: Step(gap=1, first=1, count=-1)}
+    return {i: Step(gap=1, first=1, length=-1)}
 
 
 def trim_out_leaving(i: int, last: int) -> Vector:
     """
     |--1--|----2----|--3--|   by −k:   |--1--|---2-|..|--3--|
     """
-    return {i: Step(count=1)} if i == last else {i: Step(count=1), i + 1: Step(gap=-1)}
+    return {i: Step(length=1)} if i == last else {i: Step(length=1), i + 1: Step(gap=-1)}
 
 
 def roll(i: int) -> Vector:
     """
     |--1--|----2----|--3--|   the joint before 2, by +k:   |--1----|--2----|--3--|
     """
-    return {i - 1: Step(count=1), i: Step(first=1, count=-1)}
+    return {i - 1: Step(length=1), i: Step(first=1, length=-1)}
 
 
 def sound(i: int) -> Vector:
@@ -158,10 +158,10 @@ def slide(parts: Sequence[Part], first: int, last: int) -> Vector:
 
     |--1--|----2----|--3--|   by +k:   |--1----|----2----|3--|
     """
-    before = {first: Step(gap=1)} if first == 0 or parts[first].gap else {first - 1: Step(count=1)}
+    before = {first: Step(gap=1)} if first == 0 or parts[first].gap else {first - 1: Step(length=1)}
     if last + 1 == len(parts):
         return before
-    after = {last + 1: Step(gap=-1)} if parts[last + 1].gap else {last + 1: Step(first=1, count=-1)}
+    after = {last + 1: Step(gap=-1)} if parts[last + 1].gap else {last + 1: Step(first=1, length=-1)}
     return added([before, after])
 
 

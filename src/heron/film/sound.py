@@ -8,8 +8,9 @@ from scipy.signal import resample_poly
 
 from heron.film.frames import Film
 from heron.scene import Scene
-from heron.sound.mix import BLOCK, Files, Floats, mix
-from heron.sound.samples import sample_of
+from heron.sound.mix import BLOCK, mix
+from heron.sound.samples import Files, Floats, sample_of
+from heron.sound.stand_in import all_sounds
 
 
 def film_mix(film: Film, scenes: Sequence[Scene], files: Files) -> Iterator[Floats]:
@@ -20,7 +21,7 @@ def film_mix(film: Film, scenes: Sequence[Scene], files: Files) -> Iterator[Floa
     """
     for place, (reel, scene) in enumerate(zip(film.reels, scenes, strict=True)):
         left = sample_of(film.begins[place + 1], film.rate) - sample_of(film.begins[place], film.rate)
-        if reel.count and scene.sounds:
+        if reel.count and all_sounds(scene):
             blocks = mix(scene, files, reel.first, reel.first + reel.count)
             if reel.fit == "frames" and reel.rate != film.rate:
                 blocks = iter([_faster(np.concatenate(list(blocks)), film.rate / reel.rate)])

@@ -9,8 +9,8 @@ from functools import lru_cache
 
 from num2words import num2words
 
-#: Words a minute.
-PACE = 150.0
+from heron.stage.figure import PACE
+
 #: Nothing that is said is shorter, seconds.
 LEAST_S = 0.35
 _BEFORE, _LETTER, _COMMA, _STOP = 0.18, 0.071, 0.32, 0.39

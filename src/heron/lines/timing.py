@@ -9,6 +9,7 @@ from heron.lines.law import onsets, seconds
 from heron.model import changed
 from heron.scene import Scene
 from heron.scene.line import Line
+from heron.stage.figure import PACE
 from heron.timebase import Frames, parse_rate
 
 _KEPT = "lines in time"
@@ -42,10 +43,11 @@ def lay_out_lines(scene: Scene, lines: tuple[Line, ...]) -> tuple[TimedLine, ...
     """Lines with their frames, one after the other from the scene's first frame."""
     rate, ends = float(parse_rate(scene.rate)), scene.frames.first - 1
     sounds = {one.line: one.frames for one in scene.sounds if one.line is not None}
+    paces = {one.id: one.voice.pace for one in scene.figures}
     out = []
     for line in lines:
         first = line.first if line.first is not None else ends + 1 + line.pause
-        words, count = word_frames(line, rate, sounds.get(line.id))
+        words, count = word_frames(line, rate, sounds.get(line.id), paces.get(line.figure or "", PACE))
         ends = first + count - 1
         out.append(TimedLine(line, first, ends, tuple(first + at for at in words)))
     return tuple(out)
@@ -67,16 +69,18 @@ def in_order(scene: Scene, lines: tuple[TimedLine, ...], gone: Collection[str] =
     return tuple(out)
 
 
-def word_frames(line: Line, fps: float, heard: int | None = None) -> tuple[list[int], int]:
+def word_frames(
+    line: Line, fps: float, heard: int | None = None, pace: float = PACE
+) -> tuple[list[int], int]:
     """Of each word how many frames after the line's first it begins, and how many frames the line has.
 
-    `heard` is how many frames the line's sound has, where there is one: the line is as long as that.
+    `pace` is in words a minute; `heard` is how many frames the line's sound has, where there is one: the line is as long as that.
 
     Held words are where they are held; words between them share the time as they did, and those after the last one
     keep their own lengths.
     """
     words = line.words
-    count = heard or max(round(seconds(line.text) * fps), 1)
+    count = heard or max(round(seconds(line.text, pace) * fps), 1)
     own = np.array(onsets(words)) * count
     at = own
     pins = [

@@ -102,6 +102,8 @@ class Scene(Model):
     #: In the order in which they are said.
     lines: tuple[Line, ...] = Field(default=(), max_length=5000)
     sounds: tuple[Sound, ...] = Field(default=(), max_length=5000)
+    #: Whether lines without a recording are spoken by a stand-in voice.
+    stand_ins: bool = True
 
     @model_validator(mode="before")
     @classmethod

@@ -9,6 +9,7 @@ from heron.scene import Scene
 from heron.scene.joins import heard
 from heron.scene.sound import Sound
 from heron.sound.samples import sample_of
+from heron.sound.stand_in import all_sounds
 from heron.timebase import parse_rate
 
 
@@ -39,7 +40,7 @@ def clips_of(scene: Scene) -> list[Clip]:
 
     A sound of the stage is heard in each shot that shows its frames, as far as the shot has their sound.
     """
-    found = [clip for sound in scene.sounds for clip in _of(scene, Clocks(scene), sound)]
+    found = [clip for sound in all_sounds(scene) for clip in _of(scene, Clocks(scene), sound)]
     return sorted(found, key=lambda clip: clip.start)
 
 
@@ -47,7 +48,7 @@ def stage_clips(scene: Scene) -> list[Clip]:
     """Every sound of the stage once, counted in samples from the scene's first frame; it ends with the stage."""
     fps = parse_rate(scene.rate)
     found = []
-    for sound in scene.sounds:
+    for sound in all_sounds(scene):
         if sound.on == "cut":
             continue
         first = stage_first(scene, sound)

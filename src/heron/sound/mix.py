@@ -1,10 +1,9 @@
 """The mix: sounds of the cut added up, sample by sample."""
 
 import wave
-from collections.abc import Callable, Collection, Iterator
+from collections.abc import Collection, Iterator
 from fractions import Fraction
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 
@@ -13,12 +12,10 @@ from heron.errors import Refused
 from heron.scene import Scene
 from heron.scene.sound import SOUND_LANES, Sound, SoundLane
 from heron.sound.clips import Clip, clips_of
-from heron.sound.samples import RATE, sample_of
+from heron.sound.samples import RATE, Files, Floats, sample_of
+from heron.sound.stand_in import with_stand_ins
 from heron.timebase import parse_rate
 
-Floats = np.ndarray[Any, np.dtype[np.float64]]
-#: Gives stereo samples of a file, by its key: (n, 2) from one sample to before another, fewer where it ends.
-Files = Callable[[str, int, int], "np.ndarray[Any, Any]"]
 BLOCK = 262_144
 #: How long a looped sound's end and beginning are heard together, samples: half a second, ours.
 CROSS = RATE // 2
@@ -43,6 +40,7 @@ def mix(
     fps = parse_rate(scene.rate)
     begin, end = sample_of(first, fps), sample_of(length if stop is None else stop, fps)
     heard = [clip for clip in clips_of(scene) if clip.sound.lane in lanes]
+    files = with_stand_ins(scene, files)
     for at in range(begin, end, block):
         yield added(heard, at, min(block, end - at), files, fps)
 

@@ -1,9 +1,16 @@
 """Frames in samples, exactly."""
 
+from collections.abc import Callable
 from fractions import Fraction
+from typing import Any
+
+import numpy as np
 
 #: Samples a second everywhere in here.
 RATE = 48_000
+Floats = np.ndarray[Any, np.dtype[np.float64]]
+#: Gives stereo samples of a file, by its key: (n, 2) from one sample to before another, fewer where it ends.
+Files = Callable[[str, int, int], "np.ndarray[Any, Any]"]
 
 
 def sample_of(frame: int, fps: Fraction) -> int:

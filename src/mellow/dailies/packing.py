@@ -24,6 +24,7 @@ from heron.errors import HeronError, Refused
 from heron.formats.otio import media_of, write_otio
 from heron.scene import Scene, Shot, find
 from heron.sound.mix import mix, write_wav
+from heron.sound.stand_in import all_sounds
 from heron.timebase import parse_rate
 from mellow.dailies import desk, media, slates, work, written
 from mellow.dailies.models import Take
@@ -108,7 +109,7 @@ def _make(take: Take, making: Path) -> None:
         start = movie_begins(render, plan)
         size = written.size_written(render, plan.wide, plan.high)
         heard = None
-        if render.of == "cut" and scene.sounds:
+        if render.of == "cut" and all_sounds(scene):
             heard = making / f"{stem}.wav"
             write_wav(heard, mix(scene, sounds.part))
         write_movie(

@@ -21,6 +21,7 @@ from heron.errors import HeronError, NotFound, Refused
 from heron.film.document import FilmDoc, SceneCut, laid
 from heron.film.sound import film_mix
 from heron.sound.mix import write_wav
+from heron.sound.stand_in import all_sounds
 from heron.timebase import format_timecode, parse_rate, parse_timecode
 from mellow.actors import Actor, permit
 from mellow.dailies import desk, media, queue, work
@@ -173,7 +174,7 @@ def _write(render: FilmRender, path: Path) -> None:
     asked = Render.model_validate(next(iter(takes.values())).render)
     start = format_timecode(parse_timecode(film.start, rate), rate, ";" in film.start)
     heard = None
-    if any(scene.sounds for scene in frozen.values()):
+    if any(all_sounds(scene) for scene in frozen.values()):
         heard = path.with_name(f"{path.name}.wav")
         write_wav(heard, film_mix(frames, [frozen[reel.scene] for reel in film.reels], sounds.part))
     try:

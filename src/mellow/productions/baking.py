@@ -73,7 +73,7 @@ def _sample_keys(scene: Scene, bake: Callable[[Scene], Bake] = bake_of) -> dict[
 def keys(scene: Scene) -> dict[str, str]:
     """For everything the desk fetches, the fingerprint of its content: samples, shapes and the cut."""
     bake = bake_of(scene)
-    out = {CUT: cut_key(scene), LINES: _lines_key(scene), SOUNDS: _sounds_key(scene)}
+    out = {CUT: cut_key(scene), LINES: lines_key(scene), SOUNDS: _sounds_key(scene)}
     out |= {name: key for name, (key, _, _) in _sample_keys(scene).items()}
     for figure in scene.figures:
         out[f"shape:{figure.id}"] = fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
@@ -94,15 +94,15 @@ def _mover_key(mover: Mover, bake: Bake) -> str:
     return fingerprint("mover", _SHAPE_VERSION, mover.shape, mover.colour, light, parts)
 
 
-def _lines_key(scene: Scene) -> str:
+def lines_key(scene: Scene) -> str:
     heard = [(one.line, one.frames) for one in scene.sounds if one.line]
-    people = [one.id for one in scene.figures]
+    people = [(one.id, one.stature, one.voice) for one in scene.figures]
     return fingerprint("lines", scene.lines, heard, people, scene.frames.first, scene.rate)
 
 
 def _sounds_key(scene: Scene) -> str:
     """Of all that is heard: other sounds, lines, shots or rates."""
-    return fingerprint("sounds", scene.sounds, _lines_key(scene), cut_key(scene))
+    return fingerprint("sounds", scene.sounds, scene.stand_ins, lines_key(scene), cut_key(scene))
 
 
 def sound_times(scene: Scene) -> list[dict[str, Any]]:
@@ -123,6 +123,12 @@ def line_times(scene: Scene) -> list[dict[str, Any]]:
         {"id": one.line.id, "first": one.first, "last": one.last, "words": list(one.words)}
         for one in timed(scene)
     ]
+
+
+def _lines(scene: Scene) -> dict[str, Any]:
+    """When each line is said, who would say the next one, and how high each figure speaks, Hz."""
+    pitches = {one.id: round(one.pitch) for one in scene.figures}
+    return {"lines": line_times(scene), "next": next_speaker(scene), "pitches": pitches}
 
 
 def cut_key(scene: Scene) -> str:
@@ -273,7 +279,7 @@ def _joins(shot: Shot) -> tuple[Any, ...]:
 
 #: What is sent whole whenever it changes.
 _TABLES_SENT: dict[str, Callable[[Scene], bytes]] = {
-    CUT: _cut, LINES: lambda scene: json.dumps({"lines": line_times(scene), "next": next_speaker(scene)}).encode(),
+    CUT: _cut, LINES: lambda scene: json.dumps(_lines(scene)).encode(),
     SOUNDS: lambda scene: json.dumps(sound_times(scene)).encode(),
 }  # fmt: skip
 

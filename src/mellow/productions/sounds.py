@@ -14,8 +14,9 @@ from heron.scene import Scene
 from heron.scene.sound import SOUND_LANES, SoundLane
 from heron.sound.clips import clips_of, stage_clips
 from heron.sound.files import key_of, packed, read_part, read_sound
-from heron.sound.mix import Floats, added
-from heron.sound.samples import RATE, sample_of
+from heron.sound.mix import added
+from heron.sound.samples import RATE, Floats, sample_of
+from heron.sound.stand_in import with_stand_ins
 from heron.sound.stretched import MARGIN, stretched
 from heron.timebase import parse_rate
 from mellow.productions.models import Production, SoundFile
@@ -98,12 +99,12 @@ def heard(
         clip for clip in (clips_of(scene) if on == "cut" else stage_clips(scene)) if clip.sound.lane in lanes
     ]
     begin, end = sample_of(first, fps), sample_of(first + count, fps)
-    length = end - begin
+    length, files = end - begin, with_stand_ins(scene, part)
     if speed != 1:
-        wide = added(clips, begin - MARGIN, length + 2 * MARGIN, part, fps)
+        wide = added(clips, begin - MARGIN, length + 2 * MARGIN, files, fps)
         out = stretched(wide, round(length / speed))
     else:
-        out = added(clips, begin, length, part, fps)
+        out = added(clips, begin, length, files, fps)
     return out[::-1] if backwards else out
 
 

@@ -982,6 +982,8 @@ export interface paths {
         /**
          * Heard
          * @description The mix over frames of the cut, or of the stage counted from the scene's first, as 16-bit WAV.
+         *
+         *     Slower it is so much longer, at the same pitch.
          */
         get: operations["mellow_productions_api_sounds_heard"];
         put?: never;
@@ -4298,6 +4300,13 @@ export interface components {
              * @default 1.7
              */
             stature?: number;
+            /**
+             * @default {
+             *       "pace": 150,
+             *       "pitch": null
+             *     }
+             */
+            voice?: components["schemas"]["Voice"];
             /**
              * X
              * @default 0
@@ -9173,6 +9182,11 @@ export interface components {
              */
             sounds?: components["schemas"]["Sound"][];
             /**
+             * Stand Ins
+             * @default true
+             */
+            stand_ins?: boolean;
+            /**
              * @default {
              *       "fill": 0.25,
              *       "ground": "#a39a84",
@@ -9343,7 +9357,7 @@ export interface components {
         };
         /**
          * SetFigure
-         * @description Change a figure's name, stature, look, or what it does when it stands.
+         * @description Change a figure's name, stature, look, voice, or what it does when it stands.
          */
         SetFigure: {
             /** Figure */
@@ -9360,6 +9374,7 @@ export interface components {
             name?: string | null;
             /** Stature */
             stature?: number | null;
+            voice?: components["schemas"]["Voice"] | null;
         };
         /**
          * SetFilm
@@ -9682,7 +9697,8 @@ export interface components {
         };
         /**
          * SetScene
-         * @description Change the scene's name, rate, range, delivery aspect, light, first lens or the cut's first timecode.
+         * @description Change the scene's name, rate, range, delivery aspect, light, first lens or the cut's first timecode; or whether
+         *     stand-in voices speak the lines that have no recording.
          */
         SetScene: {
             /** Cut Start */
@@ -9713,6 +9729,8 @@ export interface components {
             rate?: string | null;
             /** Rim */
             rim?: number | null;
+            /** Stand Ins */
+            stand_ins?: boolean | null;
             /** Sun Bearing */
             sun_bearing?: number | null;
             /** Sun Height */
@@ -11487,6 +11505,19 @@ export interface components {
             y: number;
             /** Z */
             z: number;
+        };
+        /**
+         * Voice
+         * @description How a figure speaks.
+         */
+        Voice: {
+            /**
+             * Pace
+             * @default 150
+             */
+            pace?: number;
+            /** Pitch */
+            pitch?: number | null;
         };
         /**
          * WaitOffAir
@@ -16230,6 +16261,8 @@ export interface operations {
                 first: number;
                 count: number;
                 lanes?: ("lines" | "effects" | "bed" | "music")[] | null;
+                speed?: number;
+                backwards?: boolean;
             };
             header?: never;
             path: {

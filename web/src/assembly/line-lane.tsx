@@ -11,6 +11,7 @@ import { nudge } from "../ui/nudge";
 import { Lane, useAlong, useFrameHold, useLaneHeight, visible, xOf } from "../ui/strip";
 import { deleteLines, holdsWord, movesLines } from "../verbs/lines";
 import { trying } from "./lane-marks";
+import { LaneName } from "./lane-name";
 import { type Spot, snapped } from "./snaps";
 
 /** Words are parted, and each can be dragged, where the narrowest of them has so many pixels. */
@@ -215,15 +216,17 @@ export function LinesLane() {
       on={on}
       height={overlapping(timedLines()).size ? 2 * usual : usual}
       name={
-        <button
-          type="button"
-          className="w-full truncate text-left"
-          aria-expanded={on}
-          title="Press for the table of lines"
-          onClick={() => toggleSide("lines")}
-        >
-          Lines
-        </button>
+        <LaneName lane="lines">
+          <button
+            type="button"
+            className="w-full truncate text-left"
+            aria-expanded={on}
+            title="Press for the table of lines"
+            onClick={() => toggleSide("lines")}
+          >
+            Lines
+          </button>
+        </LaneName>
       }
     >
       <LineBlocks />

@@ -1,8 +1,6 @@
-import { Headphones, Volume2, VolumeX } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Command, Sound } from "../api/types";
 import { useDocument } from "../store/document";
-import { switchLane, useHeard } from "../store/heard";
 import { rate, useMoment } from "../store/moment";
 import { SOUNDS, soundTimes, useVersion } from "../store/samples";
 import { send } from "../store/sending";
@@ -18,6 +16,7 @@ import { Tick } from "../ui/tick";
 import { movesLines } from "../verbs/lines";
 import { SOUND_LANES } from "../verbs/sounds";
 import { trying } from "./lane-marks";
+import { LaneName } from "./lane-name";
 import { snapped, wordSpots } from "./snaps";
 
 /** Samples a second, and pairs of a waveform to a second, as the server keeps them. */
@@ -274,40 +273,6 @@ function SoundCard({ sound }: { sound: Sound }) {
         Delete this sound
       </Button>
     </div>
-  );
-}
-
-/** A lane's name, with what silences it and what silences the others. */
-function LaneName({ lane }: { lane: Sound["lane"] }) {
-  const { muted, solo } = useHeard();
-  const off = muted.includes(lane);
-  const alone = solo.includes(lane);
-  const name = SOUND_LANES[lane];
-  const look = (on: boolean) => (on ? "text-slate" : "text-faint hover:text-ink");
-  return (
-    <span className="flex w-full items-center gap-1.5">
-      <span className={`flex-1 truncate ${off ? "text-faint line-through" : ""}`}>{name}</span>
-      <button
-        type="button"
-        className={look(off)}
-        aria-pressed={off}
-        aria-label={`Mute ${name}`}
-        title={off ? "Hear this lane again" : "Mute this lane at this desk"}
-        onClick={() => switchLane("muted", lane)}
-      >
-        {off ? <VolumeX size={13} /> : <Volume2 size={13} />}
-      </button>
-      <button
-        type="button"
-        className={look(alone)}
-        aria-pressed={alone}
-        aria-label={`Solo ${name}`}
-        title={alone ? "Hear the other lanes again" : "Hear this lane alone"}
-        onClick={() => switchLane("solo", lane)}
-      >
-        <Headphones size={13} />
-      </button>
-    </span>
   );
 }
 

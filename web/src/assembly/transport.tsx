@@ -91,7 +91,7 @@ export function Transport() {
           <Rewind size={14} />
         </Button>
       )}
-      {scene?.sounds.length ? (
+      {scene?.sounds.length || scene?.lines.length ? (
         <Suspense>
           <SoundSwitch />
         </Suspense>

@@ -5,6 +5,7 @@ import type { Command, Does, Figure } from "../api/types";
 import { operate } from "../operating/operate";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { LINES, pitchOf, useVersion } from "../store/samples";
 import { endTry, send, tryOut } from "../store/sending";
 import type { Touched } from "../store/unsaved";
 import { complain, select, useView } from "../store/view";
@@ -33,6 +34,7 @@ export function FigureCard({ figure }: { figure: Figure }) {
   const landmarks = catalogue.landmarks;
   const joint = useView((s) => s.joint);
   const stage = useMoment((s) => s.stage);
+  useVersion(LINES);
   const set = (what: Partial<Omit<Does<"figure.set">, "kind" | "figure">>, at?: number) =>
     send({ kind: "figure.set", figure: figure.id, ...what }, at);
   const look = async (part: Partial<Figure["look"]>) =>
@@ -108,6 +110,29 @@ export function FigureCard({ figure }: { figure: Figure }) {
           ]}
           onSet={async (idle) => complain(await set({ idle }))}
         />
+      </Section>
+      <Section title="Voice">
+        <NumberField
+          label="Pitch"
+          value={figure.voice.pitch ?? pitchOf(figure.id)}
+          unit="Hz"
+          step={1}
+          digits={0}
+          onSet={(pitch, at) => set({ voice: { ...figure.voice, pitch } }, at)}
+        />
+        <NumberField
+          label="Pace"
+          value={figure.voice.pace}
+          unit="wpm"
+          step={5}
+          digits={0}
+          onSet={(pace, at) => set({ voice: { ...figure.voice, pace } }, at)}
+        />
+        {figure.voice.pitch != null && (
+          <Button onClick={() => void set({ voice: { ...figure.voice, pitch: null } }).then(complain)}>
+            Pitch by stature
+          </Button>
+        )}
       </Section>
       <Section title="Group">
         <TextField

@@ -12,6 +12,7 @@ import { LongList } from "../ui/long-list";
 import { NumberField } from "../ui/number-field";
 import { ownKeys } from "../ui/own-keys";
 import { TextField } from "../ui/text-field";
+import { Tick } from "../ui/tick";
 import { bringFile, bringText, castVoice, deleteLines, nextSpeaker, writeLine } from "../verbs/lines";
 import { bringSound, isSound, SOUND_FILES } from "../verbs/sounds";
 
@@ -118,6 +119,14 @@ export function LinesPanel() {
             <Trash2 size={14} />
           </Button>
         </div>
+        {rows.length > 0 && (
+          <Tick
+            on={scene.stand_ins}
+            onSet={(stand_ins) => void send({ kind: "scene.set", stand_ins }).then(complain)}
+          >
+            A stand-in voice speaks lines without a recording
+          </Tick>
+        )}
       </div>
       {rows.length === 0 ? (
         <p className="flex-1 p-3 text-sm text-faint">

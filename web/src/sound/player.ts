@@ -52,7 +52,7 @@ interface Ruler {
 
 function ruler(on: Clock, speed = 1): Ruler | null {
   const { id, scene, keys } = useDocument.getState();
-  if (id === null || !scene?.sounds.length) return null;
+  if (id === null || !(scene?.sounds.length || scene?.lines.length)) return null;
   const [top, bottom] = scene.rate.split("/").map(Number);
   const length = on === "cut" ? (cutTable()?.length ?? 0) : scene.frames.last - scene.frames.first + 1;
   const first = on === "cut" ? 0 : scene.frames.first;

@@ -47,6 +47,7 @@ const kept = new Map<string, { key: string; samples: Samples }>();
 let cut: CutTable | null = null;
 let lines: TimedLine[] = [];
 let nextSpeaker: string | null = null;
+let pitches: Record<string, number> = {};
 let sounds: SoundTime[] = [];
 /** Under which keys those that are sent whole came. */
 const wholeKeys: Record<string, string> = {};
@@ -72,6 +73,9 @@ export const soundTimes = (): SoundTime[] => sounds;
 
 /** Who would say the next line. */
 export const speaksNext = (): string | null => nextSpeaker;
+
+/** How high a figure speaks, Hz. */
+export const pitchOf = (figure: string): number => pitches[figure] ?? 0;
 
 /** When each line is said: as the change in hand would leave it, else as stored. */
 export const timedLines = (): TimedLine[] => useDocument.getState().overlay?.lines ?? lines;
@@ -116,6 +120,7 @@ export function takeIn(thing: string, key: string, content: ArrayBuffer): void {
       if (thing === LINES) {
         lines = told.lines;
         nextSpeaker = told.next;
+        pitches = told.pitches;
       } else sounds = told;
     }
     wholeKeys[thing] = key;

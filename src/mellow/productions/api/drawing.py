@@ -45,7 +45,7 @@ def preview(request: Request, scene_id: int, payload: PreviewIn) -> HttpResponse
     answer = answered(PreviewOut(
         sentence=sentence, patch=fine(diff(before, after), before), placed=placed, samples=packed, mixed=mixed and sealed(mixed),
         curves=looked_curves(before, after, payload.curves), strip=_strip(after, payload.strip),
-        lines=[TimedLineOut.model_validate(one) for one in baking.line_times(after)] if (before.lines, before.sounds) != (after.lines, after.sounds) else None,
+        lines=[TimedLineOut.model_validate(one) for one in baking.line_times(after)] if after.lines and baking.lines_key(before) != baking.lines_key(after) else None,
     ))  # fmt: skip
     # A hand is waiting: packing takes longer than sending.
     answer.headers["Content-Encoding"] = "identity"

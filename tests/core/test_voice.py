@@ -1,0 +1,194 @@
+"""The stand-in voice: its pitch, its formants and its words in time, measured from what it says."""
+
+import numpy as np
+import pytest
+from scipy.signal import find_peaks, welch
+
+from heron.commands.registry import parse, run_one
+from heron.demo import slack_tide
+from heron.lines import timed
+from heron.lines.law import seconds
+from heron.lines.spelling import phones
+from heron.scene import find
+from heron.sound.clips import clips_of
+from heron.sound.espeak import spoken
+from heron.sound.mix import mix
+from heron.sound.stand_in import speech_of, stand_ins
+from heron.sound.voice import Speech, speak
+
+BASE = slack_tide()
+
+
+def do(scene, *commands):
+    for one in parse(list(commands)):
+        scene, _ = run_one(scene, one)
+    return scene
+
+
+TALK = do(
+    BASE,
+    {"kind": "line.add", "id": "a", "figure": "fig-odile", "text": "You've missed the tide.", "first": 1100},
+    {"kind": "line.add", "id": "b", "figure": "fig-bram", "text": "Then I'll wait, here.", "first": 1160},
+)
+
+
+def heard(scene, **more):
+    return np.concatenate(list(mix(scene, lambda *_: np.zeros((0, 2)), **more)))[:, 0]
+
+
+def pitch_of(sound):
+    """Hz, by the strongest repetition of 60 to 400 Hz (autocorrelation)."""
+    sound = sound - sound.mean()
+    alike = np.correlate(sound, sound, "full")[len(sound) - 1 :]
+    least, most = 48_000 // 400, 48_000 // 60
+    # The first of equals: what repeats after n also does after 2 n.
+    lags = np.arange(least, most)
+    good = lags[alike[least:most] > 0.9 * alike[least:most].max()]
+    run = good[: np.argmax(np.diff(good, append=good[-1] + 2) > 1) + 1]
+    return 48_000 / run[np.argmax(alike[run])]
+
+
+@pytest.mark.parametrize("pitch", [85.0, 140.0, 230.0])
+def test_it_speaks_at_its_pitch_and_falls_over_the_line(pitch):
+    sound = speak(Speech((("ah", 0, 24_000), ("ah", 24_000, 48_000)), 48_000, pitch))
+    first, second = pitch_of(sound[6_000:14_000]), pitch_of(sound[30_000:38_000])
+    # 8 % of stress, and a fall of 16 % around its pitch over the line.
+    assert first == pytest.approx(pitch * (1.08 + 0.04), rel=0.03)
+    assert second == pytest.approx(pitch * (1.08 - 0.04), rel=0.03)
+    asks = speak(Speech((("so?", 0, 48_000),), 48_000, pitch))
+    assert pitch_of(asks[30_000:42_000]) > pitch * 1.1
+
+
+@pytest.mark.parametrize(
+    # Means of 33 men: Peterson and Barney 1952, from memory.
+    ("word", "formants"),
+    [("ee", (270, 2290)), ("a", (730, 1090)), ("oo", (300, 870))],
+)
+def test_vowels_have_the_formants_of_the_literature(word, formants):
+    sound = speak(Speech(((word, 0, 96_000),), 96_000, 70.0))
+    at, power = welch(sound[10_000:80_000], 48_000, nperseg=512)
+    level = 10 * np.log10(power + 1e-20) + 12 * np.log2(np.maximum(at, 100) / 100)
+    peaks = at[find_peaks(level[: len(at) // 6], prominence=1)[0]]
+    for f in formants:
+        # Within two bins of 94 Hz.
+        assert np.abs(peaks - f).min() < 190, (word, peaks)
+
+
+def test_words_begin_on_their_frames_and_pauses_are_silent():
+    after = do(TALK, {"kind": "line.word", "line": "b", "word": 3, "frame": 1212})
+    (one,) = [one for one in timed(after) if one.line.id == "b"]
+    sound = speak(speech_of(after, one))
+    loud = np.convolve(sound**2, np.ones(480) / 480, "same") > 1e-5
+    for at in one.words:
+        begins = (at - one.first) * 2000
+        window = loud[max(begins - 400, 0) : begins + 4000]
+        # Within a frame; the word before has ended by then, or goes on into it.
+        assert window.any() and window[:2000].any()
+    # Held back, "here" leaves a silence before it.
+    assert not loud[(1212 - one.first) * 2000 - 6000 : (1212 - one.first) * 2000 - 1000].any()
+    assert np.array_equal(speak(speech_of(after, one)), speak.__wrapped__(speech_of(after, one)))
+
+
+def test_every_line_without_a_recording_is_spoken_where_the_cut_shows_it():
+    first = do(
+        TALK,
+        {
+            "kind": "shot.add",
+            "id": "s",
+            "camera": "cam-a",
+            "stage": {"first": 1090, "last": 1200},
+            "before": find(TALK, "shots", TALK.shots[0].id).id,
+        },
+    )
+    clips = [clip for clip in clips_of(first) if clip.start < 111 * 2000]
+    assert [(c.sound.name, c.start) for c in clips] == [
+        ("“You've missed the tide.”", 10 * 2000),
+        ("“Then I'll wait, here.”", 70 * 2000),
+    ]
+    assert np.abs(heard(first, first=0, stop=9)).max() == 0 < np.abs(heard(first, first=10, stop=20)).max()
+    sound = {
+        "kind": "sound.add",
+        "id": "own",
+        "name": "Own",
+        "file": "0" * 24,
+        "samples": 48_000,
+        "line": "a",
+    }
+    assert [s.line for s, _ in stand_ins(do(first, sound))] == ["b"]
+    off = do(first, {"kind": "scene.set", "stand_ins": False})
+    assert stand_ins(off) == [] and not heard(off).any()
+    # The same words said twice are spoken twice.
+    twice = do(
+        first,
+        {
+            "kind": "line.add",
+            "id": "c",
+            "figure": "fig-odile",
+            "text": "You've missed the tide.",
+            "first": 1250,
+        },
+    )
+    assert len([c for c in clips_of(twice) if c.sound.line in "ac"]) >= 3
+
+
+def test_a_voice_is_as_high_and_as_fast_as_its_figure():
+    odile, bram = find(BASE, "figures", "fig-odile"), find(BASE, "figures", "fig-bram")
+    assert odile.stature < bram.stature and 100 < bram.pitch < odile.pitch < 300
+    voice = {"kind": "figure.set", "figure": "fig-bram", "voice": {"pitch": 95, "pace": 300}}
+    quick = do(TALK, voice)
+    one, two = (next(t for t in timed(scene) if t.line.id == "b") for scene in (TALK, quick))
+    assert two.last - two.first + 1 == pytest.approx((one.last - one.first + 1) / 2, abs=1)
+    assert seconds("Then I'll wait, here.", 300) * 2 == pytest.approx(seconds("Then I'll wait, here."))
+    assert speech_of(quick, two).pitch == 95
+
+
+@pytest.mark.parametrize(
+    ("word", "syllables", "shut"),
+    # Syllables by any dictionary; lips meet on m, b and p.
+    [("tide", 1, 0), ("rainbow", 3, 1), ("mapping", 2, 2), ("the", 1, 0), ("Bram!", 1, 2), ("42", 3, 0), ("…", 0, 0), ("missed", 1, 1), ("waited", 2, 0)],
+)  # fmt: skip
+def test_letters_become_sounds(word, syllables, shut):
+    found = phones(word)
+    # Glides ("ai", "ow") are two sounds of one syllable, so there may be more vowels than syllables, never fewer.
+    assert syllables <= sum(one.vowel for one in found) <= 2 * syllables
+    assert sum(one.shut for one in found) == shut
+
+
+def program(folder, body):
+    path = folder / "espeak-ng"
+    path.write_text(f"#!/bin/sh\n{body}\n")
+    path.chmod(0o755)
+
+
+def test_espeak_says_the_words_in_their_time_and_at_the_pitch(monkeypatch):
+    monkeypatch.delenv("HERON_VOICE", raising=False)
+    after = do(TALK, {"kind": "line.word", "line": "b", "word": 3, "frame": 1224})
+    first, second = timed(after)
+    for one, least, most in ((first, 150, 260), (second, 85, 170)):
+        speech = speech_of(after, one)
+        sound = spoken(speech)
+        assert sound.shape == (speech.samples,) and not np.array_equal(sound, speak(speech))
+        # Its voices rise and fall round the pitch that is asked (measured: 95 to 114 Hz, and 214).
+        begins, ends = speech.words[0][1], speech.words[-2][2]
+        frames = [sound[k : k + 2400] for k in range(begins, ends - 2400, 1200)]
+        voiced = [pitch_of(f) for f in frames if np.sqrt((f**2).mean()) > 0.05]
+        assert least < np.median(voiced) < most, voiced
+    # "here" is held back: it is a breath of its own, and the pause before it is silent.
+    held, before = speech.words[3], speech.words[2]
+    assert not sound[before[2] : held[1]].any() and np.abs(sound[held[1] : held[2]]).max() > 0.1
+
+
+def test_without_the_program_or_where_it_fails_the_own_voice_speaks(monkeypatch, tmp_path):
+    speech = speech_of(TALK, timed(TALK)[0])
+    own = speak(speech)
+    monkeypatch.setenv("HERON_VOICE", "own")
+    assert np.array_equal(spoken(speech), own)
+    monkeypatch.delenv("HERON_VOICE")
+    for body in ("exit 3", "echo no sound"):
+        folder = tmp_path / body.replace(" ", "-")
+        folder.mkdir()
+        program(folder, body)
+        monkeypatch.setenv("PATH", f"{folder}:/usr/bin:/bin")
+        assert np.array_equal(spoken(speech), own)
+    monkeypatch.setenv("PATH", str(tmp_path))
+    assert np.array_equal(spoken(speech), own)
