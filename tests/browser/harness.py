@@ -21,6 +21,8 @@ FLAGS = [
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     # Without a graphics card the page's own painting is quicker on the processor than through emulated drawing.
     "--disable-gpu-rasterization",
+    # A microphone that beeps once a second, and no question whether it may be used.
+    "--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream",
 ]  # fmt: skip
 
 

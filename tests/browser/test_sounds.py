@@ -198,3 +198,38 @@ def test_what_is_no_sound_is_said_and_nothing_is_laid(clap, tmp_path):
     clap.page.get_by_label("Bring in a sound").set_input_files(path)
     clap.page.get_by_text("notes.wav is not a sound file that can be read.").first.wait_for()
     assert len(clap.scene()["sounds"]) == 1
+
+
+def test_a_line_is_recorded_over_the_picture_and_its_tries_are_kept(desk):
+    page = desk.page
+    page.keyboard.press("Shift+T")
+    desk.go(1020)
+    field = page.get_by_role("textbox", name="New line")
+    field.fill("Bram!")
+    field.press("Enter")
+    page.locator("[data-row]").wait_for()
+    sounds = lambda: desk.scene()["sounds"]  # noqa: E731
+    for n, name in enumerate(("Odile", "Odile 2"), 1):
+        page.get_by_role("button", name="Record “Bram!” by microphone").click()
+        # It counts, then has the words said; the microphone beeps once a second.
+        page.get_by_test_id("voice-recording").get_by_role("status").wait_for()
+        page.get_by_test_id("voice-recording").get_by_role("status").wait_for(state="detached")
+        page.wait_for_function(
+            "() => Number(document.querySelector('[aria-label=\"Stage frame\"]').value) > 1055"
+        )
+        page.keyboard.press(" ")
+        desk.until(lambda n=n, name=name: [(s["name"], len(s["tries"]) + 1) for s in sounds()] == [(name, n)])
+    (sound,) = sounds()
+    assert sound["line"] == desk.scene()["lines"][0]["id"] and sound["samples"] > sound["slip"] > 0
+    # Nineteen frames lie before it on the stage: the rest of the count of three is over a still picture.
+    assert sound["slip"] == pytest.approx(3 * 48_000, rel=0.25)
+    page.get_by_label("Try of “Bram!”").select_option("Odile")
+    desk.until(lambda: sounds()[0]["name"] == "Odile")
+    page.get_by_label("Try of “Bram!”").select_option("drop")
+    desk.until(lambda: [(s["name"], s["tries"]) for s in sounds()] == [("Odile 2", [])])
+    # Escape lets go of one.
+    page.get_by_role("button", name="Record “Bram!” by microphone").click()
+    page.get_by_test_id("voice-recording").wait_for()
+    page.keyboard.press("Escape")
+    page.get_by_test_id("voice-recording").wait_for(state="detached")
+    assert len(sounds()[0]["tries"]) == 0

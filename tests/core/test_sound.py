@@ -26,7 +26,7 @@ from heron.formats.otio import write_otio
 from heron.lines import timed
 from heron.scene import diff, find, read_scene, write_scene
 from heron.scene.patch import apply_patch
-from heron.sound.files import key_of, packed, read_sound
+from heron.sound.files import SoundFile, heard_until, key_of, packed, read_sound
 from heron.sound.loudness import loudness
 from heron.sound.mix import mix, write_wav
 from heron.sound.samples import frames_for, sample_of
@@ -234,7 +234,33 @@ def test_a_line_is_as_long_as_its_sound_and_moves_it():
     with pytest.raises(HeronError, match="Move the line"):
         do(spoken, kind="sound.set", sound="s", first=1200)
     again, said = do(spoken, kind="sound.add", id="t", name="Better", file=KEY, samples=24_000, line="a")
-    assert [one.id for one in again.sounds] == ["t"] and said.endswith("it takes the place of the one before")
+    assert [one.id for one in again.sounds] == ["t"] and said.endswith("; Water is kept as a try")
+    # Each as long as it was: one is chosen again, and takes the line's length with it.
+    chosen, _ = do(again, kind="sound.choose", sound="t", name="Water")
+    assert [(timed(one)[0].last - 1099) for one in (again, chosen)] == [12, 30]
+    assert np.array_equal(heard(chosen), heard(spoken))
+    twice, _ = do(
+        chosen,
+        kind="sound.add",
+        id="u",
+        name="Water",
+        file=KEY,
+        samples=60_000,
+        slip=10_000,
+        until=30_001,
+        line="a",
+    )
+    assert [one.name for one in twice.sounds[0].tries] == ["Better", "Water"] and twice.sounds[
+        0
+    ].name == "Water 2"
+    # 20,001 samples are heard: eleven frames of 2,000 hold them.
+    assert twice.sounds[0].frames == 11
+    dropped, said = do(twice, kind="sound.drop_try", sound="u", name="Water 2")
+    assert (dropped.sounds[0].name, said) == ("Water", "Deleted the try Water 2; Water is chosen now")
+    alone, _ = do(dropped, kind="sound.drop_try", sound="u", name="Better")
+    for name, words in (("Water", "Water is the only try"), ("Gone", "no other try called Gone")):
+        with pytest.raises(HeronError, match=words):
+            do(alone, kind="sound.drop_try", sound="u", name=name)
     gone, _ = do(spoken, kind="things.delete", ids=["a"])
     assert gone.sounds == () and read_scene(write_scene(spoken)).sounds == spoken.sounds
 
@@ -282,6 +308,14 @@ def test_stretches_made_apart_join_without_a_seam():
     assert abs(two[0, 0] - one[-1, 0]) < 2 * step
     assert np.array_equal(stretched(wide, 300_000), wide[MARGIN:-MARGIN])
     assert not stretched(margins(np.zeros(9_600)), 19_200).any()
+
+
+def test_a_recording_ends_a_tenth_of_a_second_after_its_last_word():
+    data = np.zeros((96_000, 1), dtype=np.float32)
+    data[20_000:30_000] = 0.5
+    data[40_000] = 0.004  # 42 dB below the loudest: breath
+    assert heard_until(SoundFile(data)) == 30_000 + 4_800
+    assert heard_until(SoundFile(data[:31_000])) == 31_000 and heard_until(SoundFile(data * 0)) == 96_000
 
 
 def test_the_loudness_is_that_of_ffmpeg(tmp_path):

@@ -35,7 +35,7 @@ def sent(desk, data, name="Water.wav"):
 
 def test_a_sound_is_kept_once_laid_and_heard_as_the_core_mixes_it(desk):
     kept = sent(desk, NOISE).json()
-    assert kept == {"key": kept["key"], "samples": 96_000, "said": []}
+    assert kept == {"key": kept["key"], "samples": 96_000, "until": 96_000, "said": []}
     assert sent(desk, NOISE, "Again.wav").json()["key"] == kept["key"]
     put = {"kind": "sound.add", "id": "s", "name": "Water", "file": kept["key"], "samples": 96_000}
     before = desk.get().json()["keys"]["scene:sounds"]

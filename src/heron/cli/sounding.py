@@ -42,7 +42,7 @@ def lay_sound(args: argparse.Namespace) -> None:
     scene, said = run_one(scene, command)
     folder, before = out.parent / FOLDER, Path(args.scene).parent / FOLDER
     folder.mkdir(exist_ok=True)
-    for one in {other.file for other in scene.sounds} - {key}:
+    for one in {file for other in scene.sounds for file in other.files} - {key}:
         if folder != before and (before / f"{one}.flac").exists():
             shutil.copyfile(before / f"{one}.flac", folder / f"{one}.flac")
     (folder / f"{key}.flac").write_bytes(content)

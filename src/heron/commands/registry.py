@@ -119,6 +119,8 @@ AnyCommand = Annotated[
     | sounds.SetSound
     | sounds.TrimSound
     | sounds.SlipSound
+    | sounds.ChooseTry
+    | sounds.DropTry
     | lines.AddLine
     | lines.SetLine
     | lines.MoveLines

@@ -1,16 +1,18 @@
 """Commands on sounds: laid on the stage, on a line or in the cut, and changed."""
 
+from collections.abc import Iterable
+from itertools import count
 from typing import Any, Literal
 
 from pydantic import Field
 
 from heron.commands.base import Command, Outcome
-from heron.errors import BadInput, Refused
+from heron.errors import BadInput, NotFound, Refused
 from heron.lines import timed
 from heron.model import Id, Name, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.scene.line import Line
-from heron.scene.sound import FileKey, Sound, SoundLane
+from heron.scene.sound import FileKey, Sound, SoundLane, Try
 from heron.sound.clips import stage_first
 from heron.sound.samples import RATE, frames_for, sample_of
 from heron.timebase import MAX_FRAMES, parse_rate
@@ -22,8 +24,8 @@ MOST = 5000
 class AddSound(Command):
     """Lay a sound on a line, on the stage, or in the cut. A bed and music lie in the cut unless it is said otherwise.
 
-    Without a length it is as long as its file. A line has one sound: another one takes its place, and the line lasts as
-    long as its sound does.
+    Without a length it is as long as its file. A line lasts as long as its sound does; another sound for it is chosen, and
+    the one before is kept as a try.
     """
 
     kind: Literal["sound.add"] = "sound.add"
@@ -39,6 +41,8 @@ class AddSound(Command):
     #: Where it begins if `first` is left out: the playhead's frame of the stage, and of the cut.
     playhead: tuple[FrameNumber, FrameNumber] | None = None
     frames: int | None = Field(default=None, ge=1, le=MAX_FRAMES)
+    #: In place of a length: the sample of the file after which nothing is heard in it.
+    until: int | None = Field(default=None, ge=1)
     slip: int = Field(default=0, ge=0)
     loop: bool = False
     gain_db: float = 0.0
@@ -55,25 +59,91 @@ class AddSound(Command):
         on = self.on or ("cut" if lane in ("bed", "music") else "stage")
         fps = parse_rate(scene.rate)
         whole = frames_for(self.samples - self.slip, fps)
-        frames, tail = (self.frames or whole), ""
+        spoken = None if self.until is None else frames_for(max(self.until - self.slip, 1), fps)
+        frames, tail = self.frames or min(spoken or whole, whole), ""
         if frames > whole and not self.loop:
             tail = f"; the file ends after {whole} f, the rest is silence"
         stage, cut = self.playhead or (scene.frames.first, 0)
         first = self.first if self.first is not None else stage if on == "stage" else cut
+        before = next((one for one in scene.sounds if line is not None and one.line == line.id), None)
+        tries = (*before.tries, _try_of(before)) if before else ()
+        name = self.name
+        if before:
+            name = free_try(self.name, tries)
+            tail += f"; {before.name} is kept as a try"
         sound = Sound(
-            id=self.id, name=self.name, file=self.file, samples=self.samples, lane=lane, on=on, first=first,
+            id=self.id, name=name, file=self.file, samples=self.samples, lane=lane, on=on, first=first,
             frames=frames, line=self.line, slip=self.slip, loop=self.loop, gain_db=self.gain_db, fade_in=self.fade_in,
-            fade_out=self.fade_out,
+            fade_out=self.fade_out, tries=tries,
         )  # fmt: skip
         _begins_on_its_ruler(scene, sound)
-        kept = tuple(one for one in scene.sounds if line is None or one.line != line.id)
-        if len(kept) < len(scene.sounds):
-            tail += "; it takes the place of the one before"
+        kept = tuple(one for one in scene.sounds if one is not before)
         after = scene.having(sounds=(*kept, sound))
         where = f"of {line.name}" if line else f"at {first} of the {on}"
         if on == "stage" and stage_first(after, sound) + frames - 1 > scene.frames.last:
             tail += "; it ends after the stage does"
-        return after, f"Laid the sound {self.name} {where}" + tail
+        return after, f"Laid the sound {name} {where}" + tail
+
+
+def free_try(name: str, tries: Iterable[Try]) -> str:
+    """A name for another try: the one that is asked for, with a number where it is taken."""
+    taken = {one.name for one in tries}
+    return next(free for n in count(1) if (free := name if n == 1 else f"{name[:74]} {n}") not in taken)
+
+
+def _try_of(sound: Sound) -> Try:
+    return Try(name=sound.name, file=sound.file, samples=sound.samples, slip=sound.slip, frames=sound.frames)
+
+
+def _on_try(sound: Sound, at: int) -> Sound:
+    """A sound with another of its tries chosen; the one chosen until now is kept in its place."""
+    new, fields = sound.tries[at], ("name", "file", "samples", "slip", "frames")
+    tries = (*sound.tries[:at], _try_of(sound), *sound.tries[at + 1 :])
+    fits = sound.fade_in + sound.fade_out <= new.frames
+    fades = {} if fits else {"fade_in": 0, "fade_out": 0}
+    return changed(sound, tries=tries, **fades, **{name: getattr(new, name) for name in fields})
+
+
+def _place(sound: Sound, name: str) -> int:
+    for i, one in enumerate(sound.tries):
+        if one.name == name:
+            return i
+    raise NotFound(f"{sound.name} has no other try called {name}.", "Choose one that it has.", field="name")
+
+
+class ChooseTry(Command):
+    """Choose another try of a sound; the one that is chosen now is kept."""
+
+    kind: Literal["sound.choose"] = "sound.choose"
+    sound: Id
+    name: Name
+
+    def apply(self, scene: Scene) -> Outcome:
+        sound: Sound = find(scene, "sounds", self.sound)
+        new = _on_try(sound, _place(sound, self.name))
+        return replace(scene, "sounds", new), f"Chose the try {self.name}"
+
+
+class DropTry(Command):
+    """Delete a try of a sound; of the one that is chosen, the latest of the others is chosen."""
+
+    kind: Literal["sound.drop_try"] = "sound.drop_try"
+    sound: Id
+    name: Name
+
+    def apply(self, scene: Scene) -> Outcome:
+        sound: Sound = find(scene, "sounds", self.sound)
+        said = ""
+        if self.name == sound.name:
+            if not sound.tries:
+                raise Refused(
+                    f"{sound.name} is the only try.", "Delete the sound, or record another.", field="name"
+                )
+            sound = _on_try(sound, len(sound.tries) - 1)
+            said = f"; {sound.name} is chosen now"
+        at = _place(sound, self.name)
+        new = changed(sound, tries=(*sound.tries[:at], *sound.tries[at + 1 :]))
+        return replace(scene, "sounds", new), f"Deleted the try {self.name}{said}"
 
 
 def _begins_on_its_ruler(scene: Scene, sound: Sound) -> None:

@@ -15,6 +15,16 @@ SOUND_LANES: tuple[SoundLane, ...] = get_args(SoundLane)
 FileKey = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{24}$")]
 
 
+class Try(Model):
+    """Another recording of the same, kept beside the one that is chosen."""
+
+    name: Name
+    file: FileKey
+    samples: int = Field(ge=1, le=48_000 * 4 * 3600)
+    slip: int = Field(default=0, ge=0, le=48_000 * 4 * 3600)
+    frames: int = Field(ge=1, le=MAX_FRAMES)
+
+
 class Sound(Model):
     """Part of a sound file at a place in time.
 
@@ -44,6 +54,12 @@ class Sound(Model):
     gain_db: float = Field(default=0.0, ge=-96.0, le=24.0)
     fade_in: int = Field(default=0, ge=0, le=MAX_FRAMES)
     fade_out: int = Field(default=0, ge=0, le=MAX_FRAMES)
+    tries: tuple[Try, ...] = Field(default=(), max_length=100)
+
+    @property
+    def files(self) -> set[str]:
+        """The keys of all files it keeps, those of other tries among them."""
+        return {self.file, *(one.file for one in self.tries)}
 
     @model_validator(mode="after")
     def _fits(self) -> Self:
@@ -53,4 +69,7 @@ class Sound(Model):
             raise ValueError(f"the fades of {self.name} are longer than the sound")
         if self.line is not None and self.on != "stage":
             raise ValueError(f"{self.name} is the sound of a line, so it lies on the stage")
+        names = [self.name, *(one.name for one in self.tries)]
+        if len(set(names)) < len(names):
+            raise ValueError(f"two tries of {self.name} have the same name")
         return self

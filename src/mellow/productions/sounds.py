@@ -13,7 +13,7 @@ from heron.errors import NotFound
 from heron.scene import Scene
 from heron.scene.sound import SOUND_LANES, SoundLane
 from heron.sound.clips import clips_of, stage_clips
-from heron.sound.files import key_of, packed, read_part, read_sound
+from heron.sound.files import heard_until, key_of, packed, read_part, read_sound
 from heron.sound.mix import added
 from heron.sound.samples import RATE, Floats, sample_of
 from heron.sound.stand_in import with_stand_ins
@@ -27,10 +27,13 @@ PEAKS = 100
 
 @dataclass(frozen=True)
 class Kept:
-    """A sound that was kept: its key, its length in samples at 48 kHz, and what was done to it."""
+    """A sound that was kept: its key, its length in samples at 48 kHz, after which of them nothing is heard, and what was
+    done to it.
+    """
 
     key: str
     samples: int
+    until: int
     said: tuple[str, ...]
 
 
@@ -47,7 +50,7 @@ def keep(production: Production, content: bytes, name: str) -> Kept:
     SoundFile.objects.get_or_create(
         key=key, defaults={"production": production, "content": flac, "samples": count}
     )
-    return Kept(key, count, sound.said)
+    return Kept(key, count, heard_until(sound), sound.said)
 
 
 @lru_cache(maxsize=24)
@@ -90,13 +93,14 @@ def heard(
     lanes: Collection[SoundLane] = SOUND_LANES,
     speed: float = 1.0,
     backwards: bool = False,
+    without: str | None = None,
 ) -> Floats:
     """(n, 2): what is heard over frames of the cut, or of the stage counted from the scene's first; files that are not
-    here are silent. At less than full speed it keeps its pitch.
+    here are silent. At less than full speed it keeps its pitch. One line may be left out.
     """
     fps = parse_rate(scene.rate)
     clips = [
-        clip for clip in (clips_of(scene) if on == "cut" else stage_clips(scene)) if clip.sound.lane in lanes
+        clip for clip in (clips_of(scene) if on == "cut" else stage_clips(scene)) if clip.sound.lane in lanes and (without is None or clip.sound.line != without)
     ]
     begin, end = sample_of(first, fps), sample_of(first + count, fps)
     length, files = end - begin, with_stand_ins(scene, part)

@@ -15,6 +15,7 @@ import { TextField } from "../ui/text-field";
 import { Tick } from "../ui/tick";
 import { bringFile, bringText, castVoice, deleteLines, nextSpeaker, writeLine } from "../verbs/lines";
 import { bringSound, isSound, SOUND_FILES } from "../verbs/sounds";
+import { Recorded } from "./recorded";
 
 const ROW = 104;
 
@@ -203,12 +204,17 @@ function Row({ scene, line, time, before, on }: RowProps) {
           {time.first}–{time.last} · {(length / rate()).toFixed(1)} s
         </button>
       </div>
-      <TextField
-        label={`Words of ${name}`}
-        bare
-        value={line.text}
-        onSet={(text, seen) => set({ text }, seen)}
-      />
+      <div className="flex items-center gap-1.5">
+        <div className="flex-1">
+          <TextField
+            label={`Words of ${name}`}
+            bare
+            value={line.text}
+            onSet={(text, seen) => set({ text }, seen)}
+          />
+        </div>
+        <Recorded scene={scene} line={line} />
+      </div>
       <div className="mt-1 flex items-center gap-2 text-xs">
         <select
           className="field"

@@ -20,7 +20,7 @@ let lastGrain = 0;
 const chunks = new Map<string, Promise<AudioBuffer | null>>();
 
 /** The audio of this page; a browser lets it begin with a press, which is what makes something play. */
-function audio(): { context: AudioContext; out: GainNode } {
+export function audio(): { context: AudioContext; out: GainNode } {
   if (!context || !out) {
     context = new AudioContext({ sampleRate: 48_000 });
     out = context.createGain();
@@ -59,7 +59,8 @@ function ruler(on: Clock, speed = 1): Ruler | null {
   const lanes = lanesHeard();
   if (!length || lanes?.length === 0) return null;
   const heard = lanes ? lanes.map((lane) => `&lanes=${lane}`).join("") : "";
-  const asked = `${heard}&speed=${Math.abs(speed)}&backwards=${speed < 0}`;
+  const { without } = useHeard.getState();
+  const asked = `${heard}${without ? `&without=${without}` : ""}&speed=${Math.abs(speed)}&backwards=${speed < 0}`;
   return { on, first, length, fps: top / bottom, speed, asked, key: `${id} ${keys["scene:sounds"]}${asked}` };
 }
 

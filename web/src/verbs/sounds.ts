@@ -21,6 +21,31 @@ export const SOUND_LANES: Record<Sound["lane"], string> = {
 export const isSound = (file: File): boolean =>
   file.type.startsWith("audio/") || /\.(wav|flac|ogg|mp3)$/i.test(file.name);
 
+/** A sound as the server keeps it. */
+interface KeptSound {
+  key: string;
+  samples: number;
+  until: number;
+  said: string[];
+}
+
+/** Have the server keep a sound; nothing where it is refused, which is said. */
+export async function keepSound(content: Blob, name: string): Promise<KeptSound | null> {
+  const sent = fetch(`/api/sounds?name=${encodeURIComponent(name)}`, {
+    method: "POST",
+    body: content,
+    headers: { "Content-Type": "application/octet-stream" },
+  });
+  const { data, problem } = await ask<KeptSound>(
+    sent.then(async (response) => {
+      const said = await response.json();
+      return response.ok ? { data: said, response } : { error: said, response };
+    }),
+  );
+  if (!data) complain(problem as Problem);
+  return data ?? null;
+}
+
 /** Bring in a sound: on a line, else at the playhead. */
 export async function bringSound(
   file: File | undefined,
@@ -33,18 +58,8 @@ export async function bringSound(
       `${file.name} is larger than ${MOST_MB} MB.`,
       "Save it as FLAC or MP3, or bring in the part you need.",
     );
-  const sent = fetch(`/api/sounds?name=${encodeURIComponent(file.name)}`, {
-    method: "POST",
-    body: file,
-    headers: { "Content-Type": "application/octet-stream" },
-  });
-  const { data, problem } = await ask<{ key: string; samples: number; said: string[] }>(
-    sent.then(async (response) => {
-      const said = await response.json();
-      return response.ok ? { data: said, response } : { error: said, response };
-    }),
-  );
-  if (!data) return void complain(problem as Problem);
+  const data = await keepSound(file, file.name);
+  if (!data) return;
   const { stage, cut } = useMoment.getState();
   const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Sound";
   const base = { kind: "sound.add" as const, id: newId("snd"), name, file: data.key, samples: data.samples };

@@ -4,6 +4,7 @@ import { useOperate } from "../operating/state";
 import { useMoment } from "../store/moment";
 import { useView } from "../store/view";
 import { buttonAt, keyboardIsOn } from "../ui/left-behind";
+import { CountIn } from "./count-in";
 
 /** Over the picture while somebody operates: the count-in, what is recorded, and the mouse that is the hand. */
 export function Recording() {
@@ -60,12 +61,7 @@ export function Recording() {
       }}
     >
       {phase === "counting" ? (
-        <p
-          className="absolute inset-0 grid place-items-center text-[7rem] leading-none font-semibold text-white [text-shadow:0_0_12px_rgb(0_0_0/0.7)]"
-          role="status"
-        >
-          {count}
-        </p>
+        <CountIn count={count} />
       ) : (
         <p className="absolute top-2 left-1/2 flex -translate-x-1/2 items-center gap-1.5 rounded bg-brick px-2 py-0.5 text-sm text-sheet">
           <span className="size-2.5 rounded-full bg-sheet" /> {stage}

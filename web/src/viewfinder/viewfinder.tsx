@@ -33,6 +33,8 @@ import { Placements } from "./placement";
 
 const recording = afterFirstPicture().then(() => fetched(() => import("./recording")));
 const Recording = lazy(() => recording.then((m) => ({ default: m.Recording })));
+const spoken = () => afterFirstPicture().then(() => fetched(() => import("./voice-recording")));
+const VoiceRecording = lazy(() => spoken().then((m) => ({ default: m.VoiceRecording })));
 const wallParts = () => fetched(() => import("./wall"));
 const WallLabels = lazy(() => wallParts().then((m) => ({ default: m.WallLabels })));
 const WallBar = lazy(() => wallParts().then((m) => ({ default: m.WallBar })));
@@ -275,6 +277,7 @@ export function Viewfinder() {
         {corner && createPortal(<Inset place={inCorner(corner, insetNarrow, elevation)} />, corner)}
         <Suspense>
           <Recording />
+          <VoiceRecording />
         </Suspense>
         <EmptyHint />
       </Tabs.Content>

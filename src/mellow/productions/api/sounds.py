@@ -20,10 +20,13 @@ MOST_FRAMES = 3600
 
 
 class SoundOut(BaseModel):
-    """The key a sound is kept under, its length in samples at 48 kHz, and what was done to it."""
+    """The key a sound is kept under, its length in samples at 48 kHz, after which of them nothing is heard, and what was
+    done to it.
+    """
 
     key: str
     samples: int
+    until: int
     said: list[str]
 
 
@@ -32,7 +35,7 @@ def keep(request: Request, name: str) -> SoundOut:
     """Keep a WAV, FLAC, Ogg or MP3, sent as the body."""
     permit(request.auth, "edit")
     found = sounds.keep(production(), request.body, name)
-    return SoundOut(key=found.key, samples=found.samples, said=list(found.said))
+    return SoundOut(key=found.key, samples=found.samples, until=found.until, said=list(found.said))
 
 
 @router.get("sounds/{key}/peaks", response={200: bytes, **REFUSALS})
@@ -54,16 +57,17 @@ def heard(
     lanes: Annotated[list[Literal["lines", "effects", "bed", "music"]] | None, Query()] = None,
     speed: Annotated[float, Query(ge=0.25, le=1)] = 1.0,
     backwards: bool = False,
+    without: str | None = None,
 ) -> HttpResponse:
     """The mix over frames of the cut, or of the stage counted from the scene's first, as 16-bit WAV.
 
-    Slower it is so much longer, at the same pitch.
+    Slower it is so much longer, at the same pitch. A line that is recorded meanwhile is left out.
     """
     scene = looked_at(request, scene_id)
     if not (first >= 0 and 1 <= count <= MOST_FRAMES):
         raise BadInput("That is no range to listen to.", f"Ask for 1 to {MOST_FRAMES} frames.", field="count")
     asked = SOUND_LANES if lanes is None else lanes
-    samples = sounds.heard(scene, on, first, count, asked, speed, backwards)
+    samples = sounds.heard(scene, on, first, count, asked, speed, backwards, without)
     response = HttpResponse(sounds.as_wav(samples), content_type="audio/wav")
     response.headers["Cache-Control"] = "no-store"
     return response
