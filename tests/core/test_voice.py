@@ -4,14 +4,19 @@ import numpy as np
 import pytest
 from scipy.signal import find_peaks, welch
 
+from heron.bake import Bake
+from heron.bake.figures import COLUMNS
 from heron.commands.registry import parse, run_one
 from heron.demo import slack_tide
 from heron.lines import timed
 from heron.lines.law import seconds
+from heron.lines.mouth import mouth
 from heron.lines.spelling import phones
 from heron.scene import find
 from heron.sound.clips import clips_of
 from heron.sound.espeak import spoken
+from heron.sound.files import SoundFile
+from heron.sound.level import level_of
 from heron.sound.mix import mix
 from heron.sound.stand_in import speech_of, stand_ins
 from heron.sound.voice import Speech, speak
@@ -192,3 +197,77 @@ def test_without_the_program_or_where_it_fails_the_own_voice_speaks(monkeypatch,
         assert np.array_equal(spoken(speech), own)
     monkeypatch.setenv("PATH", str(tmp_path))
     assert np.array_equal(spoken(speech), own)
+
+
+def test_lips_meet_on_m_b_and_p_and_open_on_vowels_a_frame_before_they_are_heard():
+    scene = do(
+        BASE, {"kind": "line.add", "id": "m", "figure": "fig-bram", "text": "Mama, Bob Papa", "first": 1100}
+    )
+    (one,) = timed(scene)
+    t = np.arange(1001.0, 1321.0)
+    said = mouth(scene, "fig-bram", t)
+    sound = speak(speech_of(scene, one))
+    heard_at = [
+        k for k in range(one.last + 1 - one.first) if np.abs(sound[k * 2000 : k * 2000 + 2000]).mean() > 0.05
+    ]
+    opened = said[one.first - 1001 - 1 : one.last - 1001, 0]
+    # ma, ma, bo, pa, pa: it opens five times.
+    assert (np.diff((opened > 0.25).astype(int)) == 1).sum() == 5 and opened.max() > 0.7
+    assert np.mean([opened[k] for k in heard_at]) > 3 * np.mean(np.delete(opened, heard_at))
+    assert not said[: one.first - 1003].any() and not said[one.last - 1001 + 2 :].any()
+    assert mouth(scene, "fig-odile", t) is None
+    face = Bake(scene).rows(find(scene, "figures", "fig-bram"), t)[:, COLUMNS.index("face.open")]
+    assert face[one.first - 1002 + int(np.argmax(opened))] > 0.7
+    # Lips that meet do so whatever the face expresses.
+    laughs = do(
+        scene,
+        {
+            "kind": "figure.act",
+            "figure": "fig-bram",
+            "act": {
+                "kind": "express",
+                "expression": "laugh",
+                "amount": {"rest": 1},
+                "frames": {"first": 1080, "last": 1200},
+            },
+        },
+    )
+    face = Bake(laughs).rows(find(laughs, "figures", "fig-bram"), t)[:, COLUMNS.index("face.open")]
+    assert not face[one.first - 1002 : one.last - 1001][opened == 0].any()
+
+
+def test_a_recording_opens_the_mouth_by_its_level():
+    data = np.zeros((48_000, 1), dtype=np.float32)
+    for at in (10_000, 34_000):
+        data[at : at + 6_000, 0] = 0.4 * np.sin(2 * np.pi * 200 * np.arange(6_000) / 48_000)
+    level = level_of(SoundFile(data))
+    assert len(level) == 50 and level[3] == "0" and level[12] == level[37] == "z"
+    # 9 dB down, half of the range of 18: a half to the power of 1.5 of 35 steps.
+    quiet = np.concatenate([data[10_000:16_000], data[10_000:16_000] * 10 ** (-9 / 20)] * 4)
+    assert set(level_of(SoundFile(quiet))) & set("bcd")
+    sound = {
+        "kind": "sound.add",
+        "id": "s",
+        "name": "Take",
+        "file": "0" * 24,
+        "samples": 48_000,
+        "line": "b",
+        "level": level,
+    }
+    t = np.arange(1001.0, 1321.0)
+    said = mouth(do(TALK, sound), "fig-bram", t)[1160 - 1001 :, 0]
+    # Bursts are at frames 5 to 8 and 17 to 20 of it; the mouth is a frame ahead.
+    assert said[4:7].min() > 0.5 and said[16:19].min() > 0.5 and said[11:15].max() < 0.15
+    trimmed = mouth(do(TALK, {**sound, "slip": 10_000}), "fig-bram", t)[1160 - 1001 :, 0]
+    assert trimmed[:2].min() > 0.5
+
+
+def test_speech_changes_a_face_and_nobodys_place():
+    bram = find(TALK, "figures", "fig-bram")
+    changed_ = do(TALK, {"kind": "line.set", "line": "b", "text": "No."})
+    for aspect, same in (("whole", False), ("pose", True), ("place", True), ("root", True)):
+        keys = [Bake(scene).key(find(scene, "figures", "fig-bram"), aspect) for scene in (TALK, changed_)]
+        assert (keys[0] == keys[1]) is same, aspect
+    # Another's words change nothing of him, where his line stays in its place.
+    other = do(TALK, {"kind": "line.set", "line": "a", "text": "Well."})
+    assert Bake(other).key(find(other, "figures", "fig-bram")) == Bake(TALK).key(bram)

@@ -10,6 +10,7 @@ from heron.bake.handling import handled_by, misses, tasks_of
 from heron.bake.kind import Baking
 from heron.bake.samples import Floats, between
 from heron.curves import evaluate
+from heron.lines.mouth import mouth, spoken
 from heron.model import changed
 from heron.scene.links import links
 from heron.stage.acts.body import Sit
@@ -53,7 +54,9 @@ def content(figure: Figure, aspect: str) -> str:
 def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on: what lies where it goes, and through whose hands things come to it."""
     own = (bake.scene.frames, bake.scene.rate, [p.digest for p in _ground(bake, figure)])
-    return own if aspect == "root" else (*own, handled_by(bake, figure))
+    if aspect == "root":
+        return own
+    return (*own, handled_by(bake, figure), *(spoken(bake.scene, figure.id) if aspect == "whole" else ()))
 
 
 def _ground(bake: Baking, figure: Figure) -> tuple[Piece, ...]:
@@ -153,7 +156,8 @@ def face(bake: Baking, figure: Figure) -> Floats:
     """(n, 10) the numbers of its face over the scene's frames."""
     frames, fps = bake.scene.frames, float(parse_rate(bake.scene.rate))
     eyes = bake.performance(figure).poses[:, INDEX["eye_r"]]
-    return face_numbers(figure, frames.array().astype(np.float64), fps, eyes)
+    t = frames.array().astype(np.float64)
+    return face_numbers(figure, t, fps, eyes, mouth(bake.scene, figure.id, t))
 
 
 def _rows(bake: Baking, figure: Figure) -> Floats:

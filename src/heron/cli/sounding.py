@@ -20,6 +20,7 @@ from heron.errors import BadInput, NotFound
 from heron.scene import write_scene
 from heron.scene.sound import SOUND_LANES, SoundLane
 from heron.sound.files import Floats, key_of, packed, read_part, read_sound
+from heron.sound.level import level_of
 from heron.sound.loudness import loudness
 from heron.sound.mix import mix, write_wav
 from heron.timebase.frames import parse_frames
@@ -35,7 +36,7 @@ def lay_sound(args: argparse.Namespace) -> None:
     content = packed(sound)
     key = key_of(content)
     command = AddSound(
-        name=path.stem[:80], file=key, samples=len(sound.data), lane=args.lane, line=args.line, on=args.on,
+        name=path.stem[:80], file=key, samples=len(sound.data), level=level_of(sound), lane=args.lane, line=args.line, on=args.on,
         first=None if args.at is None else parse_int(args.at, "frame"), gain_db=number(args.gain, "level", -96, 24),
         fade_in=parse_int(args.fade_in, "number of frames"), fade_out=parse_int(args.fade_out, "number of frames"),
     )  # fmt: skip

@@ -12,7 +12,7 @@ from heron.lines import timed
 from heron.model import Id, Name, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.scene.line import Line
-from heron.scene.sound import FileKey, Sound, SoundLane, Try
+from heron.scene.sound import FileKey, Level, Sound, SoundLane, Try
 from heron.sound.clips import stage_first
 from heron.sound.samples import RATE, frames_for, sample_of
 from heron.timebase import MAX_FRAMES, parse_rate
@@ -43,6 +43,7 @@ class AddSound(Command):
     frames: int | None = Field(default=None, ge=1, le=MAX_FRAMES)
     #: In place of a length: the sample of the file after which nothing is heard in it.
     until: int | None = Field(default=None, ge=1)
+    level: Level = ""
     slip: int = Field(default=0, ge=0)
     loop: bool = False
     gain_db: float = 0.0
@@ -74,7 +75,7 @@ class AddSound(Command):
         sound = Sound(
             id=self.id, name=name, file=self.file, samples=self.samples, lane=lane, on=on, first=first,
             frames=frames, line=self.line, slip=self.slip, loop=self.loop, gain_db=self.gain_db, fade_in=self.fade_in,
-            fade_out=self.fade_out, tries=tries,
+            fade_out=self.fade_out, tries=tries, level=self.level,
         )  # fmt: skip
         _begins_on_its_ruler(scene, sound)
         kept = tuple(one for one in scene.sounds if one is not before)
@@ -92,12 +93,19 @@ def free_try(name: str, tries: Iterable[Try]) -> str:
 
 
 def _try_of(sound: Sound) -> Try:
-    return Try(name=sound.name, file=sound.file, samples=sound.samples, slip=sound.slip, frames=sound.frames)
+    return Try(
+        name=sound.name,
+        file=sound.file,
+        samples=sound.samples,
+        slip=sound.slip,
+        frames=sound.frames,
+        level=sound.level,
+    )
 
 
 def _on_try(sound: Sound, at: int) -> Sound:
     """A sound with another of its tries chosen; the one chosen until now is kept in its place."""
-    new, fields = sound.tries[at], ("name", "file", "samples", "slip", "frames")
+    new, fields = sound.tries[at], ("name", "file", "samples", "slip", "frames", "level")
     tries = (*sound.tries[:at], _try_of(sound), *sound.tries[at + 1 :])
     fits = sound.fade_in + sound.fade_out <= new.frames
     fades = {} if fits else {"fade_in": 0, "fade_out": 0}

@@ -14,6 +14,10 @@ SOUND_LANES: tuple[SoundLane, ...] = get_args(SoundLane)
 #: The key of a file's content: the start of its hash.
 FileKey = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{24}$")]
 
+#: How far a recording opens a mouth, from shut to wide, so often a second.
+LEVELS, LEVELS_PER_S = "0123456789abcdefghijklmnopqrstuvwxyz", 50
+Level = Annotated[str, StringConstraints(pattern=r"^[0-9a-z]{0,5000}$")]
+
 
 class Try(Model):
     """Another recording of the same, kept beside the one that is chosen."""
@@ -23,6 +27,7 @@ class Try(Model):
     samples: int = Field(ge=1, le=48_000 * 4 * 3600)
     slip: int = Field(default=0, ge=0, le=48_000 * 4 * 3600)
     frames: int = Field(ge=1, le=MAX_FRAMES)
+    level: Level = ""
 
 
 class Sound(Model):
@@ -54,6 +59,8 @@ class Sound(Model):
     gain_db: float = Field(default=0.0, ge=-96.0, le=24.0)
     fade_in: int = Field(default=0, ge=0, le=MAX_FRAMES)
     fade_out: int = Field(default=0, ge=0, le=MAX_FRAMES)
+    #: Of the whole file, a character of `LEVELS` each fiftieth of a second; nothing where that is not known.
+    level: Level = ""
     tries: tuple[Try, ...] = Field(default=(), max_length=100)
 
     @property

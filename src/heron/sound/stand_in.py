@@ -3,35 +3,31 @@
 import numpy as np
 
 from heron.lines import TimedLine, timed
+from heron.lines.mouth import word_spans
 from heron.scene import Scene
 from heron.scene.line import Line
 from heron.scene.sound import Sound
 from heron.sound.espeak import spoken
-from heron.sound.samples import Files, Floats, sample_of
+from heron.sound.samples import RATE, Files, Floats, sample_of
 from heron.sound.voice import Speech
-from heron.stage.figure import PACE, Voice
+from heron.stage.figure import Voice
 from heron.timebase import parse_rate
 
-#: A word fills so much of the time until the next one, and lasts no longer than so many seconds a letter.
-_FILLS, _LETTER_S = 0.94, 0.11
 
-
-def voice_of(scene: Scene, line: Line) -> tuple[float, float]:
-    """How high, Hz, and how fast, words a minute, a line is spoken; a voice off as a figure of usual stature would."""
+def pitch_of(scene: Scene, line: Line) -> float:
+    """How high a line is spoken, Hz; a voice off as a figure of usual stature would."""
     figure = next((one for one in scene.figures if one.id == line.figure), None)
-    return (figure.pitch, figure.voice.pace) if figure else (Voice.usual_pitch(1.7), PACE)
+    return figure.pitch if figure else Voice.usual_pitch(1.7)
 
 
 def speech_of(scene: Scene, one: TimedLine) -> Speech:
     """What the stand-in says of a line, and when."""
     fps = parse_rate(scene.rate)
-    pitch, pace = voice_of(scene, one.line)
-    begins = [sample_of(at - one.first, fps) for at in (*one.words, one.last + 1)]
     words = []
-    for word, a, b in zip(one.line.words, begins, begins[1:], strict=False):
-        longest = (sum(c.isalnum() for c in word) + 1) * _LETTER_S * PACE / pace * 48_000
-        words.append((word, a, a + max(round(min(_FILLS * (b - a), longest)), 1)))
-    return Speech(tuple(words), begins[-1], pitch)
+    for word, a, b in word_spans(scene, one):
+        start = sample_of(round(a), fps)
+        words.append((word, start, max(round(b * RATE / float(fps)), start + 1)))
+    return Speech(tuple(words), sample_of(one.last + 1 - one.first, fps), pitch_of(scene, one.line))
 
 
 def stand_ins(scene: Scene) -> list[tuple[Sound, Speech]]:

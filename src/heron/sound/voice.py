@@ -10,7 +10,8 @@ from typing import Any
 import numpy as np
 from scipy.signal import butter, lfilter, sosfilt
 
-from heron.lines.spelling import Phone, phones
+from heron.lines.mouth import phone_spans
+from heron.lines.spelling import Phone
 from heron.model import fingerprint
 from heron.sound.samples import RATE
 
@@ -55,25 +56,21 @@ def speak(speech: Speech) -> Floats:
     noise = np.random.default_rng(int(speech.key[:12], 16))
     out = np.zeros(speech.samples + _EDGE)
     for i, (word, start, stop) in enumerate(speech.words):
-        sounds, asks = phones(word), word.rstrip("\"'”’)").endswith("?")
-        total = sum(one.length for one in sounds)
-        at, stressed = float(start), True
-        for one in sounds:
-            ends = at + one.length / total * (stop - start)
-            a, b = round(at), round(ends)
+        asks, stressed = word.rstrip("\"'”’)").endswith("?"), True
+        for one, begins, ends in phone_spans(word, start, stop):
+            a, b = round(begins), round(ends)
             along = (a + b) / 2 / speech.samples
             pitch = speech.pitch * (1 + _FALLS / 2 - _FALLS * along)
             if one.vowel and stressed:
                 pitch, stressed = pitch * (1 + _STRESS), False
             if asks and i == len(speech.words) - 1:
-                pitch *= 1 + _RISES * (at - start) / (stop - start)
+                pitch *= 1 + _RISES * (a - start) / (stop - start)
             # Each sound fades into the next.
             count = b - a + _EDGE
             if one.formants is not None:
                 out[a : a + count] += one.voice * _voiced(one, count, pitch, a) * _window(count)
             if one.hiss:
                 out[a : a + count] += one.hiss * _noise(one, count, noise) * _window(count)
-            at = ends
     made = _LEVEL * out[: speech.samples]
     made.flags.writeable = False
     return made

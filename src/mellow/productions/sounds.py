@@ -14,6 +14,7 @@ from heron.scene import Scene
 from heron.scene.sound import SOUND_LANES, SoundLane
 from heron.sound.clips import clips_of, stage_clips
 from heron.sound.files import heard_until, key_of, packed, read_part, read_sound
+from heron.sound.level import level_of
 from heron.sound.mix import added
 from heron.sound.samples import RATE, Floats, sample_of
 from heron.sound.stand_in import with_stand_ins
@@ -27,13 +28,14 @@ PEAKS = 100
 
 @dataclass(frozen=True)
 class Kept:
-    """A sound that was kept: its key, its length in samples at 48 kHz, after which of them nothing is heard, and what was
-    done to it.
+    """A sound that was kept: its key, its length in samples at 48 kHz, after which of them nothing is heard, how far it
+    opens a mouth, and what was done to it.
     """
 
     key: str
     samples: int
     until: int
+    level: str
     said: tuple[str, ...]
 
 
@@ -50,7 +52,7 @@ def keep(production: Production, content: bytes, name: str) -> Kept:
     SoundFile.objects.get_or_create(
         key=key, defaults={"production": production, "content": flac, "samples": count}
     )
-    return Kept(key, count, heard_until(sound), sound.said)
+    return Kept(key, count, heard_until(sound), level_of(sound), sound.said)
 
 
 @lru_cache(maxsize=24)
@@ -100,7 +102,9 @@ def heard(
     """
     fps = parse_rate(scene.rate)
     clips = [
-        clip for clip in (clips_of(scene) if on == "cut" else stage_clips(scene)) if clip.sound.lane in lanes and (without is None or clip.sound.line != without)
+        clip
+        for clip in (clips_of(scene) if on == "cut" else stage_clips(scene))
+        if clip.sound.lane in lanes and (without is None or clip.sound.line != without)
     ]
     begin, end = sample_of(first, fps), sample_of(first + count, fps)
     length, files = end - begin, with_stand_ins(scene, part)

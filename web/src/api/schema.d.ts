@@ -2187,6 +2187,11 @@ export interface components {
             kind: "sound.add";
             /** Lane */
             lane?: ("lines" | "effects" | "bed" | "music") | null;
+            /**
+             * Level
+             * @default
+             */
+            level?: string;
             /** Line */
             line?: string | null;
             /**
@@ -10407,6 +10412,11 @@ export interface components {
              * @enum {string}
              */
             lane?: "lines" | "effects" | "bed" | "music";
+            /**
+             * Level
+             * @default
+             */
+            level?: string;
             /** Line */
             line?: string | null;
             /**
@@ -10437,12 +10447,14 @@ export interface components {
         };
         /**
          * SoundOut
-         * @description The key a sound is kept under, its length in samples at 48 kHz, after which of them nothing is heard, and what was
-         *     done to it.
+         * @description The key a sound is kept under, its length in samples at 48 kHz, after which of them nothing is heard, how far it
+         *     opens a mouth, and what was done to it.
          */
         SoundOut: {
             /** Key */
             key: string;
+            /** Level */
+            level: string;
             /** Said */
             said: string[];
             /** Samples */
@@ -11331,6 +11343,11 @@ export interface components {
             file: string;
             /** Frames */
             frames: number;
+            /**
+             * Level
+             * @default
+             */
+            level?: string;
             /** Name */
             name: string;
             /** Samples */

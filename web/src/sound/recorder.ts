@@ -143,8 +143,8 @@ export async function recordLine(line: string): Promise<void> {
   const { name } = speakerOf(scene, spoken);
   const data = await keepSound(wav(samples, context.sampleRate), `${name}.wav`);
   if (!data) return;
-  const { key: file, samples: length, until } = data;
+  const { key: file, samples: length, until, level } = data;
   const id = newId("snd");
-  complain(await send({ kind: "sound.add", id, name, file, samples: length, line, slip, until }));
+  complain(await send({ kind: "sound.add", id, name, file, samples: length, line, slip, until, level }));
   scrubStage(time.first);
 }

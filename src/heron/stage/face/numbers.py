@@ -34,6 +34,8 @@ EXPRESSIONS: dict[Expression, dict[str, float]] = {
 }  # fmt: skip
 #: An expression comes within so long and goes within so long, seconds (common practice); brows two frames of 24 before the mouth.
 COMES_S, GOES_S, _BROWS_FIRST_S = 0.32, 0.65, 2 / 24
+#: How much less an expression shapes the mouth while it speaks.
+_SPOKEN = 0.7
 _UPPER = ("brow_in", "brow_out", "knit")
 #: People blink every 3 to 6 seconds when they talk (Bentivoglio and others 1997, from memory), shut for 3 frames of 24 and
 #: open again within 4; and when the eyes go far elsewhere.
@@ -41,11 +43,14 @@ BLINK_EVERY_S, SHUTS_S, OPENS_S = (3.0, 6.0), 3 / 24, 4 / 24
 _GLANCE_DEG, _GLANCE_S = 20.0, 0.3
 
 
-def face_numbers(figure: Figure, t: Floats, fps: float, eyes: Floats | None = None) -> Floats:
+def face_numbers(
+    figure: Figure, t: Floats, fps: float, eyes: Floats | None = None, mouth: Floats | None = None
+) -> Floats:
     """(n, 10) `NUMBERS` over frames (n,).
 
     Args:
         eyes: (n, 4) how an eye is turned on the stage, whose quick turns bring a blink; None, they stay.
+        mouth: (n, 3) how far open and how wide speech has it, and how much it speaks, 0 to 1; None, it says nothing.
     """
     out = np.zeros((len(t), len(NUMBERS)))
     for act in figure.acts:
@@ -53,6 +58,12 @@ def face_numbers(figure: Figure, t: Floats, fps: float, eyes: Floats | None = No
             for name, values in _full(act, t).items():
                 early = _BROWS_FIRST_S * fps if name in _UPPER else 0.0
                 out[:, NUMBERS.index(name)] += values * _under_way(act, t + early, fps)
+    if mouth is not None:
+        # While it speaks, what it says shapes the mouth, and its expression the less.
+        for name, said in (("open", mouth[:, 0]), ("wide", mouth[:, 1])):
+            at = NUMBERS.index(name)
+            out[:, at] = out[:, at] * (1 - _SPOKEN * mouth[:, 2]) + said
+        out[(mouth[:, 2] > 0) & (mouth[:, 0] == 0), NUMBERS.index("open")] = 0.0
     out = np.clip(out, _LEAST, 1.0)
     shut = _blinks(figure, t, fps, eyes)
     lid = NUMBERS.index("lid_up")

@@ -20,13 +20,14 @@ MOST_FRAMES = 3600
 
 
 class SoundOut(BaseModel):
-    """The key a sound is kept under, its length in samples at 48 kHz, after which of them nothing is heard, and what was
-    done to it.
+    """The key a sound is kept under, its length in samples at 48 kHz, after which of them nothing is heard, how far it
+    opens a mouth, and what was done to it.
     """
 
     key: str
     samples: int
     until: int
+    level: str
     said: list[str]
 
 
@@ -35,7 +36,9 @@ def keep(request: Request, name: str) -> SoundOut:
     """Keep a WAV, FLAC, Ogg or MP3, sent as the body."""
     permit(request.auth, "edit")
     found = sounds.keep(production(), request.body, name)
-    return SoundOut(key=found.key, samples=found.samples, until=found.until, said=list(found.said))
+    return SoundOut(
+        key=found.key, samples=found.samples, until=found.until, level=found.level, said=list(found.said)
+    )
 
 
 @router.get("sounds/{key}/peaks", response={200: bytes, **REFUSALS})
