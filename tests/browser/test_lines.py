@@ -123,3 +123,32 @@ def test_subtitles_are_brought_in_and_go_out(talk, tmp_path):
     page.get_by_label("Who says “Who calls?”").select_option("Put Old Fell on the stage")
     page.locator("[data-row]").get_by_label("Words of Old Fell").wait_for()
     assert [one["name"] for one in talk.scene()["figures"]][2:] == ["Old Fell"]
+
+
+def test_a_cut_and_an_act_hang_on_words_and_move_with_them(desk):
+    page = desk.page
+    line = {
+        "kind": "line.add",
+        "id": "a",
+        "figure": "fig-odile",
+        "text": "You've missed the tide.",
+        "first": 1190,
+    }
+    desk.server.call("POST", f"/api/scenes/{desk.id}/commands", {"seen": 0, "command": line})
+    page.locator("[data-line='a']").wait_for()
+    shot = lambda: desk.scene()["shots"][2]  # noqa: E731
+    was = shot()["stage"]["first"]
+    page.locator("[data-shot='030']").click()
+    hangs = page.get_by_label("Cut hangs on")
+    assert hangs.locator("option", has_text="after “tide”, Odile").count() == 1
+    hangs.select_option("a 3 first")
+    desk.until(lambda: shot()["bound"] == {"line": "a", "word": 3, "end": "first"})
+    page.locator("[data-hung='a 3']").wait_for()
+    page.get_by_role("button", name="Odile says “You've missed the tide.”").focus()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    desk.until(lambda: shot()["stage"]["first"] == was - 2)
+    page.keyboard.press("Control+z")
+    desk.until(lambda: shot()["stage"]["first"] == was)
+    hangs.select_option("")
+    desk.until(lambda: shot()["bound"] is None)

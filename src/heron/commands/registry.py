@@ -137,6 +137,7 @@ AnyCommand = Annotated[
     | jumping.WaitOffAir
     | keys.ShapeKeys
     | binding.BindKeys
+    | binding.Hang
     | cameras.AddCamera
     | cameras.SetCamera
     | cameras.ShowCameras

@@ -27,6 +27,14 @@ class Bound(Model):
     end: Literal["first", "last"]
 
 
+class OnWord(Model):
+    """The beginning or the end of a word of a line, which something hangs on; the word past the last is the line's end."""
+
+    line: Id
+    word: int = Field(ge=0, le=2000)
+    end: Literal["first", "last"] = "first"
+
+
 class Key(Model):
     """A value at a frame, and how the curve comes in and goes out."""
 
@@ -40,7 +48,7 @@ class Key(Model):
     #: Two shaped sides turn together when one is turned by hand.
     tied: bool = True
     #: It moves in time with this; a binding to what is gone does nothing.
-    bound: Bound | None = None
+    bound: Bound | OnWord | None = None
 
     @property
     def handles(self) -> tuple[Handle | None, ...]:

@@ -5,6 +5,7 @@ from typing import Any
 
 from heron.commands import AnyCommand, run
 from heron.commands.acts import AddAct
+from heron.commands.binding import Hang
 from heron.commands.cameras import AddCamera, Pose, SetCamera
 from heron.commands.cut_edits import AddVersion, Dissolve, Fade, MoveEdges
 from heron.commands.cutting import EditCut
@@ -28,7 +29,7 @@ from heron.curves.feel import Feel
 from heron.demo.operated import operated
 from heron.demo.set_pieces import set_pieces
 from heron.optics import FIRST_KIT
-from heron.scene import Scene, Surround
+from heron.scene import Scene, Surround, find
 from heron.scene.layers import Aim, Breath, Carrier, Flight, Leg, Level, Rail, Trail
 from heron.stage.acts.body import Laugh, Talk, Turn, Walk
 from heron.stage.acts.face import Express, Expression
@@ -319,6 +320,16 @@ def _lines() -> list[AnyCommand]:
     ]
 
 
+def _hung(scene: Scene) -> list[AnyCommand]:
+    """His nod hangs on her *missed*, the cut to both of them on her *tide*, and his surprise on his own *leaving*."""
+    acts = {act.called: act.id or "" for act in find(scene, "figures", "fig-bram").acts}
+    return [
+        Hang(line="line-3", word=1, acts=(("fig-bram", acts["nod"]),)),
+        Hang(line="line-3", word=3, shots=("shot-030",)),
+        Hang(line="line-6", word=1, acts=(("fig-bram", acts["surprise"]),)),
+    ]
+
+
 @cache
 def slack_tide() -> Scene:
     """The demo scene: a walk, a talk, a thing far off, a rise, a thing afloat, cameras by hand and by layers, a cut."""
@@ -341,4 +352,5 @@ CUT_LIVE = {
 def slack_tide_film() -> Scene:
     """The demo as it is shown: the same, cut finely and opened by a flight along four perches, with a camera worked by hand."""
     scene = run(slack_tide(), [*_flight(), *_lines()])[0]
+    scene = run(scene, _hung(scene))[0]
     return run(scene, operated(scene))[0]

@@ -4,6 +4,7 @@ from typing import Annotated, ClassVar
 
 from pydantic import Field, StringConstraints
 
+from heron.curves.channel import OnWord
 from heron.model import Colour, Id, Label, Model, Name, Note
 from heron.scene.own import Own
 from heron.stage.reference import LinkTo, Role
@@ -32,7 +33,7 @@ class Shot(Model):
     Its own camera and stage are those of the version that is chosen.
     """
 
-    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"note", "board"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"note", "board", "bound"})
 
     id: Id
     name: Name
@@ -55,5 +56,7 @@ class Shot(Model):
     #: What the chosen version is called; nothing, as long as there has been no other.
     version: Label = ""
     versions: tuple[Version, ...] = Field(default=(), max_length=100)
+    #: A word that its beginning moves in time with, on the stage.
+    bound: OnWord | None = None
     #: What is otherwise for this shot alone.
     own: tuple[Own, ...] = Field(default=(), max_length=1000)

@@ -14,6 +14,7 @@ from heron.cut.layout import stage_step
 from heron.errors import NotFound
 from heron.formats.gltf import write_body, write_mover
 from heron.lines import timed
+from heron.lines.moments import spoken_at
 from heron.lines.timing import next_speaker
 from heron.model import fingerprint
 from heron.scene import Scene, Shot, find
@@ -118,11 +119,15 @@ def sound_times(scene: Scene) -> list[dict[str, Any]]:
 
 
 def line_times(scene: Scene) -> list[dict[str, Any]]:
-    """When each line is said: its frames, inclusive, and the first of each word."""
+    """When each line is said: its frames, inclusive, the first of each word, and the one after which that is over."""
+    said = spoken_at(scene)
     return [
-        {"id": one.line.id, "first": one.first, "last": one.last, "words": list(one.words)}
+        {
+            "id": one.line.id, "first": one.first, "last": one.last, "words": list(one.words),
+            "over": list(said[one.line.id].over[:-1]),
+        }
         for one in timed(scene)
-    ]
+    ]  # fmt: skip
 
 
 def _lines(scene: Scene) -> dict[str, Any]:

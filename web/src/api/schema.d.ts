@@ -2565,6 +2565,7 @@ export interface components {
          * @description Beckons somebody over.
          */
         Beckon: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Energy
              * @default 1
@@ -3462,7 +3463,7 @@ export interface components {
          */
         CommandIn: {
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["LockPart"] | components["schemas"]["HidePart"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["HideThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddSound"] | components["schemas"]["SetSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SlipSound"] | components["schemas"]["ChooseTry"] | components["schemas"]["DropTry"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLines"] | components["schemas"]["CastVoice"] | components["schemas"]["HoldWord"] | components["schemas"]["BringLines"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["DressShot"] | components["schemas"]["UndressShot"] | components["schemas"]["KeepCut"] | components["schemas"]["UseCut"] | components["schemas"]["DropCut"] | components["schemas"]["AddShot"] | components["schemas"]["ListShots"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["LockPart"] | components["schemas"]["HidePart"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["HideThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddSound"] | components["schemas"]["SetSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SlipSound"] | components["schemas"]["ChooseTry"] | components["schemas"]["DropTry"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLines"] | components["schemas"]["CastVoice"] | components["schemas"]["HoldWord"] | components["schemas"]["BringLines"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["Hang"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["DressShot"] | components["schemas"]["UndressShot"] | components["schemas"]["KeepCut"] | components["schemas"]["UseCut"] | components["schemas"]["DropCut"] | components["schemas"]["AddShot"] | components["schemas"]["ListShots"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -3618,6 +3619,7 @@ export interface components {
          * @description Goes down on its heels and comes up again.
          */
         Crouch: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Depth
              * @default 0.3
@@ -3712,10 +3714,11 @@ export interface components {
         };
         /**
          * Cue
-         * @description Where she turns, where the hand drops; bound to an act it moves in time with it, by as much.
+         * @description Where she turns, where the hand drops; bound to an act or a word it moves in time with it, by as much.
          */
         Cue: {
-            bound?: components["schemas"]["Bound"] | null;
+            /** Bound */
+            bound?: components["schemas"]["Bound"] | components["schemas"]["OnWord"] | null;
             /** Frame */
             frame: number;
             /** Id */
@@ -4097,6 +4100,7 @@ export interface components {
              *     }
              */
             amount?: components["schemas"]["Channel"];
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Expression
              * @default joy
@@ -4163,6 +4167,7 @@ export interface components {
          * @description A face made of its ten numbers, added to whatever else the face does.
          */
         FaceByHand: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * @default {
              *       "keys": [],
@@ -4698,6 +4703,7 @@ export interface components {
          * @description Starts back from something, and gets over it.
          */
         Flinch: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Energy
              * @default 1
@@ -4820,6 +4826,7 @@ export interface components {
          * @description Folds its arms.
          */
         FoldArms: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -5005,6 +5012,7 @@ export interface components {
          * @description Hands what it holds to somebody who stands before it, and who holds it from then on.
          */
         HandOver: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hand
@@ -5055,6 +5063,7 @@ export interface components {
          * @description Puts a hand to its mouth.
          */
         HandToMouth: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hand
@@ -5095,6 +5104,52 @@ export interface components {
              * @default 1
              */
             speed?: number;
+        };
+        /**
+         * Hang
+         * @description Have keys, cues, acts and cuts hang on a word: they move in time with it, and keep their distance to it.
+         *
+         *     The word past a line's last is its end. Without a line, let go of them.
+         */
+        Hang: {
+            /**
+             * Acts
+             * @default []
+             */
+            acts?: [
+                string,
+                string
+            ][];
+            /**
+             * Cues
+             * @default []
+             */
+            cues?: string[];
+            /**
+             * End
+             * @default first
+             * @enum {string}
+             */
+            end?: "first" | "last";
+            /** Keys */
+            keys?: components["schemas"]["KeyAt"][] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "word.hang";
+            /** Line */
+            line?: string | null;
+            /**
+             * Shots
+             * @default []
+             */
+            shots?: string[];
+            /**
+             * Word
+             * @default 0
+             */
+            word?: number;
         };
         /**
          * Head
@@ -5232,6 +5287,7 @@ export interface components {
          * @description Has a thing in its hand from the first frame on, until it is handed over or put down.
          */
         Hold: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hand
@@ -5468,7 +5524,8 @@ export interface components {
              * @enum {string}
              */
             before?: "held" | "straight" | "eased" | "shaped";
-            bound?: components["schemas"]["Bound"] | null;
+            /** Bound */
+            bound?: components["schemas"]["Bound"] | components["schemas"]["OnWord"] | null;
             /** Frame */
             frame: number;
             /** Handle After */
@@ -5598,6 +5655,7 @@ export interface components {
          * @description Goes down on one knee and comes up again.
          */
         Kneel: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -5644,6 +5702,7 @@ export interface components {
          * @description Laughs with its whole trunk.
          */
         Laugh: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Energy
              * @default 1
@@ -5714,6 +5773,7 @@ export interface components {
              * @default 15
              */
             angle?: number;
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -5754,6 +5814,7 @@ export interface components {
          * @description Leans on a piece with one hand.
          */
         LeanOn: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hand
@@ -6201,6 +6262,7 @@ export interface components {
              * @default 40
              */
             angle?: number;
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -6243,6 +6305,7 @@ export interface components {
         LookAt: {
             /** At */
             at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Chest
              * @default 0.15
@@ -7021,6 +7084,7 @@ export interface components {
          * @description Nods.
          */
         Nod: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Energy
              * @default 1
@@ -7224,10 +7288,27 @@ export interface components {
             up?: number;
         };
         /**
+         * OnWord
+         * @description The beginning or the end of a word of a line, which something hangs on; the word past the last is the line's end.
+         */
+        OnWord: {
+            /**
+             * End
+             * @default first
+             * @enum {string}
+             */
+            end?: "first" | "last";
+            /** Line */
+            line: string;
+            /** Word */
+            word: number;
+        };
+        /**
          * Open
          * @description Opens or closes a thing that has a hinge or a slide, with a hand on it all the way.
          */
         Open: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hand
@@ -7525,6 +7606,7 @@ export interface components {
          * @description Picks a thing up, bending the knees as far as it must, and holds it from then on.
          */
         PickUp: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hand
@@ -7747,6 +7829,7 @@ export interface components {
         PointAt: {
             /** At */
             at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -7852,6 +7935,7 @@ export interface components {
              *     }
              */
             bend?: components["schemas"]["Channel"];
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * @default {
@@ -8074,7 +8158,7 @@ export interface components {
             /** Columns */
             columns?: string[] | null;
             /** Command */
-            command: components["schemas"]["SetScene"] | components["schemas"]["LockPart"] | components["schemas"]["HidePart"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["HideThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddSound"] | components["schemas"]["SetSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SlipSound"] | components["schemas"]["ChooseTry"] | components["schemas"]["DropTry"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLines"] | components["schemas"]["CastVoice"] | components["schemas"]["HoldWord"] | components["schemas"]["BringLines"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["DressShot"] | components["schemas"]["UndressShot"] | components["schemas"]["KeepCut"] | components["schemas"]["UseCut"] | components["schemas"]["DropCut"] | components["schemas"]["AddShot"] | components["schemas"]["ListShots"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
+            command: components["schemas"]["SetScene"] | components["schemas"]["LockPart"] | components["schemas"]["HidePart"] | components["schemas"]["PutThing"] | components["schemas"]["MoveThings"] | components["schemas"]["DuplicateThings"] | components["schemas"]["LockThings"] | components["schemas"]["HideThings"] | components["schemas"]["DeleteThings"] | components["schemas"]["SetKeys"] | components["schemas"]["SetNumber"] | components["schemas"]["KeyHere"] | components["schemas"]["DeleteKeys"] | components["schemas"]["MoveKeys"] | components["schemas"]["ScaleKeys"] | components["schemas"]["SpreadKeys"] | components["schemas"]["StaggerKeys"] | components["schemas"]["SimplifyKeys"] | components["schemas"]["KeepWithin"] | components["schemas"]["PutHandle"] | components["schemas"]["PasteKeys"] | components["schemas"]["MoveCamera"] | components["schemas"]["FlyCamera"] | components["schemas"]["RecordPass"] | components["schemas"]["UsePass"] | components["schemas"]["NamePass"] | components["schemas"]["SavePerch"] | components["schemas"]["SetPerch"] | components["schemas"]["HoldCamera"] | components["schemas"]["AddSound"] | components["schemas"]["SetSound"] | components["schemas"]["TrimSound"] | components["schemas"]["SlipSound"] | components["schemas"]["ChooseTry"] | components["schemas"]["DropTry"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLines"] | components["schemas"]["CastVoice"] | components["schemas"]["HoldWord"] | components["schemas"]["BringLines"] | components["schemas"]["AddCue"] | components["schemas"]["SetCue"] | components["schemas"]["ShiftFrames"] | components["schemas"]["JumpCamera"] | components["schemas"]["MendHitch"] | components["schemas"]["MatchZoom"] | components["schemas"]["SwingKeys"] | components["schemas"]["WaitOffAir"] | components["schemas"]["ShapeKeys"] | components["schemas"]["BindKeys"] | components["schemas"]["Hang"] | components["schemas"]["AddCamera"] | components["schemas"]["SetCamera"] | components["schemas"]["ShowCameras"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["PointRig"] | components["schemas"]["PointLayer"] | components["schemas"]["PointAct"] | components["schemas"]["BeginAct"] | components["schemas"]["TakeLayer"] | components["schemas"]["OrderLayer"] | components["schemas"]["DrawRail"] | components["schemas"]["SmoothRail"] | components["schemas"]["AddRailPoint"] | components["schemas"]["Ride"] | components["schemas"]["RigToKeys"] | components["schemas"]["Turntable"] | components["schemas"]["CopyRig"] | components["schemas"]["StartRig"] | components["schemas"]["SizeShot"] | components["schemas"]["MountLens"] | components["schemas"]["SetGlass"] | components["schemas"]["SetFocus"] | components["schemas"]["KeyFocus"] | components["schemas"]["RackFocus"] | components["schemas"]["SetMark"] | components["schemas"]["DeleteMark"] | components["schemas"]["AddLens"] | components["schemas"]["SetLens"] | components["schemas"]["TakeKit"] | components["schemas"]["EditCut"] | components["schemas"]["DressShot"] | components["schemas"]["UndressShot"] | components["schemas"]["KeepCut"] | components["schemas"]["UseCut"] | components["schemas"]["DropCut"] | components["schemas"]["AddShot"] | components["schemas"]["ListShots"] | components["schemas"]["MoveShot"] | components["schemas"]["SetShot"] | components["schemas"]["DeleteShot"] | components["schemas"]["AddFigure"] | components["schemas"]["SetFigure"] | components["schemas"]["WalkFigure"] | components["schemas"]["CrowdFigure"] | components["schemas"]["GroupFigures"] | components["schemas"]["AddAct"] | components["schemas"]["SetAct"] | components["schemas"]["TrimAct"] | components["schemas"]["MoveActs"] | components["schemas"]["SplitAct"] | components["schemas"]["CopyActs"] | components["schemas"]["PasteActs"] | components["schemas"]["MovePose"] | components["schemas"]["PutPose"] | components["schemas"]["MirrorPose"] | components["schemas"]["DeleteAct"] | components["schemas"]["Listen"] | components["schemas"]["PaceWalk"] | components["schemas"]["WalkRound"] | components["schemas"]["AddMover"] | components["schemas"]["SetMover"] | components["schemas"]["MakeMover"] | components["schemas"]["ReleaseMover"] | components["schemas"]["RideOnMover"] | components["schemas"]["HingeMover"] | components["schemas"]["LightMover"] | components["schemas"]["RimLamp"] | components["schemas"]["CourseMover"] | components["schemas"]["AddPiece"] | components["schemas"]["DrawPiece"] | components["schemas"]["SetPiece"] | components["schemas"]["SizePiece"] | components["schemas"]["GroupPieces"];
             /**
              * Curves
              * @default []
@@ -8223,6 +8307,7 @@ export interface components {
         PutDown: {
             /** At */
             at?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -8507,6 +8592,7 @@ export interface components {
         Reach: {
             /** At */
             at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hand
@@ -8936,6 +9022,7 @@ export interface components {
          * @description Runs from where it stands through points on the floor.
          */
         Run: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -9836,6 +9923,7 @@ export interface components {
          * @description Shakes its head.
          */
         ShakeHead: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Energy
              * @default 1
@@ -9953,6 +10041,7 @@ export interface components {
              * @default
              */
             board?: string;
+            bound?: components["schemas"]["OnWord"] | null;
             /** Camera */
             camera?: string | null;
             /** Dissolve */
@@ -10078,6 +10167,7 @@ export interface components {
          * @description Shrugs.
          */
         Shrug: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Energy
              * @default 1
@@ -10145,6 +10235,7 @@ export interface components {
          * @description Sits down on a piece with its back to it, and stays there until the next act of the body.
          */
         Sit: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -10467,6 +10558,7 @@ export interface components {
          * @description Is turned evenly, as on a turntable, so many times round; positive to its left. After it faces as before.
          */
         Spin: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -10593,6 +10685,7 @@ export interface components {
          * @description Stands, breathing, with its weight now on one leg and now on the other.
          */
         Stand: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -10633,6 +10726,7 @@ export interface components {
          * @description Stands up from where it sits.
          */
         StandUp: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -10673,6 +10767,7 @@ export interface components {
          * @description Sets off straight ahead, the weight first, and is at speed by its end for a walk to go on; without one it stops again.
          */
         Start: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -10760,6 +10855,7 @@ export interface components {
          * @description Steps to one side and closes up.
          */
         StepAside: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Far
              * @default 0.35
@@ -10811,6 +10907,7 @@ export interface components {
          * @description Stops within a short way, as if held back: whoever walks up to it brakes, tips forward and comes to stand.
          */
         StopShort: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Energy
              * @default 1
@@ -11063,6 +11160,7 @@ export interface components {
          * @description Talks with its hands.
          */
         Talk: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Energy
              * @default 1
@@ -11105,7 +11203,7 @@ export interface components {
         };
         /**
          * TimedLineOut
-         * @description When a line is said: its frames, inclusive, and the first of each of its words.
+         * @description When a line is said: its frames, inclusive, the first of each of its words, and the one after which that is over.
          */
         TimedLineOut: {
             /** First */
@@ -11114,6 +11212,8 @@ export interface components {
             id: string;
             /** Last */
             last: number;
+            /** Over */
+            over: number[];
             /** Words */
             words: number[];
         };
@@ -11363,6 +11463,7 @@ export interface components {
          * @description Turns on the spot to face a heading, degrees, positive to the left of −Z.
          */
         Turn: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /** Heading */
             heading: number;
@@ -11615,6 +11716,7 @@ export interface components {
          * @description Walks from where it stands through points on the floor.
          */
         Walk: {
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * Hold
@@ -11677,6 +11779,7 @@ export interface components {
          * @description Walks backwards, straight away from where it faces.
          */
         WalkBack: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Far
              * @default 1.5
@@ -11776,6 +11879,7 @@ export interface components {
         WalkWith: {
             /** At */
             at: components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"];
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Far
              * @default 0.8
@@ -11856,6 +11960,7 @@ export interface components {
          * @description Waves.
          */
         Wave: {
+            bound?: components["schemas"]["OnWord"] | null;
             /**
              * Energy
              * @default 1
@@ -11978,6 +12083,7 @@ export interface components {
              *     }
              */
             bend?: components["schemas"]["Channel"];
+            bound?: components["schemas"]["OnWord"] | null;
             frames: components["schemas"]["Frames"];
             /**
              * @default {

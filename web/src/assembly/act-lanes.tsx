@@ -22,6 +22,8 @@ import {
   splitActs,
   trimsAct,
 } from "../verbs/acts";
+import { goesWith } from "../verbs/hanging";
+import { Hook } from "./hook";
 import { KeyDiamonds, trying } from "./lane-marks";
 import { wordSpots } from "./snaps";
 
@@ -75,6 +77,7 @@ export function ActBlock({ figure, act }: { figure: Figure; act: Act }) {
     .filter(Boolean)
     .join(" · ");
 
+  const hangs = goesWith(first, act.bound);
   const press = (shift: boolean) => {
     const { acts, ids } = useView.getState();
     const others = ids[0] === figure.id ? acts.filter((one) => one !== id) : [];
@@ -121,10 +124,11 @@ export function ActBlock({ figure, act }: { figure: Figure; act: Act }) {
           paddingLeft: Math.max(6, into * 0.8),
           boxShadow: chosen ? "inset 0 0 0 2px var(--ochre)" : "inset 0 0 0 1px rgb(255 255 255 / 0.45)",
         }}
-        title={`${figure.name}: ${says} (${act.frames.first}–${act.frames.last}). Drag to move, drag an end to trim, with Alt to stretch; Ctrl without snapping.`}
+        title={`${figure.name}: ${says} (${act.frames.first}–${act.frames.last})${hangs ? `, hangs on ${hangs}` : ""}. Drag to move, drag an end to trim, with Alt to stretch; Ctrl without snapping.`}
         onKeyDown={(e) => actKey(e, figure, act)}
         {...hold(carried)}
       >
+        {hangs && <Hook />}
         <span className="overflow-hidden text-ellipsis">{says}</span>
       </button>
       {into > 1 && (

@@ -1,7 +1,7 @@
 import type { Cue } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { CUT, cutTable, useVersion } from "../store/samples";
+import { CUT, cutTable, LINES, useVersion } from "../store/samples";
 import { dropOverlay, endTry, send, tryOut } from "../store/sending";
 import { complain, scrubCut, scrubStage } from "../store/view";
 import { Button } from "../ui/button";
@@ -10,7 +10,7 @@ import { Popped } from "../ui/menu";
 import { nudge } from "../ui/nudge";
 import { useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 import { TextField } from "../ui/text-field";
-import { actLabel } from "../verbs/acts";
+import { choices, goesWith, hang, isWord } from "../verbs/hanging";
 
 /** Cues on the stage's ruler: pressed, gone to; dragged, moved; their names and what they go with under a press of the right. */
 export function StageCues() {
@@ -48,7 +48,7 @@ function StageCue({ cue }: { cue: Cue }) {
       <button
         type="button"
         className="flex h-4 max-w-28 cursor-pointer items-center border-l-2 border-ochre bg-ochre/20 pr-1 pl-1 text-xs leading-none whitespace-nowrap"
-        title={`${cue.name} at ${cue.frame}${cue.bound ? ", goes with what is acted" : ""}: press to go there, drag to move`}
+        title={`${cue.name} at ${cue.frame}${cue.bound ? `, goes with ${goesWith(cue.frame, cue.bound) ?? "what is gone"}` : ""}: press to go there, drag to move`}
         onKeyDown={(e) => {
           if (e.key === "Enter" || e.key === " ") {
             e.preventDefault();
@@ -88,16 +88,8 @@ function StageCue({ cue }: { cue: Cue }) {
 }
 
 function CueCard({ cue }: { cue: Cue }) {
-  const figures = useDocument((s) => s.scene?.figures) ?? [];
-  const ends = figures.flatMap((f) =>
-    f.acts.flatMap((act) =>
-      (["first", "last"] as const).map((end) => ({
-        value: `${f.id} ${act.id} ${end}`,
-        label: `${f.name}'s ${actLabel(act).toLowerCase()} ${end === "first" ? "starts" : "ends"}, ${act.frames[end]}`,
-        on: cue.bound?.figure === f.id && cue.bound.act === act.id && cue.bound.end === end,
-      })),
-    ),
-  );
+  useVersion(LINES);
+  const goes = choices(cue.frame, cue.bound, true);
   return (
     <div className="flex w-60 flex-col gap-1.5 p-1.5">
       <TextField
@@ -107,12 +99,12 @@ function CueCard({ cue }: { cue: Cue }) {
       />
       <Choice
         label="Goes with"
-        value={ends.find((one) => one.on)?.value ?? ""}
-        options={[{ value: "", label: "nothing" }, ...ends]}
-        onSet={async (to) => {
-          const [figure, act, end] = to.split(" ");
-          const asked = to ? { figure, act, end: end as "first" | "last" } : { free: true };
-          complain(await send({ kind: "cue.set", cue: cue.id, ...asked }));
+        value={goes.value}
+        options={goes.options}
+        onSet={(value) => {
+          const to = goes.pick(value);
+          if (to && isWord(to)) return void hang({ cues: [cue.id] }, to);
+          void send({ kind: "cue.set", cue: cue.id, ...(to ?? { free: true }) }).then(complain);
         }}
       />
       <Button onClick={async () => complain(await send({ kind: "things.delete", ids: [cue.id] }))}>

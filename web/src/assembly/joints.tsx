@@ -7,6 +7,7 @@ import { placedShots } from "../store/samples";
 import { lookThrough, scrubCut, useView } from "../store/view";
 import { useAlong, useFrameHold, xOf } from "../ui/strip";
 import { dissolve, nudgeEdit } from "../verbs/cutting";
+import { goesWith } from "../verbs/hanging";
 import { besides, dragEdges, dragFrames, edgeOf } from "./edit-drag";
 import { cutSpots, stageSpots } from "./snaps";
 import { goTo, goToJoint } from "./walk";
@@ -50,6 +51,7 @@ export function Joint({ shot, at, stop }: { shot: Shot; at: number; stop: boolea
     return () => useView.setState({ edges: null });
   }, [on, playing, revision, shot.id]);
 
+  const hangs = goesWith(shot.stage.first, shot.bound);
   const take = (now: boolean) => {
     setOn(now);
     useSaid.setState({ joint: now });
@@ -88,12 +90,12 @@ export function Joint({ shot, at, stop }: { shot: Shot; at: number; stop: boolea
   return (
     <button
       type="button"
-      className={`absolute top-0 z-2 size-2.5 -translate-x-1/2 rotate-45 cursor-col-resize border border-ink/60 focus-visible:bg-slate ${on ? "bg-slate" : "bg-sheet hover:bg-slate-wash"}`}
+      className={`absolute top-0 z-2 size-2.5 -translate-x-1/2 rotate-45 cursor-col-resize border border-ink/60 focus-visible:bg-slate ${on ? "bg-slate" : hangs ? "bg-ochre" : "bg-sheet hover:bg-slate-wash"}`}
       style={{ left: xOf(along, at) }}
       tabIndex={stop ? 0 : -1}
       data-joint={shot.id}
       aria-label={`The cut to ${shot.name}`}
-      title={`The cut to ${shot.name}. Drag to roll it. With the keyboard on it: A, D roll it; Q, E move the end before it; Z, C the beginning after it; , . where the sound changes; P plays over it; O dissolves; ← → to the next cut. Drag with Shift to move the picture alone.`}
+      title={`The cut to ${shot.name}${hangs ? `, hangs on ${hangs}` : ""}. Drag to roll it. With the keyboard on it: A, D roll it; Q, E move the end before it; Z, C the beginning after it; , . where the sound changes; P plays over it; O dissolves; ← → to the next cut. Drag with Shift to move the picture alone.`}
       onFocus={() => take(true)}
       onBlur={() => take(false)}
       onKeyDown={key}

@@ -9,6 +9,7 @@ import { complain, scrubStage, toggleSide, useView } from "../store/view";
 import type { Hand } from "../ui/hold";
 import { nudge } from "../ui/nudge";
 import { Lane, useAlong, useFrameHold, useLaneHeight, visible, xOf } from "../ui/strip";
+import { hungWords } from "../verbs/hanging";
 import { deleteLines, holdsWord, movesLines } from "../verbs/lines";
 import { trying } from "./lane-marks";
 import { LaneName } from "./lane-name";
@@ -107,6 +108,7 @@ function LineBlock({ scene, line, time, row, after }: BlockProps) {
         () => scrubStage(from),
       );
     });
+  const hung = hungWords(scene);
   const held = new Set(line.held.map((one) => one.word));
   const follows = line.first === null && after && after.last < time.first;
   return (
@@ -150,6 +152,17 @@ function LineBlock({ scene, line, time, row, after }: BlockProps) {
             <span className="flex h-full items-center truncate px-1">{line.text}</span>
           )}
         </button>
+        {ends.map(
+          (at, i) =>
+            hung.has(`${line.id} ${i}`) && (
+              <div
+                key={`hung ${i}`}
+                className="pointer-events-none absolute bottom-0 size-0 border-x-4 border-t-4 border-x-transparent border-t-ochre"
+                style={{ left: (at - time.first) * along.ppf - (i < words.length ? 2 : 5) }}
+                data-hung={`${line.id} ${i}`}
+              />
+            ),
+        )}
         {ends.map((at, i) =>
           i === 0 || (!parted && i < words.length) ? null : (
             <div

@@ -5,6 +5,7 @@ import { keptPoses } from "../api/queries";
 import type { Act, Channel, Figure } from "../api/types";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
+import { LINES, useVersion } from "../store/samples";
 import { endTry, send, tryOut } from "../store/sending";
 import { complain, useView } from "../store/view";
 import { focusName } from "../store/words";
@@ -24,6 +25,7 @@ import {
   setsAct,
   splitActs,
 } from "../verbs/acts";
+import { choices, hang, isWord } from "../verbs/hanging";
 import { forgetPose, keepPose } from "../verbs/poses";
 import { pickLook } from "../verbs/rig";
 import { KeyedNumber } from "./keyed-number";
@@ -53,6 +55,8 @@ export function ActFields({
 }) {
   const first = useDocument((s) => s.scene?.frames.first) ?? 0;
   const stage = useMoment((s) => s.stage);
+  useVersion(LINES);
+  const hangs = choices(act.frames.first, act.bound);
   const kind = kindOf(act);
   const [all, setAll] = useState(false);
   const own = act as unknown as Record<string, number & string>;
@@ -104,6 +108,19 @@ export function ActFields({
           onSet={(v, at) => setAct(figure.id, act, { frames: { ...act.frames, [end]: Math.round(v) } }, at)}
         />
       ))}
+      {hangs.any && (
+        <div className="col-span-2">
+          <Choice
+            label="Hangs on"
+            value={hangs.value}
+            options={hangs.options}
+            onSet={(value) => {
+              const to = hangs.pick(value);
+              void hang({ acts: [[figure.id, act.id as string]] }, to && isWord(to) ? to : null);
+            }}
+          />
+        </div>
+      )}
       {fact.speed !== undefined && (
         <div className="col-span-2">
           <NumberField

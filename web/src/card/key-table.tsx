@@ -1,10 +1,9 @@
 import { Trash2 } from "lucide-react";
 import type { KeyKind } from "../api/types";
-import { useDocument } from "../store/document";
 import type { KeysHere } from "../store/keys";
 import { send } from "../store/sending";
 import { complain, scrubStage } from "../store/view";
-import { actLabel } from "../verbs/acts";
+import { choices, hang, isWord } from "../verbs/hanging";
 import { deleteKeys, shapeKeys } from "../verbs/keys";
 
 /** As many keys as are listed at once. */
@@ -70,7 +69,7 @@ export function KeyTable({ thing, keys, stage, group = "pose", locked = false }:
               </td>
             ))}
             <td>
-              <GoesWith thing={thing} frame={key.frame} bound={key.bound} locked={locked} />
+              <GoesWith thing={thing} keyed={key} locked={locked} />
             </td>
             <td>
               <button
@@ -100,49 +99,27 @@ export function KeyTable({ thing, keys, stage, group = "pose", locked = false }:
   );
 }
 
-/** The start or end of an act that a key moves in time with. */
-function GoesWith({
-  thing,
-  frame,
-  bound,
-  locked,
-}: {
-  thing: string;
-  frame: number;
-  bound: KeysHere["bound"];
-  locked: boolean;
-}) {
-  const figures = useDocument((s) => s.scene?.figures) ?? [];
-  const ends = figures.flatMap((f) =>
-    f.acts.flatMap((act) =>
-      (["first", "last"] as const).map((end) => ({
-        value: `${f.id} ${act.id} ${end}`,
-        label: `${f.name}'s ${actLabel(act).toLowerCase()} ${end === "first" ? "starts" : "ends"}, ${act.frames[end]}`,
-        away: Math.abs(act.frames[end] - frame),
-        on: bound?.figure === f.id && bound.act === act.id && bound.end === end,
-      })),
-    ),
-  );
-  const near = ends.sort((a, b) => a.away - b.away);
-  const now = near.find((one) => one.on)?.value ?? "";
+/** What a key moves in time with: a word, or the start or end of an act. */
+function GoesWith({ thing, keyed, locked }: { thing: string; keyed: KeysHere; locked: boolean }) {
+  const { frame, bound } = keyed;
+  const goes = choices(frame, bound, true);
   return (
     <select
       aria-label={`Goes with, at ${frame}`}
-      title={near.find((one) => one.on)?.label ?? "Have this key move in time with an act"}
+      title={goes.now ? `Moves with ${goes.now}` : "Have this key move in time with an act or a word"}
       className="field min-h-6! w-13 px-1!"
-      value={now}
+      value={goes.value}
       disabled={locked}
-      onChange={async (e) => {
-        const [figure, act, end] = e.target.value.split(" ");
+      onChange={(e) => {
         const keys = [{ thing, frame, channel: "all" }];
-        const to = figure ? { figure, act, end: end as "first" | "last" } : {};
-        complain(await send({ kind: "keys.bind", keys, ...to }));
+        const to = goes.pick(e.target.value);
+        if (to && isWord(to)) void hang({ keys }, to);
+        else void send({ kind: "keys.bind", keys, ...(to ?? {}) }).then(complain);
       }}
     >
-      <option value="">—</option>
-      {near.map((one) => (
+      {goes.options.map((one) => (
         <option key={one.value} value={one.value}>
-          {one.label}
+          {one.value ? one.label : "—"}
         </option>
       ))}
     </select>

@@ -4,7 +4,7 @@ import { showTimecode } from "../api/samples";
 import type { Command, Do, Problem, Shot } from "../api/types";
 import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
-import { CUT, cutTable, placedShots, useVersion } from "../store/samples";
+import { CUT, cutTable, LINES, placedShots, useVersion } from "../store/samples";
 import { send } from "../store/sending";
 import { timecodeFrame } from "../store/timecode";
 import { complain, scrubCut } from "../store/view";
@@ -14,6 +14,7 @@ import { NumberField } from "../ui/number-field";
 import { OneOf } from "../ui/one-of";
 import { TextField } from "../ui/text-field";
 import { duplicateShots, splitHere } from "../verbs/cutting";
+import { choices, hang, isWord } from "../verbs/hanging";
 import { Section } from "./section";
 import { ShotBoard } from "./shot-board";
 import { ShotJoins } from "./shot-joins";
@@ -37,6 +38,8 @@ export function ShotCard({ shots }: { shots: Shot[] }) {
   const cameras = useDocument((s) => s.scene?.cameras) ?? [];
   const cut = useMoment((s) => s.cut);
   useVersion(CUT);
+  useVersion(LINES);
+  const hangs = choices(shot.stage.first, shot.bound);
   const placed = placedShots().find((p) => p.id === shot.id);
   const set = (what: Partial<Omit<Extract<Command, { kind: "shot.set" }>, "kind" | "shot">>, at?: number) =>
     send({ kind: "shot.set", shot: shot.id, ...what }, at);
@@ -83,6 +86,17 @@ export function ShotCard({ shots }: { shots: Shot[] }) {
           }
         />
         <Ends shot={shot} ids={ids} />
+        {!many && shot.camera && hangs.any && (
+          <Choice
+            label="Cut hangs on"
+            value={hangs.value}
+            options={hangs.options}
+            onSet={(value) => {
+              const to = hangs.pick(value);
+              void hang({ shots: [shot.id] }, to && isWord(to) ? to : null);
+            }}
+          />
+        )}
         {(["slip", "slide"] as const).map((edit) => (
           <NumberField
             key={edit}

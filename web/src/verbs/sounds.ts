@@ -63,7 +63,14 @@ export async function bringSound(
   if (!data) return;
   const { stage, cut } = useMoment.getState();
   const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Sound";
-  const base = { kind: "sound.add" as const, id: newId("snd"), name, file: data.key, samples: data.samples, level: data.level };
+  const base = {
+    kind: "sound.add" as const,
+    id: newId("snd"),
+    name,
+    file: data.key,
+    samples: data.samples,
+    level: data.level,
+  };
   const where = line ? { line } : { lane, playhead: [stage, cut] as [number, number] };
   if (complain(await send({ ...base, ...where })) && data.said.length)
     notice(`${data.said.join("; ")}.`, "", false);

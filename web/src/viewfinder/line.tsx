@@ -59,7 +59,8 @@ export function Line() {
       ) : joint ? (
         <p className="truncate">
           <b>A D</b> roll the cut · <b>Q E</b> the end before it · <b>Z C</b> the beginning after it ·{" "}
-          <b>P</b> plays over it · <b>O</b> dissolves · <b>← →</b> to the next cut
+          <b>, .</b> the sound's cut · <b>P</b> plays over it · <b>O</b> dissolves · <b>← →</b> to the next
+          cut
         </p>
       ) : operating ? null : hand ? (
         <p className="truncate" title={WHOLE}>

@@ -6,6 +6,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from heron.curves import Channel, ChannelSpec, Keyed
+from heron.curves.channel import OnWord
 from heron.curves.spec import Measure
 from heron.model import Id, changed
 from heron.timebase.frames import MAX_FRAMES, Frames
@@ -52,7 +53,7 @@ class Act(Keyed):
         shape: how the weight comes to this act from the one before it, over their overlap.
     """
 
-    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"id", "bound"})
     LANE: ClassVar[Lane]
     LABEL: ClassVar[str]
     #: Whether its content can be slipped, stretched and repeated; of the others the frames alone say it.
@@ -72,6 +73,8 @@ class Act(Keyed):
     #: Goes on at its last pose until the next act on its lane.
     hold: bool = False
     shape: Shape = "soft"
+    #: A word that it moves in time with.
+    bound: OnWord | None = None
 
     @classmethod
     def __pydantic_init_subclass__(cls, **_: Any) -> None:

@@ -194,12 +194,13 @@ class PlacedOut(BaseModel):
 
 
 class TimedLineOut(BaseModel):
-    """When a line is said: its frames, inclusive, and the first of each of its words."""
+    """When a line is said: its frames, inclusive, the first of each of its words, and the one after which that is over."""
 
     id: str
     first: int
     last: int
     words: list[int]
+    over: list[int]
 
 
 class PreviewOut(BaseModel):
