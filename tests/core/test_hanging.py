@@ -6,6 +6,7 @@ from heron.commands.registry import parse, run_one
 from heron.demo import slack_tide
 from heron.errors import HeronError
 from heron.lines import timed
+from heron.model import changed
 from heron.scene import diff, find, read_scene, write_scene
 from heron.scene.patch import apply_patch
 
@@ -182,3 +183,40 @@ def test_it_is_let_go_and_what_is_gone_moves_nothing():
     ):
         with pytest.raises(HeronError, match=words):
             do(BASE, {"kind": "word.hang", **wrong})
+
+
+def test_listeners_look_at_who_speaks_and_nod_as_the_last_word_of_a_longer_line_comes():
+    bare = slack_tide()
+    bare = bare.having(figures=tuple(changed(f, acts=()) for f in bare.figures))
+    talk, _ = do(bare, LINE, NEXT)
+    after, said = do(talk, {"kind": "lines.react"})
+    # Both lines are over 1.2 s long; each listens to the other.
+    assert said == "Odile and Bram react: 2 looks and 2 nods"
+    first, second = timed(after)
+    for listener, line in (("fig-bram", first), ("fig-odile", second)):
+        look, nod = find(after, "figures", listener).acts
+        assert (look.at.figure, nod.kind) == (line.line.figure, "nod")
+        # A quarter of a second after it begins, four tenths after it ends: 6 and 10 frames at 24.
+        assert (look.frames.first, look.frames.last) == (line.first + 6, line.last + 10)
+        assert nod.frames.first == line.words[-1] and nod.bound.word == len(line.words) - 1
+    _, said = do(after, {"kind": "lines.move", "ids": ["a"], "by": 12})
+    assert "4 acts moved along" in said
+    with pytest.raises(HeronError, match="Nobody has anything more to react to"):
+        do(after, {"kind": "lines.react"})
+    # Whoever looks elsewhere goes on doing so.
+    busy, _ = do(
+        talk,
+        {
+            "kind": "figure.act",
+            "figure": "fig-bram",
+            "act": {
+                "kind": "look_at",
+                "at": {"kind": "mover", "mover": "mov-heron"},
+                "frames": {"first": 1150, "last": 1250},
+            },
+        },
+    )
+    _, said = do(busy, {"kind": "lines.react", "lines": ["a"]})
+    assert said == "Bram reacts: 1 nod"
+    with pytest.raises(HeronError, match="No figure says anything"):
+        do(bare, {"kind": "lines.react"})

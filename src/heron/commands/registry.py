@@ -44,6 +44,7 @@ from heron.commands import (
     pointed,
     posing,
     rails,
+    reacting,
     riding,
     rig_keys,
     rigs,
@@ -138,6 +139,7 @@ AnyCommand = Annotated[
     | keys.ShapeKeys
     | binding.BindKeys
     | binding.Hang
+    | reacting.React
     | cameras.AddCamera
     | cameras.SetCamera
     | cameras.ShowCameras

@@ -13,7 +13,7 @@ import { NumberField } from "../ui/number-field";
 import { ownKeys } from "../ui/own-keys";
 import { TextField } from "../ui/text-field";
 import { Tick } from "../ui/tick";
-import { bringFile, bringText, castVoice, deleteLines, nextSpeaker, writeLine } from "../verbs/lines";
+import { bringFile, bringText, castVoice, deleteLines, nextSpeaker, react, writeLine } from "../verbs/lines";
 import { bringSound, isSound, SOUND_FILES } from "../verbs/sounds";
 import { Recorded } from "./recorded";
 
@@ -111,6 +111,14 @@ export function LinesPanel() {
               </a>
             </>
           )}
+          {rows.length > 0 && (
+            <Button
+              tip={`Have listeners look at who speaks and nod, in ${chosen.length ? "the chosen lines" : "all lines"}; acts to be changed by hand`}
+              onClick={() => void react(chosen)}
+            >
+              React
+            </Button>
+          )}
           <Button
             tip="Delete the chosen lines; the others stay where they are"
             hint="Delete"
@@ -125,7 +133,7 @@ export function LinesPanel() {
             on={scene.stand_ins}
             onSet={(stand_ins) => void send({ kind: "scene.set", stand_ins }).then(complain)}
           >
-            A stand-in voice speaks lines without a recording
+            Stand-in voice for unrecorded lines
           </Tick>
         )}
       </div>

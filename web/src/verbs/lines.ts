@@ -73,6 +73,11 @@ export const holdsWord = (line: string, word: number, frame: number | null): Com
   frame,
 });
 
+/** Have listeners react to some lines, or to all. */
+export async function react(lines: string[]): Promise<void> {
+  if (complain(await send({ kind: "lines.react", lines }))) notice(useDocument.getState().said, "", false);
+}
+
 export async function deleteLines(): Promise<void> {
   const { chosen } = useLines.getState();
   if (chosen.length && complain(await send({ kind: "things.delete", ids: chosen }))) chooseLines([]);
