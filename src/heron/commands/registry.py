@@ -13,6 +13,7 @@ from heron.commands import (
     cameras,
     copies,
     courses,
+    covering,
     crowds,
     cues,
     cutting,
@@ -140,6 +141,7 @@ AnyCommand = Annotated[
     | binding.BindKeys
     | binding.Hang
     | reacting.React
+    | covering.TakeCoverage
     | cameras.AddCamera
     | cameras.SetCamera
     | cameras.ShowCameras

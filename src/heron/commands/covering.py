@@ -1,0 +1,87 @@
+"""Cameras that cover a conversation, proposed and taken."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from heron.bake import Bake
+from heron.commands.base import Command, Outcome, listed
+from heron.commands.cameras import AddCamera, Pose
+from heron.commands.keys import check_frame
+from heron.errors import NotFound, Refused
+from heron.framing.coverage import Coverage, Proposal, who_talks
+from heron.model import Id, Label, new_id
+from heron.scene import Scene, find
+from heron.stage.figure import Figure
+from heron.stage.reference import Spot
+from heron.timebase.frames import FrameNumber
+
+#: Nearer to each other than this nobody can be told from the other, and farther apart they do not talk, metres.
+_APART_M = (0.3, 8.0)
+
+
+def proposed(scene: Scene, figures: tuple[Id, ...], frame: int, thing: Spot | None = None) -> list[Proposal]:
+    """The cameras that cover a conversation at a frame.
+
+    Raises:
+        Refused: there are not two who talk, or they stand too near or too far apart.
+    """
+    check_frame(scene, frame)
+    names = who_talks(scene, figures)
+    if len(names) < 2:
+        raise Refused(
+            "It takes two to be covered in a conversation.",
+            "Select two figures, or write lines for two.",
+            field="figures",
+        )
+    a, b = (find(scene, "figures", id_) for id_ in names)
+    pair: tuple[Figure, Figure] = (a, b)
+    bake = Bake(scene)
+    here = [bake.rows(one, [frame])[0] for one in pair]  # type: ignore[arg-type]
+    apart = float(((here[0][0] - here[1][0]) ** 2 + (here[0][2] - here[1][2]) ** 2) ** 0.5)
+    if not _APART_M[0] <= apart <= _APART_M[1]:
+        raise Refused(
+            f"{a.name} and {b.name} stand {apart:.1f} m apart at {frame}.",
+            "Go to a frame where they talk to each other.",
+            field="frame",
+        )
+    return Coverage(bake, pair, frame).proposals(thing)
+
+
+class TakeCoverage(Command):
+    """Make cameras that cover a conversation: all that are proposed, or some of them by their keys."""
+
+    kind: Literal["coverage.take"] = "coverage.take"
+    #: Begins the ids of the cameras.
+    id: Id = Field(default_factory=lambda: new_id("cover"))
+    #: The two who talk; left out, those with the most lines.
+    figures: tuple[Id, ...] = Field(default=(), max_length=2)
+    frame: FrameNumber
+    #: What an insert is of.
+    thing: Spot | None = None
+    keys: Annotated[tuple[Label, ...], Field(max_length=20)] | None = None
+
+    def apply(self, scene: Scene) -> Outcome:
+        found = proposed(scene, self.figures, self.frame, self.thing)
+        keys = [one.key for one in found]
+        unknown = [key for key in self.keys or () if key not in keys]
+        if unknown:
+            raise NotFound(f"No camera {unknown[0]} is proposed there.", "Ask again what is.", field="keys")
+        taken = [one for one in found if self.keys is None or one.key in self.keys]
+        if not taken:
+            raise Refused("No camera was chosen.", "Tick the ones that you want.", field="keys")
+        names = {camera.name for camera in scene.cameras}
+        letters = []
+        for one in taken:
+            name = next(
+                n for k in range(1, 1000) if (n := one.name if k == 1 else f"{one.name} {k}") not in names
+            )
+            names.add(name)
+            x, y, z, pan, tilt = one.pose
+            scene, _ = AddCamera(
+                id=f"{self.id[:26]}-{keys.index(one.key)}", name=name[:80], pose=Pose(x=x, y=y, z=z, pan=pan, tilt=tilt),
+                focal=one.focal, focus=one.focus, frame=self.frame,
+            ).apply(scene)  # fmt: skip
+            letters.append(scene.cameras[-1].letter)
+        many = "s" if len(taken) > 1 else ""
+        return scene, f"Covered it with camera{many} {listed(letters)}"

@@ -1,0 +1,155 @@
+"""Coverage of a conversation, against the pinhole camera and rules of the trade."""
+
+import json
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from heron.bake import Bake
+from heron.commands.covering import proposed
+from heron.commands.registry import parse, run_one
+from heron.demo import slack_tide_film
+from heron.errors import HeronError
+from heron.framing.shot_size import shot_size
+from heron.model import changed
+from heron.scene import diff, find
+from heron.scene.patch import apply_patch
+from heron.stage.reference import OnFigure, OnMover
+
+FILM = slack_tide_film()
+BARE = FILM.having(
+    pieces=(), movers=(), cameras=(), shots=(), perches=(), passes=(), cues=(), sounds=(),
+    figures=tuple(changed(f, acts=()) for f in FILM.figures),
+)  # fmt: skip
+
+
+def two(apart, turn, tall=(1.7, 1.7)):
+    """Two who stand so far apart and face each other."""
+    a, b = BARE.figures
+    by = np.radians(turn)
+    x, z = apart * np.sin(by), -apart * np.cos(by)
+    # A figure faces −Z at 0 and turns to the left.
+    a = changed(a, x=0, z=0, heading=float(-turn), stature=tall[0])
+    b = changed(b, x=float(x), z=float(z), heading=float(180 - turn), stature=tall[1])
+    return BARE.having(figures=(a, b), lines=())
+
+
+IDS = tuple(f.id for f in BARE.figures)
+
+
+def seen(one, place, high=20.25):
+    """Where a place is in the frame, −1 to 1, and how far before the lens: a pinhole by hand."""
+    x, y, z, pan, tilt = one.pose
+    p, t = np.radians(pan), np.radians(tilt)
+    ahead = np.array([-np.sin(p) * np.cos(t), np.sin(t), -np.cos(p) * np.cos(t)])
+    right = np.array([np.cos(p), 0, -np.sin(p)])
+    up = np.cross(right, ahead)
+    way = np.asarray(place) - (x, y, z)
+    deep = way @ ahead
+    return way @ right / deep * one.focal / 18, way @ up / deep * one.focal / (high / 2), deep
+
+
+def at(scene, figure, joint):
+    return Bake(scene).place(OnFigure(figure=figure, joint=joint), np.array([1001]))[0]
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.floats(0.9, 3.0), st.floats(-180, 180), st.floats(1.5, 1.9))
+def test_every_pair_is_covered_from_one_side_of_its_line(apart, turn, tall):
+    scene = two(apart, turn, (1.7, tall))
+    found = {one.key: one for one in proposed(scene, IDS, 1001)}
+    a, b = (at(scene, id_, "head") for id_ in IDS)
+    sides = set()
+    for one in found.values():
+        x, _, z = one.pose[:3]
+        sides.add(np.sign((b[0] - a[0]) * (z - a[2]) - (b[2] - a[2]) * (x - a[0])))
+    assert len(sides) == 1 and {"master", "over-fig-odile", "over-fig-bram"} <= set(found)
+    # Screen direction: they look across the frame in opposite ways, in every pair.
+    for kind in ("single", "close", "over"):
+        looks = []
+        for id_, other in (IDS, IDS[::-1]):
+            one = found[f"{kind}-{other if kind == 'over' else id_}"]
+            eyes, to = at(scene, id_, "eyes"), at(scene, other, "eyes")
+            looks.append(np.sign(seen(one, eyes + 0.05 * (to - eyes))[0] - seen(one, eyes)[0]))
+        assert sorted(looks) == [-1, 1], kind
+    # Singles of a pair are as large as each other, by the same lens, eyes on the upper third with room to look.
+    for kind, share in (("single", 0.65), ("close", 0.755)):
+        pair = [found[f"{kind}-{id_}"] for id_ in IDS]
+        assert pair[0].focal == pair[1].focal
+        for one, id_ in zip(pair, IDS, strict=True):
+            x, y, deep = seen(one, at(scene, id_, "eyes"))
+            assert (abs(x), y) == pytest.approx((0.22, 1 / 3), abs=2e-3)
+            stature = find(scene, "figures", id_).stature
+            cut = at(scene, id_, "eyes") - (0, (0.936 - share) * stature, 0)
+            # The lower edge cuts the body where the size is cut.
+            assert seen(one, cut)[1] == pytest.approx(-1, abs=0.06)
+    for near, far in (IDS, IDS[::-1]):
+        one = found[f"over-{near}"]
+        x, y, _ = seen(one, at(scene, far, "eyes"))
+        assert (abs(x), y) == pytest.approx((0.28, 1 / 3), abs=0.02)
+        x_near, _, deep = seen(one, at(scene, near, "head"))
+        assert x_near * x < 0 and 0.4 < abs(x_near) < 0.9 and 0.4 < deep < 2
+    for id_ in IDS:
+        for joint in ("crown", "sole_r"):
+            x, y, _ = seen(found["master"], at(scene, id_, joint))
+            assert abs(x) < 1 and abs(y) < 1
+
+
+def test_the_demo_is_covered_as_the_trade_would():
+    found = proposed(FILM, (), 1220, OnMover(mover="mov-heron"))
+    assert [one.kind for one in found] == [
+        "master",
+        "over",
+        "over",
+        "single",
+        "single",
+        "single",
+        "single",
+        "insert",
+    ]
+    # They are called by their sizes, and are of that size by what the frame cuts.
+    after, said = run_one(
+        FILM,
+        parse([{"kind": "coverage.take", "id": "c", "frame": 1220, "keys": [one.key for one in found[:7]]}])[
+            0
+        ],
+    )
+    assert apply_patch(after, diff(after, FILM)) == FILM
+    assert said.startswith("Covered it with cameras ") and len(after.cameras) == len(FILM.cameras) + 7
+    for camera, one in zip(after.cameras[-7:], found, strict=False):
+        named = shot_size(Bake(after), camera, 1220)
+        assert camera.focal.rest == one.focal and camera.focus.on.figure == one.of[0]
+        if one.kind == "single":
+            assert named == (find(FILM, "figures", one.of[0]).name, one.size)
+    assert all(one.hidden == 0 and one.reasons for one in found)
+
+
+def test_a_wall_on_one_side_has_them_covered_from_the_other_and_that_is_said():
+    scene = two(1.5, 0)
+    sides = []
+    for x in (1.2, -1.2):
+        box = {"kind": "piece.add", "shape": "box", "x": x, "z": -0.75, "width": 0.1, "height": 3, "depth": 8}
+        wall = parse([box])[0]
+        walled, _ = run_one(scene, wall)
+        found = proposed(walled, IDS, 1001)
+        sides.append(np.sign(found[0].pose[0]))
+        assert np.sign(found[0].pose[0]) == -np.sign(x)
+        assert "less is hidden from this side of their line" in found[0].reasons
+    assert sides == [-1, 1]
+
+
+@pytest.mark.parametrize(
+    ("asked", "words"),
+    [
+        ({"frame": 1220, "figures": ["fig-odile"]}, "It takes two"),
+        ({"frame": 1001}, "m apart at 1001"),
+        ({"frame": 1220, "keys": ["none"]}, "No camera none is proposed"),
+        ({"frame": 1220, "keys": []}, "No camera was chosen"),
+        ({"frame": 9999}, "9999"),
+    ],
+)
+def test_what_cannot_be_covered_says_why(asked, words):
+    with pytest.raises(HeronError, match=words):
+        run_one(FILM, parse(json.loads(json.dumps([{"kind": "coverage.take", **asked}])))[0])
