@@ -9,6 +9,7 @@ from mellow.productions.api import (
     boards,
     catalogue,
     changes,
+    coverage,
     curves,
     cutting,
     glass,
@@ -27,7 +28,7 @@ api.add_router("", catalogue.router)
 api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
 api.add_router("", films)
-for part in (changes, news, samples, curves, air, motion, cutting, handover):
+for part in (changes, news, samples, curves, air, coverage, motion, cutting, handover):
     api.add_router("scenes", part.router)
 for part in (boards, sounds, poses, takes, drawing, files, remarks, presets, contact, stills):
     api.add_router("", part.router)

@@ -151,3 +151,35 @@ def test_a_cut_and_an_act_hang_on_words_and_move_with_them(desk):
     desk.until(lambda: shot()["stage"]["first"] == was)
     hangs.select_option("")
     desk.until(lambda: shot()["bound"] is None)
+
+
+def test_a_conversation_is_covered_by_the_cameras_that_are_wanted(desk):
+    page = desk.page
+    for n, figure in enumerate(("fig-odile", "fig-bram")):
+        line = {
+            "kind": "line.add",
+            "id": f"l{n}",
+            "figure": figure,
+            "text": "Still here.",
+            "first": 1200 + 40 * n,
+        }
+        desk.server.call("POST", f"/api/scenes/{desk.id}/commands", {"seen": n, "command": line})
+    page.locator("[data-line='l1']").wait_for()
+    before = desk.scene()["cameras"]
+    page.keyboard.press("Shift+C")
+    # At the first frame they are far apart.
+    page.get_by_role("alert").get_by_text("m apart at 1001").wait_for()
+    desk.go(1220)
+    page.locator("[data-proposal]").nth(6).wait_for()
+    page.locator("[data-wall]").nth(6).wait_for()
+    assert page.locator("[data-wall]").count() == 7
+    row = page.locator("[data-proposal='master']")
+    row.get_by_role("button", name="Look through it").click()
+    page.get_by_test_id("caption").get_by_text("Master of Odile and Bram").wait_for()
+    row.get_by_role("checkbox").uncheck()
+    page.get_by_role("button", name="Make 6 cameras").click()
+    desk.until(lambda: len(desk.scene()["cameras"]) == len(before) + 6)
+    assert "Master of Odile and Bram" not in [one["name"] for one in desk.scene()["cameras"]]
+    page.locator("[data-proposal]").first.wait_for(state="detached")
+    page.keyboard.press("Control+z")
+    desk.until(lambda: desk.scene()["cameras"] == before)

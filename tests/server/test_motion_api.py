@@ -186,3 +186,17 @@ def test_a_pass_goes_through_the_log_and_its_try_is_what_is_kept(desk):
     for _ in range(2):
         desk.post("undo", {})
     assert desk.scene() == before
+
+
+def test_what_would_cover_a_conversation_is_told_and_nothing_is_made(desk):
+    asked = {"figures": ["fig-odile", "fig-bram"], "frame": 1220}
+    before = desk.get().json()
+    found = desk.client.post(f"/api/scenes/{desk.id}/coverage", asked, content_type="application/json").json()
+    assert [one["kind"] for one in found][:3] == ["master", "over", "over"] and all(
+        one["reasons"] for one in found
+    )
+    assert desk.get().json()["revision"] == before["revision"]
+    far = desk.client.post(
+        f"/api/scenes/{desk.id}/coverage", {**asked, "frame": 1001}, content_type="application/json"
+    )
+    assert far.status_code == 422 and "apart at 1001" in far.json()["title"]

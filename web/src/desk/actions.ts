@@ -283,6 +283,11 @@ export const ACTIONS: Action[] = [
     keys: ["Shift+t"],
     run: () => toggleSide("lines"),
   },
+  {
+    does: "Coverage: cameras proposed for a conversation",
+    keys: ["Shift+c"],
+    run: () => toggleSide("coverage"),
+  },
   { does: "Shot list: show or hide", run: () => toggleSide("shots") },
   { does: "Cut here to the selected camera", keys: ["x"], run: () => void cutHere(meantCamera()) },
   { does: "Add a shot of the selected camera", keys: ["Shift+x"], run: shotOf },

@@ -37,6 +37,9 @@ const SIDES = {
     fetched(() => import("../operate/operate-panel")).then((m) => ({ default: m.OperatePanel })),
   ),
   move: lazy(() => fetched(() => import("../viewfinder/move")).then((m) => ({ default: m.MovePanel }))),
+  coverage: lazy(() =>
+    fetched(() => import("../coverage/coverage-panel")).then((m) => ({ default: m.CoveragePanel })),
+  ),
   lines: lazy(() => fetched(() => import("../lines/lines-panel")).then((m) => ({ default: m.LinesPanel }))),
   shots: lazy(() => fetched(() => import("../dailies/shots-panel")).then((m) => ({ default: m.ShotsPanel }))),
 };

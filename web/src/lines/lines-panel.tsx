@@ -119,6 +119,15 @@ export function LinesPanel() {
               React
             </Button>
           )}
+          {rows.length > 0 && (
+            <Button
+              tip="Cameras proposed for whoever talks, as pictures with their reasons"
+              hint="Shift C"
+              onClick={() => useView.setState({ side: "coverage" })}
+            >
+              Cover…
+            </Button>
+          )}
           <Button
             tip="Delete the chosen lines; the others stay where they are"
             hint="Delete"

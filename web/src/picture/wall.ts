@@ -3,6 +3,7 @@ import type { Scene } from "../api/types";
 import { useAgainst } from "../store/against";
 import { useDocument } from "../store/document";
 import { usePreferences } from "../store/preferences";
+import { useProposed } from "../store/proposed";
 import { useView } from "../store/view";
 
 /** Of how many frames a picture of the wall that is not on air shows one, while it plays. */
@@ -20,6 +21,8 @@ export const SAID = 24;
 /** The cameras whose pictures are on the wall, in order. */
 export function onWall(scene: Scene | null): Scene["cameras"] {
   if (!scene) return [];
+  const { ids: proposed } = useProposed.getState();
+  if (proposed.length) return scene.cameras.filter((one) => proposed.includes(one.id));
   const { wallOf } = usePreferences.getState();
   const { kind, ids, held } = useView.getState();
   if (held.length === 2) return held.flatMap((id) => scene.cameras.filter((one) => one.id === id));

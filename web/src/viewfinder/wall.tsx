@@ -6,6 +6,7 @@ import { onWall, SAID, useWallFound, useWallPace, wallBoxes } from "../picture/w
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
+import { lookAhead, useProposed } from "../store/proposed";
 import { cameraColumns, rowOf, useVersions } from "../store/samples";
 import { useOnAir } from "../store/seen";
 import { lookThrough, select, useView } from "../store/view";
@@ -83,6 +84,7 @@ export function WallLabels({ width, height }: { width: number; height: number })
   useVersions((s) => s.of);
   useFound();
   useWallFound((s) => s.ids);
+  const proposed = useProposed((s) => s.ids);
   const angles = useAngles();
   const cameras = onWall(scene);
   if (!scene) return null;
@@ -119,7 +121,8 @@ export function WallLabels({ width, height }: { width: number; height: number })
             title={`${camera.letter} ${camera.name}: a press looks through it; while the cut plays it cuts to it. Shift holds two beside each other; Ctrl selects it.`}
             data-wall={camera.letter}
             onClick={(e) => {
-              if (e.ctrlKey || e.metaKey) select("camera", [camera.id]);
+              if (proposed.includes(camera.id)) lookAhead(camera.id);
+              else if (e.ctrlKey || e.metaKey) select("camera", [camera.id]);
               else if (e.shiftKey) hold(camera.id);
               else if (cutsLive()) cutLive(camera.id);
               else {
@@ -161,6 +164,7 @@ function hold(camera: string): void {
 /** How the wall is filtered and sized. */
 export function WallBar() {
   const { wallOf, wallColumns } = usePreferences();
+  const proposed = useProposed((s) => s.ids);
   const held = useView((s) => s.held);
   const later = useView((s) => s.heldLater);
   const playing = useMoment((s) => s.playing);
@@ -185,12 +189,16 @@ export function WallBar() {
         </>
       ) : (
         <>
-          <Choice
-            label="Show"
-            value={wallOf}
-            options={OF}
-            onSet={(value) => usePreferences.setState({ wallOf: value })}
-          />
+          {proposed.length ? (
+            <b>Cameras that are proposed</b>
+          ) : (
+            <Choice
+              label="Show"
+              value={wallOf}
+              options={OF}
+              onSet={(value) => usePreferences.setState({ wallOf: value })}
+            />
+          )}
           <label className="flex items-center gap-2">
             Size
             <input
