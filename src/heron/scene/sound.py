@@ -54,7 +54,7 @@ class Sound(Model):
     ] = None
     #: Samples of the file that are left out at its start.
     slip: int = Field(default=0, ge=0, le=48_000 * 4 * 3600)
-    #: Its file is heard again and again, cross-faded where it begins anew.
+    #: Its file is heard again and again, cross-faded where it begins again.
     loop: bool = False
     gain_db: float = Field(default=0.0, ge=-96.0, le=24.0)
     fade_in: int = Field(default=0, ge=0, le=MAX_FRAMES)

@@ -107,7 +107,7 @@ def _sounds_key(scene: Scene) -> str:
 
 
 def sound_times(scene: Scene) -> list[dict[str, Any]]:
-    """On which frame of its ruler each sound begins, and after how many samples a looped one begins anew."""
+    """On which frame of its ruler each sound begins, and after how many samples a looped one begins again."""
     return [
         {
             "id": one.id,

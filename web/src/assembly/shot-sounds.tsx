@@ -123,7 +123,7 @@ const told = (lead: number) =>
     ? "Sound and picture change together"
     : `The sound changes ${Math.abs(lead)} f ${lead > 0 ? "before" : "after"} the picture`;
 
-/** Under the shots: the sound the stage makes in each, and where one gives way to the next. */
+/** Under the shots: the sound the stage makes in each, and where one changes to the next. */
 export default function ShotSounds() {
   const scene = useDocument((s) => s.shown);
   useVersion(CUT);

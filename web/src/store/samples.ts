@@ -9,7 +9,7 @@ export const CUT = "scene:cut";
 export const LINES = "scene:lines";
 export const SOUNDS = "scene:sounds";
 
-/** On which frame of its ruler a sound begins, and after how many samples a looped one begins anew. */
+/** On which frame of its ruler a sound begins, and after how many samples a looped one begins again. */
 interface SoundTime {
   id: string;
   first: number;
