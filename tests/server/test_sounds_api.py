@@ -3,9 +3,11 @@
 import io
 import json
 import subprocess
+import zipfile
 from fractions import Fraction
 
 import numpy as np
+import opentimelineio as otio
 import pytest
 import soundfile
 from django.test import Client
@@ -14,8 +16,10 @@ from scipy.io import wavfile
 from heron.commands import parse_commands, run
 from heron.dailies.asked import Render
 from heron.scene import empty_scene
+from heron.sound.mix import write_wav
 from mellow.actors import Actor
 from mellow.dailies import media, work
+from mellow.dailies.movie import write_movie
 from mellow.dailies.packing import pack_take
 from mellow.productions import rows
 from mellow.productions.api.scenes import production
@@ -132,3 +136,92 @@ def test_the_movie_has_its_sound_in_step(rate, settings, tmp_path):
         wavfile.read(mixed)[1][at : at + 480, 0] >> 16, np.rint(click[at : at + 480] * 32_768).astype("i4")
     )
     assert client.get(f"/api/takes/{take.pk}/files/sound").status_code == 200
+
+
+@pytest.mark.django_db
+def test_a_take_hands_over_the_files_its_timeline_names_and_a_mix_with_a_tone_where_a_leader_is_asked(
+    settings, tmp_path, monkeypatch
+):
+    monkeypatch.setenv("HERON_VOICE", "own")
+    settings.MEDIA = str(tmp_path)
+    client = Client()
+    kept = client.post(
+        "/api/sounds?name=noise.wav", wav(NOISE), content_type="application/octet-stream"
+    ).json()
+    commands = [
+        {"kind": "shot.add", "id": "one", "name": "010", "stage": {"first": 1001, "last": 1048}},
+        {
+            "kind": "sound.add",
+            "name": "Noise",
+            "file": kept["key"],
+            "samples": 96_000,
+            "on": "cut",
+            "first": 0,
+        },
+    ]
+    scene = run(empty_scene("Clapper"), parse_commands(json.dumps(commands)))[0]
+    take = work.begin(
+        rows.create(production(), scene), Render(high=72, slate=False, leader=True), Actor("artist")
+    )
+    pack_take(take.pk)
+    root = media.folder(take.pk)
+    zipped = client.get(f"/api/takes/{take.pk}/files/sounds")
+    names = zipfile.ZipFile(io.BytesIO(b"".join(zipped.streaming_content))).namelist()
+    assert names == [f"sounds/{kept['key']}.flac"]
+    (timeline,) = root.glob("*.otio")
+    # What the timeline names lies beside it.
+    clips = [
+        c
+        for c in otio.adapters.read_from_file(str(timeline)).find_clips()
+        if isinstance(c.media_reference, otio.schema.ExternalReference)
+        and ".flac" in c.media_reference.target_url
+    ]
+    assert [c.media_reference.target_url for c in clips] == names and (root / names[0]).exists()
+    _, toned = wavfile.read(next(root.glob("*_tone.wav")))
+    _, mixed = wavfile.read(next(one for one in root.glob("*.wav") if "tone" not in one.name))
+    tone = toned[:48_000, 0] / 2**31
+    # −20 dBFS of a sine is a peak of a tenth (AES17); a thousand periods a second.
+    assert np.abs(tone).max() == pytest.approx(0.1, rel=1e-4)
+    assert np.argmax(np.abs(np.fft.rfft(tone))) == 1000 and not toned[48_000:96_000].any()
+    assert np.array_equal(toned[96_000:], mixed)
+    assert client.get(f"/api/takes/{take.pk}/files/tone").status_code == 200
+
+
+def test_the_sound_files_of_a_cut_are_handed_over_with_stand_ins_spoken(desk, monkeypatch):
+    monkeypatch.setenv("HERON_VOICE", "own")
+    refused = desk.get("/export/sounds")
+    assert refused.status_code == 404 and refused.json()["title"] == "There is no sound in the cut."
+    desk.do(kind="line.add", figure="fig-odile", text="You've missed the tide.", first=1190)
+    content = desk.get("/export/sounds").content
+    sheet = zipfile.ZipFile(io.BytesIO(content))
+    (name,) = sheet.namelist()
+    timeline = otio.adapters.read_from_string(desk.get("/export/otio").content.decode(), "otio_json")
+    clips = [c for t in timeline.audio_tracks() for c in t if isinstance(c, otio.schema.Clip)]
+    assert {c.media_reference.target_url for c in clips} == {name}
+    data, rate = soundfile.read(io.BytesIO(sheet.read(name)))
+    assert (
+        rate == 48_000 and len(data) == clips[0].media_reference.available_range.duration.value and data.any()
+    )
+
+
+def test_after_ten_minutes_picture_and_sound_are_still_in_step(tmp_path):
+    rate, frames, at = Fraction(24_000, 1001), 14_400, 14_300
+    begins = round(at * 48_000 / rate)
+    sound = np.zeros((round(frames * 48_000 / rate), 2))
+    sound[begins : begins + 480] = 0.9
+    write_wav(tmp_path / "x.wav", iter([sound]))
+    dark, light = bytes(32 * 18 * 3), bytes([255]) * (32 * 18 * 3)
+    movie = tmp_path / "x.mp4"
+    write_movie(
+        movie, (light if n == at else dark for n in range(frames)), 32, 18, rate, 20, None, tmp_path / "x.wav"
+    )
+    raw = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(movie), "-map", "0:a", "-f", "f32le", "-ac", "1", "-"], capture_output=True, check=True
+    ).stdout  # fmt: skip
+    heard = int(np.argmax(np.abs(np.frombuffer(raw, "<f4")) > 0.45)) / 48_000
+    told = subprocess.run(
+        ["ffprobe", "-v", "error", "-select_streams", "v", "-show_entries", "packet=pts_time", "-of", "csv=p=0", str(movie)],
+        capture_output=True, check=True, text=True,
+    ).stdout  # fmt: skip
+    seen = sorted(float(one.strip(",")) for one in told.split())[at]
+    assert abs(heard - seen) < 1 / float(rate) / 2, (heard, seen)

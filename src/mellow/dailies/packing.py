@@ -22,7 +22,9 @@ from heron.dailies.mixing import Mixed, mixes
 from heron.dailies.names import plain
 from heron.errors import HeronError, Refused
 from heron.formats.otio import media_of, write_otio
+from heron.formats.otio_sound import FOLDER
 from heron.scene import Scene, Shot, find
+from heron.sound.handed import with_tone
 from heron.sound.mix import mix, write_wav
 from heron.sound.stand_in import all_sounds
 from heron.timebase import parse_rate
@@ -112,12 +114,17 @@ def _make(take: Take, making: Path) -> None:
         if render.of == "cut" and all_sounds(scene):
             heard = making / f"{stem}.wav"
             write_wav(heard, mix(scene, sounds.part))
+            if render.leader:
+                write_wav(making / f"{stem}_tone.wav", with_tone(mix(scene, sounds.part)))
         write_movie(
             making / f"{stem}.mp4", pack.shown(), *size, parse_rate(scene.rate), render.movie_factor,
             None if start is None else Clocks(scene).timecode(start), heard,
         )  # fmt: skip
     if render.of != "camera":
         (making / f"{stem}.otio").write_text(write_otio(scene, media_of(render, plan, f"{stem}.mp4", kind)))
+        for name, content in sounds.handed(scene):
+            (making / FOLDER).mkdir(exist_ok=True)
+            (making / FOLDER / name).write_bytes(content)
 
 
 def stem_of(scene: Scene, take: Take) -> str:

@@ -2,7 +2,7 @@
 
 import io
 import wave
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -14,6 +14,7 @@ from heron.scene import Scene
 from heron.scene.sound import SOUND_LANES, SoundLane
 from heron.sound.clips import clips_of, stage_clips
 from heron.sound.files import heard_until, key_of, packed, read_part, read_sound
+from heron.sound.handed import sound_files
 from heron.sound.level import level_of
 from heron.sound.mix import added
 from heron.sound.samples import RATE, Floats, sample_of
@@ -69,6 +70,18 @@ def part(key: str, start: int, stop: int) -> Any:
         return read_part(_content(key), start, stop)
     except NotFound:
         return np.zeros((0, 2))
+
+
+def handed(scene: Scene) -> Iterator[tuple[str, bytes]]:
+    """The files that the cut's timeline names, as FLAC by their names; those that are not here are left out."""
+
+    def stored(key: str) -> bytes | None:
+        try:
+            return _content(key)
+        except NotFound:
+            return None
+
+    return sound_files(scene, stored)
 
 
 def missing(scene: Scene) -> list[str]:

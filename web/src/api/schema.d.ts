@@ -961,7 +961,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description The cut, the stage, the document, the list of shots or the dialogue as a file.
+         * @description The cut, the stage, the document, the list of shots, the dialogue or the sound files of the cut as a file.
          */
         get: operations["mellow_productions_api_handover_export"];
         put?: never;
@@ -1635,7 +1635,7 @@ export interface paths {
         };
         /**
          * File
-         * @description What a take hands over; its pictures as a zip of their folders.
+         * @description What a take hands over; its pictures and its sound files as zips of their folders.
          */
         get: operations["mellow_dailies_api_files_file"];
         put?: never;
@@ -4424,7 +4424,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "movie" | "pictures" | "otio" | "manifest" | "sound";
+            kind: "movie" | "pictures" | "otio" | "manifest" | "sound" | "tone" | "sounds";
             /** Name */
             name: string;
         };
@@ -16521,7 +16521,7 @@ export interface operations {
             header?: never;
             path: {
                 scene_id: number;
-                kind: "otio" | "glb" | "json" | "csv" | "vtt" | "fountain";
+                kind: "otio" | "glb" | "json" | "csv" | "vtt" | "fountain" | "sounds";
             };
             cookie?: never;
         };
@@ -19797,7 +19797,7 @@ export interface operations {
             header?: never;
             path: {
                 take_id: number;
-                kind: "movie" | "pictures" | "otio" | "manifest" | "sound";
+                kind: "movie" | "pictures" | "otio" | "manifest" | "sound" | "tone" | "sounds";
             };
             cookie?: never;
         };

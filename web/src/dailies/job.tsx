@@ -20,6 +20,8 @@ const FILES = {
   otio: "Timeline",
   manifest: "Manifest",
   sound: "Sound",
+  tone: "Sound with a tone",
+  sounds: "Sound files",
 };
 
 /** One render: what of, how far, its newest frame, and what can be done about it. */

@@ -24,7 +24,9 @@ import { DressBar } from "./dress-bar";
 import { NewsPanel } from "./news-panel";
 import { placeLink } from "./place";
 
-async function handOver(kind: "otio" | "glb" | "json" | "csv" | "vtt" | "fountain"): Promise<void> {
+async function handOver(
+  kind: "otio" | "glb" | "json" | "csv" | "vtt" | "fountain" | "sounds",
+): Promise<void> {
   const { id } = useDocument.getState();
   try {
     const answer = await fetch(`/api/scenes/${id}/export/${kind}`);
@@ -166,6 +168,12 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         </MenuItem>
         <MenuItem note="A screenplay as plain text" onSelect={() => handOver("fountain")}>
           The lines, as .fountain
+        </MenuItem>
+        <MenuItem
+          note="What the .otio names, as FLAC; stand-in voices too"
+          onSelect={() => handOver("sounds")}
+        >
+          The sounds of the cut, as .zip
         </MenuItem>
         <MenuItem note="glTF: set, moving figures and cameras" onSelect={() => handOver("glb")}>
           The stage, as .glb

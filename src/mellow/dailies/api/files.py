@@ -29,6 +29,7 @@ _TYPES = {
     "otio": "application/json",
     "manifest": "application/json",
     "sound": "audio/wav",
+    "tone": "audio/wav",
 }
 
 
@@ -48,15 +49,20 @@ def proof(request: Request, key: str) -> HttpResponse:
 
 @router.get("takes/{int:take_id}/files/{kind}")
 def file(
-    request: Request, take_id: int, kind: Literal["movie", "pictures", "otio", "manifest", "sound"]
+    request: Request,
+    take_id: int,
+    kind: Literal["movie", "pictures", "otio", "manifest", "sound", "tone", "sounds"],
 ) -> HttpResponse | FileStream:
-    """What a take hands over; its pictures as a zip of their folders."""
+    """What a take hands over; its pictures and its sound files as zips of their folders."""
     permit(request.auth, "look")
     take = work.take_row(take_id)
     root = media.folder(take.pk)
     stem = stem_of(rows.load(take.frozen), take)
     if kind == "pictures":
         return _zipped(request, root / "pictures", f"{stem}_pictures.zip")
+    if kind == "sounds":
+        # Beside the timeline it is unpacked to where that looks for it.
+        return _zipped(request, root / "sounds", f"{stem}_sounds.zip", inside="sounds")
     endings = [ending for ending, one in KINDS.items() if one == kind]
     path = root / "pictures" / "manifest.json" if kind == "manifest" else root / f"{stem}{endings[0]}"
     if not path.exists():
@@ -64,14 +70,14 @@ def file(
     return send_file(request, path.open("rb"), path.stat().st_size, path.name, _TYPES[kind])
 
 
-def _zipped(request: Request, root: Path, name: str) -> HttpResponse | FileStream:
+def _zipped(request: Request, root: Path, name: str, inside: str = "") -> HttpResponse | FileStream:
     if not root.exists():
-        raise NotFound("This take has no pictures.", "Render once more and ask for them.")
+        raise NotFound(f"This take has no {root.name}.", "Render once more and ask for them.")
     made: IO[bytes] = tempfile.TemporaryFile()  # noqa: SIM115  The answer closes it.
     # Pictures are packed already.
     with media.writing("The pictures' zip"), zipfile.ZipFile(made, "w", zipfile.ZIP_STORED) as sheet:
         for one in _files(root):
-            sheet.write(one, one.relative_to(root))
+            sheet.write(one, Path(inside) / one.relative_to(root))
     return send_file(request, made, made.seek(0, io.SEEK_END), name, "application/zip")
 
 

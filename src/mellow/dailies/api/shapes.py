@@ -58,7 +58,7 @@ class TakeOut(BaseModel):
 class FileOut(BaseModel):
     """Something that a take hands over."""
 
-    kind: Literal["movie", "pictures", "otio", "manifest", "sound"]
+    kind: Literal["movie", "pictures", "otio", "manifest", "sound", "tone", "sounds"]
     name: str
     bytes: int
 

@@ -13,7 +13,12 @@ from mellow.dailies.models import Remark, Take, TakeFrame
 
 #: Of how many of the newest frames the pace is told.
 _LAST = 16
-KINDS: dict[str, Literal["movie", "otio", "sound"]] = {".mp4": "movie", ".otio": "otio", ".wav": "sound"}
+#: What files are, by how their names end; the longer ending counts.
+KINDS: dict[str, Literal["movie", "otio", "sound", "tone"]] = {
+    ".mp4": "movie", ".otio": "otio", "_tone.wav": "tone", ".wav": "sound",
+}  # fmt: skip
+#: What is handed over as a zip of a folder.
+FOLDERS: tuple[Literal["pictures", "sounds"], ...] = ("pictures", "sounds")
 
 
 def take_summary(take: Take) -> TakeOut:
@@ -86,14 +91,14 @@ def files_of(take: Take) -> list[FileOut]:
     if take.state != Take.State.DONE or not root.exists():
         return []
     out = [
-        FileOut(kind=KINDS[one.suffix], name=one.name, bytes=one.stat().st_size)
+        FileOut(kind=kind, name=one.name, bytes=one.stat().st_size)
         for one in sorted(root.iterdir())
-        if one.suffix in KINDS
+        if (kind := next((kind for end, kind in KINDS.items() if one.name.endswith(end)), None))
     ]
-    pictures = root / "pictures"
-    if pictures.exists():
-        size = sum(one.stat().st_size for one in pictures.rglob("*") if one.is_file())
-        out.append(FileOut(kind="pictures", name="pictures.zip", bytes=size))
+    for folder in FOLDERS:
+        if (root / folder).exists():
+            size = sum(one.stat().st_size for one in (root / folder).rglob("*") if one.is_file())
+            out.append(FileOut(kind=folder, name=f"{folder}.zip", bytes=size))
     return out
 
 
