@@ -13,6 +13,7 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.framing.shot_size import EYES_AT, cut_at
+from heron.lines import timed
 from heron.model import wrap_degrees
 from heron.optics import gate_size
 from heron.rigs import over_shoulder
@@ -27,7 +28,7 @@ from heron.stage.reference import OnFigure, Spot
 from heron.stage.skeleton import EYE
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
-Kind = Literal["master", "over", "single", "insert"]
+Kind = Literal["master", "over", "single", "reaction", "insert"]
 
 #: Angles off the line of action from which a face is seen well: nearer to it, the closer the shot (common practice).
 _OFF_DEG = {"medium close-up": 35.0, "close-up": 30.0}
@@ -92,6 +93,12 @@ class Coverage:
         self._aspect = wide * self._lens.squeeze / self._high
         self._kit = sorted({one.shortest_mm for one in scene.lenses if one.prime}) or list(_USUAL_MM)
         self._a, self._b = (self._person(figure) for figure in pair)
+        said = {figure.id: 0 for figure in pair}
+        for one in timed(scene):
+            if one.line.figure in said:
+                said[one.line.figure] += one.last - one.first + 1
+        # Whoever says less; nobody, where nothing is said.
+        self._listens = min(said, key=lambda id_: said[id_]) if any(said.values()) else None
         self._pieces = scene.visible.pieces
         self._middles = np.array([(p.x, p.base + p.height / 2, p.z) for p in self._pieces]).reshape(-1, 3)
         self._radii = np.array([math.hypot(p.width, p.height, p.depth) / 2 for p in self._pieces])
@@ -220,9 +227,13 @@ class Coverage:
         why = [f"{angle}° off the line they look along, from {np.linalg.norm(at - of.eyes):.1f} m"]
         if focal is not None:
             why.append(f"{mm:g} mm, as the single that it is cut with")
+        listens = size == "close-up" and of.figure.id == self._listens
+        if listens:
+            why.insert(0, "says less of the two: what is said is seen to be heard")
         key = f"{'single' if size == 'medium close-up' else 'close'}-{of.figure.id}"
-        label = f"{name}, {size}"
-        return self._made(key, "single", label, (of,), at, of.eyes, mm, (x, EYES_AT), size, hidden, why)
+        kind: Kind = "reaction" if listens else "single"
+        label = f"{name}, {'reaction' if listens else size}"
+        return self._made(key, kind, label, (of,), at, of.eyes, mm, (x, EYES_AT), size, hidden, why)
 
     def _insert(self, thing: Spot, side: int) -> Proposal:
         where = np.asarray(self._bake.place(thing, np.array([self._frame]))[0])
