@@ -162,6 +162,12 @@ def test_two_cuts_that_hang_go_together_farther_than_one_could_alone():
         ]
 
 
+def test_a_second_half_and_a_copy_begin_elsewhere_and_hang_on_nothing():
+    for edit in ({"edit": "split", "shot": "030", "frame": 1250}, {"edit": "duplicate", "shots": ["030"]}):
+        after, _ = do(HUNG, {"kind": "cut.edit", "do": edit})
+        assert [s.bound is not None for s in after.shots] == [False, False, True, False, False]
+
+
 def test_it_is_let_go_and_what_is_gone_moves_nothing():
     free, said = do(
         HUNG,

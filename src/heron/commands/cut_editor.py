@@ -82,7 +82,7 @@ class Editor:
         places = {one.shot.id: i for i, one in enumerate(self.parts)}
         at = self._copied.get(part.shot.id, places.get(part.shot.id))
         name = next_name((*self.scene.shots, *self._names), at)
-        shot: Shot = changed(part.shot, id=self.next_id(), name=name, dissolve=None)
+        shot: Shot = changed(part.shot, id=self.next_id(), name=name, dissolve=None, bound=None)
         # What is copied of this one again comes after it.
         self._copied[shot.id] = len(self.scene.shots) + len(self._names)
         self._names = (*self._names, shot)

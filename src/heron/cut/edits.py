@@ -228,7 +228,7 @@ def tail_of(one: Laid, cut: int) -> Laid | None:
         return None
     if not drop:
         return one
-    shot = _with(one.part.shot, fade_in=0, dissolve=None)
+    shot = _with(one.part.shot, fade_in=0, dissolve=None, bound=None)
     first = one.part.first + (0 if shot.camera is None else drop)
     part = replace(one.part, shot=shot, first=first, count=one.part.count - drop, lead=0)
     return Laid(one.at + drop, part)
