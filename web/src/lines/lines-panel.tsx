@@ -195,7 +195,7 @@ function Row({ scene, line, time, before, on }: RowProps) {
   };
   return (
     <div
-      className={`border-b border-line border-l-3 px-2 py-1.5 text-sm ${on ? "bg-slate-wash" : ""} ${chosen ? "outline-2 -outline-offset-2 outline-slate" : ""}`}
+      className={`border-b border-line border-l-3 px-2 py-1.5 text-sm ${on ? "bg-slate-wash [&_.text-faint]:text-ink" : ""} ${chosen ? "outline-2 -outline-offset-2 outline-slate" : ""}`}
       style={{ borderLeftColor: colour }}
       data-row={line.id}
     >
