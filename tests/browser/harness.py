@@ -118,7 +118,7 @@ class Desk:
 
     def open(self, query=""):
         self.page.goto(f"{self.server.url}/scene/{self.id}{query}")
-        self.page.wait_for_selector("canvas[data-ready]", timeout=60_000)
+        self.page.wait_for_selector("canvas[data-ready]", timeout=240_000)
         return self
 
     def scene(self):
@@ -135,7 +135,7 @@ class Desk:
         self.page.wait_for_function(
             "least => Number(document.querySelector('canvas[data-ready]').dataset.drawings) >= least",
             arg=drawings,
-            timeout=60_000,
+            timeout=240_000,
         )
 
     def until(self, so, most=60):
@@ -207,7 +207,7 @@ class Desk:
 def new_page(chromium, refine=False):
     """A window of the usual size. Refining pictures at rest would keep both cores busy all the time."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-    context.set_default_timeout(60_000)
+    context.set_default_timeout(90_000)
     context.add_init_script(COUNT_ASKED)
     if not refine:
         context.add_init_script(DRAFT)

@@ -16,7 +16,7 @@ def ask_for_it(desk):
 def saved(desk, tmp_path):
     page = desk.page
     page.get_by_role("button", name="Draw it").click()
-    page.wait_for_selector("[data-testid=still] img", timeout=90_000)
+    page.wait_for_selector("[data-testid=still] img", timeout=240_000)
     with page.expect_download() as download:
         page.get_by_role("link", name="Save").click()
     path = tmp_path / download.value.suggested_filename
@@ -41,7 +41,7 @@ def test_a_fine_still_is_the_viewfinders_picture_at_rest(desk, tmp_path):
     # With what the shutter gathers, as a fine still has it.
     page.keyboard.press("y")
     page.mouse.move(640, 790)
-    page.wait_for_selector("canvas[data-drawings='64']", timeout=60_000)
+    page.wait_for_selector("canvas[data-drawings='64']", timeout=240_000)
     canvas = page.get_by_role("img", name="The stage through the chosen viewpoint")
     box = canvas.bounding_box()
     shown = np.asarray(Image.open(io.BytesIO(page.screenshot(clip=box))).convert("RGB"), dtype=float)

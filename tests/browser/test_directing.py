@@ -214,7 +214,7 @@ def test_a_slower_walk_says_what_it_moved_and_brings_keys_along(desk):
     pixels = """img => { const pen = new OffscreenCanvas(64, 36).getContext('2d'); pen.drawImage(img, 0, 0, 64, 36);
         return [...pen.getImageData(0, 0, 64, 36).data] }"""
     for one in pair:
-        one.wait_for(timeout=60_000)
+        one.wait_for(timeout=240_000)
     before, after = (one.evaluate(pixels) for one in pair)
     assert len(set(before)) > 30 and sum(abs(a - b) > 40 for a, b in zip(before, after, strict=True)) > 20
     news.get_by_role("button", name="Bring along").click()

@@ -15,7 +15,7 @@ def made(server, *scenes, name="The Crossing"):
 
 def shown(page, scene, cut):
     page.locator(f"[data-testid=film-picture][data-ready=true][data-shown='{scene} {cut}']").wait_for(
-        timeout=60_000
+        timeout=240_000
     )
 
 
@@ -37,7 +37,7 @@ def test_a_film_goes_from_scene_to_scene_and_a_shot_opens_in_its_scene_and_back(
     shown(page, two, 113)
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Film", exact=True).wait_for()
-    page.locator("canvas[data-ready]").wait_for(timeout=60_000)
+    page.locator("canvas[data-ready]").wait_for(timeout=240_000)
     # Beside the cut stands what it is cut to from: the end of the other scene.
     page.get_by_test_id("film-before").get_by_text("040").wait_for()
     assert page.get_by_test_id("film-after").count() == 0
@@ -105,7 +105,7 @@ def test_the_list_has_pictures_and_puts_scenes_under_their_films(server, page):
     page.get_by_label("Find a scene by name").fill("alone")
     row = page.locator("[data-scene=Alone]")
     row.get_by_text("4 shots, 275 f · 11.5 s").wait_for()
-    row.locator("img").wait_for(timeout=60_000)
+    row.locator("img").wait_for(timeout=240_000)
     # What was drawn is kept: another time it is there at once.
     page.wait_for_function(
         "id => fetch('/api/scenes').then((a) => a.json()).then((all) => all.find((s) => s.id === id).picture === 0)",

@@ -135,6 +135,6 @@ def test_the_list_begins_a_scene_and_refuses_what_is_none(server, page, tmp_path
     page.get_by_label("Name", exact=True).fill("Night ferry")
     page.get_by_label("Delivery aspect").fill("2.39")
     page.get_by_role("button", name="Begin", exact=True).click()
-    page.wait_for_selector("canvas[data-ready]", timeout=60_000)
+    page.wait_for_selector("canvas[data-ready]", timeout=240_000)
     assert "Night ferry" in page.locator("header").inner_text()
     assert "An empty stage" in page.get_by_label("Viewfinder").inner_text()

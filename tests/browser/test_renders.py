@@ -270,7 +270,7 @@ def test_without_chromium_the_desk_says_so_and_draws_in_its_tab(tmp_path, page):
     try:
         scene_id = bring(server, short(3, 3))
         page.goto(f"{server.url}/scene/{scene_id}")
-        page.wait_for_selector("canvas[data-ready]", timeout=60_000)
+        page.wait_for_selector("canvas[data-ready]", timeout=240_000)
         take = begin(server, scene_id)
         page.get_by_role("button", name="Dailies").click()
         job = page.locator(f"[data-take='{take}']")

@@ -201,7 +201,7 @@ def test_shots_on_the_strip_show_their_own_first_frames(desk, server):
     """Of the four pictures each is nearest to what the page that draws makes of its camera at its frame."""
     page, pictures = desk.page, desk.page.get_by_test_id("shot-picture")
     address = lambda k: pictures.nth(k).get_attribute("src")  # noqa: E731
-    pictures.nth(3).wait_for(timeout=60_000)
+    pictures.nth(3).wait_for(timeout=240_000)
     before = [address(k) for k in range(4)]
     command = {"kind": "camera.glass", "camera": "cam-c", "exposure": -1.5}
     server.call("POST", f"/api/scenes/{desk.id}/commands", {"seen": 0, "command": command})
@@ -245,7 +245,7 @@ def test_the_shot_list_steps_from_shot_to_shot_and_keeps_notes(desk):
     desk.kept()
     assert desk.scene()["shots"][1]["note"] == ""
     # Pictures of all shots are drawn meanwhile, and go on the sheet.
-    page.get_by_test_id("shot-list").locator("img").nth(3).wait_for(timeout=60_000)
+    page.get_by_test_id("shot-list").locator("img").nth(3).wait_for(timeout=240_000)
     with page.expect_download() as download:
         page.get_by_role("button", name="Contact sheet").click()
     with open(download.value.path(), "rb") as sheet:
