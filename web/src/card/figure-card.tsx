@@ -113,7 +113,7 @@ export function FigureCard({ figure }: { figure: Figure }) {
       </Section>
       <Section title="Voice">
         <NumberField
-          label="Pitch"
+          label="Voice pitch"
           value={figure.voice.pitch ?? pitchOf(figure.id)}
           unit="Hz"
           step={1}
@@ -121,7 +121,7 @@ export function FigureCard({ figure }: { figure: Figure }) {
           onSet={(pitch, at) => set({ voice: { ...figure.voice, pitch } }, at)}
         />
         <NumberField
-          label="Pace"
+          label="Voice pace"
           value={figure.voice.pace}
           unit="wpm"
           step={5}
