@@ -204,6 +204,8 @@ def test_listeners_look_at_who_speaks_and_nod_as_the_last_word_of_a_longer_line_
         assert (look.at.figure, nod.kind) == (line.line.figure, "nod")
         # A quarter of a second after it begins, four tenths after it ends: 6 and 10 frames at 24.
         assert (look.frames.first, look.frames.last) == (line.first + 6, line.last + 10)
+        # A nod takes 1.2 s: 29 frames.
+        assert nod.frames.last - nod.frames.first == 28
         assert nod.frames.first == line.words[-1] and nod.bound.word == len(line.words) - 1
     _, said = do(after, {"kind": "lines.move", "ids": ["a"], "by": 12})
     assert "4 acts moved along" in said
