@@ -271,3 +271,11 @@ def test_speech_changes_a_face_and_nobodys_place():
     # Another's words change nothing of him, where his line stays in its place.
     other = do(TALK, {"kind": "line.set", "line": "a", "text": "Well."})
     assert Bake(other).key(find(other, "figures", "fig-bram")) == Bake(TALK).key(bram)
+
+
+def test_every_sound_is_a_mouth_that_can_be_made_and_lips_that_meet_are_shut():
+    alphabet = phones("abcdefghijklmnopqrstuvwxyz sh ch th oo ee ow ay ng er igh")
+    assert len(alphabet) > 30
+    for one in alphabet:
+        assert 0 <= one.open <= 1 and -1 <= one.wide <= 1 and one.length > 0
+        assert (one.open == 0) is one.shut
