@@ -170,6 +170,7 @@ def test_a_conversation_is_covered_by_the_cameras_that_are_wanted(desk):
     # At the first frame they are far apart.
     page.get_by_role("alert").get_by_text("m apart at 1001").wait_for()
     desk.go(1220)
+    page.get_by_role("button", name="Propose for 1220 instead").click()
     page.locator("[data-proposal]").nth(6).wait_for()
     page.locator("[data-wall]").nth(6).wait_for()
     assert page.locator("[data-wall]").count() == 7

@@ -1,24 +1,13 @@
 """Things that hang on words: each keeps its distance to its word, whatever happens to the line."""
 
 import pytest
+from doing import do
 
-from heron.commands.registry import parse, run_one
 from heron.demo import slack_tide
 from heron.errors import HeronError
 from heron.lines import timed
 from heron.model import changed
-from heron.scene import diff, find, read_scene, write_scene
-from heron.scene.patch import apply_patch
-
-
-def do(scene, *commands):
-    said = ""
-    for one in parse(list(commands)):
-        before = scene
-        scene, said = run_one(scene, one)
-        assert apply_patch(scene, diff(scene, before)) == before
-    return scene, said
-
+from heron.scene import find, read_scene, write_scene
 
 LINE = {
     "kind": "line.add",

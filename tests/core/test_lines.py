@@ -6,12 +6,12 @@ from fractions import Fraction
 
 import pytest
 import webvtt
+from doing import do
 from hypothesis import given
 from hypothesis import strategies as st
 
 from heron.bake import Bake
 from heron.cli import main
-from heron.commands.registry import parse, run_one
 from heron.dailies.shot_list import shot_list
 from heron.dailies.slate import slate
 from heron.demo import slack_tide
@@ -23,8 +23,7 @@ from heron.lines.fountain import read_fountain
 from heron.lines.law import onsets, seconds, spoken
 from heron.lines.subtitles import read_srt, read_vtt
 from heron.lines.timing import next_speaker
-from heron.scene import diff, find, read_scene, write_scene
-from heron.scene.patch import apply_patch
+from heron.scene import find, read_scene, write_scene
 
 #: The first of the Rainbow Passage (Fairbanks, 1960), 98 words; from memory. Adults read it at 150 to 190 words a minute.
 RAINBOW = (
@@ -40,15 +39,6 @@ TALK = [
     {"kind": "line.add", "id": "b", "figure": "fig-bram", "text": "Then I'll wait for the next one."},
     {"kind": "line.add", "id": "c", "figure": "fig-odile", "text": "There isn't one.", "pause": -5},
 ]
-
-
-def do(scene, *commands):
-    said = ""
-    for one in parse(list(commands)):
-        before = scene
-        scene, said = run_one(scene, one)
-        assert apply_patch(scene, diff(scene, before)) == before
-    return scene, said
 
 
 def times(scene):

@@ -114,7 +114,6 @@ class Moves:
     """By how many frames moments have moved, to which things are bound, from one scene to another."""
 
     def __init__(self, before: Scene, after: Scene) -> None:
-        self._before, self._after = before, after
         self._acts: dict[tuple[str, str | None], Act] = {
             (f.id, act.id): act for f in before.figures for act in f.acts
         }

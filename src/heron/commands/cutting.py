@@ -105,8 +105,8 @@ class _Editor(Editor):
             self._check(parts, vector, by, edit)
             parts = edits.moved(parts, vector, by)
         if edit.edit == "sound":
-            leads = listed([f"{parts[i].lead:+d} f" for i in chosen])
-            return parts, f"The sound of {self.told(chosen)} leads the picture by {leads}"
+            ways = listed(list(dict.fromkeys(_lead_said(parts[i].lead) for i in chosen)))
+            return parts, f"Moved the sound's cut to {self.told(chosen)}: it {ways}"
         return parts, f"{_WORDS[edit.edit]} {self.told(chosen)} by {edit.by:+d} f"
 
     def limits(self, edit: MoveEdges) -> tuple[Stop, Stop]:
@@ -375,6 +375,12 @@ class _Editor(Editor):
         moved = [self.parts[i] for i in chosen]
         where = "to the end" if before is None else f"before {self.parts[before].shot.name}"
         return [*rest[:to], *moved, *rest[to:]], f"Moved {self.told(chosen)} {where}"
+
+
+def _lead_said(lead: int) -> str:
+    if not lead:
+        return "comes with the picture's"
+    return f"leads the picture by {lead} f" if lead > 0 else f"trails the picture by {-lead} f"
 
 
 def _runs(chosen: Sequence[int]) -> Iterator[tuple[int, int]]:

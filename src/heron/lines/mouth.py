@@ -26,6 +26,8 @@ _FINE = 8
 _AHEAD = 1
 #: Over three frames, so that it does not chatter.
 _SMOOTH = (0.2, 0.6, 0.2)
+#: An expression makes way for speech, and comes back after it, over so many seconds.
+_EASE_S = 0.25
 
 
 def pace_of(scene: Scene, line: Line) -> float:
@@ -66,7 +68,7 @@ def spoken(scene: Scene, figure: str) -> list[tuple[object, ...]]:
 
 
 def mouth(scene: Scene, figure: str, t: Floats) -> Floats | None:
-    """(n, 3) over whole frames (n,): how far open, how wide, and whether it speaks, 0 to 1; None where it says nothing."""
+    """(n, 3) over whole frames (n,): how far open, how wide, and how much it speaks, 0 to 1; None where it says nothing."""
     mine = [one for one in timed(scene) if one.line.figure == figure]
     if not mine or not len(t):
         return None
@@ -96,6 +98,11 @@ def mouth(scene: Scene, figure: str, t: Floats) -> Floats | None:
         there = slice(begin - first, end - first)
         out[there, :2] = np.where(np.abs(rows) > np.abs(out[there, :2]), rows, out[there, :2])
         out[there, 2] = np.maximum(out[there, 2], speaks)
+    whole, eased = out[:, 2].copy(), max(round(_EASE_S * fps), 1)
+    for k in range(1, eased + 1):
+        share = 1 - k / (eased + 1)
+        out[k:, 2] = np.maximum(out[k:, 2], share * whole[:-k])
+        out[:-k, 2] = np.maximum(out[:-k, 2], share * whole[k:])
     return out
 
 

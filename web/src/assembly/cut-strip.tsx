@@ -176,7 +176,9 @@ export function CutStrip({ rate }: { rate: number }) {
   const versionRows = usePreferences((s) => s.versionRows);
   const many = useVersioned();
   const heard = useDocument((s) => s.shown?.sounds.some((one) => one.on === "cut"));
-  const staged = useDocument((s) => s.shown?.sounds.some((one) => one.on === "stage"));
+  const staged = useDocument(
+    (s) => s.shown?.lines.length || s.shown?.sounds.some((one) => one.on === "stage"),
+  );
   useVersion(CUT);
   const table = cutTable();
   const last = Math.max((table?.length ?? 0) - 1, rate * 4);
@@ -206,7 +208,7 @@ export function CutStrip({ rate }: { rate: number }) {
       <Lane name={<ShotsName />} height={CUT_LANE[low ? "low" : "full"]}>
         <Shots low={low} />
       </Lane>
-      {staged && !low && (table?.length ?? 0) > 0 && (
+      {Boolean(staged) && !low && (table?.length ?? 0) > 0 && (
         <Suspense>
           <ShotSounds />
         </Suspense>

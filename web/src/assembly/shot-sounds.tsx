@@ -1,7 +1,7 @@
-import type { Shot, Sound } from "../api/types";
+import type { Shot, Sound, TimedLine } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { hue } from "../store/hues";
-import { CUT, placedShots, SOUNDS, soundTimes, useVersion } from "../store/samples";
+import { CUT, LINES, placedShots, SOUNDS, soundTimes, timedLines, useVersion } from "../store/samples";
 import { Lane, useAlong, useFrameHold, visible, xOf } from "../ui/strip";
 import { besides, dragEdges, edgeOf, keptPlace } from "./edit-drag";
 import { cutSpots, stageSpots } from "./snaps";
@@ -35,7 +35,7 @@ function spans(shots: Shot[]): Span[] {
 }
 
 /** The sound that the stage makes in a shot, as far as it is heard in the cut. */
-function Heard({ span, sounds }: { span: Span; sounds: [Sound, number][] }) {
+function Heard({ span, sounds, lines }: { span: Span; sounds: [Sound, number][]; lines: TimedLine[] }) {
   const along = useAlong();
   const camera = useDocument((s) => itemOf(s.shown, "cameras", span.shot.camera ?? ""));
   if (!camera || !visible(along, span.first, span.last)) return null;
@@ -61,6 +61,18 @@ function Heard({ span, sounds }: { span: Span; sounds: [Sound, number][] }) {
           >
             <Waveform sound={sound} wide={sound.frames * along.ppf} high={16} />
           </div>
+        ))}
+      {lines
+        .filter((one) => one.first + offset < span.last - span.first + 1 && one.last + offset >= 0)
+        .map((one) => (
+          <div
+            key={one.id}
+            className="absolute inset-y-1 rounded-[2px] border border-slate/60 bg-slate/25"
+            style={{
+              left: (one.first + offset) * along.ppf,
+              width: Math.max((one.last - one.first + 1) * along.ppf, 2),
+            }}
+          />
         ))}
     </div>
   );
@@ -128,16 +140,20 @@ export default function ShotSounds() {
   const scene = useDocument((s) => s.shown);
   useVersion(CUT);
   useVersion(SOUNDS);
+  useVersion(LINES);
   if (!scene) return null;
   const firsts = new Map(soundTimes().map((one) => [one.id, one.first]));
   const sounds = scene.sounds
     .filter((one) => one.on === "stage")
     .map((one): [Sound, number] => [one, one.line ? (firsts.get(one.id) ?? one.first) : one.first]);
+  // Stand-in voices have no waveform here.
+  const recorded = new Set(scene.sounds.map((one) => one.line));
+  const lines = scene.stand_ins ? timedLines().filter((one) => !recorded.has(one.id)) : [];
   const all = spans(scene.shots);
   return (
     <Lane name="Stage sound" height={22}>
       {all.map((span) => (
-        <Heard key={span.shot.id} span={span} sounds={sounds} />
+        <Heard key={span.shot.id} span={span} sounds={sounds} lines={lines} />
       ))}
       {all
         .filter((span) => span.touches)

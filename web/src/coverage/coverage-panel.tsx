@@ -21,7 +21,9 @@ export function CoveragePanel() {
   const scene = useDocument((s) => s.scene);
   const shown = useDocument((s) => s.shown);
   const revision = useDocument((s) => s.revision);
-  const frame = useSettled(useMoment((s) => s.stage));
+  const stage = useSettled(useMoment((s) => s.stage));
+  // Proposals stay while other moments are looked at through them.
+  const [frame, setFrame] = useState(() => useMoment.getState().stage);
   const kind = useView((s) => s.kind);
   const ids = useView((s) => s.ids);
   const [prefix] = useState(() => newId("cover"));
@@ -81,6 +83,7 @@ export function CoveragePanel() {
           {common.length ? `: ${common.join("; ")}` : ""}. Select two figures to have others. A press on a
           picture looks through it.
         </p>
+        {stage !== frame && <Button onClick={() => setFrame(stage)}>Propose for {stage} instead</Button>}
         <Choice
           label="Insert of"
           value={insert}

@@ -1,8 +1,9 @@
 import { catalogue } from "../api/catalogue";
+import type { TimedLine } from "../api/types";
 import { useDocument } from "../store/document";
 import { withoutLine } from "../store/heard";
 import { speakerOf } from "../store/lines";
-import { lastRun, pause, playThrough, rate, span } from "../store/moment";
+import { lastRun, pause, playThrough, rate, span, useMoment } from "../store/moment";
 import { timedLines } from "../store/samples";
 import { send } from "../store/sending";
 import { complain, notice, scrubStage } from "../store/view";
@@ -70,8 +71,21 @@ export async function recordLine(line: string): Promise<void> {
   const spoken = scene?.lines.find((one) => one.id === line);
   if (!time || !scene || !spoken || useVoice.getState().line) return;
   pause();
+  const lead = catalogue.hand.count_in_s;
+  useVoice.setState({ line, count: lead });
   const stream = await microphone();
-  if (!stream) return;
+  try {
+    if (stream) await taped(stream, time, lead, speakerOf(scene, spoken).name);
+  } finally {
+    for (const track of stream?.getTracks() ?? []) track.stop();
+    endsBy(() => {});
+    withoutLine(null);
+    useVoice.setState({ line: null, count: 0 });
+  }
+}
+
+/** Play the picture from the count on, and keep what the microphone hears of a line. */
+async function taped(stream: MediaStream, time: TimedLine, lead: number, name: string): Promise<void> {
   const { context } = audio();
   await context.resume();
   await context.audioWorklet.addModule(tape);
@@ -84,7 +98,6 @@ export async function recordLine(line: string): Promise<void> {
   node.port.onmessage = (e: MessageEvent<Block>) => blocks.push(e.data);
 
   const fps = rate();
-  const lead = catalogue.hand.count_in_s;
   const { first, last } = span("stage");
   const from = Math.max(time.first - Math.round(lead * fps), first);
   const to = Math.min(time.last + Math.round(MORE_S * fps), last);
@@ -100,8 +113,7 @@ export async function recordLine(line: string): Promise<void> {
     pause();
     done();
   });
-  withoutLine(line);
-  useVoice.setState({ line, count: lead });
+  withoutLine(time.id);
   scrubStage(from);
   // Where the stage does not go back so far, part of the count is over a picture that stands still.
   const ahead = (time.first - from) / fps;
@@ -114,22 +126,21 @@ export async function recordLine(line: string): Promise<void> {
   if (!over) {
     playThrough(from, to, (at) => {
       useVoice.setState({ count: Math.max(Math.ceil((time.first - at) / fps), 0) });
-      if (at >= to) done();
     });
+    // It ends with the picture, whoever stops that.
+    const unwatch = useMoment.subscribe((s) => !s.playing && done());
     const run = lastRun();
     const now = context.currentTime - (performance.now() - (run?.at ?? 0)) / 1000;
     begins = now + ahead;
     await ended;
+    unwatch();
   }
-  for (const track of stream.getTracks()) track.stop();
   const delay = (stream.getAudioTracks()[0].getSettings() as { latency?: number }).latency ?? 0;
   // The last blocks are still on their way.
   await seconds(0.1);
   source.disconnect();
   node.disconnect();
   mute.disconnect();
-  withoutLine(null);
-  useVoice.setState({ line: null, count: 0 });
   if (!kept || !blocks.length) return;
   const samples = new Float32Array(blocks.reduce((sum, one) => sum + one.heard.length, 0));
   let at = 0;
@@ -140,11 +151,12 @@ export async function recordLine(line: string): Promise<void> {
   const slip = Math.max(Math.round((begins + delay) * context.sampleRate) - blocks[0].at, 0);
   if (slip >= samples.length || samples.slice(slip).every((value) => Math.abs(value) < SILENT))
     return notice("Nothing was heard.", "Look whether the microphone is on, and speak after the count.");
-  const { name } = speakerOf(scene, spoken);
   const data = await keepSound(wav(samples, context.sampleRate), `${name}.wav`);
   if (!data) return;
   const { key: file, samples: length, until, level } = data;
   const id = newId("snd");
-  complain(await send({ kind: "sound.add", id, name, file, samples: length, line, slip, until, level }));
+  complain(
+    await send({ kind: "sound.add", id, name, file, samples: length, line: time.id, slip, until, level }),
+  );
   scrubStage(time.first);
 }

@@ -46,7 +46,7 @@ export async function bringFile(file: File | undefined): Promise<void> {
   );
   if (!form && !/\.(txt|md)$/i.test(file.name))
     return notice(
-      `${file.name} is no screenplay and no subtitles.`,
+      `${file.name} is not a screenplay or subtitles.`,
       "Give a .fountain, .vtt, .srt or .txt file.",
     );
   if (file.size > MOST_MB * 1_000_000)

@@ -18,7 +18,11 @@ export function VoiceRecording() {
       endRecording(e.key !== "Escape");
     };
     window.addEventListener("keydown", key, true);
-    return () => window.removeEventListener("keydown", key, true);
+    return () => {
+      window.removeEventListener("keydown", key, true);
+      // Who leaves the scene lets go of it.
+      endRecording(false);
+    };
   }, [id]);
   if (!line) return null;
   return (

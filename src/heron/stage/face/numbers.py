@@ -63,7 +63,7 @@ def face_numbers(
         for name, said in (("open", mouth[:, 0]), ("wide", mouth[:, 1])):
             at = NUMBERS.index(name)
             out[:, at] = out[:, at] * (1 - _SPOKEN * mouth[:, 2]) + said
-        out[(mouth[:, 2] > 0) & (mouth[:, 0] == 0), NUMBERS.index("open")] = 0.0
+        out[(mouth[:, 2] == 1) & (mouth[:, 0] == 0), NUMBERS.index("open")] = 0.0
     out = np.clip(out, _LEAST, 1.0)
     shut = _blinks(figure, t, fps, eyes)
     lid = NUMBERS.index("lid_up")
