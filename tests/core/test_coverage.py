@@ -128,6 +128,16 @@ def test_the_demo_is_covered_as_the_trade_would():
     assert all(one.hidden == 0 and one.reasons for one in found)
 
 
+@pytest.mark.parametrize("apart", [1.2, 1.7, 2.5])
+def test_a_single_shows_one_of_them_alone(apart):
+    scene = two(apart, 30)
+    for one in proposed(scene, IDS, 1001):
+        if one.kind == "single":
+            (other,) = set(IDS) - set(one.of)
+            x, _, deep = seen(one, at(scene, other, "head"))
+            assert deep < 0 or abs(x) > 1, one.key
+
+
 def test_a_wall_on_one_side_has_them_covered_from_the_other_and_that_is_said():
     scene = two(1.5, 0)
     sides = []

@@ -10,7 +10,7 @@ from heron.bake.figures import COLUMNS
 from heron.demo import slack_tide
 from heron.lines import timed
 from heron.lines.law import seconds
-from heron.lines.mouth import mouth
+from heron.lines.mouth import mouth, phone_spans
 from heron.lines.spelling import phones
 from heron.scene import find
 from heron.sound.clips import clips_of
@@ -60,6 +60,14 @@ def test_it_speaks_at_its_pitch_and_falls_over_the_line(pitch):
     assert second == pytest.approx(pitch * (1.08 - 0.04), rel=0.03)
     asks = speak(Speech((("so?", 0, 48_000),), 48_000, pitch))
     assert pitch_of(asks[30_000:42_000]) > pitch * 1.1
+
+
+def test_the_first_syllable_of_a_word_is_stressed_alone():
+    sound = speak(Speech((("mama", 0, 96_000),), 96_000, 120.0))
+    vowels = [(round(a), round(b)) for one, a, b in phone_spans("mama", 0, 96_000) if one.vowel]
+    first, second = (pitch_of(sound[a + 4_000 : b - 4_000]) for a, b in vowels)
+    # 8 % of stress, and half of the line's fall of 16 % between them.
+    assert first / second == pytest.approx(1.08 * 1.08, rel=0.02)
 
 
 @pytest.mark.parametrize(
