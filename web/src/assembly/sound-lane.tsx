@@ -4,7 +4,7 @@ import { useDocument } from "../store/document";
 import { rate, useMoment } from "../store/moment";
 import { SOUNDS, soundTimes, useVersion } from "../store/samples";
 import { send } from "../store/sending";
-import { complain } from "../store/view";
+import { complain, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { Popped } from "../ui/menu";
@@ -39,7 +39,8 @@ const wave = (file: string): Promise<Int8Array> => {
 export function Waveform({ sound, wide, high }: { sound: Sound; wide: number; high: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const version = useVersion(SOUNDS);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another period is the reason to run
+  const dim = useView((s) => s.dim);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another period, or colour, is the reason to run
   useEffect(() => {
     let wanted = true;
     const period = soundTimes().find((one) => one.id === sound.id)?.period;
@@ -68,7 +69,7 @@ export function Waveform({ sound, wide, high }: { sound: Sound; wide: number; hi
     return () => {
       wanted = false;
     };
-  }, [sound, version]);
+  }, [sound, version, dim]);
   return (
     <canvas
       ref={canvas}

@@ -64,6 +64,25 @@ function wav(samples: Float32Array, perSecond: number): Blob {
 
 const seconds = (s: number) => new Promise((done) => setTimeout(done, s * 1000));
 
+/** How a recording ends: whether it is over, whether what was heard is kept, and a promise that it is. */
+class Ending {
+  over = false;
+  kept = true;
+  done = () => {};
+  readonly ended = new Promise<void>((go) => {
+    this.done = go;
+  });
+
+  constructor() {
+    endsBy((keep) => {
+      this.over = true;
+      this.kept = keep;
+      pause();
+      this.done();
+    });
+  }
+}
+
 /** Record a line over the picture, after a count; what was said is another try of its sound. */
 export async function recordLine(line: string): Promise<void> {
   const time = timedLines().find((one) => one.id === line);
@@ -72,10 +91,12 @@ export async function recordLine(line: string): Promise<void> {
   if (!time || !scene || !spoken || useVoice.getState().line) return;
   pause();
   const lead = catalogue.hand.count_in_s;
+  // It can be ended from the start: the microphone may take a moment to open.
+  const ending = new Ending();
   useVoice.setState({ line, count: lead });
   const stream = await microphone();
   try {
-    if (stream) await taped(stream, time, lead, speakerOf(scene, spoken).name);
+    if (stream && !ending.over) await taped(stream, ending, time, lead, speakerOf(scene, spoken).name);
   } finally {
     for (const track of stream?.getTracks() ?? []) track.stop();
     endsBy(() => {});
@@ -85,7 +106,13 @@ export async function recordLine(line: string): Promise<void> {
 }
 
 /** Play the picture from the count on, and keep what the microphone hears of a line. */
-async function taped(stream: MediaStream, time: TimedLine, lead: number, name: string): Promise<void> {
+async function taped(
+  stream: MediaStream,
+  ending: Ending,
+  time: TimedLine,
+  lead: number,
+  name: string,
+): Promise<void> {
   const { context } = audio();
   await context.resume();
   await context.audioWorklet.addModule(tape);
@@ -101,38 +128,26 @@ async function taped(stream: MediaStream, time: TimedLine, lead: number, name: s
   const { first, last } = span("stage");
   const from = Math.max(time.first - Math.round(lead * fps), first);
   const to = Math.min(time.last + Math.round(MORE_S * fps), last);
-  let over = false;
-  let kept = true;
-  let done = () => {};
-  const ended = new Promise<void>((go) => {
-    done = go;
-  });
-  endsBy((keep) => {
-    over = true;
-    kept = keep;
-    pause();
-    done();
-  });
   withoutLine(time.id);
   scrubStage(from);
   // Where the stage does not go back so far, part of the count is over a picture that stands still.
   const ahead = (time.first - from) / fps;
   const moves = performance.now() + (lead - ahead) * 1000;
-  for (let still = lead - ahead; still > 0 && !over; still = (moves - performance.now()) / 1000) {
+  for (let still = lead - ahead; still > 0 && !ending.over; still = (moves - performance.now()) / 1000) {
     useVoice.setState({ count: Math.ceil(still + ahead) });
     await seconds(Math.min(still, 0.05));
   }
   let begins = 0;
-  if (!over) {
+  if (!ending.over) {
     playThrough(from, to, (at) => {
       useVoice.setState({ count: Math.max(Math.ceil((time.first - at) / fps), 0) });
     });
     // It ends with the picture, whoever stops that.
-    const unwatch = useMoment.subscribe((s) => !s.playing && done());
+    const unwatch = useMoment.subscribe((s) => !s.playing && ending.done());
     const run = lastRun();
     const now = context.currentTime - (performance.now() - (run?.at ?? 0)) / 1000;
     begins = now + ahead;
-    await ended;
+    await ending.ended;
     unwatch();
   }
   const delay = (stream.getAudioTracks()[0].getSettings() as { latency?: number }).latency ?? 0;
@@ -141,7 +156,7 @@ async function taped(stream: MediaStream, time: TimedLine, lead: number, name: s
   source.disconnect();
   node.disconnect();
   mute.disconnect();
-  if (!kept || !blocks.length) return;
+  if (!ending.kept || !blocks.length) return;
   const samples = new Float32Array(blocks.reduce((sum, one) => sum + one.heard.length, 0));
   let at = 0;
   for (const { heard } of blocks) {

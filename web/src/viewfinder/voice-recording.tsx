@@ -1,5 +1,5 @@
 import { Square } from "lucide-react";
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 import { itemOf, useDocument } from "../store/document";
 import { endRecording, useVoice } from "../store/voice";
 import { CountIn } from "./count-in";
@@ -9,7 +9,8 @@ export function VoiceRecording() {
   const id = useVoice((s) => s.line);
   const count = useVoice((s) => s.count);
   const line = useDocument((s) => itemOf(s.scene, "lines", id ?? ""));
-  useEffect(() => {
+  // Before the words are painted: who sees them can already end it.
+  useLayoutEffect(() => {
     if (!id) return;
     const key = (e: KeyboardEvent) => {
       if (e.key !== "Escape" && e.key !== " " && e.key !== "Enter") return;
