@@ -12,6 +12,7 @@ from typing import Any, Literal
 import numpy as np
 
 from heron.bake import Bake
+from heron.framing.hidden import Hiding
 from heron.framing.shot_size import EYES_AT, cut_at
 from heron.lines import timed
 from heron.model import wrap_degrees
@@ -19,11 +20,9 @@ from heron.optics import gate_size
 from heron.rigs import over_shoulder
 from heron.rigs.aiming import turn_to
 from heron.scene import Scene
-from heron.scene.document import called
+from heron.scene.document import spot_called
 from heron.scene.links import links
 from heron.stage.figure import Figure
-from heron.stage.piece import Piece
-from heron.stage.rays import meets
 from heron.stage.reference import OnFigure, Spot
 from heron.stage.skeleton import EYE
 
@@ -42,9 +41,8 @@ _MASTER_MM, _FACE_MM, _INSERT_MM = 32.0, 65.0, 85.0
 _INSERT_M, _DOWN_DEG = 0.5, 20.0
 #: What is weighed where a single stands: another head in the frame, what is hidden, a step of 30°, doubling the lens.
 _IN_FRAME, _HIDDEN, _OFF, _LENS = 3.0, 4.0, 1.0, 0.4
-#: What of a figure must be seen, and how near to a piece a camera may stand, metres.
-_SEEN = ("crown", "eyes", "chin", "shoulder_r", "shoulder_l", "chest")
-_CLEAR_M = 0.15
+#: What of a figure must be seen.
+SEEN = ("crown", "eyes", "chin", "shoulder_r", "shoulder_l", "chest")
 #: How near the near one may be over a shoulder, and how much eyes may differ in height, metres.
 _NEAREST_M, _DIFFER_M = 0.45, 0.15
 #: Lenses on a full back where a scene has no kit.
@@ -99,16 +97,20 @@ class Coverage:
                 said[one.line.figure] += one.last - one.first + 1
         # Whoever says less; nobody, where nothing is said.
         self._listens = min(said, key=lambda id_: said[id_]) if any(said.values()) else None
-        self._pieces = scene.visible.pieces
-        self._middles = np.array([(p.x, p.base + p.height / 2, p.z) for p in self._pieces]).reshape(-1, 3)
-        self._radii = np.array([math.hypot(p.width, p.height, p.depth) / 2 for p in self._pieces])
+        self._hidden = Hiding(scene.visible.pieces).share
 
-    def proposals(self, thing: Spot | None = None) -> list[Proposal]:
-        """What covers them, the master first."""
-        sides = {side: list(self._from(side, thing)) for side in (1, -1)}
-        hidden = {side: round(sum(one.hidden for one in found), 6) for side, found in sides.items()}
+    def proposals(self, thing: Spot | None = None, side: Literal[-1, 1] | None = None) -> list[Proposal]:
+        """What covers them, the master first.
+
+        Args:
+            side: 1, all from the right of the line from the first to the second as seen from above; −1, from its left.
+        """
+        if side is not None:
+            return list(self._from(side, thing))
+        sides = {one: list(self._from(one, thing)) for one in (1, -1)}
+        hidden = {one: round(sum(each.hidden for each in found), 6) for one, found in sides.items()}
         existing = self._existing_side()
-        best = min(sides, key=lambda side: (hidden[side], side != existing))
+        best = min(sides, key=lambda one: (hidden[one], one != existing))
         other = hidden[-best] - hidden[best]
         why = (
             "less is hidden from this side of their line"
@@ -125,7 +127,7 @@ class Coverage:
                 self._bake.place(OnFigure(figure=figure.id, joint=joint), np.array([self._frame]))[0]
             )
 
-        return _Person(figure, at("eyes"), at("head"), np.array([at(joint) for joint in _SEEN]))
+        return _Person(figure, at("eyes"), at("head"), np.array([at(joint) for joint in SEEN]))
 
     def _from(self, side: int, thing: Spot | None) -> Iterator[Proposal]:
         yield self._master(side)
@@ -243,8 +245,7 @@ class Coverage:
         flat = side * np.array([-line[2], 0.0, line[0]])
         down = math.radians(_DOWN_DEG)
         at = where + away * (math.cos(down) * flat + np.array([0.0, math.sin(down), 0.0]))
-        (link,) = links(thing)
-        name = called(self._bake.item(link))
+        name = spot_called(self._bake.scene, thing)
         hidden = self._hidden(at, where[None])
         why = [f"from {_DOWN_DEG:g}° above, half a metre of it high in the frame"]
         made = self._made(
@@ -304,25 +305,6 @@ class Coverage:
         margin = 0.14 / depth
         return abs(float(way @ right)) / depth < self._half(focal)[0] + margin
 
-    def _hidden(self, at: Floats, marks: Floats) -> float:
-        """The share of some places, (m, 3), that a piece stands before; all of it where the camera is inside one."""
-        if not len(self._pieces):
-            return 0.0
-        if any(
-            _inside(self._pieces[i], at)
-            for i in np.flatnonzero(np.linalg.norm(self._middles - at, axis=1) < self._radii + _CLEAR_M)
-        ):
-            return 1.0
-        lost = 0
-        for mark in marks:
-            way = mark - at
-            along = np.clip((self._middles - at) @ way / (way @ way), 0.0, 1.0)
-            near = np.linalg.norm(at + along[:, None] * way - self._middles, axis=1) < self._radii
-            lost += any(
-                (far := meets(self._pieces[i], at, way)) is not None and far < 1 for i in np.flatnonzero(near)
-            )
-        return lost / len(marks)
-
     def _existing_side(self) -> int:
         """On which side of their line cameras that have to do with both stand; 0, there are none."""
         a, b = self._a.head, self._b.head
@@ -351,18 +333,6 @@ def _right_of(at: Floats, one: Floats, other: Floats) -> bool:
     """Whether one place is to the right of another as seen from a camera: +X is right of a look along −Z."""
     a, b = one - at, other - at
     return bool(a[0] * b[2] - a[2] * b[0] > 0)
-
-
-def _inside(piece: Piece, at: Floats) -> bool:
-    turn = math.radians(piece.heading)
-    dx, dz = at[0] - piece.x, at[2] - piece.z
-    x, z = dx * math.cos(turn) - dz * math.sin(turn), dx * math.sin(turn) + dz * math.cos(turn)
-    y = at[1] - piece.base
-    return bool(
-        abs(x) < piece.width / 2 + _CLEAR_M
-        and abs(z) < piece.depth / 2 + _CLEAR_M
-        and -_CLEAR_M < y < piece.height + _CLEAR_M
-    )
 
 
 def who_talks(scene: Scene, figures: tuple[str, ...]) -> list[str]:

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from heron.bake import Bake, Samples
-from heron.framing.project import project
+from heron.framing.project import Seen, project
 from heron.scene.camera import Camera
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import EYE
@@ -27,44 +27,50 @@ _HALFWAY = {"thigh_r": ("hip_r", "knee_r"), "thigh_l": ("hip_l", "knee_l")}
 FULL, WIDE = 0.6, 0.2
 
 
+#: From the closest to the widest.
+SIZES = (*(size for _, size in BY_LOWEST), "full", "wide", "extreme wide")
+
+
+def seen_of(bake: Bake, here: Samples, figure: str, joint: str) -> Seen:
+    """Where a joint of a figure is in a camera, frame by frame."""
+    t = here.frames.array()
+    at = [bake.place(OnFigure(figure=figure, joint=one), t) for one in _HALFWAY.get(joint, (joint,))]
+    return project(here, np.mean(at, axis=0))
+
+
+def sizes_of(bake: Bake, here: Samples, figure: str) -> np.ndarray[Any, np.dtype[np.int64]]:
+    """(n,) how large a camera has a figure whose eyes are in its frame, frame by frame, as places in `SIZES`."""
+    size = np.zeros(here.frames.count, dtype=np.int64)
+    for k, (joints, _) in enumerate(BY_LOWEST):
+        for joint in joints:
+            size[seen_of(bake, here, figure, joint).inside] = k
+    soles = [seen_of(bake, here, figure, joint) for joint in ("sole_r", "sole_l")]
+    # A heel that is up behind somebody who walks makes no full shot: the foot that is down counts.
+    low = np.where(soles[0].y <= soles[1].y, soles[0].inside, soles[1].inside)
+    share = np.abs(seen_of(bake, here, figure, "crown").y - (soles[0].y + soles[1].y) / 2) / 2
+    whole = np.select([share >= FULL, share >= WIDE], [len(BY_LOWEST), len(BY_LOWEST) + 1], len(BY_LOWEST) + 2)
+    return np.where(low, whole, size)
+
+
 def shot_size(bake: Bake, camera: Camera, frame: int) -> tuple[str, str] | None:
     """(the figure's name, the size) of the figure that is focused on, else of the one nearest the frame's middle.
 
     None when no figure's head is in the frame.
     """
-    one = Frames(first=frame, last=frame)
-    here = bake.samples(camera, one)
-
-    def seen(figure: str, joint: str) -> tuple[float, float, bool]:
-        at = [
-            bake.place(OnFigure(figure=figure, joint=one), np.array([frame]))
-            for one in _HALFWAY.get(joint, (joint,))
-        ]
-        found = project(here, np.mean(at, axis=0))
-        return float(found.x[0]), float(found.y[0]), bool(found.inside[0])
-
+    here = bake.samples(camera, Frames(first=frame, last=frame))
     focused = camera.focus.in_force(frame)
     best: tuple[float, str, str] | None = None
     for figure in bake.scene.visible.figures:
-        x, y, inside = seen(figure.id, "eyes")
-        if not inside:
+        eyes = seen_of(bake, here, figure.id, "eyes")
+        if not eyes.inside[0]:
             continue
-        off = -1.0 if isinstance(focused, OnFigure) and focused.figure == figure.id else float(np.hypot(x, y))
+        aimed = isinstance(focused, OnFigure) and focused.figure == figure.id
+        off = -1.0 if aimed else float(np.hypot(eyes.x[0], eyes.y[0]))
         if best is None or off < best[0]:
             best = (off, figure.id, figure.name)
     if best is None:
         return None
-    _, id_, name = best
-    soles = [seen(id_, joint) for joint in ("sole_r", "sole_l")]
-    # A heel that is up behind somebody who walks makes no full shot: the foot that is down counts.
-    if min(soles, key=lambda sole: sole[1])[2]:
-        share = abs(seen(id_, "crown")[1] - (soles[0][1] + soles[1][1]) / 2) / 2
-        return name, "full" if share >= FULL else "wide" if share >= WIDE else "extreme wide"
-    size = BY_LOWEST[0][1]
-    for joints, called in BY_LOWEST:
-        if any(seen(id_, joint)[2] for joint in joints):
-            size = called
-    return name, size
+    return best[2], SIZES[sizes_of(bake, here, best[1])[0]]
 
 
 #: Where the lower edge of the frame cuts a body, in shares of stature from the floor, by the size of the shot: never at
