@@ -48,7 +48,9 @@ def sizes_of(bake: Bake, here: Samples, figure: str) -> np.ndarray[Any, np.dtype
     # A heel that is up behind somebody who walks makes no full shot: the foot that is down counts.
     low = np.where(soles[0].y <= soles[1].y, soles[0].inside, soles[1].inside)
     share = np.abs(seen_of(bake, here, figure, "crown").y - (soles[0].y + soles[1].y) / 2) / 2
-    whole = np.select([share >= FULL, share >= WIDE], [len(BY_LOWEST), len(BY_LOWEST) + 1], len(BY_LOWEST) + 2)
+    whole = np.select(
+        [share >= FULL, share >= WIDE], [len(BY_LOWEST), len(BY_LOWEST) + 1], len(BY_LOWEST) + 2
+    )
     return np.where(low, whole, size)
 
 

@@ -15,45 +15,51 @@ def meets(piece: Piece, origin: Floats, direction: Floats) -> float | None:
 
     Args:
         origin, direction: (3,) metres, stage.
+    """
+    far = float(reach(piece, origin[None], direction[None])[0])
+    return far if math.isfinite(far) else None
+
+
+def reach(piece: Piece, origins: Floats, directions: Floats) -> Floats:
+    """(m,) how far along rays a piece begins, in lengths of `directions`; infinity where it is missed or begun inside.
+
+    Args:
+        origins, directions: (m, 3) metres, stage.
 
     A post is an upright cylinder over its footprint, a ramp a wedge that rises to its far edge.
     """
     turn = math.radians(piece.heading)
-    size = np.array([piece.width, piece.height, piece.depth])
-
-    def own(v: Floats) -> Floats:
-        x, z = v[0] * math.cos(turn) - v[2] * math.sin(turn), v[0] * math.sin(turn) + v[2] * math.cos(turn)
-        return np.asarray(np.array([x, v[1], z]) / size)
-
-    start = own(origin - np.array([piece.x, piece.base, piece.z]))
-    along = own(direction)
+    c, s = math.cos(turn), math.sin(turn)
     # In shares of its size it lies between −½ and ½ across and along, and between 0 and 1 in height.
+    to_own = np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]]).T / [
+        piece.width,
+        piece.height,
+        piece.depth,
+    ]
+    start = (origins - [piece.x, piece.base, piece.z]) @ to_own
+    along = directions @ to_own
     walls = [((0.0, -1.0, 0.0), 0.0), ((0.0, 1.0, 0.0), 1.0)]
     if piece.kind != "post":
         walls += [((s, 0.0, 0.0), 0.5) for s in (-1.0, 1.0)] + [((0.0, 0.0, s), 0.5) for s in (-1.0, 1.0)]
     if piece.kind == "ramp":
         walls.append(((0.0, 1.0, 1.0), 0.5))
-    first, last = -math.inf, math.inf
-    for normal, bound in walls:
-        toward, gap = float(np.dot(normal, along)), bound - float(np.dot(normal, start))
-        if abs(toward) < 1e-12:
-            if gap < 0:
-                return None
-        elif toward < 0:
-            first = max(first, gap / toward)
-        else:
-            last = min(last, gap / toward)
-    if piece.kind == "post":
-        a = along[0] ** 2 + along[2] ** 2
-        b = start[0] * along[0] + start[2] * along[2]
-        c = start[0] ** 2 + start[2] ** 2 - 0.25
-        root = b * b - a * c
-        if a < 1e-18:
-            if c > 0:
-                return None
-        elif root < 0:
-            return None
-        else:
-            first = max(first, (-b - math.sqrt(root)) / a)
-            last = min(last, (-b + math.sqrt(root)) / a)
-    return first if 0 < first <= last else None
+    normals = np.array([normal for normal, _ in walls])
+    toward = along @ normals.T
+    gap = np.array([bound for _, bound in walls]) - start @ normals.T
+    flat = np.abs(toward) < 1e-12
+    missed = (flat & (gap < 0)).any(axis=1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        far = gap / toward
+        first = np.where(~flat & (toward < 0), far, -np.inf).max(axis=1)
+        last = np.where(~flat & (toward > 0), far, np.inf).min(axis=1)
+        if piece.kind == "post":
+            a = along[:, 0] ** 2 + along[:, 2] ** 2
+            b = start[:, 0] * along[:, 0] + start[:, 2] * along[:, 2]
+            within = start[:, 0] ** 2 + start[:, 2] ** 2 - 0.25
+            root = b * b - a * within
+            upright = a < 1e-18
+            missed |= np.where(upright, within > 0, root < 0)
+            half = np.sqrt(np.maximum(root, 0))
+            first = np.where(upright, first, np.maximum(first, (-b - half) / a))
+            last = np.where(upright, last, np.minimum(last, (-b + half) / a))
+    return np.where(~missed & (first > 0) & (first <= last), first, np.inf)
