@@ -66,14 +66,15 @@ def angles(bake: Bake, cameras: tuple[Camera, ...], people: list[Figure], frames
         weights, sizes = np.zeros((len(people), len(t))), np.zeros((len(people), len(t)), dtype=np.int64)
         clear = np.zeros((len(people), len(t)))
         for k, one in enumerate(people):
-            there = seen_of(bake, here, one.id, "eyes")
-            if not there.inside.any():
+            there = seen_of(bake, here, one.id, ["eyes"])
+            inside, depth = there.inside[0], there.depth[0]
+            if not inside.any():
                 continue
             facing = np.sum(_level(lens - heads[k]) * ahead[k], axis=1)
             front = _BACK + (1 - _BACK) * np.clip((facing + 0.5) / 0.75, 0, 1)
-            weights[k] = np.where(there.inside, front * np.sqrt(1 / np.maximum(there.depth, 0.1)), 0)
+            weights[k] = np.where(inside, front * np.sqrt(1 / np.maximum(depth, 0.1)), 0)
             clear[k] = _clear(
-                hiding, here, marks[k], there.inside, round(_EVERY_S * float(parse_rate(bake.scene.rate)))
+                hiding, here, marks[k], inside, round(_EVERY_S * float(parse_rate(bake.scene.rate)))
             )
             sizes[k] = sizes_of(bake, here, one.id)
         shares = weights * clear / np.maximum(weights.sum(axis=0), 1e-9)

@@ -153,7 +153,7 @@ def _moments(lines: list[Said], names: list[str], moving: Flags, lead: int, n: i
     several = len(names)
     for one, until in _silences(lines, n):
         said = one.line.line.words
-        last = _bare(said[-1])
+        last = bare(said[-1])
         if one.speaker is not None:
             name = names[one.speaker]
             how = (
@@ -169,7 +169,7 @@ def _moments(lines: list[Said], names: list[str], moving: Flags, lead: int, n: i
         for to in [several] if one.hearer is None else [one.hearer, several]:
             if one.hearer == to:
                 yield Moment(one.stop - 4, to, f"on {whose}“{last}”")
-                yield from (Moment(at + 8, to, f"on {whose}“{_bare(word)}”") for at, word in one.lands)
+                yield from (Moment(at + 8, to, f"on {whose}“{bare(word)}”") for at, word in one.lands)
             if silent:
                 yield Moment(one.stop + 8, to, f"in the silence after {whose}“{last}”")
     for k, one_moves in enumerate(moving):
@@ -179,5 +179,6 @@ def _moments(lines: list[Said], names: list[str], moving: Flags, lead: int, n: i
                 yield Moment(int(at) + 3, to, f"as {names[k]} begins to move")
 
 
-def _bare(word: str) -> str:
+def bare(word: str) -> str:
+    """A word without what is set beside it."""
     return word.strip(".,;:!?…“”\"'()") or word

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from heron.assembling.angles import Angles
-from heron.assembling.drama import Drama
+from heron.assembling.drama import Drama, bare
 from heron.assembling.going_over import GoingOver
 from heron.assembling.people import Said
 from heron.assembling.shortest import Run
@@ -38,8 +38,13 @@ class Reasons:
         size = self._size(run)
         if i == 0:
             return f"it begins with {self._whom(run)}, {size}"
-        what = self._gains(runs[i - 1], run)
-        why = f"{self._moment(run)}, {what}"
+        moment = self._moment(run)
+        what = [
+            one
+            for one in self._gains(runs[i - 1], run)
+            if not moment.endswith(" speaks") or "speaks" not in one
+        ]
+        why = ", ".join([moment, *what])
         t = np.array([run.first])
         if self._going.crossed(t)[0, runs[i - 1].camera, run.camera]:
             why += "; it crosses the line: no other camera serves"
@@ -57,7 +62,7 @@ class Reasons:
             return self._names[of]
         return " and ".join(self._names) if of == len(self._names) else "the place"
 
-    def _gains(self, before: Run, run: Run) -> str:
+    def _gains(self, before: Run, run: Run) -> list[str]:
         """What is gained over the shot before going on, the most first."""
         span = slice(run.first, run.stop)
         judged, a, b = self._judged, before.camera, run.camera
@@ -72,15 +77,15 @@ class Reasons:
             sizes = self._found.size[[a, b], run.first]
             found.append((size, "closer" if sizes[1] < sizes[0] else "wider"))
         if not found:
-            return "as the shot before has lasted its time"
-        return ", ".join(what for _, what in sorted(found, reverse=True)[:2])
+            return ["as the shot before has lasted its time"]
+        return [what for _, what in sorted(found, reverse=True)[:2]]
 
     def _shown(self, who: int, run: Run) -> str:
         """What somebody does in a shot that it is cut to for."""
         name = self._names[who]
         speaks = self._story.speaks[run.first : run.stop]
         if (speaks == who).mean() >= 0.4:
-            return f"to see {name} say it" if speaks[0] == who else f"as {name} speaks next"
+            return f"to see {name} say it" if speaks[0] == who else f"to {name}, who speaks next"
         if (speaks >= 0).any() and (speaks[: max(len(speaks) // 2, 1)] >= 0).any():
             return f"to see {name} hear it"
         return (
@@ -105,6 +110,6 @@ class Reasons:
                 later = [k for k, at in enumerate(one.words) if at >= run.first]
                 words = one.line.line.words
                 if later and one.words[later[0]] == run.first:
-                    return f"before “{words[later[0] + len(words) - len(one.words)]}”"
+                    return f"before “{bare(words[later[0] + len(words) - len(one.words)])}”"
                 return f"during {one.line.line.name}"
         return "while a voice is heard"

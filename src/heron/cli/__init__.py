@@ -244,6 +244,28 @@ def _parser() -> _Parser:
     bring.add_argument("--make", action="store_true", help="make a figure for each speaker who is none yet")
     bring.add_argument("--out", required=True)
 
+    cover = verb("cover", "talking", "cameras that cover a conversation of two")
+    cover.add_argument("scene")
+    cover.add_argument("--who", help="as Odile,Bram; left out, the two with the most lines")
+    cover.add_argument(
+        "--frames", required=True, help="of the stage, as 1100-1200: where they talk; its middle counts"
+    )
+    cover.add_argument("--side", choices=["left", "right"], help="of the line from the first to the second")
+    cover.add_argument("--out", required=True)
+    made = verb("assemble", "talking", "a first assembly from the lines")
+    made.add_argument("scene")
+    made.add_argument("--pace", default="3.2", help="the usual length of a shot, seconds")
+    made.add_argument("--favour", help="whose scene it is")
+    made.add_argument("--close", default="0.5", help="0, wide; 1, close")
+    made.add_argument("--reaction", default="0.5", help="0, only who speaks; 1, much of who listens")
+    made.add_argument(
+        "--lead", default="-4", help="frames from where a line begins to the cut to its speaker"
+    )
+    made.add_argument("--master", default="3", help="how long the shot of everyone is kept at first, seconds")
+    made.add_argument("--keep", help="shots that stay, as 020,030")
+    made.add_argument("--frames", help="of the stage; left out, all of it")
+    made.add_argument("--out", required=True)
+
     mixed = verb("mix", "sounding", "the sound of the cut, as WAV")
     mixed.add_argument("scene")
     mixed.add_argument("--frames", help="of the cut, as 0-47; left out, all of it")

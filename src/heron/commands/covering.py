@@ -20,8 +20,16 @@ from heron.timebase.frames import FrameNumber
 _APART_M = (0.3, 8.0)
 
 
-def proposed(scene: Scene, figures: tuple[Id, ...], frame: int, thing: Spot | None = None) -> list[Proposal]:
+Side = Literal["left", "right"]
+
+
+def proposed(
+    scene: Scene, figures: tuple[Id, ...], frame: int, thing: Spot | None = None, side: Side | None = None
+) -> list[Proposal]:
     """The cameras that cover a conversation at a frame.
+
+    Args:
+        side: of the line from the first of the two to the second, seen from above; left out, the better one.
 
     Raises:
         Refused: there are not two who talk, or they stand too near or too far apart.
@@ -45,7 +53,9 @@ def proposed(scene: Scene, figures: tuple[Id, ...], frame: int, thing: Spot | No
             "Go to a frame where they talk to each other.",
             field="frame",
         )
-    return Coverage(bake, pair, frame).proposals(thing)
+    return Coverage(bake, pair, frame).proposals(
+        thing, None if side is None else 1 if side == "right" else -1
+    )
 
 
 class TakeCoverage(Command):
@@ -59,10 +69,12 @@ class TakeCoverage(Command):
     frame: FrameNumber
     #: What an insert is of.
     thing: Spot | None = None
+    #: Of the line from the first of them to the second, seen from above; left out, the better one.
+    side: Side | None = None
     keys: Annotated[tuple[Label, ...], Field(max_length=20)] | None = None
 
     def apply(self, scene: Scene) -> Outcome:
-        found = proposed(scene, self.figures, self.frame, self.thing)
+        found = proposed(scene, self.figures, self.frame, self.thing, self.side)
         keys = [one.key for one in found]
         unknown = [key for key in self.keys or () if key not in keys]
         if unknown:

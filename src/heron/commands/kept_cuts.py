@@ -24,7 +24,7 @@ def kept_cut(scene: Scene, id_: str) -> KeptCut:
     raise NotFound("That cut is not kept here.", "It may have been deleted; choose another.", field="cut")
 
 
-class _Signed(Command):
+class Signed(Command):
     """What keeps a cut, with its author."""
 
     by: Label = ""
@@ -34,7 +34,7 @@ class _Signed(Command):
         return changed(self, by=by, when=when)
 
 
-class KeepCut(_Signed):
+class KeepCut(Signed):
     """Keep the cut as it is under a name, and go on from it."""
 
     kind: Literal["cut.keep"] = "cut.keep"
@@ -49,7 +49,7 @@ class KeepCut(_Signed):
         return scene.having(cuts=(*scene.cuts, kept)), f"Kept the cut as “{self.name}”"
 
 
-class UseCut(_Signed):
+class UseCut(Signed):
     """Play a kept cut; the one that played is kept in its place.
 
     A shot whose camera is gone is a slate now.
@@ -62,8 +62,7 @@ class UseCut(_Signed):
         new, there = kept_cut(scene, self.cut), {camera.id for camera in scene.cameras}
         shots = tuple(standing(shot, there) for shot in new.shots)
         lost = [a.name for a, b in zip(new.shots, shots, strict=True) if a.camera != b.camera]
-        taken = {one.name for one in scene.cuts}
-        name = scene.cut_name or next(f"Cut {n}" for n in range(1, 200) if f"Cut {n}" not in taken)
+        name = scene.cut_name or free_name(scene, "Cut")
         old = KeptCut(id=new.id, name=name, shots=scene.shots, by=self.by, when=self.when or new.when)
         cuts = tuple(old if one is new else one for one in scene.cuts)
         said = f"; no camera for {', '.join(lost)} any more" if lost else ""
@@ -80,6 +79,12 @@ class DropCut(Command):
         gone = kept_cut(scene, self.cut)
         cuts = tuple(one for one in scene.cuts if one is not gone)
         return scene.having(cuts=cuts), f"Deleted the cut “{gone.name}”"
+
+
+def free_name(scene: Scene, word: str) -> str:
+    """A word with the first number that no cut is called by."""
+    taken = {scene.cut_name, *(one.name for one in scene.cuts)}
+    return next(f"{word} {n}" for n in range(1, 200) if f"{word} {n}" not in taken)
 
 
 def _free(scene: Scene, name: str) -> None:

@@ -9,6 +9,7 @@ from heron.commands import (
     act_pasting,
     acting,
     acts,
+    assembling,
     binding,
     cameras,
     copies,
@@ -142,6 +143,7 @@ AnyCommand = Annotated[
     | binding.Hang
     | reacting.React
     | covering.TakeCoverage
+    | assembling.AssembleCut
     | cameras.AddCamera
     | cameras.SetCamera
     | cameras.ShowCameras

@@ -159,7 +159,7 @@ class MoveShot(Command):
 
 
 class SetShot(Command):
-    """Change a shot's camera, its name, the black before it, the note on it, or its board."""
+    """Change a shot's camera, its name, the black before it, the note on it, its board, or whether it stays."""
 
     kind: Literal["shot.set"] = "shot.set"
     shot: Id
@@ -169,6 +169,8 @@ class SetShot(Command):
     note: Note | None = None
     #: The key of a picture; empty takes it off.
     board: BoardKey | None = None
+    #: Whether it stays as it is when the cut is assembled anew.
+    stays: bool | None = None
 
     def apply(self, scene: Scene) -> Outcome:
         shot: Shot = find(scene, "shots", self.shot)
@@ -180,6 +182,11 @@ class SetShot(Command):
         if self.board is not None and self.board != shot.board:
             update["board"] = self.board
             said.append(f"{'Put a board on' if self.board else 'Took the board off'} shot {shot.name}")
+        if self.stays is not None and self.stays != shot.stays:
+            update["stays"] = self.stays
+            said.append(
+                f"Shot {shot.name} {'stays' if self.stays else 'may change'} when the cut is assembled anew"
+            )
         if self.camera is not None:
             camera = find(scene, "cameras", self.camera)
             update["camera"] = camera.id

@@ -36,11 +36,11 @@ def project(camera: Samples, points: Floats) -> Seen:
 
     Args:
         camera: n frames of camera samples.
-        points: (n, 3) metres on the stage, one for each frame.
+        points: (n, 3) metres on the stage, one for each frame; or (k, n, 3), k of them, for (k, n) of each number.
     """
     v = camera.values
     local = pan_tilt_roll(v[:, 3], v[:, 4], v[:, 5]).inv().apply(points - v[:, :3])
-    depth = -local[:, 2]
+    depth = -local[..., 2]
     ahead = np.where(depth > 1e-9, depth, np.nan)
     half = np.tan(np.radians(camera.values[:, 7:9]) / 2)
-    return Seen(local[:, 0] / ahead / half[:, 0], local[:, 1] / ahead / half[:, 1], depth)
+    return Seen(local[..., 0] / ahead / half[:, 0], local[..., 1] / ahead / half[:, 1], depth)

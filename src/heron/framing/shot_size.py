@@ -1,5 +1,6 @@
 """How large a shot is, as the trade says it: by the lowest part of the figure that is in the frame."""
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -31,23 +32,29 @@ FULL, WIDE = 0.6, 0.2
 SIZES = (*(size for _, size in BY_LOWEST), "full", "wide", "extreme wide")
 
 
-def seen_of(bake: Bake, here: Samples, figure: str, joint: str) -> Seen:
-    """Where a joint of a figure is in a camera, frame by frame."""
+def seen_of(bake: Bake, here: Samples, figure: str, joints: Sequence[str]) -> Seen:
+    """Where (k,) joints of a figure are in a camera, (k, n) for its frames."""
     t = here.frames.array()
-    at = [bake.place(OnFigure(figure=figure, joint=one), t) for one in _HALFWAY.get(joint, (joint,))]
-    return project(here, np.mean(at, axis=0))
+
+    def place(joint: str) -> Floats:
+        at = [bake.place(OnFigure(figure=figure, joint=one), t) for one in _HALFWAY.get(joint, (joint,))]
+        return at[0] if len(at) == 1 else np.asarray(np.mean(at, axis=0))
+
+    return project(here, np.array([place(joint) for joint in joints]))
 
 
 def sizes_of(bake: Bake, here: Samples, figure: str) -> np.ndarray[Any, np.dtype[np.int64]]:
     """(n,) how large a camera has a figure whose eyes are in its frame, frame by frame, as places in `SIZES`."""
+    parts = [(k, joint) for k, (joints, _) in enumerate(BY_LOWEST) for joint in joints]
+    seen = seen_of(bake, here, figure, [*(joint for _, joint in parts), "crown", "sole_r", "sole_l"])
+    inside = seen.inside
     size = np.zeros(here.frames.count, dtype=np.int64)
-    for k, (joints, _) in enumerate(BY_LOWEST):
-        for joint in joints:
-            size[seen_of(bake, here, figure, joint).inside] = k
-    soles = [seen_of(bake, here, figure, joint) for joint in ("sole_r", "sole_l")]
+    for (k, _), there in zip(parts, inside[:-3], strict=True):
+        size[there] = k
+    crown, right, left = seen.y[-3:]
     # A heel that is up behind somebody who walks makes no full shot: the foot that is down counts.
-    low = np.where(soles[0].y <= soles[1].y, soles[0].inside, soles[1].inside)
-    share = np.abs(seen_of(bake, here, figure, "crown").y - (soles[0].y + soles[1].y) / 2) / 2
+    low = np.where(right <= left, inside[-2], inside[-1])
+    share = np.abs(crown - (right + left) / 2) / 2
     whole = np.select(
         [share >= FULL, share >= WIDE], [len(BY_LOWEST), len(BY_LOWEST) + 1], len(BY_LOWEST) + 2
     )
@@ -63,11 +70,11 @@ def shot_size(bake: Bake, camera: Camera, frame: int) -> tuple[str, str] | None:
     focused = camera.focus.in_force(frame)
     best: tuple[float, str, str] | None = None
     for figure in bake.scene.visible.figures:
-        eyes = seen_of(bake, here, figure.id, "eyes")
-        if not eyes.inside[0]:
+        eyes = seen_of(bake, here, figure.id, ["eyes"])
+        if not eyes.inside[0, 0]:
             continue
         aimed = isinstance(focused, OnFigure) and focused.figure == figure.id
-        off = -1.0 if aimed else float(np.hypot(eyes.x[0], eyes.y[0]))
+        off = -1.0 if aimed else float(np.hypot(eyes.x[0, 0], eyes.y[0, 0]))
         if best is None or off < best[0]:
             best = (off, figure.id, figure.name)
     if best is None:

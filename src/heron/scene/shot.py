@@ -25,6 +25,14 @@ class Version(Model):
     stage: Frames
 
 
+class Proposed(Model):
+    """What an assembly made of a shot, and why: as long as that holds, no hand has changed it."""
+
+    camera: Label
+    stage: Frames
+    why: Note = ""
+
+
 class Shot(Model):
     """`stage` is the action it shows; `gap_before` black frames lie between it and the shot before.
 
@@ -33,7 +41,7 @@ class Shot(Model):
     Its own camera and stage are those of the version that is chosen.
     """
 
-    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"note", "board", "bound"})
+    NOT_HASHED: ClassVar[frozenset[str]] = frozenset({"note", "board", "bound", "proposed", "stays"})
 
     id: Id
     name: Name
@@ -60,3 +68,15 @@ class Shot(Model):
     bound: OnWord | None = None
     #: What is otherwise for this shot alone.
     own: tuple[Own, ...] = Field(default=(), max_length=1000)
+    #: What it was when an assembly made it.
+    proposed: Proposed | None = None
+    #: It stays as it is when the cut is assembled anew.
+    stays: bool = False
+
+    @property
+    def by_hand(self) -> bool:
+        """Whether a hand made it, or changed what it shows since it was proposed."""
+        return self.proposed is None or (self.proposed.camera, self.proposed.stage) != (
+            self.camera,
+            self.stage,
+        )
