@@ -6,6 +6,7 @@ from mellow.films.api import router as films
 from mellow.problems import HeronAPI, register
 from mellow.productions.api import (
     air,
+    assembling,
     boards,
     catalogue,
     changes,
@@ -28,7 +29,7 @@ api.add_router("", catalogue.router)
 api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
 api.add_router("", films)
-for part in (changes, news, samples, curves, air, coverage, motion, cutting, handover):
+for part in (changes, news, samples, curves, air, assembling, coverage, motion, cutting, handover):
     api.add_router("scenes", part.router)
 for part in (boards, sounds, poses, takes, drawing, files, remarks, presets, contact, stills):
     api.add_router("", part.router)

@@ -1,6 +1,6 @@
 import type { components } from "./schema";
 
-type Schemas = components["schemas"];
+export type Schemas = components["schemas"];
 
 /** What the server sends always has every field; the schema marks those with a default as optional. */
 export type Full<T> = T extends readonly unknown[]

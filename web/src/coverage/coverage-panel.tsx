@@ -5,7 +5,7 @@ import type { Does, Problem } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { lookAhead, useProposed } from "../store/proposed";
-import { dropOverlay, endTry, send, tryOut } from "../store/sending";
+import { propose, send } from "../store/sending";
 import { complain, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
@@ -49,14 +49,13 @@ export function CoveragePanel() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: other proposals are the reason to try them out
   useEffect(() => {
     if (!found.length || !scene) return;
-    tryOut({ kind: "coverage.take", id: prefix, ...asked, frame }, scene.frames.first, scene.frames.last);
+    propose({ kind: "coverage.take", id: prefix, ...asked, frame }, scene.frames.first, scene.frames.last);
     useProposed.setState({ ids: found.map((_, i) => `${prefix}-${i}`) });
     useView.setState({ wall: true, held: [] });
   }, [what]);
   useEffect(
     () => () => {
-      endTry();
-      dropOverlay();
+      propose(null);
       useProposed.setState({ ids: [] });
       useView.setState(({ through }) => ({
         wall: false,
@@ -70,7 +69,7 @@ export function CoveragePanel() {
   const common = (found[0]?.reasons ?? []).filter((why) => found.every((one) => one.reasons.includes(why)));
   const chosen = found.filter((one) => !left.includes(one.key));
   const take = async (keys: string[]) => {
-    endTry();
+    propose(null);
     const done = complain(await send({ kind: "coverage.take", id: prefix, ...asked, frame, keys }));
     if (done) useView.setState({ side: null });
   };

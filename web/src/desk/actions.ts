@@ -288,6 +288,11 @@ export const ACTIONS: Action[] = [
     keys: ["Shift+c"],
     run: () => toggleSide("coverage"),
   },
+  {
+    does: "First assembly: the cut proposed from the lines",
+    keys: ["Shift+a"],
+    run: () => toggleSide("assembly"),
+  },
   { does: "Shot list: show or hide", run: () => toggleSide("shots") },
   { does: "Cut here to the selected camera", keys: ["x"], run: () => void cutHere(meantCamera()) },
   { does: "Add a shot of the selected camera", keys: ["Shift+x"], run: shotOf },

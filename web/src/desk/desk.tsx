@@ -40,6 +40,9 @@ const SIDES = {
   coverage: lazy(() =>
     fetched(() => import("../coverage/coverage-panel")).then((m) => ({ default: m.CoveragePanel })),
   ),
+  assembly: lazy(() =>
+    fetched(() => import("../coverage/assembly-panel")).then((m) => ({ default: m.AssemblyPanel })),
+  ),
   lines: lazy(() => fetched(() => import("../lines/lines-panel")).then((m) => ({ default: m.LinesPanel }))),
   shots: lazy(() => fetched(() => import("../dailies/shots-panel")).then((m) => ({ default: m.ShotsPanel }))),
 };

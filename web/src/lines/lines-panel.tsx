@@ -128,6 +128,15 @@ export function LinesPanel() {
               Cover…
             </Button>
           )}
+          {rows.length > 0 && (
+            <Button
+              tip="A first cut from the lines, with its reasons: which angle when"
+              hint="Shift A"
+              onClick={() => useView.setState({ side: "assembly" })}
+            >
+              Assemble…
+            </Button>
+          )}
           <Button
             tip="Delete the chosen lines; the others stay where they are"
             hint="Delete"

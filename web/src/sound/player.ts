@@ -46,12 +46,14 @@ interface Ruler {
   asked: string;
   /** How fast it plays: less than nothing, backwards. */
   speed: number;
+  /** What is tried out, where the cut would be another. */
+  tried: string | null;
   /** Under what everything that is heard is kept. */
   key: string;
 }
 
 function ruler(on: Clock, speed = 1): Ruler | null {
-  const { id, scene, keys } = useDocument.getState();
+  const { id, scene, keys, overlay } = useDocument.getState();
   if (id === null || !(scene?.sounds.length || scene?.lines.length)) return null;
   const [top, bottom] = scene.rate.split("/").map(Number);
   const length = on === "cut" ? (cutTable()?.length ?? 0) : scene.frames.last - scene.frames.first + 1;
@@ -61,7 +63,9 @@ function ruler(on: Clock, speed = 1): Ruler | null {
   const heard = lanes ? lanes.map((lane) => `&lanes=${lane}`).join("") : "";
   const { without } = useHeard.getState();
   const asked = `${heard}${without ? `&without=${without}` : ""}&speed=${Math.abs(speed)}&backwards=${speed < 0}`;
-  return { on, first, length, fps: top / bottom, speed, asked, key: `${id} ${keys["scene:sounds"]}${asked}` };
+  const tried = overlay?.placed ? JSON.stringify({ command: overlay.command }) : null;
+  const key = `${id} ${keys["scene:sounds"]}${asked}${tried ?? ""}`;
+  return { on, first, length, fps: top / bottom, speed, asked, tried, key };
 }
 
 /** Frames of a chunk: whole seconds would not be whole frames at every rate. */
@@ -76,7 +80,12 @@ function chunk(of: Ruler, number: number): Promise<AudioBuffer | null> {
   let found = chunks.get(name);
   if (!found) {
     const { id } = useDocument.getState();
-    found = fetch(`/api/scenes/${id}/heard?on=${of.on}&first=${first}&count=${count}${of.asked}`)
+    found = fetch(
+      `/api/scenes/${id}/heard?on=${of.on}&first=${first}&count=${count}${of.asked}`,
+      of.tried
+        ? { method: "POST", headers: { "Content-Type": "application/json" }, body: of.tried }
+        : undefined,
+    )
       .then(async (answer) =>
         answer.ok ? audio().context.decodeAudioData(await answer.arrayBuffer()) : null,
       )

@@ -235,8 +235,26 @@ export function watchScene(onGone: () => void): () => void {
   return () => source.close();
 }
 
+/** What the desk goes back to trying out whenever something else that was tried is let go of. */
+let proposed: { command: Command; first: number; last: number } | null = null;
+
+/** Try out what is proposed, and stay with it until another, or nothing, is. */
+export function propose(command: Command | null, first = 0, last = first): void {
+  proposed = command && { command, first, last };
+  if (command) {
+    tryOut(command, first, last);
+    return;
+  }
+  endTry();
+  dropOverlay();
+}
+
 export function dropOverlay(): void {
   const { overlay } = useDocument.getState();
+  if (proposed) {
+    tryOut(proposed.command, proposed.first, proposed.last);
+    return;
+  }
   if (!overlay) return;
   useDocument.setState((s) => showing(s.scene, null));
   touch([...Object.keys(overlay.samples), CUT, LINES]);

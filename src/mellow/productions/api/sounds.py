@@ -4,12 +4,15 @@ from typing import Annotated, Literal
 
 from django.http import HttpResponse
 from ninja import Query, Router
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
+from heron.commands import AnyCommand
 from heron.errors import BadInput
+from heron.model import Model
+from heron.scene import Scene
 from heron.scene.sound import SOUND_LANES
 from mellow.actors import Request, permit
-from mellow.productions import sounds
+from mellow.productions import log, sounds
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.scenes import production
 from mellow.productions.api.shapes import REFUSALS
@@ -50,27 +53,46 @@ def waveform(request: Request, key: str) -> HttpResponse:
     return response
 
 
-@router.get("scenes/{int:scene_id}/heard", response={200: bytes, **REFUSALS})
-def heard(
-    request: Request,
-    scene_id: int,
-    on: Literal["cut", "stage"],
-    first: int,
-    count: int,
-    lanes: Annotated[list[Literal["lines", "effects", "bed", "music"]] | None, Query()] = None,
-    speed: Annotated[float, Query(ge=0.25, le=1)] = 1.0,
-    backwards: bool = False,
-    without: str | None = None,
-) -> HttpResponse:
-    """The mix over frames of the cut, or of the stage counted from the scene's first, as 16-bit WAV.
+class ListenIn(BaseModel):
+    """Frames of the cut, or of the stage counted from the scene's first, and how they are heard.
 
-    Slower it is so much longer, at the same pitch. A line that is recorded meanwhile is left out.
+    Slower is so much longer, at the same pitch. A line that is recorded meanwhile is left out.
     """
-    scene = looked_at(request, scene_id)
-    if not (first >= 0 and 1 <= count <= MOST_FRAMES):
+
+    on: Literal["cut", "stage"]
+    first: int
+    count: int
+    lanes: list[Literal["lines", "effects", "bed", "music"]] | None = None
+    speed: Annotated[float, Field(ge=0.25, le=1)] = 1.0
+    backwards: bool = False
+    without: str | None = None
+
+
+class TryIn(Model):
+    """A command that is tried out."""
+
+    command: AnyCommand
+
+
+@router.get("scenes/{int:scene_id}/heard", response={200: bytes, **REFUSALS})
+def heard(request: Request, scene_id: int, asked: Query[ListenIn]) -> HttpResponse:
+    """The mix over some frames, as 16-bit WAV."""
+    return _mixed(looked_at(request, scene_id), asked)
+
+
+@router.post("scenes/{int:scene_id}/heard", response={200: bytes, **REFUSALS})
+def heard_tried(request: Request, scene_id: int, payload: TryIn, asked: Query[ListenIn]) -> HttpResponse:
+    """The same, as a command would have it."""
+    return _mixed(log.preview(scene_id, payload.command, request.auth)[1], asked)
+
+
+def _mixed(scene: Scene, asked: ListenIn) -> HttpResponse:
+    if not (asked.first >= 0 and 1 <= asked.count <= MOST_FRAMES):
         raise BadInput("That is no range to listen to.", f"Ask for 1 to {MOST_FRAMES} frames.", field="count")
-    asked = SOUND_LANES if lanes is None else lanes
-    samples = sounds.heard(scene, on, first, count, asked, speed, backwards, without)
+    lanes = SOUND_LANES if asked.lanes is None else asked.lanes
+    samples = sounds.heard(
+        scene, asked.on, asked.first, asked.count, lanes, asked.speed, asked.backwards, asked.without
+    )
     response = HttpResponse(sounds.as_wav(samples), content_type="audio/wav")
     response.headers["Cache-Control"] = "no-store"
     return response

@@ -1,0 +1,332 @@
+import { useQuery } from "@tanstack/react-query";
+import { Lock } from "lucide-react";
+import { useEffect, useState } from "react";
+import { ask, client } from "../api/client";
+import type { Does, Schemas } from "../api/types";
+import { useDocument } from "../store/document";
+import { goCut, pause, play, rate, useMoment } from "../store/moment";
+import { propose, send } from "../store/sending";
+import { complain, lookThrough, useView } from "../store/view";
+import { Letter } from "../ui/badge";
+import { Button } from "../ui/button";
+import { Choice } from "../ui/choice";
+import { NumberField } from "../ui/number-field";
+import { Tick } from "../ui/tick";
+import { newId } from "../verbs/new-id";
+import { type Bar, ProposalStrip } from "./proposal-strip";
+
+type Wishes = NonNullable<Does<"cut.assemble">["wishes"]>;
+type Which = "now" | "one" | "two";
+const NAMES: Record<Which, string> = { now: "As it is", one: "Proposal 1", two: "Proposal 2" };
+/** The second begins faster, closer, and more on who listens: the two are there to be told apart. */
+const FIRST: Record<"one" | "two", Wishes> = {
+  one: { pace: 3.2, close: 0.5, reaction: 0.5, lead: -4, master: 3, favour: null },
+  two: { pace: 2.2, close: 0.8, reaction: 0.8, lead: 6, master: 1.5, favour: null },
+};
+
+const signed = (frames: number) => (frames > 0 ? `+${frames} f` : `${frames} f`);
+
+/** A cut from the lines, proposed twice beside the one that is there: played, compared, and taken. */
+export function AssemblyPanel() {
+  const id = useDocument((s) => s.id) ?? 0;
+  const scene = useDocument((s) => s.scene);
+  const revision = useDocument((s) => s.revision);
+  const playing = useMoment((s) => s.playing);
+  const [which, setWhich] = useState<Which>("one");
+  const [wishes, setWishes] = useState(FIRST);
+  const [left, setLeft] = useState<string[]>([]);
+  const [keep, setKeep] = useState<string[] | null>(null);
+  const [prefix] = useState(() => newId("cut"));
+
+  const now = useQuery({
+    queryKey: ["assembly", id, revision],
+    queryFn: async () =>
+      ask(client.GET("/api/scenes/{scene_id}/assembly", { params: { path: { scene_id: id } } })),
+  }).data?.data;
+  const cameras = scene?.cameras.filter((one) => !left.includes(one.id)).map((one) => one.id) ?? [];
+  const asked = (each: "one" | "two") => ({
+    wishes: wishes[each],
+    cameras: left.length ? cameras : null,
+    keep,
+  });
+  const one = useAssembly(id, revision, asked("one"));
+  const two = useAssembly(id, revision, asked("two"));
+  const found = which === "now" ? null : which === "one" ? one : two;
+
+  const what = which === "now" || !found?.data ? null : JSON.stringify([asked(which), revision]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is proposed is the reason to try it out
+  useEffect(() => {
+    if (what && which !== "now") {
+      propose({ kind: "cut.assemble", id: prefix, ...asked(which) }, scene?.frames.first ?? 0);
+    } else propose(null);
+  }, [what]);
+  useEffect(
+    () => () => {
+      pause();
+      propose(null);
+    },
+    [],
+  );
+  if (!scene) return null;
+
+  const choose = (next: Which) => {
+    pause();
+    setWhich(next);
+  };
+  const letters = new Map(scene.cameras.map((camera) => [camera.id, camera.letter]));
+  const bars: Record<Which, Bar[]> = {
+    now: scene.shots.map((shot) => ({
+      id: shot.id,
+      letter: (shot.camera && letters.get(shot.camera)) || null,
+      frames: shot.gap_before + shot.stage.last - shot.stage.first + 1,
+      said: shot.name,
+    })),
+    one: barsOf(one?.data ?? null, letters),
+    two: barsOf(two?.data ?? null, letters),
+  };
+  const longest = Math.max(
+    ...Object.values(bars).map((each) => each.reduce((sum, bar) => sum + bar.frames, 0)),
+  );
+  const measures = { now: now?.measures, one: one?.data?.measures, two: two?.data?.measures };
+  const stays = keep ?? now?.staying ?? [];
+  const set = (part: Partial<Wishes>) => {
+    if (which !== "now") setWishes((was) => ({ ...was, [which]: { ...was[which], ...part } }));
+    return Promise.resolve(null);
+  };
+  const show = (cut: number) => {
+    lookThrough("cut");
+    goCut(cut);
+  };
+  const take = async () => {
+    if (which === "now") return;
+    pause();
+    propose(null);
+    const done = complain(await send({ kind: "cut.assemble", id: prefix, ...asked(which) }));
+    if (done) useView.setState({ side: null });
+  };
+  const mine = which === "now" ? null : wishes[which];
+  return (
+    <aside aria-label="First assembly" className="flex h-full flex-col overflow-hidden bg-paper">
+      <div className="flex flex-col gap-1.5 border-b border-line px-3 py-2">
+        <h2 className="heading">First assembly</h2>
+        <p className="text-sm text-faint">
+          Cut from the lines. What is chosen plays in the cut until it is taken.
+        </p>
+        <fieldset className="flex flex-col gap-1" aria-label="Which cut">
+          {(["now", "one", "two"] as const).map((each) => (
+            <label
+              key={each}
+              className={`flex cursor-pointer flex-col gap-0.5 rounded border px-2 py-1 ${which === each ? "border-slate bg-sheet" : "border-line"}`}
+            >
+              <span className="flex items-center gap-1.5 text-sm">
+                <input
+                  type="radio"
+                  name="which-cut"
+                  className="accent-slate"
+                  checked={which === each}
+                  onChange={() => choose(each)}
+                />
+                <b className="flex-1">{NAMES[each]}</b>
+                <span className="text-xs text-faint tabular-nums">
+                  {bars[each].length} shot{bars[each].length === 1 ? "" : "s"}
+                </span>
+              </span>
+              <ProposalStrip bars={bars[each]} of={longest} on={which === each} />
+              <Numbers measures={measures[each] ?? null} />
+            </label>
+          ))}
+        </fieldset>
+      </div>
+      {found?.problem && (
+        <p className="px-3 py-2 text-sm" role="alert">
+          <b>{found.problem.title}</b> {found.problem.remedy}
+        </p>
+      )}
+      <div className="min-h-0 flex-1 overflow-auto">
+        {mine && (
+          <div className="flex flex-col gap-1 border-b border-line px-3 py-2">
+            <NumberField
+              label="Pace"
+              value={mine.pace ?? 0}
+              unit="s"
+              digits={1}
+              onSet={(pace) => set({ pace })}
+            />
+            <Choice
+              label="Whose scene"
+              value={mine.favour ?? ""}
+              options={[
+                { value: "", label: "everyone's" },
+                ...scene.figures.map((figure) => ({ value: figure.id, label: `${figure.name}'s` })),
+              ]}
+              onSet={(favour) => void set({ favour: favour || null })}
+            />
+            <Share label="How close" value={mine.close ?? 0} onSet={(close) => set({ close })} />
+            <Share label="Reaction" value={mine.reaction ?? 0} onSet={(reaction) => set({ reaction })} />
+            <NumberField
+              label="Cut after a line begins"
+              value={mine.lead ?? 0}
+              unit="f"
+              digits={0}
+              step={1}
+              onSet={(lead) => set({ lead })}
+            />
+            <NumberField
+              label="Master at first"
+              value={mine.master ?? 0}
+              unit="s"
+              digits={1}
+              step={0.5}
+              onSet={(master) => set({ master })}
+            />
+            <div
+              className="flex flex-wrap items-center gap-1"
+              role="group"
+              aria-label="Cameras it may cut to"
+            >
+              <span className="text-sm text-faint">Cut to</span>
+              {scene.cameras.map((camera) => (
+                <button
+                  key={camera.id}
+                  type="button"
+                  aria-pressed={!left.includes(camera.id)}
+                  aria-label={`Camera ${camera.letter}`}
+                  title={`${camera.letter} · ${camera.name}`}
+                  className={left.includes(camera.id) ? "opacity-30" : ""}
+                  onClick={() =>
+                    setLeft((was) =>
+                      was.includes(camera.id) ? was.filter((one) => one !== camera.id) : [...was, camera.id],
+                    )
+                  }
+                >
+                  <Letter letter={camera.letter} size={18} />
+                </button>
+              ))}
+            </div>
+            <Staying stays={stays} onSet={setKeep} />
+          </div>
+        )}
+        <ol>
+          {found?.data?.shots.map((shot, i, all) => {
+            const at = all.slice(0, i).reduce((sum, each) => sum + each.last - each.first + 1, 0);
+            return (
+              <li key={shot.id}>
+                <button
+                  type="button"
+                  data-chosen={shot.name}
+                  className="flex w-full items-start gap-2 border-b border-line px-3 py-1.5 text-left text-sm hover:bg-sheet"
+                  onClick={() => show(at)}
+                >
+                  <Letter letter={letters.get(shot.camera) ?? "?"} size={18} />
+                  <span className="min-w-0 flex-1">
+                    <b>{shot.name}</b>{" "}
+                    <span className="text-faint tabular-nums">
+                      {((shot.last - shot.first + 1) / rate()).toFixed(1)} s
+                    </span>
+                    <span className="block text-xs text-faint">{shot.why}</span>
+                  </span>
+                  {shot.stays && <Lock size={14} aria-label="Stays as it is" />}
+                </button>
+              </li>
+            );
+          })}
+        </ol>
+        {found?.data?.said.map((one) => (
+          <p key={one} className="px-3 py-1 text-xs text-faint">
+            {one[0].toUpperCase() + one.slice(1)}.
+          </p>
+        ))}
+      </div>
+      <div className="flex items-center gap-2 border-t border-line px-3 py-2">
+        <Button tone="main" disabled={!found?.data} onClick={() => void take()}>
+          Take it
+        </Button>
+        <Button
+          disabled={which !== "now" && !found?.data}
+          onClick={() => {
+            if (playing) return pause();
+            show(0);
+            play();
+          }}
+        >
+          {playing ? "Stop" : "Play"}
+        </Button>
+        <span className="flex-1" />
+        <Button onClick={() => useView.setState({ side: null })}>Close</Button>
+      </div>
+    </aside>
+  );
+}
+
+function useAssembly(id: number, revision: number, asked: Omit<Does<"cut.assemble">, "kind" | "id">) {
+  return useQuery({
+    queryKey: ["assembly", id, revision, asked],
+    // The one before stays until the next is there.
+    placeholderData: (was) => was,
+    queryFn: async () =>
+      ask(
+        client.POST("/api/scenes/{scene_id}/assembly", {
+          params: { path: { scene_id: id } },
+          body: { wishes: asked.wishes, cameras: asked.cameras, keep: asked.keep },
+        }),
+      ),
+  }).data;
+}
+
+const barsOf = (found: Schemas["AssemblyOut"] | null, letters: Map<string, string>): Bar[] =>
+  (found?.shots ?? []).map((shot) => ({
+    id: shot.id,
+    letter: letters.get(shot.camera) ?? null,
+    frames: shot.last - shot.first + 1,
+    said: `${shot.name}: ${shot.why}`,
+  }));
+
+/** A cut in four numbers. */
+function Numbers({ measures }: { measures: Schemas["MeasuresOut"] | null }) {
+  if (!measures) return null;
+  return (
+    <span className="text-xs text-faint tabular-nums">
+      {measures.pace.toFixed(1)} s a shot · {Math.round(measures.hearing * 100)} % on who listens ·{" "}
+      {measures.lead === null ? "" : `${signed(measures.lead)} from lines · `}
+      {measures.size}
+    </span>
+  );
+}
+
+function Share(props: { label: string; value: number; onSet: (value: number) => Promise<null> }) {
+  return (
+    <NumberField
+      label={props.label}
+      value={props.value * 100}
+      unit="%"
+      digits={0}
+      step={5}
+      onSet={(percent) => props.onSet(percent / 100)}
+    />
+  );
+}
+
+/** Which shots of the cut stay as they are. */
+function Staying({ stays, onSet }: { stays: readonly string[]; onSet: (stays: string[]) => void }) {
+  const shots = useDocument((s) => s.scene?.shots) ?? [];
+  const there = shots.filter((shot) => shot.camera !== null);
+  if (!there.length) return null;
+  return (
+    <details className="text-sm">
+      <summary className="cursor-pointer text-faint">
+        {stays.length ? `${stays.length} of ${there.length} shots stay` : "No shot stays as it is"}
+      </summary>
+      <div className="grid grid-cols-3 gap-x-2 py-1">
+        {there.map((shot) => (
+          <Tick
+            key={shot.id}
+            on={stays.includes(shot.id)}
+            onSet={(on) => onSet(on ? [...stays, shot.id] : stays.filter((one) => one !== shot.id))}
+          >
+            {shot.name}
+          </Tick>
+        ))}
+      </div>
+    </details>
+  );
+}
