@@ -8375,6 +8375,11 @@ export interface components {
             curves?: string[];
             frames: components["schemas"]["Frames"];
             strip?: components["schemas"]["Watched"] | null;
+            /**
+             * Whole Cut
+             * @default false
+             */
+            whole_cut?: boolean;
         };
         /**
          * PreviewOut
@@ -8388,6 +8393,8 @@ export interface components {
                     [key: string]: components["schemas"]["CurveOut"];
                 };
             };
+            /** Cut */
+            cut: string | null;
             /** Lines */
             lines: components["schemas"]["TimedLineOut"][] | null;
             /** Mixed */

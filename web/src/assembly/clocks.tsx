@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { showTimecode } from "../api/samples";
 import type { CutTable } from "../api/types";
-import { useDocument } from "../store/document";
+import { shotsPlayed, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { CUT, cutTable, useVersion } from "../store/samples";
 import { timecodeFrame } from "../store/timecode";
@@ -78,11 +78,11 @@ function goTimecode(table: CutTable, text: string): void {
 /** The same moment three ways: stage frame, shot frame, cut timecode. */
 export function Clocks() {
   const { clock, stage, cut, shot, gap } = useMoment();
-  const scene = useDocument((s) => s.scene);
+  const shots = useDocument(shotsPlayed);
   useVersion(CUT);
   const table = cutTable();
   const placed = table && shot >= 0 ? table.shots[shot] : null;
-  const shotName = placed ? scene?.shots.find((s) => s.id === placed.id)?.name : null;
+  const shotName = placed ? shots.find((s) => s.id === placed.id)?.name : null;
   const inCut = (clock === "cut" || shot >= 0) && table && table.length > 0;
   return (
     <div className="flex items-baseline gap-4" data-testid="clocks">

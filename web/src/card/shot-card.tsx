@@ -13,6 +13,7 @@ import { Choice } from "../ui/choice";
 import { NumberField } from "../ui/number-field";
 import { OneOf } from "../ui/one-of";
 import { TextField } from "../ui/text-field";
+import { Tick } from "../ui/tick";
 import { duplicateShots, splitHere } from "../verbs/cutting";
 import { choices, hang, isWord } from "../verbs/hanging";
 import { Section } from "./section";
@@ -130,6 +131,18 @@ export function ShotCard({ shots }: { shots: Shot[] }) {
           Delete, leaving a gap
         </Button>
       </Section>
+      {!many && shot.camera && (
+        <Section title="When assembled anew">
+          <Tick on={shot.stays} onSet={(stays) => void set({ stays }).then(complain)}>
+            It stays as it is
+          </Tick>
+          {shot.proposed?.why && (
+            <p className="text-sm text-faint">
+              Proposed as {shot.proposed.stage.first}–{shot.proposed.stage.last}: {shot.proposed.why}.
+            </p>
+          )}
+        </Section>
+      )}
       {!many && (
         <Section title="Note">
           <TextField bare label="Note" value={shot.note ?? ""} onSet={(note, at) => set({ note }, at)} />

@@ -108,10 +108,12 @@ export function AssemblyPanel() {
   return (
     <aside aria-label="First assembly" className="flex h-full flex-col overflow-hidden bg-paper">
       <div className="flex flex-col gap-1.5 border-b border-line px-3 py-2">
-        <h2 className="heading">First assembly</h2>
-        <p className="text-sm text-faint">
-          Cut from the lines. What is chosen plays in the cut until it is taken.
-        </p>
+        <h2
+          className="heading"
+          title="Cut from the lines. What is chosen plays in the cut until it is taken."
+        >
+          First assembly
+        </h2>
         <fieldset className="flex flex-col gap-1" aria-label="Which cut">
           {(["now", "one", "two"] as const).map((each) => (
             <label
@@ -152,19 +154,22 @@ export function AssemblyPanel() {
               digits={1}
               onSet={(pace) => set({ pace })}
             />
-            <Choice
-              label="Whose scene"
-              value={mine.favour ?? ""}
-              options={[
-                { value: "", label: "everyone's" },
-                ...scene.figures.map((figure) => ({ value: figure.id, label: `${figure.name}'s` })),
-              ]}
-              onSet={(favour) => void set({ favour: favour || null })}
-            />
-            <Share label="How close" value={mine.close ?? 0} onSet={(close) => set({ close })} />
+            <div className="wide">
+              <Choice
+                label="Whose scene"
+                value={mine.favour ?? ""}
+                options={[
+                  { value: "", label: "everyone's" },
+                  ...scene.figures.map((figure) => ({ value: figure.id, label: `${figure.name}'s` })),
+                ]}
+                onSet={(favour) => void set({ favour: favour || null })}
+              />
+            </div>
+            <Share label="Close" value={mine.close ?? 0} onSet={(close) => set({ close })} />
             <Share label="Reaction" value={mine.reaction ?? 0} onSet={(reaction) => set({ reaction })} />
             <NumberField
-              label="Cut after a line begins"
+              compact
+              label="Lead"
               value={mine.lead ?? 0}
               unit="f"
               digits={0}
@@ -172,7 +177,8 @@ export function AssemblyPanel() {
               onSet={(lead) => set({ lead })}
             />
             <NumberField
-              label="Master at first"
+              compact
+              label="Master"
               value={mine.master ?? 0}
               unit="s"
               digits={1}
@@ -284,11 +290,17 @@ const barsOf = (found: Schemas["AssemblyOut"] | null, letters: Map<string, strin
 /** A cut in four numbers. */
 function Numbers({ measures }: { measures: Schemas["MeasuresOut"] | null }) {
   if (!measures) return null;
+  const { pace, hearing, lead, size } = measures;
+  const said = [
+    `A shot lasts ${pace.toFixed(1)} s (median)`,
+    `${Math.round(hearing * 100)} % of what is said is over whoever listens`,
+    ...(lead === null ? [] : [`the picture changes ${signed(lead)} from where a line begins`]),
+    `people are shown in a ${size}`,
+  ];
   return (
-    <span className="text-xs text-faint tabular-nums">
-      {measures.pace.toFixed(1)} s a shot · {Math.round(measures.hearing * 100)} % on who listens ·{" "}
-      {measures.lead === null ? "" : `${signed(measures.lead)} from lines · `}
-      {measures.size}
+    <span className="truncate text-xs text-faint tabular-nums" title={`${said.join("; ")}.`}>
+      {pace.toFixed(1)} s · {Math.round(hearing * 100)} % listening
+      {lead === null ? "" : ` · ${signed(lead)}`} · {size}
     </span>
   );
 }
@@ -296,6 +308,7 @@ function Numbers({ measures }: { measures: Schemas["MeasuresOut"] | null }) {
 function Share(props: { label: string; value: number; onSet: (value: number) => Promise<null> }) {
   return (
     <NumberField
+      compact
       label={props.label}
       value={props.value * 100}
       unit="%"
@@ -312,7 +325,7 @@ function Staying({ stays, onSet }: { stays: readonly string[]; onSet: (stays: st
   const there = shots.filter((shot) => shot.camera !== null);
   if (!there.length) return null;
   return (
-    <details className="text-sm">
+    <details className="wide text-sm">
       <summary className="cursor-pointer text-faint">
         {stays.length ? `${stays.length} of ${there.length} shots stay` : "No shot stays as it is"}
       </summary>

@@ -126,7 +126,7 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
       followPlace(),
       keepView(),
       useDocument.subscribe((now, was) => {
-        if (now.scene === was.scene) return;
+        if (now.scene === was.scene && now.overlay?.cut === was.overlay?.cut) return;
         prune();
         settle();
       }),

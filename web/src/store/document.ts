@@ -11,6 +11,8 @@ export interface Overlay {
   patch: FinePatch;
   samples: Record<string, Samples>;
   placed: CutTable["shots"] | null;
+  /** The whole cut that would play: of what is proposed, not of a drag. */
+  cut: CutTable | null;
   /** The frames of the cut that are mixed, where those would be others. */
   mixed: CutTable["mixed"] | null;
   /** When lines would be said, where that would differ. */
@@ -74,6 +76,11 @@ export function showing(
   const there = dress && tried?.shots.some((shot) => shot.id === dress) ? dress : null;
   return { scene, overlay, dress: there, shown: tried && there ? dressed(tried, there) : tried };
 }
+
+/** The shots that a moment of the cut counts by: those of a cut that is proposed, else as stored. */
+export const shotsPlayed = ({ scene, shown, overlay }: DocumentState): Scene["shots"] =>
+  (overlay?.cut ? shown : scene)?.shots ?? NO_SHOTS;
+const NO_SHOTS: Scene["shots"] = [];
 
 /** The stored scene, as the shot has it that is dressed. */
 export function storedScene(): Scene | null {

@@ -53,7 +53,7 @@ let sounds: SoundTime[] = [];
 const wholeKeys: Record<string, string> = {};
 
 export const samplesOf = (thing: string): Samples | null => kept.get(thing)?.samples ?? null;
-export const cutTable = (): CutTable | null => cut;
+export const cutTable = (): CutTable | null => useDocument.getState().overlay?.cut ?? cut;
 
 type Places<C extends string> = Record<C, number>;
 let cameraPlaces: Places<CameraColumn> | null = null;

@@ -1,4 +1,4 @@
-import { itemOf, useDocument } from "./document";
+import { itemOf, shotsPlayed, useDocument } from "./document";
 import { useLive } from "./live";
 import { useMoment } from "./moment";
 import { useView } from "./view";
@@ -18,8 +18,8 @@ export function useSeenCamera() {
 
 /** The camera that is on air at this moment of the cut, or null. */
 export function useOnAir(): string | null {
-  const shots = useDocument((s) => s.scene?.shots);
+  const shots = useDocument(shotsPlayed);
   const shot = useMoment((s) => (s.gap ? -1 : s.shot));
   const live = useLive((s) => s.camera);
-  return live ?? shots?.[shot]?.camera ?? null;
+  return live ?? shots[shot]?.camera ?? null;
 }

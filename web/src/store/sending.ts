@@ -1,5 +1,5 @@
 import { ask, client } from "../api/client";
-import { rowAt, type Samples, unpackMixed, unpackSamples, unpackStrip, unsealed } from "../api/samples";
+import { rowAt, type Samples, unpackCut, unpackMixed, unpackSamples, unpackStrip, unsealed } from "../api/samples";
 import type { ChangedOut, ChangesOut, Command, PreviewOut, Problem, Scene, SceneOut } from "../api/types";
 import { refreshCurves, strangeCurves, takeCurves, unpackCurves, useCurves } from "./curves";
 import { EMPTY, showing, useDocument } from "./document";
@@ -132,8 +132,23 @@ function meant(command: Command): Command {
     : command;
 }
 
+/** What of the cut cannot be changed while another one that is proposed plays in its place. */
+function outOfTurn(command: Command): Problem | null {
+  const { overlay } = useDocument.getState();
+  const ofCut = command.kind.startsWith("shot") || command.kind.startsWith("cut");
+  if (!overlay?.cut || !ofCut || command.kind === "cut.assemble") return null;
+  return {
+    title: "A proposed cut plays.",
+    detail: "A proposed cut plays.",
+    remedy: "Take it, or choose “As it is”, then change the cut.",
+    status: 400,
+  };
+}
+
 /** Do a command. `seen` is the revision its sender was looking at; left out, the newest one here. */
 export function send(command: Command, seen?: number): Promise<Problem | null> {
+  const wrong = outOfTurn(command);
+  if (wrong) return Promise.resolve(wrong);
   return during(async () => {
     const { id, revision } = useDocument.getState();
     if (id === null) return null;
@@ -266,6 +281,7 @@ let tryNumber = 0;
 
 /** Show what a command would do at a frame (or over a range), newest wins; returns at once. */
 export function tryOut(command: Command, first: number, last = first): void {
+  if (outOfTurn(command)) return;
   trying = { command, first, last };
   if (!underWay) void tryNext();
 }
@@ -289,6 +305,7 @@ export async function preview(command: Command, first: number, last = first) {
         frames: { first, last },
         curves: curved(),
         strip: useCurves.getState().watched,
+        whole_cut: command === proposed?.command,
       },
     }),
   );
@@ -304,6 +321,7 @@ export async function preview(command: Command, first: number, last = first) {
       patch: answer.patch,
       placed: answer.placed,
       lines: answer.lines,
+      cut: answer.cut === null ? null : unpackCut(unsealed(answer.cut)),
       mixed: answer.mixed === null ? null : unpackMixed(unsealed(answer.mixed)),
       samples,
       curves: unpackCurves(answer.curves),

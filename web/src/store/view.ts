@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import type { Compared, Problem } from "../api/types";
-import { useDocument } from "./document";
+import { useDocument, shotsPlayed } from "./document";
 import { useLive } from "./live";
 import { cutShowing, goCut, goStage, useMoment } from "./moment";
 import { sendAll } from "./sending";
@@ -338,8 +338,7 @@ export function cameraSeen(): string | null {
   const live = useLive.getState().camera;
   if (live) return live;
   const { shot, gap } = useMoment.getState();
-  const shots = useDocument.getState().scene?.shots ?? [];
-  return gap || shot < 0 ? null : (shots[shot]?.camera ?? null);
+  return gap || shot < 0 ? null : (shotsPlayed(useDocument.getState())[shot]?.camera ?? null);
 }
 
 /** The camera in the small picture while the rover looks: the one last chosen, else the first. */

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { ask, client } from "../api/client";
 import { redraw } from "../picture/renderer/redraw";
 import { onWall, SAID, useWallFound, useWallPace, wallBoxes } from "../picture/wall";
-import { useDocument } from "../store/document";
+import { useDocument, shotsPlayed } from "../store/document";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { lookAhead, useProposed } from "../store/proposed";
@@ -48,7 +48,7 @@ function useFound(): void {
   const wallOf = usePreferences((s) => s.wallOf);
   const figure = useView((s) => (s.kind === "figure" ? s.ids[0] : undefined));
   const shot = useMoment((s) => s.shot);
-  const stage = useDocument((s) => s.scene?.shots[shot]?.stage);
+  const stage = useDocument((s) => shotsPlayed(s)[shot]?.stage);
   const query =
     wallOf === "shot" && stage
       ? { first: stage.first, last: stage.last }

@@ -39,11 +39,12 @@ def preview(request: Request, scene_id: int, payload: PreviewIn) -> HttpResponse
     placed = None
     if before.shots != after.shots:
         placed = [PlacedOut(id=p.shot.id, cut_first=p.cut_first, cut_last=p.cut_last) for p in lay_out(after)]
+    cut = sealed(baking.samples(after, baking.CUT)) if payload.whole_cut and placed else None
     mixed = baking.mixed(before, after)
     found = baking.tried(before, after, payload.frames, payload.columns)
     packed = {id_: sealed(s.packed()) for id_, s in found.items()}
     answer = answered(PreviewOut(
-        sentence=sentence, patch=fine(diff(before, after), before), placed=placed, samples=packed, mixed=mixed and sealed(mixed),
+        sentence=sentence, patch=fine(diff(before, after), before), placed=placed, cut=cut, samples=packed, mixed=mixed and sealed(mixed),
         curves=looked_curves(before, after, payload.curves), strip=_strip(after, payload.strip),
         lines=[TimedLineOut.model_validate(one) for one in baking.line_times(after)] if after.lines and baking.lines_key(before) != baking.lines_key(after) else None,
     ))  # fmt: skip

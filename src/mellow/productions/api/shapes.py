@@ -183,6 +183,8 @@ class PreviewIn(Model):
     curves: Looked = ()
     #: A strip that is looked at.
     strip: Watched | None = None
+    #: The cut is wanted whole, to be played.
+    whole_cut: bool = False
 
 
 class PlacedOut(BaseModel):
@@ -212,6 +214,8 @@ class PreviewOut(BaseModel):
     patch: FinePatch
     samples: dict[str, str]
     placed: list[PlacedOut] | None
+    #: Packed, the whole cut, if that is wanted and would differ.
+    cut: str | None
     #: Packed, the frames of the cut that are mixed, if those would differ.
     mixed: str | None
     #: By thing and channel, those that would be others.
