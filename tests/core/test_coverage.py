@@ -20,7 +20,7 @@ from heron.stage.reference import OnFigure, OnMover
 
 FILM = slack_tide_film()
 BARE = FILM.having(
-    pieces=(), movers=(), cameras=(), shots=(), perches=(), passes=(), cues=(), sounds=(),
+    pieces=(), movers=(), cameras=(), shots=(), perches=(), passes=(), cues=(), sounds=(), cuts=(), cut_name="",
     figures=tuple(changed(f, acts=()) for f in FILM.figures),
 )  # fmt: skip
 

@@ -200,3 +200,29 @@ def test_what_would_cover_a_conversation_is_told_and_nothing_is_made(desk):
         f"/api/scenes/{desk.id}/coverage", {**asked, "frame": 1001}, content_type="application/json"
     )
     assert far.status_code == 422 and "apart at 1001" in far.json()["title"]
+
+
+def test_a_first_assembly_is_told_measured_and_heard_before_it_is_made(desk):
+    for i, text in enumerate(("Bram!", "Still here.", "You've missed the tide.")):
+        when = {"pause": 20} if i else {"first": 1100}
+        desk.do(kind="line.add", id=f"l{i}", figure=("fig-odile", "fig-bram")[i % 2], text=text, **when)
+    before = desk.get().json()
+    assert desk.get("/assembly").json()["staying"] == []
+    asked = {"wishes": {"pace": 2.4}}
+    found = desk.client.post(f"/api/scenes/{desk.id}/assembly", asked, content_type="application/json").json()
+    command = {"kind": "cut.assemble", "id": "cut", **asked}
+    listen = f"/api/scenes/{desk.id}/heard?on=cut&first=90&count=60"
+    tried = desk.client.post(listen, {"command": command}, content_type="application/json").content
+    assert tried != desk.client.get(listen).content
+    assert desk.get().json()["revision"] == before["revision"]
+    wrong = {"wishes": {"pace": 0}}
+    answer = desk.client.post(f"/api/scenes/{desk.id}/assembly", wrong, content_type="application/json")
+    assert answer.status_code == 400 and answer.json()["remedy"]
+    # What is told is what is then made, seen and heard.
+    desk.do(**command)
+    shots = desk.scene()["shots"]
+    assert [(s["id"], s["stage"]["first"], s["stage"]["last"], s["proposed"]["why"]) for s in shots] == [
+        (one["id"], one["first"], one["last"], one["why"]) for one in found["shots"]
+    ]
+    assert desk.get("/assembly").json()["measures"] == found["measures"]
+    assert desk.client.get(listen).content == tried

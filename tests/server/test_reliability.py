@@ -186,7 +186,7 @@ def test_somebody_who_may_only_look_changes_nothing_by_any_route(row, monkeypatc
     monkeypatch.setattr("mellow.actors.Actor", lambda _: look)
     client = Client(headers={"host": "127.0.0.1"})
     # Asking what would be, or for a picture of what is, changes nothing.
-    questions = ("preview", "compare", "plan", "slate", "contact-sheet")
+    questions = ("preview", "compare", "plan", "slate", "contact-sheet", "assembly")
     tried = 0
     for path, operations in api.get_openapi_schema()["paths"].items():
         for method in operations:

@@ -39,11 +39,10 @@ class Reasons:
         if i == 0:
             return f"it begins with {self._whom(run)}, {size}"
         moment = self._moment(run)
-        what = [
-            one
-            for one in self._gains(runs[i - 1], run)
-            if not moment.endswith(" speaks") or "speaks" not in one
-        ]
+        what = self._gains(runs[i - 1], run)
+        if moment.endswith((" speaks", "'s line")):
+            # Whom it is to see is said already.
+            what = [one for one in what if not one.startswith("to ")]
         why = ", ".join([moment, *what])
         t = np.array([run.first])
         if self._going.crossed(t)[0, runs[i - 1].camera, run.camera]:

@@ -3,15 +3,19 @@
 from functools import cache
 from typing import Any
 
+from heron.assembling import Wishes
 from heron.commands import AnyCommand, run
 from heron.commands.acts import AddAct
+from heron.commands.assembling import AssembleCut
 from heron.commands.binding import Hang
 from heron.commands.cameras import AddCamera, Pose, SetCamera
+from heron.commands.covering import TakeCoverage
 from heron.commands.cut_edits import AddVersion, Dissolve, Fade, MoveEdges
 from heron.commands.cutting import EditCut
 from heron.commands.figures import AddFigure
 from heron.commands.focusing import RackFocus, SetFocus
 from heron.commands.glass import MountLens, SetGlass
+from heron.commands.kept_cuts import UseCut
 from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.lines import AddLine
 from heron.commands.movers import AddMover
@@ -330,6 +334,31 @@ def _hung(scene: Scene) -> list[AnyCommand]:
     ]
 
 
+def _covered() -> list[AnyCommand]:
+    """Two cameras of the coverage that is proposed where they talk, changed by hand: hers looks up
+    from lower down, his is closer."""
+    return [
+        TakeCoverage(
+            id="cover",
+            figures=("fig-odile", "fig-bram"),
+            frame=1220,
+            keys=("single-fig-odile", "close-fig-bram"),
+        ),
+        SetNumber(thing="cover-3", channel="y", frame=1220, value=2.02),
+        SetNumber(thing="cover-3", channel="tilt", frame=1220, value=0.4),
+        SetNumber(thing="cover-6", channel="focal", frame=1220, value=75),
+    ]
+
+
+def _assembled(scene: Scene) -> Scene:
+    """The first assembly is kept beside the cut that plays."""
+    named = scene.having(cut_name="Final cut")
+    return run(
+        named,
+        [AssembleCut(id="first", name="First assembly", wishes=Wishes(close=0.8)), UseCut(cut="first-was")],
+    )[0]
+
+
 @cache
 def slack_tide() -> Scene:
     """The demo scene: a walk, a talk, a thing far off, a rise, a thing afloat, cameras by hand and by layers, a cut."""
@@ -352,5 +381,5 @@ CUT_LIVE = {
 def slack_tide_film() -> Scene:
     """The demo as it is shown: the same, cut finely and opened by a flight along four perches, with a camera worked by hand."""
     scene = run(slack_tide(), [*_flight(), *_lines()])[0]
-    scene = run(scene, _hung(scene))[0]
-    return run(scene, operated(scene))[0]
+    scene = run(scene, [*_hung(scene), *_covered()])[0]
+    return _assembled(run(scene, operated(scene))[0])

@@ -24,7 +24,7 @@ const FIRST: Record<"one" | "two", Wishes> = {
   two: { pace: 2.2, close: 0.8, reaction: 0.8, lead: 6, master: 1.5, favour: null },
 };
 
-const signed = (frames: number) => (frames > 0 ? `+${frames} f` : `${frames} f`);
+const signed = (frames: number) => `${frames > 0 ? "+" : frames < 0 ? "−" : ""}${Math.abs(frames)} f`;
 
 /** A cut from the lines, proposed twice beside the one that is there: played, compared, and taken. */
 export function AssemblyPanel() {
@@ -142,8 +142,13 @@ export function AssemblyPanel() {
       {found?.problem && (
         <p className="px-3 py-2 text-sm" role="alert">
           <b>{found.problem.title}</b> {found.problem.remedy}
+          <span className="mt-1 flex gap-1">
+            <Button onClick={() => useView.setState({ side: "lines" })}>Lines</Button>
+            <Button onClick={() => useView.setState({ side: "coverage" })}>Cover…</Button>
+          </span>
         </p>
       )}
+      {which !== "now" && !found && <p className="px-3 py-2 text-sm text-faint">Working it out…</p>}
       <div className="min-h-0 flex-1 overflow-auto">
         {mine && (
           <div className="flex flex-col gap-1 border-b border-line px-3 py-2">
