@@ -14,7 +14,7 @@ def test_a_first_assembly_is_played_compared_taken_and_undone(desk):
         )
     page.locator("[data-line='l3']").wait_for()
     before = desk.scene()
-    page.keyboard.press("Shift+A")
+    page.keyboard.press("Shift+F")
     chosen = page.locator("[data-chosen]")
     chosen.nth(2).wait_for()
 

@@ -336,7 +336,7 @@ def _hung(scene: Scene) -> list[AnyCommand]:
 
 def _covered() -> list[AnyCommand]:
     """Two cameras of the coverage that is proposed where they talk, changed by hand: hers looks up
-    from lower down, his is closer."""
+    from lower down, his looks past the oar."""
     return [
         TakeCoverage(
             id="cover",
@@ -346,7 +346,10 @@ def _covered() -> list[AnyCommand]:
         ),
         SetNumber(thing="cover-3", channel="y", frame=1220, value=2.02),
         SetNumber(thing="cover-3", channel="tilt", frame=1220, value=0.4),
-        SetNumber(thing="cover-6", channel="focal", frame=1220, value=75),
+        *(
+            SetNumber(thing="cover-6", channel=channel, frame=1220, value=value)
+            for channel, value in (("x", -0.55), ("z", -8.1), ("pan", -28.4), ("focal", 75))
+        ),
     ]
 
 

@@ -151,8 +151,9 @@ export function AssemblyPanel() {
       {which !== "now" && !found && <p className="px-3 py-2 text-sm text-faint">Working it out…</p>}
       <div className="min-h-0 flex-1 overflow-auto">
         {mine && (
-          <div className="flex flex-col gap-1 border-b border-line px-3 py-2">
+          <div className="grid grid-cols-[9fr_11fr] gap-x-3 gap-y-1 border-b border-line px-3 py-2 [&>.wide]:col-span-2">
             <NumberField
+              compact
               label="Pace"
               value={mine.pace ?? 0}
               unit="s"
@@ -191,7 +192,7 @@ export function AssemblyPanel() {
               onSet={(master) => set({ master })}
             />
             <div
-              className="flex flex-wrap items-center gap-1"
+              className="wide flex flex-wrap items-center gap-1"
               role="group"
               aria-label="Cameras it may cut to"
             >

@@ -290,7 +290,7 @@ export const ACTIONS: Action[] = [
   },
   {
     does: "First assembly: the cut proposed from the lines",
-    keys: ["Shift+a"],
+    keys: ["Shift+f"],
     run: () => toggleSide("assembly"),
   },
   { does: "Shot list: show or hide", run: () => toggleSide("shots") },

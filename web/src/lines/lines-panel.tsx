@@ -131,7 +131,7 @@ export function LinesPanel() {
           {rows.length > 0 && (
             <Button
               tip="A first cut from the lines, with its reasons: which angle when"
-              hint="Shift A"
+              hint="Shift F"
               onClick={() => useView.setState({ side: "assembly" })}
             >
               Assemble…

@@ -1,5 +1,13 @@
 import { ask, client } from "../api/client";
-import { rowAt, type Samples, unpackCut, unpackMixed, unpackSamples, unpackStrip, unsealed } from "../api/samples";
+import {
+  rowAt,
+  type Samples,
+  unpackCut,
+  unpackMixed,
+  unpackSamples,
+  unpackStrip,
+  unsealed,
+} from "../api/samples";
 import type { ChangedOut, ChangesOut, Command, PreviewOut, Problem, Scene, SceneOut } from "../api/types";
 import { refreshCurves, strangeCurves, takeCurves, unpackCurves, useCurves } from "./curves";
 import { EMPTY, showing, useDocument } from "./document";

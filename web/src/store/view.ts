@@ -1,8 +1,9 @@
 import { create } from "zustand";
 import type { Compared, Problem } from "../api/types";
-import { useDocument, shotsPlayed } from "./document";
+import { shotsPlayed, useDocument } from "./document";
 import { useLive } from "./live";
 import { cutShowing, goCut, goStage, useMoment } from "./moment";
+import { cutTable } from "./samples";
 import { sendAll } from "./sending";
 
 /** What the picture looks through. */
@@ -240,6 +241,13 @@ const GOES_ON: Partial<Record<NonNullable<View["side"]>, Kind>> = {
 
 /** Choose things; their card takes the place of a panel that is of something else. */
 export function select(kind: Kind | null, ids: string[] = []): void {
+  if (kind === "shot" && useDocument.getState().overlay?.cut) {
+    // A shot that is only proposed is not there to be changed: it is looked at.
+    const placed = cutTable()?.shots.find((one) => one.id === ids[0]);
+    useView.setState({ through: "cut" });
+    if (placed) goCut(placed.cut_first);
+    return;
+  }
   useView.setState((s) => ({
     side: ids.length && s.side && GOES_ON[s.side] !== kind ? null : s.side,
     kind: ids.length ? kind : null,

@@ -62,13 +62,19 @@ function LookTabs() {
   const many = cameras.length > 6;
   const tab =
     "flex h-7 shrink-0 data-[state=active]:shrink items-center gap-1.5 rounded-[3px] border border-transparent text-sm hover:bg-well disabled:opacity-40 data-[state=active]:border-slate data-[state=active]:bg-slate-wash data-[state=active]:font-semibold" +
-    (many ? " px-1.5 @5xl:data-[state=active]:min-w-16" : " px-2 data-[state=active]:min-w-16");
+    (many ? " @5xl:data-[state=active]:min-w-16" : " px-2 data-[state=active]:min-w-16") +
+    (many ? (cameras.length > 10 ? " px-0.5" : " px-1.5") : "");
   return (
     <div className="group/looks @container flex items-center gap-1 px-2 py-1" data-many={many}>
       <Tabs.List
         ref={list}
         aria-label="Look through"
-        className={`flex min-w-0 items-center overflow-x-auto [scrollbar-width:none] ${many ? "gap-0" : "gap-1"}`}
+        className={`flex min-w-0 items-center overflow-x-auto [scrollbar-width:none] ${many ? "gap-0" : "gap-1"} ${
+          // More of them than there is room for fade out where they go on.
+          cameras.length > 14
+            ? "[mask-image:linear-gradient(to_right,black_calc(100%-1.5rem),transparent)] pr-6"
+            : ""
+        }`}
       >
         <Tabs.Trigger
           value="rover"

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { ask, client } from "../api/client";
 import { redraw } from "../picture/renderer/redraw";
 import { onWall, SAID, useWallFound, useWallPace, wallBoxes } from "../picture/wall";
-import { useDocument, shotsPlayed } from "../store/document";
+import { shotsPlayed, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 import { lookAhead, useProposed } from "../store/proposed";
