@@ -329,7 +329,7 @@ export async function preview(command: Command, first: number, last = first) {
       patch: answer.patch,
       placed: answer.placed,
       lines: answer.lines,
-      cut: answer.cut === null ? null : unpackCut(unsealed(answer.cut)),
+      cut: answer.cut ? unpackCut(unsealed(answer.cut)) : null,
       mixed: answer.mixed === null ? null : unpackMixed(unsealed(answer.mixed)),
       samples,
       curves: unpackCurves(answer.curves),
