@@ -12,11 +12,15 @@ from heron.commands.covering import proposed
 from heron.commands.registry import parse, run_one
 from heron.demo import slack_tide_film
 from heron.errors import HeronError
+from heron.framing.hidden import Hiding
 from heron.framing.shot_size import shot_size
 from heron.model import changed
 from heron.scene import diff, find
 from heron.scene.patch import apply_patch
+from heron.stage.piece import Piece
+from heron.stage.rays import reach, reach_surface
 from heron.stage.reference import OnFigure, OnMover
+from heron.stage.shapes.solids import placed_piece
 
 FILM = slack_tide_film()
 BARE = FILM.having(
@@ -125,7 +129,9 @@ def test_the_demo_is_covered_as_the_trade_would():
         assert camera.focal.rest == one.focal and camera.focus.on.figure == one.of[0]
         if one.kind in ("single", "reaction"):
             assert named == (find(FILM, "figures", one.of[0]).name, one.size)
-    assert all(one.hidden == 0 and one.reasons for one in found)
+    # The oar that he holds stands before her in one of them, and that is said.
+    assert [one.key for one in found if one.hidden] == ["over-fig-bram"]
+    assert "50% of what should be seen is hidden" in found[2].reasons and all(one.reasons for one in found)
 
 
 @pytest.mark.parametrize("apart", [1.2, 1.7, 2.5])
@@ -150,6 +156,42 @@ def test_a_wall_on_one_side_has_them_covered_from_the_other_and_that_is_said():
         assert np.sign(found[0].pose[0]) == -np.sign(x)
         assert "less is hidden from this side of their line" in found[0].reasons
     assert sides == [-1, 1]
+
+
+def test_a_mover_hides_as_it_is_shaped_and_one_is_not_worth_crossing_the_line():
+    scene = two(1.5, 0)
+    (face,) = [one for one in proposed(scene, IDS, 1001, side="left") if one.key == f"close-{IDS[1]}"]
+    x, _, z = (np.array(face.pose[:3]) + at(scene, IDS[1], "eyes")) / 2
+    post = {"kind": "mover.add", "id": "post", "shape": "oar", "pose": {"x": float(x), "y": 0, "z": float(z)}}
+    there, _ = run_one(scene, parse([post])[0])
+    hiding = Hiding(Bake(there), np.array([1001]))
+    eyes, lens = at(scene, IDS[1], "eyes"), np.array(face.pose[:3])
+    way = eyes - lens
+    beside = np.array([-way[2], 0, way[0]]) / np.hypot(way[0], way[2])
+    # It stands halfway: a line of sight passes it half as far off as its end is beside the eyes. Its shaft is 5 cm wide.
+    for off in np.linspace(-0.5, 0.5, 41):
+        hidden = hiding.share(lens, (eyes + off * beside)[None])
+        if abs(off) / 2 < 0.02 or abs(off) / 2 > 0.09:
+            assert hidden == (abs(off) / 2 < 0.02)
+    # From its own eyes' side nothing is in the way; as what is shown itself it does not count.
+    assert hiding.share(2 * eyes - lens, eyes[None]) == 0
+    assert Hiding(Bake(there), np.array([1001]), but="post").share(lens, eyes[None]) == 0
+    # Two who are covered stay on the side where cameras of theirs stand, though something is before one of them.
+    covered = [one.key for one in proposed(FILM, ("fig-odile", "fig-bram"), 1220) if one.hidden]
+    assert covered == ["over-fig-bram"]
+
+
+def test_rays_meet_the_triangles_of_a_box_where_they_meet_the_box():
+    box = Piece(id="b", name="b", kind="box", x=1, base=0.5, z=-2, width=2, height=1, depth=0.5, heading=25)
+    mesh = placed_piece(box)
+    random = np.random.default_rng(5)
+    middle = np.array([1, 1, -2])
+    off = random.normal(0, 1, (400, 3))
+    origins = middle + 6 * off / np.linalg.norm(off, axis=1, keepdims=True)
+    ways = middle + random.normal(0, 0.7, (400, 3)) - origins
+    far = reach(box, origins, ways)
+    assert 60 < np.isfinite(far).sum() < 340
+    assert reach_surface(mesh.points[mesh.triangles], origins, ways) == pytest.approx(far)
 
 
 @pytest.mark.parametrize(

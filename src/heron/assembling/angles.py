@@ -51,7 +51,9 @@ class Angles:
 def angles(bake: Bake, cameras: tuple[Camera, ...], people: list[Figure], frames: Frames) -> Angles:
     """Read what cameras show of some people."""
     t = frames.array()
-    hiding = Hiding(bake.scene.visible.pieces)
+    step = max(round(_EVERY_S * float(parse_rate(bake.scene.rate))), 1)
+    looks = np.unique(np.r_[0 : len(t) : step, len(t) - 1])
+    hiding = Hiding(bake, t[looks])
 
     def at(figure: Figure, joint: str) -> Floats:
         return np.asarray(bake.place(OnFigure(figure=figure.id, joint=joint), t))
@@ -73,9 +75,7 @@ def angles(bake: Bake, cameras: tuple[Camera, ...], people: list[Figure], frames
             facing = np.sum(_level(lens - heads[k]) * ahead[k], axis=1)
             front = _BACK + (1 - _BACK) * np.clip((facing + 0.5) / 0.75, 0, 1)
             weights[k] = np.where(inside, front * np.sqrt(1 / np.maximum(depth, 0.1)), 0)
-            clear[k] = _clear(
-                hiding, here, marks[k], inside, round(_EVERY_S * float(parse_rate(bake.scene.rate)))
-            )
+            clear[k] = _clear(hiding, here, marks[k], inside, looks)
             sizes[k] = sizes_of(bake, here, one.id)
         shares = weights * clear / np.maximum(weights.sum(axis=0), 1e-9)
         most = np.argmax(shares, axis=0)
@@ -93,19 +93,13 @@ def angles(bake: Bake, cameras: tuple[Camera, ...], people: list[Figure], frames
     )
 
 
-def _clear(hiding: Hiding, here: Samples, marks: Floats, inside: Any, step: int) -> Floats:
+def _clear(hiding: Hiding, here: Samples, marks: Floats, inside: Any, looks: Ints) -> Floats:
     """(n,) the share of somebody that nothing stands before, looked at now and then."""
-    n = len(marks)
-    at = np.unique(np.r_[0 : n : max(step, 1), n - 1])
-    _, which, back = np.unique(
-        np.round(np.hstack([here.values[at, :3], marks[at].reshape(len(at), -1)]), 2),
-        axis=0, return_index=True, return_inverse=True,
-    )  # fmt: skip
-    which = at[which]
-    shares = np.ones(len(which))
-    there = inside[which]
-    shares[there] = 1 - hiding.shares(here.values[which[there], :3], marks[which[there]])
-    return np.interp(np.arange(n), at, shares[back.ravel()])
+    shares = np.ones(len(looks))
+    there = np.flatnonzero(inside[looks])
+    at = looks[there]
+    shares[there] = 1 - hiding.shares(here.values[at, :3], marks[at], there)
+    return np.interp(np.arange(len(marks)), looks, shares)
 
 
 def _level(v: Floats) -> Floats:

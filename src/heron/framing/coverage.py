@@ -1,7 +1,7 @@
 """Coverage of a conversation: a master, pairs over the shoulder, singles in matched sizes, and an insert of a thing.
 
 All cameras stand on one side of the line between the two who talk, so that their looks meet across a cut. The side is the
-one from which less is hidden, else the one where cameras of the two stand already.
+one from which less is hidden, else the one where cameras of the two stand already; where they do, it is crossed for much that is hidden alone.
 """
 
 import math
@@ -23,7 +23,7 @@ from heron.scene import Scene
 from heron.scene.document import spot_called
 from heron.scene.links import links
 from heron.stage.figure import Figure
-from heron.stage.reference import OnFigure, Spot
+from heron.stage.reference import OnFigure, OnMover, Spot
 from heron.stage.skeleton import EYE
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -41,6 +41,8 @@ _MASTER_MM, _FACE_MM, _INSERT_MM = 32.0, 65.0, 85.0
 _INSERT_M, _DOWN_DEG = 0.5, 20.0
 #: What is weighed where a single stands: another head in the frame, what is hidden, a step of 30°, doubling the lens.
 _IN_FRAME, _HIDDEN, _OFF, _LENS = 3.0, 4.0, 1.0, 0.4
+#: Cameras stand on one side of a line already: so much more must be hidden from there, in shares of a picture, to cross it.
+_WORTH_CROSSING = 1.0
 #: What of a figure must be seen.
 SEEN = ("crown", "eyes", "chin", "shoulder_r", "shoulder_l", "chest")
 #: How near the near one may be over a shoulder, and how much eyes may differ in height, metres.
@@ -97,7 +99,7 @@ class Coverage:
                 said[one.line.figure] += one.last - one.first + 1
         # Whoever says less; nobody, where nothing is said.
         self._listens = min(said, key=lambda id_: said[id_]) if any(said.values()) else None
-        self._hidden = Hiding(scene.visible.pieces).share
+        self._hidden = Hiding(bake, np.array([frame])).share
 
     def proposals(self, thing: Spot | None = None, side: Literal[-1, 1] | None = None) -> list[Proposal]:
         """What covers them, the master first.
@@ -111,13 +113,13 @@ class Coverage:
         hidden = {one: round(sum(each.hidden for each in found), 6) for one, found in sides.items()}
         existing = self._existing_side()
         best = min(sides, key=lambda one: (hidden[one], one != existing))
-        other = hidden[-best] - hidden[best]
-        why = (
-            "less is hidden from this side of their line"
-            if other > 0
-            else "on the side of the line where cameras stand already"
-        )
-        if other <= 0 and existing == 0:
+        if existing and hidden[existing] - hidden[best] <= _WORTH_CROSSING:
+            best = existing
+        if hidden[-best] > hidden[best]:
+            why = "less is hidden from this side of their line"
+        elif existing == best:
+            why = "on the side of the line where cameras stand already"
+        else:
             why = "all from one side of the line between them"
         return [replace(one, reasons=(*one.reasons, why)) for one in sides[best]]
 
@@ -246,7 +248,9 @@ class Coverage:
         down = math.radians(_DOWN_DEG)
         at = where + away * (math.cos(down) * flat + np.array([0.0, math.sin(down), 0.0]))
         name = spot_called(self._bake.scene, thing)
-        hidden = self._hidden(at, where[None])
+        # It does not hide itself.
+        but = thing.mover if isinstance(thing, OnMover) else ""
+        hidden = Hiding(self._bake, np.array([self._frame]), but).share(at, where[None])
         why = [f"from {_DOWN_DEG:g}° above, half a metre of it high in the frame"]
         made = self._made(
             "insert", "insert", f"Insert of {name}", (), at, where, focal, (0.0, 0.0), "insert", hidden, why

@@ -1,4 +1,4 @@
-"""Where a line of sight meets a set piece."""
+"""Where a line of sight meets a set piece, or any surface."""
 
 import math
 from typing import Any
@@ -63,3 +63,30 @@ def reach(piece: Piece, origins: Floats, directions: Floats) -> Floats:
             first = np.where(upright, first, np.maximum(first, (-b - half) / a))
             last = np.where(upright, last, np.minimum(last, (-b + half) / a))
     return np.where(~missed & (first > 0) & (first <= last), first, np.inf)
+
+
+def reach_surface(corners: Floats, origins: Floats, directions: Floats) -> Floats:
+    """(m,) how far along rays a surface is met, in lengths of `directions`; infinity where it is missed.
+
+    Möller and Trumbore, "Fast, minimum storage ray/triangle intersection", 1997.
+
+    Args:
+        corners: (k, 3, 3) of triangles; origins, directions: (m, 3).
+    """
+    found = np.full(len(origins), np.inf)
+    corner, one, two = corners[:, 0], corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    # Rays by triangles: no more of them at once than a few megabytes.
+    step = max(100_000 // max(len(corners), 1), 1)
+    for first in range(0, len(origins), step):
+        d, o = directions[first : first + step, None], origins[first : first + step, None]
+        across = np.cross(d, two)
+        size = np.sum(one * across, axis=2)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            off = o - corner
+            u = np.sum(off * across, axis=2) / size
+            turned = np.cross(off, one)
+            v = np.sum(d * turned, axis=2) / size
+            far = np.sum(two * turned, axis=2) / size
+            hit = (np.abs(size) > 1e-15) & (u >= 0) & (v >= 0) & (u + v <= 1) & (far > 0)
+        found[first : first + step] = np.where(hit, far, np.inf).min(axis=1, initial=np.inf)
+    return found
