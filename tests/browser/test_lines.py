@@ -177,6 +177,12 @@ def test_a_conversation_is_covered_by_the_cameras_that_are_wanted(desk):
     row = page.locator("[data-proposal='master']")
     row.get_by_role("button", name="Look through it").click()
     page.get_by_test_id("caption").get_by_text("Master of Odile and Bram").wait_for()
+    # An insert is of what is pointed at.
+    page.get_by_role("button", name="Insert of…").click()
+    page.mouse.click(*desk.centre("[data-mover='Heron']"))
+    page.locator("[data-proposal='insert']").get_by_text("Insert of Heron").wait_for()
+    page.get_by_role("button", name="No insert").click()
+    page.locator("[data-proposal='insert']").wait_for(state="detached")
     row.get_by_role("checkbox").uncheck()
     page.get_by_role("button", name="Make 6 cameras").click()
     desk.until(lambda: len(desk.scene()["cameras"]) == len(before) + 6)

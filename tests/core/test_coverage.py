@@ -13,14 +13,16 @@ from heron.commands.registry import parse, run_one
 from heron.demo import slack_tide_film
 from heron.errors import HeronError
 from heron.framing.hidden import Hiding
+from heron.framing.project import project
 from heron.framing.shot_size import shot_size
 from heron.model import changed
 from heron.scene import diff, find
 from heron.scene.patch import apply_patch
 from heron.stage.piece import Piece
 from heron.stage.rays import reach, reach_surface
-from heron.stage.reference import OnFigure, OnMover
+from heron.stage.reference import AtPoint, OnFigure, OnMover
 from heron.stage.shapes.solids import placed_piece
+from heron.timebase import Frames
 
 FILM = slack_tide_film()
 BARE = FILM.having(
@@ -179,6 +181,30 @@ def test_a_mover_hides_as_it_is_shaped_and_one_is_not_worth_crossing_the_line():
     # Two who are covered stay on the side where cameras of theirs stand, though something is before one of them.
     covered = [one.key for one in proposed(FILM, ("fig-odile", "fig-bram"), 1220) if one.hidden]
     assert covered == ["over-fig-bram"]
+
+
+def test_an_insert_is_of_whatever_is_pointed_at():
+    post = next(piece for piece in FILM.pieces if piece.kind == "post")
+    hand = {"kind": "figure", "figure": "fig-bram", "joint": "wrist_r"}
+    on = {"kind": "piece_at", "piece": post.id, "x": post.x, "z": post.z}
+    for thing, called, where in (
+        (hand, "Insert of Bram's right wrist", OnFigure(figure="fig-bram", joint="wrist_r")),
+        (on, f"Insert of {post.name}", AtPoint(x=post.x, y=post.base + post.height, z=post.z)),
+    ):
+        take = {"kind": "coverage.take", "id": "c", "frame": 1220, "thing": thing, "keys": ["insert"]}
+        after, _ = run_one(FILM, parse([take])[0])
+        camera = after.cameras[-1]
+        assert camera.name == called
+        # It is in the middle of the frame, half a metre of it from top to bottom.
+        here = Bake(after).samples(camera, Frames(first=1220, last=1220))
+        place = Bake(after).place(where, np.array([1220]))
+        seen_ = project(here, place)
+        assert (seen_.x[0], seen_.y[0]) == pytest.approx((0, 0), abs=1e-3)
+        ahead = (place[0] - here.values[0, :3]) * np.array([1, 0, 1])
+        tilted = np.sin(np.radians(20)) * ahead / np.linalg.norm(ahead) + [0, np.cos(np.radians(20)), 0]
+        assert project(here, place + 0.25 * tilted).y[0] == pytest.approx(1, abs=1e-3)
+    with pytest.raises(HeronError, match="An insert is of a thing"):
+        run_one(FILM, parse([{**take, "thing": {"kind": "distance", "metres": 2}}])[0])
 
 
 def test_rays_meet_the_triangles_of_a_box_where_they_meet_the_box():

@@ -1,6 +1,6 @@
 """Cameras that cover a conversation, proposed and taken."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, cast
 
 from pydantic import Field
 
@@ -8,10 +8,12 @@ from heron.bake import Bake
 from heron.commands.base import Command, Outcome, listed
 from heron.commands.cameras import AddCamera, Pose
 from heron.commands.keys import check_frame
+from heron.commands.pointing import Pointed, meant
 from heron.errors import NotFound, Refused
 from heron.framing.coverage import Coverage, Proposal, who_talks
 from heron.model import Id, Label, new_id
 from heron.scene import Scene, find
+from heron.scene.focus import AtDistance, Pulled
 from heron.stage.figure import Figure
 from heron.stage.reference import Spot
 from heron.timebase.frames import FrameNumber
@@ -24,7 +26,7 @@ Side = Literal["left", "right"]
 
 
 def proposed(
-    scene: Scene, figures: tuple[Id, ...], frame: int, thing: Spot | None = None, side: Side | None = None
+    scene: Scene, figures: tuple[Id, ...], frame: int, thing: Pointed | None = None, side: Side | None = None
 ) -> list[Proposal]:
     """The cameras that cover a conversation at a frame.
 
@@ -35,6 +37,8 @@ def proposed(
         Refused: there are not two who talk, or they stand too near or too far apart.
     """
     check_frame(scene, frame)
+    if isinstance(thing, AtDistance | Pulled):
+        raise Refused("An insert is of a thing.", "Point at one.", field="thing")
     names = who_talks(scene, figures)
     if len(names) < 2:
         raise Refused(
@@ -44,6 +48,7 @@ def proposed(
         )
     a, b = (find(scene, "figures", id_) for id_ in names)
     pair: tuple[Figure, Figure] = (a, b)
+    spot = None if thing is None else cast(Spot, meant(scene, thing))
     bake = Bake(scene)
     here = [bake.rows(one, [frame])[0] for one in pair]  # type: ignore[arg-type]
     apart = float(((here[0][0] - here[1][0]) ** 2 + (here[0][2] - here[1][2]) ** 2) ** 0.5)
@@ -53,9 +58,7 @@ def proposed(
             "Go to a frame where they talk to each other.",
             field="frame",
         )
-    return Coverage(bake, pair, frame).proposals(
-        thing, None if side is None else 1 if side == "right" else -1
-    )
+    return Coverage(bake, pair, frame).proposals(spot, None if side is None else 1 if side == "right" else -1)
 
 
 class TakeCoverage(Command):
@@ -68,7 +71,7 @@ class TakeCoverage(Command):
     figures: tuple[Id, ...] = Field(default=(), max_length=2)
     frame: FrameNumber
     #: What an insert is of.
-    thing: Spot | None = None
+    thing: Pointed | None = None
     #: Of the line from the first of them to the second, seen from above; left out, the better one.
     side: Side | None = None
     keys: Annotated[tuple[Label, ...], Field(max_length=20)] | None = None

@@ -3767,7 +3767,7 @@ export interface components {
             /** Frame */
             frame: number;
             /** Thing */
-            thing?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            thing?: (components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"]) | null;
         };
         /**
          * Crouch
@@ -11348,7 +11348,7 @@ export interface components {
             /** Side */
             side?: ("left" | "right") | null;
             /** Thing */
-            thing?: (components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"]) | null;
+            thing?: (components["schemas"]["AtDistance"] | components["schemas"]["Pulled"] | components["schemas"]["AtPoint"] | components["schemas"]["OnFigure"] | components["schemas"]["OnMover"] | components["schemas"]["OnPiece"] | components["schemas"]["OnCamera"] | components["schemas"]["OnPerch"] | components["schemas"]["PieceAt"]) | null;
         };
         /**
          * TakeKit

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { ask, client } from "../api/client";
 import type { Does, Problem } from "../api/types";
@@ -7,9 +8,9 @@ import { useMoment } from "../store/moment";
 import { lookAhead, useProposed } from "../store/proposed";
 import { propose, send } from "../store/sending";
 import { complain, useView } from "../store/view";
+import { focusName } from "../store/words";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
-import { Choice } from "../ui/choice";
 import { useSettled } from "../ui/settled";
 import { newId } from "../verbs/new-id";
 
@@ -27,10 +28,11 @@ export function CoveragePanel() {
   const kind = useView((s) => s.kind);
   const ids = useView((s) => s.ids);
   const [prefix] = useState(() => newId("cover"));
-  const [insert, setInsert] = useState("");
+  const insert = useProposed((s) => s.insert);
+  const picking = useView((s) => s.picking === "insert");
   const [left, setLeft] = useState<string[]>([]);
   const figures = kind === "figure" && ids.length === 2 ? ids : [];
-  const asked: Asked = { figures, thing: insert ? { kind: "mover", mover: insert } : null };
+  const asked: Asked = { figures, thing: insert };
   const { data } = useQuery({
     queryKey: ["coverage", id, revision, frame, figures, insert],
     queryFn: async () =>
@@ -56,7 +58,7 @@ export function CoveragePanel() {
   useEffect(
     () => () => {
       propose(null);
-      useProposed.setState({ ids: [] });
+      useProposed.setState({ ids: [], insert: null });
       useView.setState(({ through }) => ({
         wall: false,
         through: typeof through === "object" && through.camera.startsWith(prefix) ? "rover" : through,
@@ -83,15 +85,25 @@ export function CoveragePanel() {
           picture looks through it.
         </p>
         {stage !== frame && <Button onClick={() => setFrame(stage)}>Propose for {stage} instead</Button>}
-        <Choice
-          label="Insert of"
-          value={insert}
-          options={[
-            { value: "", label: "nothing" },
-            ...(scene?.movers ?? []).map((one) => ({ value: one.id, label: one.name })),
-          ]}
-          onSet={setInsert}
-        />
+        <div className="flex items-center gap-1.5">
+          <Button
+            tip="An insert of a thing, a hand, or a place: press it, in the picture or on the plan"
+            on={picking}
+            onClick={() =>
+              useView.setState({ picking: picking ? null : "insert", pickedFor: null, tool: "select" })
+            }
+          >
+            Insert of…
+          </Button>
+          <span className="flex-1 truncate text-sm text-faint">
+            {insert && scene ? focusName(scene, insert) : "nothing"}
+          </span>
+          {insert && (
+            <Button aria-label="No insert" onClick={() => useProposed.setState({ insert: null })}>
+              <X size={14} />
+            </Button>
+          )}
+        </div>
       </div>
       {refused && (
         <p className="p-3 text-sm" role="alert">

@@ -99,7 +99,8 @@ export type Picking =
   | "facing"
   | "instead"
   | "also"
-  | "look";
+  | "look"
+  | "insert";
 
 /** How a turntable that is pointed at will turn. */
 export interface Table {

@@ -2,6 +2,7 @@ import { catalogue } from "../api/catalogue";
 import type { Camera, Command, Does, Layer, Pointed, Spot } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { loopRange, useMoment } from "../store/moment";
+import { useProposed } from "../store/proposed";
 import { endTry, send, tryOut } from "../store/sending";
 import { cameraSeen, complain, notice, type Picking, useView } from "../store/view";
 import { meantCamera } from "./cameras";
@@ -31,6 +32,7 @@ const LINES: Partial<Record<Picking, string>> = {
   instead: "Click the new subject",
   also: "Click another subject",
   look: "Click what to look at",
+  insert: "Click what an insert is to show",
 };
 
 export const lineOf = (pick: Picking): string =>
@@ -69,6 +71,7 @@ export async function pointOut(
   const { picking, pickedFor } = useView.getState();
   if (picking === "focus" || picking === "rack") return focusOn(on);
   useView.setState({ picking: null, pickedFor: null });
+  if (picking === "insert") return useProposed.setState({ insert: on });
   if (pickedFor && "figure" in pickedFor)
     complain(await send({ kind: "figure.look", ...pickedFor, on, frame: stage(), id: newId("act") }));
   else if (pickedFor)

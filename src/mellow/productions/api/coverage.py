@@ -4,8 +4,8 @@ from ninja import Router
 from pydantic import BaseModel
 
 from heron.commands.covering import proposed
+from heron.commands.pointing import Pointed
 from heron.model import Id, Model
-from heron.stage.reference import Spot
 from heron.timebase.frames import FrameNumber
 from mellow.actors import Request
 from mellow.productions.api.opened import looked_at
@@ -19,7 +19,7 @@ class CoverIn(Model):
 
     figures: tuple[Id, ...] = ()
     frame: FrameNumber
-    thing: Spot | None = None
+    thing: Pointed | None = None
 
 
 class ProposalOut(BaseModel):
