@@ -194,3 +194,25 @@ def rigs() -> None:
         "that, over a plain loop of one scipy Rotation a layer and frame", 1 / 100, whole / plain, "of it",
         limit="aims done over until lens and direction agree",
     )  # fmt: skip
+
+
+def assembling() -> None:
+    """A conversation covered, and its first assembly."""
+    from scenes import long_talk
+
+    from heron.assembling import Wishes, assemble
+    from heron.bake import Bake
+    from heron.commands.covering import proposed
+
+    scene = long_talk()
+    bake = Bake(scene)
+    took = milliseconds(lambda: proposed(scene, (), 1040), 5)
+    say("a coverage of two people on the demo's set", 2000, statistics.median(took))
+    took = milliseconds(lambda: assemble(bake, scene.cameras, scene.frames, Wishes()), 5)
+    shots = len(assemble(bake, scene.cameras, scene.frames, Wishes()).shots)
+    say(
+        "a first assembly of three minutes with eight cameras",
+        500,
+        statistics.median(took),
+        more=f" ({shots} shots)",
+    )

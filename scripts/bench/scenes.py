@@ -92,3 +92,31 @@ def twelve_cameras() -> Any:
 
     copies = [{"kind": "things.duplicate", "ids": [f"cam-{one}"], "copies": [f"{one}2"]} for one in "abc"]
     return run(slack_tide(), parse_commands(json.dumps(copies)))[0]
+
+
+def long_talk() -> Any:
+    """Three minutes of talk on the demo's set, by two who stand still, with eight cameras: those of their coverage and a wide."""
+    from heron.commands import parse_commands, run
+    from heron.demo import slack_tide_film
+    from heron.model import changed
+    from heron.timebase import Frames
+
+    film = slack_tide_film()
+    odile, bram = (changed(one, acts=()) for one in film.figures)
+    odile = changed(odile, x=0.15, z=-8.2, heading=0)
+    scene = film.having(
+        figures=(odile, changed(bram, heading=180)), shots=(), cuts=(), cut_name="", cues=(), passes=(), sounds=(),
+        lines=(), cameras=film.cameras[:1], frames=Frames(first=1001, last=5320),
+    )  # fmt: skip
+    said = (
+        "You came back.",
+        "I said I would, and nobody has touched the boat since the spring.",
+        "I know.",
+        "What was there to say?",
+    )
+    lines = [
+        {"kind": "line.add", "id": f"l{i}", "figure": (odile.id, bram.id)[i % 2], "text": said[i % 4], **({"pause": 7 * i % 40} if i else {"first": 1040})}
+        for i in range(52)
+    ]  # fmt: skip
+    cover = {"kind": "coverage.take", "id": "c", "frame": 1040}
+    return run(scene, parse_commands(json.dumps([*lines, cover])))[0]

@@ -80,29 +80,36 @@ class Hiding:
                 lost[moment, mark] = found < 1
         within = np.zeros(len(at), dtype=bool)
         close = apart[:, : len(self._pieces)] < self._radii[: len(self._pieces)] + CLEAR_M
-        for moment, o in zip(*np.nonzero(close), strict=True):
-            within[moment] |= _inside(self._pieces[o], at[moment])
+        for o in np.flatnonzero(close.any(axis=0)):
+            within |= _inside(self._pieces[o], at)
         return np.where(within, 1.0, lost.mean(axis=1))
 
 
 def _surface(corners: Floats, rows: Floats) -> Callable[[Ints, Floats, Floats], Floats]:
     """Where rays meet a surface that stands otherwise at each moment: its triangles' corners (k, 3, 3), its poses (n, 6)."""
 
+    low, high = corners.min(axis=(0, 1)), corners.max(axis=(0, 1))
+
     def met(when: Ints, origins: Floats, ways: Floats) -> Floats:
         here = rows[when]
         back = pan_tilt_roll(here[:, 3], here[:, 4], here[:, 5]).inv()
-        return reach_surface(corners, back.apply(origins - here[:, :3]), back.apply(ways))
+        start, way = back.apply(origins - here[:, :3]), back.apply(ways)
+        # Only those that go through the box round it.
+        with np.errstate(divide="ignore", invalid="ignore"):
+            ends = np.sort([(low - start) / way, (high - start) / way], axis=0)
+        into, out = np.nan_to_num(ends[0], nan=-np.inf), np.nan_to_num(ends[1], nan=np.inf)
+        through = into.max(axis=1) <= out.min(axis=1)
+        far = np.full(len(start), np.inf)
+        far[through] = reach_surface(corners, start[through], way[through])
+        return far
 
     return met
 
 
-def _inside(piece: Piece, at: Floats) -> bool:
+def _inside(piece: Piece, at: Floats) -> np.ndarray[Any, np.dtype[np.bool_]]:
+    """(n,) whether places, (n, 3), are in a piece, or nearly."""
     turn = math.radians(piece.heading)
-    dx, dz = at[0] - piece.x, at[2] - piece.z
+    dx, dy, dz = (at - [piece.x, piece.base, piece.z]).T
     x, z = dx * math.cos(turn) - dz * math.sin(turn), dx * math.sin(turn) + dz * math.cos(turn)
-    y = at[1] - piece.base
-    return bool(
-        abs(x) < piece.width / 2 + CLEAR_M
-        and abs(z) < piece.depth / 2 + CLEAR_M
-        and -CLEAR_M < y < piece.height + CLEAR_M
-    )
+    beside = (np.abs(x) < piece.width / 2 + CLEAR_M) & (np.abs(z) < piece.depth / 2 + CLEAR_M)
+    return np.asarray(beside & (dy > -CLEAR_M) & (dy < piece.height + CLEAR_M))

@@ -74,19 +74,28 @@ def reach_surface(corners: Floats, origins: Floats, directions: Floats) -> Float
         corners: (k, 3, 3) of triangles; origins, directions: (m, 3).
     """
     found = np.full(len(origins), np.inf)
-    corner, one, two = corners[:, 0], corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
-    # Rays by triangles: no more of them at once than a few megabytes.
-    step = max(100_000 // max(len(corners), 1), 1)
+    corner = corners[:, 0].T
+    one, two = (corners[:, 1] - corners[:, 0]).T, (corners[:, 2] - corners[:, 0]).T
+    # Rays by triangles, component by component: no more of them at once than a few megabytes.
+    step = max(50_000 // max(len(corners), 1), 1)
     for first in range(0, len(origins), step):
-        d, o = directions[first : first + step, None], origins[first : first + step, None]
-        across = np.cross(d, two)
-        size = np.sum(one * across, axis=2)
+        d, o = directions[first : first + step].T[..., None], origins[first : first + step].T[..., None]
+        across = _crossed(d, two)
+        size = _dotted(one, across)
         with np.errstate(divide="ignore", invalid="ignore"):
-            off = o - corner
-            u = np.sum(off * across, axis=2) / size
-            turned = np.cross(off, one)
-            v = np.sum(d * turned, axis=2) / size
-            far = np.sum(two * turned, axis=2) / size
+            off = o - corner[:, None]
+            u = _dotted(off, across) / size
+            turned = _crossed(off, one)
+            v = _dotted(d, turned) / size
+            far = _dotted(two, turned) / size
             hit = (np.abs(size) > 1e-15) & (u >= 0) & (v >= 0) & (u + v <= 1) & (far > 0)
         found[first : first + step] = np.where(hit, far, np.inf).min(axis=1, initial=np.inf)
     return found
+
+
+def _crossed(a: Floats, b: Floats) -> Floats:
+    return np.stack([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
+
+
+def _dotted(a: Floats, b: Floats) -> Floats:
+    return np.asarray(a[0] * b[0] + a[1] * b[1] + a[2] * b[2])
