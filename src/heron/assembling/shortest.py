@@ -45,6 +45,7 @@ def shortest(
     c, n = view.shape
     most = len(length) - 1
     cum = np.concatenate([np.zeros((1, c)), np.cumsum(view.T, axis=0)])
+    every = np.arange(c)
     own = {one.camera for one in forced}
     free = np.array([k not in own for k in range(c)])
     begins = {one.first: one for one in forced}
@@ -62,6 +63,8 @@ def shortest(
     # Less what was spent on the camera before it began: what is left depends on the end alone.
     ready = np.full((n + 1, c), np.inf)
     ready[0] = start[0]
+    # Added to what is ready at earlier frames: the longest first.
+    falling = length[::-1, None]
     low = 0
     block: Floats = np.empty(0)
     block_at = -1
@@ -77,19 +80,20 @@ def shortest(
             short = t - low < least and (t == n or t in begins)
             first, last = (low, low) if short else (max(t - most, low), t - least)
             if last >= first:
-                window = ready[first : last + 1] + length[t - last : t - first + 1][::-1, None]
-                best = np.argmin(window, axis=0)
-                until[t] = np.where(free, window[best, np.arange(c)] + cum[t], np.inf)
+                window = ready[first : last + 1] + falling[most - t + first : most - t + last + 1]
+                best = window.argmin(axis=0)
+                until[t] = np.where(free, window[best, every] + cum[t], np.inf)
                 begun[t] = first + best
         if t == n:
             break
-        if np.isfinite(until[t]).any():
+        if until[t].min() < np.inf:
             if block_at < 0 or t >= block_at + len(block):
                 block_at, block = t, cuts(np.arange(t, min(t + _AT_ONCE, n)))
+                # From a camera to itself is no cut.
+                block[:, every, every] = np.inf
             over = until[t][:, None] + block[t - block_at]
-            np.fill_diagonal(over, np.inf)
-            came[t] = np.argmin(over, axis=0)
-            start[t] = over[came[t], np.arange(c)] + moment[:, t]
+            came[t] = over.argmin(axis=0)
+            start[t] = over[came[t], every] + moment[:, t]
             only = begins.get(t)
             start[t, free if only is not None else ~free] = np.inf
             if only is not None:

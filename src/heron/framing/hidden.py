@@ -7,8 +7,10 @@ from typing import Any
 import numpy as np
 
 from heron.bake import Bake
+from heron.stage.mover import Mover
 from heron.stage.piece import Piece
 from heron.stage.rays import reach, reach_surface
+from heron.stage.shapes.mesh import Mesh
 from heron.stage.shapes.solids import mover_shape
 from heron.stage.turning import pan_tilt_roll
 
@@ -39,7 +41,7 @@ class Hiding:
         for mover in seen.movers:
             if mover.id == but:
                 continue
-            mesh = mover_shape(mover, bake.parts(mover))
+            mesh = _shape(bake, mover)
             rows = bake.rows(mover, t)[:, :6]
             centre = (mesh.points.min(axis=0) + mesh.points.max(axis=0)) / 2
             turned = pan_tilt_roll(rows[:, 3], rows[:, 4], rows[:, 5])
@@ -83,6 +85,13 @@ class Hiding:
         for o in np.flatnonzero(close.any(axis=0)):
             within |= _inside(self._pieces[o], at)
         return np.where(within, 1.0, lost.mean(axis=1))
+
+
+def _shape(bake: Bake, mover: Mover) -> Mesh:
+    parts = bake.parts(mover)
+    key = " ".join([mover.shape, *(part.digest for part in parts)])
+    made: Mesh = bake.cache.get("what hides", key, lambda: mover_shape(mover, parts))
+    return made
 
 
 def _surface(corners: Floats, rows: Floats) -> Callable[[Ints, Floats, Floats], Floats]:
