@@ -95,7 +95,7 @@ class AssembleCut(Signed):
 
 
 def staying(scene: Scene) -> list[Shot]:
-    """Shots of the cut that stay when it is assembled anew, if nothing else is said.
+    """Shots of the cut that stay when it is assembled again, if nothing else is said.
 
     Those that are set to; and where an assembly made shots of it, those that hands have made or changed since.
     """

@@ -169,7 +169,7 @@ class SetShot(Command):
     note: Note | None = None
     #: The key of a picture; empty takes it off.
     board: BoardKey | None = None
-    #: Whether it stays as it is when the cut is assembled anew.
+    #: Whether it stays as it is when the cut is assembled again.
     stays: bool | None = None
 
     def apply(self, scene: Scene) -> Outcome:
@@ -185,7 +185,7 @@ class SetShot(Command):
         if self.stays is not None and self.stays != shot.stays:
             update["stays"] = self.stays
             said.append(
-                f"Shot {shot.name} {'stays' if self.stays else 'may change'} when the cut is assembled anew"
+                f"Shot {shot.name} {'stays' if self.stays else 'may change'} when the cut is assembled again"
             )
         if self.camera is not None:
             camera = find(scene, "cameras", self.camera)

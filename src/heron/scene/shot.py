@@ -70,7 +70,7 @@ class Shot(Model):
     own: tuple[Own, ...] = Field(default=(), max_length=1000)
     #: What it was when an assembly made it.
     proposed: Proposed | None = None
-    #: It stays as it is when the cut is assembled anew.
+    #: It stays as it is when the cut is assembled again.
     stays: bool = False
 
     @property

@@ -132,7 +132,7 @@ export function ShotCard({ shots }: { shots: Shot[] }) {
         </Button>
       </Section>
       {!many && shot.camera && (
-        <Section title="When assembled anew">
+        <Section title="When assembled again">
           <Tick on={shot.stays} onSet={(stays) => void set({ stays }).then(complain)}>
             It stays as it is
           </Tick>

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Lock } from "lucide-react";
 import { useEffect, useState } from "react";
+import { create } from "zustand";
 import { ask, client } from "../api/client";
 import type { Does, Schemas } from "../api/types";
 import { useDocument } from "../store/document";
@@ -24,6 +25,14 @@ const FIRST: Record<"one" | "two", Wishes> = {
   two: { pace: 2.2, close: 0.8, reaction: 0.8, lead: 6, master: 1.5, favour: null },
 };
 
+/** What is asked is kept while the desk is open, for the scene it was asked for; `left`: cameras that are not to be cut to. */
+const useAsked = create<{ of: number; wishes: typeof FIRST; left: string[]; keep: string[] | null }>(() => ({
+  of: 0,
+  wishes: FIRST,
+  left: [],
+  keep: null,
+}));
+
 const signed = (frames: number) => `${frames > 0 ? "+" : frames < 0 ? "−" : ""}${Math.abs(frames)} f`;
 
 /** A cut from the lines, proposed twice beside the one that is there: played, compared, and taken. */
@@ -33,9 +42,8 @@ export function AssemblyPanel() {
   const revision = useDocument((s) => s.revision);
   const playing = useMoment((s) => s.playing);
   const [which, setWhich] = useState<Which>("one");
-  const [wishes, setWishes] = useState(FIRST);
-  const [left, setLeft] = useState<string[]>([]);
-  const [keep, setKeep] = useState<string[] | null>(null);
+  const { of, wishes, left, keep: chosen } = useAsked();
+  const keep = chosen?.filter((one) => scene?.shots.some((shot) => shot.id === one)) ?? null;
   const [prefix] = useState(() => newId("cut"));
 
   const now = useQuery({
@@ -60,6 +68,9 @@ export function AssemblyPanel() {
       propose({ kind: "cut.assemble", id: prefix, ...asked(which) }, scene?.frames.first ?? 0);
     } else propose(null);
   }, [what]);
+  useEffect(() => {
+    if (of !== id) useAsked.setState({ of: id, wishes: FIRST, left: [], keep: null });
+  }, [of, id]);
   useEffect(
     () => () => {
       pause();
@@ -90,7 +101,8 @@ export function AssemblyPanel() {
   const measures = { now: now?.measures, one: one?.data?.measures, two: two?.data?.measures };
   const stays = keep ?? now?.staying ?? [];
   const set = (part: Partial<Wishes>) => {
-    if (which !== "now") setWishes((was) => ({ ...was, [which]: { ...was[which], ...part } }));
+    if (which !== "now")
+      useAsked.setState((was) => ({ wishes: { ...was.wishes, [which]: { ...was.wishes[which], ...part } } }));
     return Promise.resolve(null);
   };
   const show = (cut: number) => {
@@ -102,7 +114,9 @@ export function AssemblyPanel() {
     pause();
     propose(null);
     const done = complain(await send({ kind: "cut.assemble", id: prefix, ...asked(which) }));
-    if (done) useView.setState({ side: null });
+    if (!done) return;
+    useAsked.setState({ keep: null });
+    useView.setState({ side: null });
   };
   const mine = which === "now" ? null : wishes[which];
   return (
@@ -206,16 +220,18 @@ export function AssemblyPanel() {
                   title={`${camera.letter} · ${camera.name}`}
                   className={left.includes(camera.id) ? "opacity-30" : ""}
                   onClick={() =>
-                    setLeft((was) =>
-                      was.includes(camera.id) ? was.filter((one) => one !== camera.id) : [...was, camera.id],
-                    )
+                    useAsked.setState({
+                      left: left.includes(camera.id)
+                        ? left.filter((one) => one !== camera.id)
+                        : [...left, camera.id],
+                    })
                   }
                 >
                   <Letter letter={camera.letter} size={18} />
                 </button>
               ))}
             </div>
-            <Staying stays={stays} onSet={setKeep} />
+            <Staying stays={stays} onSet={(keep) => useAsked.setState({ keep })} />
           </div>
         )}
         <ol>
