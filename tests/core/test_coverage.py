@@ -160,6 +160,42 @@ def test_a_wall_on_one_side_has_them_covered_from_the_other_and_that_is_said():
     assert sides == [-1, 1]
 
 
+@pytest.mark.parametrize("z", [1.0, -1.0])
+def test_a_third_who_talks_is_covered_from_the_side_of_the_first_two(z):
+    """Two face each other along X, the third stands on one side of their line and looks at its middle."""
+    a, b = BARE.figures
+    a, b = changed(a, x=-0.7, z=0, heading=-90), changed(b, x=0.7, z=0, heading=90)
+    # At 0 a figure faces −Z.
+    third = changed(a, id="fig-third", name="Third", x=0, z=z, heading=0 if z > 0 else 180)
+    scene = BARE.having(figures=(a, b, third), lines=())
+    # From −X to +X right is +Z: each is covered from where the third is seen from in front.
+    side = "left" if z > 0 else "right"
+    found = {one.key: one for one in proposed(scene, (a.id, b.id, "fig-third"), 1001, side=side)}
+    assert (
+        set(found) >= {"single-fig-third", "close-fig-third"}
+        and found["master"].name == "Master of Odile, Bram and Third"
+    )
+    for one in found.values():
+        assert one.pose[2] * z < 0 and not one.hidden
+    for one in found.values():
+        whom = one.of if one.kind == "master" else one.of[:1]
+        for id_ in whom:
+            x, y, deep = seen(one, at(scene, id_, "eyes"))
+            assert abs(x) < 0.95 and abs(y) < 0.95 and deep > 0
+    assert seen(found["single-fig-third"], at(scene, "fig-third", "eyes"))[1] == pytest.approx(
+        1 / 3, abs=0.02
+    )
+    assert found["single-fig-third"].focal == found[f"single-{b.id}"].focal
+    # Who looks at one of them square to their line is seen in front from across it alone: that is done, and said.
+    near = scene.having(figures=(a, b, changed(third, x=-0.7, z=0.9 * z)))
+    other = "right" if side == "left" else "left"
+    across = {one.key: one for one in proposed(near, (a.id, b.id, "fig-third"), 1001, side=other)}
+    assert across["close-fig-third"].pose[2] * z < 0 < across["master"].pose[2] * z
+    assert "from across the line of Odile and Bram, which they face" in across["close-fig-third"].reasons
+    with pytest.raises(HeronError, match=r"Third and \w+ stand 9"):
+        proposed(scene.having(figures=(a, b, changed(third, x=10))), (a.id, b.id, "fig-third"), 1001)
+
+
 def test_a_mover_hides_as_it_is_shaped_and_one_is_not_worth_crossing_the_line():
     scene = two(1.5, 0)
     (face,) = [one for one in proposed(scene, IDS, 1001, side="left") if one.key == f"close-{IDS[1]}"]

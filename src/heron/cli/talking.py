@@ -67,8 +67,8 @@ def do_cover(args: argparse.Namespace) -> None:
         if args.who is None
         else tuple(find_named(scene, "figures", name.strip()).id for name in args.who.split(","))
     )
-    if args.who is not None and len(figures) != 2:
-        raise BadInput("A conversation is between two.", "Give two names, as --who Odile,Bram.")
+    if args.who is not None and len(figures) < 2:
+        raise BadInput("A conversation is between two or more.", "Give names, as --who Odile,Bram.")
     asked = {"figures": figures, "frame": (frames.first + frames.last) // 2, "side": args.side}
     found = proposed(scene, **asked)
     new, _ = run_one(scene, TakeCoverage(**asked))

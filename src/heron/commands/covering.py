@@ -2,6 +2,7 @@
 
 from typing import Annotated, Literal, cast
 
+import numpy as np
 from pydantic import Field
 
 from heron.bake import Bake
@@ -46,19 +47,23 @@ def proposed(
             "Select two figures, or write lines for two.",
             field="figures",
         )
-    a, b = (find(scene, "figures", id_) for id_ in names)
-    pair: tuple[Figure, Figure] = (a, b)
+    people: list[Figure] = [find(scene, "figures", id_) for id_ in names]
     spot = None if thing is None else cast(Spot, meant(scene, thing))
     bake = Bake(scene)
-    here = [bake.rows(one, [frame])[0] for one in pair]  # type: ignore[arg-type]
-    apart = float(((here[0][0] - here[1][0]) ** 2 + (here[0][2] - here[1][2]) ** 2) ** 0.5)
-    if not _APART_M[0] <= apart <= _APART_M[1]:
-        raise Refused(
-            f"{a.name} and {b.name} stand {apart:.1f} m apart at {frame}.",
-            "Go to a frame where they talk to each other.",
-            field="frame",
-        )
-    return Coverage(bake, pair, frame).proposals(spot, None if side is None else 1 if side == "right" else -1)
+    at = np.array([bake.rows(one, np.array([frame]))[0, [0, 2]] for one in people])
+    for i, one in enumerate(people):
+        # Of the first two each from the other; of any more, each from whoever of those two is nearer.
+        apart = [float(np.hypot(*(at[i] - at[k]))) for k in (0, 1) if k != i]
+        if not _APART_M[0] <= min(apart) <= _APART_M[1]:
+            nearest = people[1 - i] if i < 2 else people[int(np.argmin(apart))]
+            raise Refused(
+                f"{one.name} and {nearest.name} stand {min(apart):.1f} m apart at {frame}.",
+                "Go to a frame where they talk to each other.",
+                field="frame",
+            )
+    return Coverage(bake, people, frame).proposals(
+        spot, None if side is None else 1 if side == "right" else -1
+    )
 
 
 class TakeCoverage(Command):
@@ -67,8 +72,8 @@ class TakeCoverage(Command):
     kind: Literal["coverage.take"] = "coverage.take"
     #: Begins the ids of the cameras.
     id: Id = Field(default_factory=lambda: new_id("cover"))
-    #: The two who talk; left out, those with the most lines.
-    figures: tuple[Id, ...] = Field(default=(), max_length=2)
+    #: Who talks, the two whose line counts first; left out, the two with the most lines.
+    figures: tuple[Id, ...] = Field(default=(), max_length=8)
     frame: FrameNumber
     #: What an insert is of.
     thing: Pointed | None = None

@@ -5,7 +5,7 @@ one from which less is hidden, else the one where cameras of the two stand alrea
 """
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
@@ -83,17 +83,17 @@ class _Person:
 
 
 class Coverage:
-    """Two who talk at a frame, and how they can be covered."""
+    """People who talk at a frame, and how they can be covered: the line of action is that of the first two."""
 
-    def __init__(self, bake: Bake, pair: tuple[Figure, Figure], frame: int) -> None:
+    def __init__(self, bake: Bake, people: Sequence[Figure], frame: int) -> None:
         self._bake, self._frame = bake, frame
         scene = bake.scene
         self._lens = scene.first_lens.on
         wide, self._high = gate_size(self._lens, scene.delivery.aspect)
         self._aspect = wide * self._lens.squeeze / self._high
         self._kit = sorted({one.shortest_mm for one in scene.lenses if one.prime}) or list(_USUAL_MM)
-        self._a, self._b = (self._person(figure) for figure in pair)
-        said = {figure.id: 0 for figure in pair}
+        self._a, self._b, *self._others = (self._person(figure) for figure in people)
+        said = {figure.id: 0 for figure in people}
         for one in timed(scene):
             if one.line.figure in said:
                 said[one.line.figure] += one.last - one.first + 1
@@ -138,35 +138,59 @@ class Coverage:
             one = self._single(self._a, self._b, side, size, None)
             yield one
             yield self._single(self._b, self._a, -side, size, one.focal)
+            for other in self._others:
+                yield self._other(other, side, size, one.focal)
         if thing is not None:
             yield self._insert(thing, side)
 
+    def _other(self, of: _Person, side: int, size: str, focal: float) -> Proposal:
+        """A single of one more than two: on the side of the line of those two, if they can be seen from there."""
+        to = min((self._a, self._b), key=lambda one: float(np.linalg.norm(one.head - of.head)))
+        found = [self._single(of, to, way, size, focal) for way in (side, -side)]
+        fits = [one for one in found if self._side_of(np.array(one.pose[:3])) == side]
+        if fits:
+            return min(fits, key=lambda one: one.hidden)
+        across = f"from across the line of {self._a.figure.name} and {self._b.figure.name}, which they face"
+        best = min(found, key=lambda one: one.hidden)
+        return replace(best, reasons=(*best.reasons, across))
+
+    def _side_of(self, at: Floats) -> int:
+        """On which side of the line a place is: 1, its right as seen from above."""
+        line, way = self._b.head - self._a.head, at - self._a.head
+        off = line[0] * way[2] - line[2] * way[0]
+        return int(off > 1e-3) - int(off < -1e-3)
+
     def _master(self, side: int) -> Proposal:
-        a, b = self._a, self._b
-        tall = max(a.figure.stature, b.figure.stature)
-        apart = float(np.linalg.norm((b.head - a.head)[[0, 2]]))
-        high = max(_TALL * tall, (apart + _BESIDE_M) / self._aspect)
+        people = [self._a, self._b, *self._others]
+        tall = max(one.figure.stature for one in people)
+        line = _level(self._b.head - self._a.head)
+        square = side * np.array([-line[2], 0.0, line[0]])
+        along, nearer = (
+            np.array([(one.head - self._a.head) @ way for one in people]) for way in (line, square)
+        )
+        high = max(_TALL * tall, (float(np.ptp(along)) + _BESIDE_M) / self._aspect)
         focal = min(self._kit, key=lambda mm: abs(math.log(mm / _MASTER_MM)))
-        middle = (a.head + b.head) / 2
-        floor = float(np.mean([one.eyes[1] - EYE * one.figure.stature for one in (a, b)]))
+        middle = self._a.head + (along.max() + along.min()) / 2 * line + float(nearer.max()) * square
+        floor = float(np.mean([one.eyes[1] - EYE * one.figure.stature for one in people]))
         middle[1] = floor + (_TALL / 2 - 0.08) * tall
         away = high * focal / self._high
-        line = _level(b.head - a.head)
-        square = side * np.array([-line[2], 0.0, line[0]])
         found = []
         for swing in (0, 12, -12, 24, -24, 36, -36):
             at = middle + away * _turned(square, swing)
-            at[1] = floor + EYE * min(a.figure.stature, b.figure.stature)
-            hidden = self._hidden(at, np.concatenate([a.marks, b.marks]))
+            at[1] = floor + EYE * min(one.figure.stature for one in people)
+            hidden = self._hidden(at, np.concatenate([one.marks for one in people]))
             found.append((round(hidden, 3), abs(swing), at, hidden))
         _, swing, at, hidden = min(found, key=lambda one: one[:2])
-        names = f"{a.figure.name} and {b.figure.name}"
-        why = [f"both of them from head to foot, square to their line{f' but for {swing}°' if swing else ''}"]
+        first, last = [one.figure.name for one in people[:-1]], people[-1].figure.name
+        names = f"{', '.join(first)} and {last}"
+        why = [
+            f"{'all' if self._others else 'both'} of them from head to foot, square to their line{f' but for {swing}°' if swing else ''}"
+        ]
         return self._made(
             "master",
             "master",
             f"Master of {names}",
-            (a, b),
+            tuple(people),
             at,
             middle,
             focal,
@@ -233,7 +257,9 @@ class Coverage:
             why.append(f"{mm:g} mm, as the single that it is cut with")
         listens = size == "close-up" and of.figure.id == self._listens
         if listens:
-            why.insert(0, "says less of the two: what is said is seen to be heard")
+            why.insert(
+                0, f"says {'least' if self._others else 'less of the two'}: what is said is seen to be heard"
+            )
         key = f"{'single' if size == 'medium close-up' else 'close'}-{of.figure.id}"
         kind: Kind = "reaction" if listens else "single"
         label = f"{name}, {'reaction' if listens else size}"
@@ -311,14 +337,11 @@ class Coverage:
 
     def _existing_side(self) -> int:
         """On which side of their line cameras that have to do with both stand; 0, there are none."""
-        a, b = self._a.head, self._b.head
         ids = {self._a.figure.id, self._b.figure.id}
         sum_ = 0
         for camera in self._bake.scene.cameras:
             if ids & {link.id for link in links(camera)}:
-                x, _, z = self._bake.rows(camera, np.array([self._frame]))[0, :3]
-                off = (b[0] - a[0]) * (float(z) - a[2]) - (b[2] - a[2]) * (float(x) - a[0])
-                sum_ += int(off > 1e-3) - int(off < -1e-3)
+                sum_ += self._side_of(self._bake.rows(camera, np.array([self._frame]))[0, :3])
         return (sum_ > 0) - (sum_ < 0)
 
 
@@ -340,9 +363,9 @@ def _right_of(at: Floats, one: Floats, other: Floats) -> bool:
 
 
 def who_talks(scene: Scene, figures: tuple[str, ...]) -> list[str]:
-    """The two whose line counts: those named, else those with the most lines, in the order in which they speak."""
+    """Who is covered: those named, else the two with the most lines, in the order in which they speak."""
     if figures:
-        return list(figures[:2])
+        return list(dict.fromkeys(figures))
     said: dict[str, int] = {}
     for line in scene.lines:
         if line.figure:

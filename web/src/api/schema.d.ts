@@ -3756,7 +3756,7 @@ export interface components {
         };
         /**
          * CoverIn
-         * @description The two who talk, left out those with the most lines; a frame; and what an insert is of.
+         * @description Who talks, left out the two with the most lines; a frame; and what an insert is of.
          */
         CoverIn: {
             /**

@@ -31,7 +31,7 @@ export function CoveragePanel() {
   const insert = useProposed((s) => s.insert);
   const picking = useView((s) => s.picking === "insert");
   const [left, setLeft] = useState<string[]>([]);
-  const figures = kind === "figure" && ids.length === 2 ? ids : [];
+  const figures = kind === "figure" && ids.length >= 2 ? ids : [];
   const asked: Asked = { figures, thing: insert };
   const { data } = useQuery({
     queryKey: ["coverage", id, revision, frame, figures, insert],
@@ -80,8 +80,8 @@ export function CoveragePanel() {
       <div className="flex flex-col gap-2 border-b border-line px-3 py-2">
         <h2 className="heading">Coverage</h2>
         <p className="text-sm text-faint">
-          Of the two who talk, at {frame}
-          {common.length ? `: ${common.join("; ")}` : ""}. Select two figures to have others. A press on a
+          Of those who talk, at {frame}
+          {common.length ? `: ${common.join("; ")}` : ""}. Select two figures or more to have others. A press on a
           picture looks through it.
         </p>
         {stage !== frame && <Button onClick={() => setFrame(stage)}>Propose for {stage} instead</Button>}

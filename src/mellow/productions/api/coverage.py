@@ -15,7 +15,7 @@ router = Router()
 
 
 class CoverIn(Model):
-    """The two who talk, left out those with the most lines; a frame; and what an insert is of."""
+    """Who talks, left out the two with the most lines; a frame; and what an insert is of."""
 
     figures: tuple[Id, ...] = ()
     frame: FrameNumber
