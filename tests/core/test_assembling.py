@@ -247,6 +247,9 @@ def test_what_hands_did_stays_and_all_of_it_is_one_step():
     assert [kept.name for kept in new.cuts] == ["Assembly 1"] and new.cut_name == "Assembly 2"
     back, _ = do(new, {"kind": "cut.use", "cut": new.cuts[0].id})
     assert back.shots == changed_.shots
+    # The same ids may be asked for again: what stays keeps its own.
+    twice, _ = do(changed_, {"kind": "cut.assemble", "id": "one"})
+    assert len({shot.id for shot in twice.shots}) == len(twice.shots)
     # What stays can be said: nothing does, where nothing is to.
     free, _ = assembled(changed_, keep=[])
     assert {shot.id for shot in free.shots} == {f"cut-{k}" for k in range(len(free.shots))}

@@ -1,7 +1,7 @@
 """A first assembly from the lines, as one command: the cut that it makes, and what of the old one stays."""
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -53,7 +53,11 @@ class AssembleCut(Signed):
                 )
             kept_as = name or free_name(scene, "Cut")
             old = KeptCut(
-                id=f"{self.id[:26]}-was", name=kept_as, shots=scene.shots, by=self.by, when=self.when
+                id=next(_unused(f"{self.id[:22]}-was", {one.id for one in cuts})),
+                name=kept_as,
+                shots=scene.shots,
+                by=self.by,
+                when=self.when,
             )
             cuts, name = (*cuts, old), ""
         name = self.name or name or free_name(scene.having(cuts=cuts), "Assembly")
@@ -134,6 +138,11 @@ def _in_order(scene: Scene, keep: Sequence[str] | None, frames: Frames) -> list[
     return shots
 
 
+def _unused(start: str, taken: set[str]) -> Iterator[str]:
+    """Ids that begin so, with numbers, and are not taken."""
+    return (one for n in itertools.count() if (one := f"{start}-{n}") not in taken)
+
+
 def _names(taken: set[str], low: int, high: int | None, count: int) -> list[str]:
     """Names that are free for shots between two numbers: tens where there is room for them."""
     step = 10 if high is None else max(min(10, (high - low) // (count + 1)), 1)
@@ -143,37 +152,31 @@ def _names(taken: set[str], low: int, high: int | None, count: int) -> list[str]
 
 def _named(scene: Scene, made: Assembly, prefix: str) -> list[Shot]:
     """The shots of an assembly: those that stay as they were, and between them new ones, named in order."""
-    shots = {shot.id: shot for shot in scene.shots}
-    kept = [shots[one.kept] if one.kept else None for one in made.shots]
+    there = {shot.id: shot for shot in scene.shots}
+    kept = [there[one.kept] if one.kept else None for one in made.shots]
     taken = {shot.name for shot in kept if shot}
+    ids = _unused(prefix[:26], {shot.id for shot in kept if shot})
+    names: list[str] = []
     out: list[Shot] = []
-    i = 0
-    while i < len(kept):
-        stay = kept[i]
+    for i, (one, stay) in enumerate(zip(made.shots, kept, strict=True)):
         if stay is not None:
             out.append(stay)
-            i += 1
             continue
-        stop = next((k for k in range(i, len(kept)) if kept[k] is not None), len(kept))
-
-        low = int(out[-1].name) if out and out[-1].name.isdigit() else 0
-        after = kept[stop] if stop < len(kept) else None
-        high = (
-            int(after.name) if after is not None and after.name.isdigit() and int(after.name) > low else None
-        )
-        names = _names(taken, low, high, stop - i)
-        taken.update(names)
-        for k, name in zip(range(i, stop), names, strict=True):
-            one = made.shots[k]
-            proposed = Proposed(camera=one.camera.id, stage=one.stage, why=one.why)
-            out.append(
-                Shot(
-                    id=f"{prefix[:26]}-{k}",
-                    name=name,
-                    camera=one.camera.id,
-                    stage=one.stage,
-                    proposed=proposed,
-                )
+        if not names:
+            stop = next((k for k in range(i, len(kept)) if kept[k] is not None), len(kept))
+            low, high = (
+                _number(shot) for shot in (out[-1] if out else None, kept[stop] if stop < len(kept) else None)
             )
-        i = stop
+            names = _names(
+                taken, low or 0, high if high is not None and high > (low or 0) else None, stop - i
+            )
+            taken.update(names)
+        proposed = Proposed(camera=one.camera.id, stage=one.stage, why=one.why)
+        out.append(
+            Shot(id=next(ids), name=names.pop(0), camera=one.camera.id, stage=one.stage, proposed=proposed)
+        )
     return out
+
+
+def _number(shot: Shot | None) -> int | None:
+    return int(shot.name) if shot is not None and shot.name.isdigit() else None

@@ -358,7 +358,7 @@ def _assembled(scene: Scene) -> Scene:
     named = scene.having(cut_name="Final cut")
     return run(
         named,
-        [AssembleCut(id="first", name="First assembly", wishes=Wishes(close=0.8)), UseCut(cut="first-was")],
+        [AssembleCut(id="first", name="First assembly", wishes=Wishes(close=0.8)), UseCut(cut="first-was-0")],
     )[0]
 
 
