@@ -50,7 +50,7 @@ class Drama:
         worth: (p, n) how much each is worth looking at.
         size: (n,) how close it should be, as a place in `SIZES`.
         pair: (2, n) who talk: whom the line of action lies between.
-        speaks: (n,) who does; −1, nobody.
+        speaks: (n,) who does; −1, nobody; −2, a voice off.
         moment: (p + 2, n) how bad each frame is for a cut to a subject, 0 to 1 (`Angles.subject`).
     """
 
@@ -103,7 +103,7 @@ def drama(
     size = _WIDEST - (_WIDEST - _CLOSEST) * tension / _MOST
     moments = tuple(sorted(_moments(lines, names, moving, wishes.lead, n), key=lambda m: m.frame))
     moment = np.full((p + 2, n), _QUIET)
-    moment[:, speaks >= 0] = _IN_WORD
+    moment[:, speaks != -1] = _IN_WORD
     words = sorted({at for one in lines for at in one.words})
     moment[:, words] = np.minimum(moment[:, words], _BETWEEN)
     for good in moments:

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Lock } from "lucide-react";
 import { useEffect, useState } from "react";
-import { create } from "zustand";
 import { ask, client } from "../api/client";
 import type { Does, Schemas } from "../api/types";
 import { useDocument } from "../store/document";
@@ -10,29 +9,12 @@ import { propose, send } from "../store/sending";
 import { complain, lookThrough, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
-import { Choice } from "../ui/choice";
-import { NumberField } from "../ui/number-field";
-import { Tick } from "../ui/tick";
 import { newId } from "../verbs/new-id";
+import { AssemblyWishes, FIRST, useAsked } from "./assembly-wishes";
 import { type Bar, ProposalStrip } from "./proposal-strip";
 
-type Wishes = NonNullable<Does<"cut.assemble">["wishes"]>;
 type Which = "now" | "one" | "two";
 const NAMES: Record<Which, string> = { now: "As it is", one: "Proposal 1", two: "Proposal 2" };
-/** The second begins faster, closer, and more on who listens: the two are there to be told apart. */
-const FIRST: Record<"one" | "two", Wishes> = {
-  one: { pace: 3.2, close: 0.5, reaction: 0.5, lead: -4, master: 3, favour: null },
-  two: { pace: 2.2, close: 0.8, reaction: 0.8, lead: 6, master: 1.5, favour: null },
-};
-
-/** What is asked is kept while the desk is open, for the scene it was asked for; `left`: cameras that are not to be cut to. */
-const useAsked = create<{ of: number; wishes: typeof FIRST; left: string[]; keep: string[] | null }>(() => ({
-  of: 0,
-  wishes: FIRST,
-  left: [],
-  keep: null,
-}));
-
 const signed = (frames: number) => `${frames > 0 ? "+" : frames < 0 ? "−" : ""}${Math.abs(frames)} f`;
 
 /** A cut from the lines, proposed twice beside the one that is there: played, compared, and taken. */
@@ -100,11 +82,6 @@ export function AssemblyPanel() {
   );
   const measures = { now: now?.measures, one: one?.data?.measures, two: two?.data?.measures };
   const stays = keep ?? now?.staying ?? [];
-  const set = (part: Partial<Wishes>) => {
-    if (which !== "now")
-      useAsked.setState((was) => ({ wishes: { ...was.wishes, [which]: { ...was.wishes[which], ...part } } }));
-    return Promise.resolve(null);
-  };
   const show = (cut: number) => {
     lookThrough("cut");
     goCut(cut);
@@ -118,7 +95,6 @@ export function AssemblyPanel() {
     useAsked.setState({ keep: null });
     useView.setState({ side: null });
   };
-  const mine = which === "now" ? null : wishes[which];
   return (
     <aside aria-label="First assembly" className="flex h-full flex-col overflow-hidden bg-paper">
       <div className="flex flex-col gap-1.5 border-b border-line px-3 py-2">
@@ -164,76 +140,7 @@ export function AssemblyPanel() {
       )}
       {which !== "now" && !found && <p className="px-3 py-2 text-sm text-faint">Working it out…</p>}
       <div className="min-h-0 flex-1 overflow-auto">
-        {mine && (
-          <div className="grid grid-cols-[9fr_11fr] gap-x-3 gap-y-1 border-b border-line px-3 py-2 [&>.wide]:col-span-2">
-            <NumberField
-              compact
-              label="Pace"
-              value={mine.pace ?? 0}
-              unit="s"
-              digits={1}
-              onSet={(pace) => set({ pace })}
-            />
-            <div className="wide">
-              <Choice
-                label="Whose scene"
-                value={mine.favour ?? ""}
-                options={[
-                  { value: "", label: "everyone's" },
-                  ...scene.figures.map((figure) => ({ value: figure.id, label: `${figure.name}'s` })),
-                ]}
-                onSet={(favour) => void set({ favour: favour || null })}
-              />
-            </div>
-            <Share label="Close" value={mine.close ?? 0} onSet={(close) => set({ close })} />
-            <Share label="Reaction" value={mine.reaction ?? 0} onSet={(reaction) => set({ reaction })} />
-            <NumberField
-              compact
-              label="Lead"
-              value={mine.lead ?? 0}
-              unit="f"
-              digits={0}
-              step={1}
-              onSet={(lead) => set({ lead })}
-            />
-            <NumberField
-              compact
-              label="Master"
-              value={mine.master ?? 0}
-              unit="s"
-              digits={1}
-              step={0.5}
-              onSet={(master) => set({ master })}
-            />
-            <div
-              className="wide flex flex-wrap items-center gap-1"
-              role="group"
-              aria-label="Cameras it may cut to"
-            >
-              <span className="text-sm text-faint">Cut to</span>
-              {scene.cameras.map((camera) => (
-                <button
-                  key={camera.id}
-                  type="button"
-                  aria-pressed={!left.includes(camera.id)}
-                  aria-label={`Camera ${camera.letter}`}
-                  title={`${camera.letter} · ${camera.name}`}
-                  className={left.includes(camera.id) ? "opacity-30" : ""}
-                  onClick={() =>
-                    useAsked.setState({
-                      left: left.includes(camera.id)
-                        ? left.filter((one) => one !== camera.id)
-                        : [...left, camera.id],
-                    })
-                  }
-                >
-                  <Letter letter={camera.letter} size={18} />
-                </button>
-              ))}
-            </div>
-            <Staying stays={stays} onSet={(keep) => useAsked.setState({ keep })} />
-          </div>
-        )}
+        {which !== "now" && <AssemblyWishes of={which} stays={stays} />}
         <ol>
           {found?.data?.shots.map((shot, i, all) => {
             const at = all.slice(0, i).reduce((sum, each) => sum + each.last - each.first + 1, 0);
@@ -324,44 +231,5 @@ function Numbers({ measures }: { measures: Schemas["MeasuresOut"] | null }) {
       {pace.toFixed(1)} s · {Math.round(hearing * 100)} % listening
       {lead === null ? "" : ` · ${signed(lead)}`} · {size}
     </span>
-  );
-}
-
-function Share(props: { label: string; value: number; onSet: (value: number) => Promise<null> }) {
-  return (
-    <NumberField
-      compact
-      label={props.label}
-      value={props.value * 100}
-      unit="%"
-      digits={0}
-      step={5}
-      onSet={(percent) => props.onSet(percent / 100)}
-    />
-  );
-}
-
-/** Which shots of the cut stay as they are. */
-function Staying({ stays, onSet }: { stays: readonly string[]; onSet: (stays: string[]) => void }) {
-  const shots = useDocument((s) => s.scene?.shots) ?? [];
-  const there = shots.filter((shot) => shot.camera !== null);
-  if (!there.length) return null;
-  return (
-    <details className="wide text-sm">
-      <summary className="cursor-pointer text-faint">
-        {stays.length ? `${stays.length} of ${there.length} shots stay` : "No shot stays as it is"}
-      </summary>
-      <div className="grid grid-cols-3 gap-x-2 py-1">
-        {there.map((shot) => (
-          <Tick
-            key={shot.id}
-            on={stays.includes(shot.id)}
-            onSet={(on) => onSet(on ? [...stays, shot.id] : stays.filter((one) => one !== shot.id))}
-          >
-            {shot.name}
-          </Tick>
-        ))}
-      </div>
-    </details>
   );
 }

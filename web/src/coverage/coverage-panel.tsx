@@ -81,8 +81,8 @@ export function CoveragePanel() {
         <h2 className="heading">Coverage</h2>
         <p className="text-sm text-faint">
           Of those who talk, at {frame}
-          {common.length ? `: ${common.join("; ")}` : ""}. Select two figures or more to have others. A press on a
-          picture looks through it.
+          {common.length ? `: ${common.join("; ")}` : ""}. Select two figures or more to have others. A press
+          on a picture looks through it.
         </p>
         {stage !== frame && <Button onClick={() => setFrame(stage)}>Propose for {stage} instead</Button>}
         <div className="flex items-center gap-1.5">
