@@ -15,7 +15,7 @@ def test_a_first_assembly_is_played_compared_taken_and_undone(desk):
     page.locator("[data-line='l3']").wait_for()
     before = desk.scene()
     page.keyboard.press("Shift+F")
-    chosen = page.locator("[data-chosen]")
+    panel, chosen = page.get_by_label("First assembly"), page.locator("[data-chosen]")
     chosen.nth(2).wait_for()
 
     # The strip shows the proposed cut; a press on a shot looks at it.
@@ -31,18 +31,18 @@ def test_a_first_assembly_is_played_compared_taken_and_undone(desk):
     assert caption.get_by_text(letter, exact=True).count() == 1
     # It plays as it is seen: its sound is asked for as the proposal has it.
     with page.expect_request(lambda one: one.method == "POST" and "/heard" in one.url) as asked:
-        page.get_by_role("button", name="Play", exact=True).last.click()
+        panel.get_by_role("button", name="Play", exact=True).click()
     assert asked.value.post_data_json["command"]["kind"] == "cut.assemble"
-    page.get_by_role("button", name="Stop", exact=True).last.click()
+    panel.get_by_role("button", name="Stop", exact=True).click()
     # The cut below it is not to be changed meanwhile.
-    desk.page.keyboard.press("x")
+    page.keyboard.press("x")
     page.get_by_text("A proposed cut plays.").first.wait_for()
     assert desk.scene()["shots"] == before["shots"]
 
     # By the keys to the other; a wish changes it alone.
     page.get_by_label("Proposal 1").focus()
     page.keyboard.press("ArrowDown")
-    assert page.get_by_label("Proposal 2").is_checked()
+    desk.until(page.get_by_label("Proposal 2").is_checked)
     pace = page.get_by_label("Pace", exact=True)
     pace.fill("12")
     pace.press("Enter")
@@ -51,8 +51,8 @@ def test_a_first_assembly_is_played_compared_taken_and_undone(desk):
     # What can't be is said, and nothing is taken.
     pace.fill("99")
     pace.press("Enter")
-    page.get_by_label("First assembly").get_by_role("alert").get_by_text("15").wait_for()
-    assert page.get_by_role("button", name="Take it").is_disabled()
+    panel.get_by_role("alert").get_by_text("15").wait_for()
+    desk.until(page.get_by_role("button", name="Take it").is_disabled)
     page.get_by_label("Proposal 1").check()
     desk.until(lambda: strip() == names)
     page.get_by_label("As it is").check()

@@ -10,7 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from test_coverage import IDS, two
 
+from heron.assembling import Wishes
+from heron.assembling.drama import drama
 from heron.assembling.measures import measured
+from heron.assembling.people import said, talkers
 from heron.assembling.shortest import Forced, shortest
 from heron.bake import Bake
 from heron.commands.registry import parse, run, run_one
@@ -187,6 +190,36 @@ def test_it_is_cut_as_the_trade_would():
     words = {word.strip(".,?") for one in lines for word in one.line.words}
     told = [shot.proposed.why.split("“")[1].split("”")[0] for shot in scene.shots if "“" in shot.proposed.why]
     assert len(told) >= 4 and set(told) <= words
+
+
+def test_a_word_put_in_while_somebody_speaks_leaves_no_silence_behind_it():
+    lines = [
+        {"kind": "line.add", "id": "long", "figure": IDS[0], "text": SAID[4], "first": 1040},
+        {"kind": "line.add", "id": "in", "figure": IDS[1], "text": "Yes.", "first": 1080},
+        {"kind": "line.add", "id": "after", "figure": IDS[1], "text": SAID[1], "first": 1400},
+    ]
+    scene = run(TALK.having(lines=()), parse(lines))[0]
+    people = talkers(Bake(scene), scene.frames)
+    long, inside, _ = (one for one in said(Bake(scene), scene.frames, people))
+    assert inside.stop < long.stop and inside.until == inside.stop and long.until == 1400 - 1001
+    feet = np.zeros((2, scene.frames.count, 2))
+    story = drama(said(Bake(scene), scene.frames, people), ["A", "B"], feet, FPS, Wishes(), None)
+    middle = slice(inside.stop + 2, inside.stop + 20)
+    # She still speaks, and is worth more than he who hears it; in the silence after it, he is.
+    assert (story.speaks[middle] == 0).all() and (story.worth[0, middle] > story.worth[1, middle]).all()
+    assert (
+        story.worth[1, long.stop + 10 : long.stop + 30] > story.worth[0, long.stop + 10 : long.stop + 30]
+    ).all()
+    # The words that land are the last before a silence; one that another's act hangs on does too.
+    assert [[word for _, word in one.lands] for one in (long, inside)] == [["me."], []]
+    nod = {
+        "kind": "figure.act",
+        "figure": IDS[1],
+        "act": {"kind": "nod", "id": "nod", "frames": {"first": 1100, "last": 1112}},
+    }
+    hang = {"kind": "word.hang", "line": "long", "word": 4, "acts": [[IDS[1], "nod"]]}
+    hung = run(scene, parse([nod, hang]))[0]
+    assert [word for _, word in said(Bake(hung), hung.frames, people)[0].lands] == [SAID[4].split()[4], "me."]
 
 
 def test_each_wish_does_what_it_says():

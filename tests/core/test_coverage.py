@@ -57,6 +57,10 @@ def seen(one, place, high=20.25):
     return way @ right / deep * one.focal / 18, way @ up / deep * one.focal / (high / 2), deep
 
 
+def at_frame(scene, figure, frame):
+    return Bake(scene).place(OnFigure(figure=figure, joint="eyes"), np.array([frame]))[0]
+
+
 def at(scene, figure, joint):
     return Bake(scene).place(OnFigure(figure=figure, joint=joint), np.array([1001]))[0]
 
@@ -131,9 +135,17 @@ def test_the_demo_is_covered_as_the_trade_would():
         assert camera.focal.rest == one.focal and camera.focus.on.figure == one.of[0]
         if one.kind in ("single", "reaction"):
             assert named == (find(FILM, "figures", one.of[0]).name, one.size)
-    # The oar that he holds stands before her in one of them, and that is said.
-    assert [one.key for one in found if one.hidden] == ["over-fig-bram"]
-    assert "50% of what should be seen is hidden" in found[2].reasons and all(one.reasons for one in found)
+    # The oar that he holds stands before her in one of them: less than a hand beside the line of sight. That is said.
+    oar = Bake(FILM).rows(find(FILM, "movers", "mov-oar"), np.array([1220]))[0][[0, 2]]
+    for one in found[:7]:
+        lens = np.array(one.pose)[[0, 2]]
+        for id_ in one.of[:1]:
+            way = at_frame(FILM, id_, 1220)[[0, 2]] - lens
+            along = (oar - lens) @ way / (way @ way)
+            off = np.linalg.norm(oar - lens - along * way)
+            assert bool(one.hidden) == (0 < along < 1 and off < 0.1), one.key
+        assert bool(one.hidden) == any("of what should be seen is hidden" in why for why in one.reasons)
+    assert all(one.reasons for one in found) and any(one.hidden for one in found)
 
 
 @pytest.mark.parametrize("apart", [1.2, 1.7, 2.5])
@@ -215,8 +227,10 @@ def test_a_mover_hides_as_it_is_shaped_and_one_is_not_worth_crossing_the_line():
     assert hiding.share(2 * eyes - lens, eyes[None]) == 0
     assert Hiding(Bake(there), np.array([1001]), but="post").share(lens, eyes[None]) == 0
     # Two who are covered stay on the side where cameras of theirs stand, though something is before one of them.
-    covered = [one.key for one in proposed(FILM, ("fig-odile", "fig-bram"), 1220) if one.hidden]
-    assert covered == ["over-fig-bram"]
+    free = proposed(FILM, ("fig-odile", "fig-bram"), 1220, side="right")
+    kept = proposed(FILM, ("fig-odile", "fig-bram"), 1220)
+    assert not any(one.hidden for one in free) and any(one.hidden for one in kept)
+    assert kept[0].pose == proposed(FILM, ("fig-odile", "fig-bram"), 1220, side="left")[0].pose
 
 
 def test_an_insert_is_of_whatever_is_pointed_at():

@@ -215,6 +215,17 @@ def test_a_first_assembly_is_told_measured_and_heard_before_it_is_made(desk):
     tried = desk.client.post(listen, {"command": command}, content_type="application/json").content
     assert tried != desk.client.get(listen).content
     assert desk.get().json()["revision"] == before["revision"]
+    # A shot that stays with black before it: all after it lie later in the cut.
+    desk.do(kind="shot.add", id="late", camera="cam-b", stage={"first": 1200, "last": 1240})
+    desk.do(kind="shot.set", shot="late", gap_before=12)
+    kept = desk.client.post(
+        f"/api/scenes/{desk.id}/assembly", {**asked, "keep": ["late"]}, content_type="application/json"
+    ).json()["shots"]
+    places = [(one["id"] == "late", one["cut_first"] - (one["first"] - 1001)) for one in kept]
+    at = [late for late, _ in places].index(True)
+    assert [off for _, off in places] == [0] * at + [12] * (len(places) - at)
+    for _ in range(2):
+        desk.post("undo", {})
     wrong = {"wishes": {"pace": 0}}
     answer = desk.client.post(f"/api/scenes/{desk.id}/assembly", wrong, content_type="application/json")
     assert answer.status_code == 400 and answer.json()["remedy"]

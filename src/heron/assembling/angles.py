@@ -20,6 +20,8 @@ Ints = np.ndarray[Any, np.dtype[np.int64]]
 _BACK = 0.3
 #: A shot is of one person who has this much more of it than anyone else.
 _MORE = 0.25
+#: Somebody is seen who has more of a picture than this.
+SEES = 0.05
 #: What hides is looked at so often, seconds.
 _EVERY_S = 0.5
 
@@ -82,7 +84,7 @@ def angles(bake: Bake, cameras: tuple[Camera, ...], people: list[Figure], frames
         order = np.sort(shares, axis=0)
         second = order[-2] if len(people) > 1 else np.zeros(len(t))
         of = np.where(order[-1] - second >= _MORE, most, len(people))
-        nobody = order[-1] < 0.05
+        nobody = order[-1] <= SEES
         seen.append(shares)
         subject.append(np.where(nobody, len(people) + 1, of))
         size.append(np.where(nobody, len(SIZES), sizes[most, np.arange(len(t))]))

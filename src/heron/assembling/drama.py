@@ -6,15 +6,16 @@ from typing import Any
 
 import numpy as np
 
-from heron.assembling.people import Said
+from heron.assembling.people import Said, longest_last, speaking
 from heron.assembling.wishes import Wishes
+from heron.lines.moments import bare
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
 Flags = np.ndarray[Any, np.dtype[np.bool_]]
 
-#: What a speaker is worth looking at, who hears it, and everyone where nobody has spoken for a while.
-_SPEAKS, _HEARS, _EVERYONE = 1.0, 0.3, 0.6
+#: What a speaker is worth looking at, who hears it, anyone else, and everyone where nobody has spoken for a while.
+_SPEAKS, _HEARS, _BESIDE, _EVERYONE = 1.0, 0.3, 0.1, 0.6
 #: In the silence after a line: who heard it, and who said it; and for how long, seconds.
 _AFTER, _AFTER_SAID, _AFTER_S = 0.9, 0.45, 3.0
 #: A long line, seconds: from then on who hears it gains, and who says it loses, over so long.
@@ -23,8 +24,10 @@ _LONG_S, _FROM_S, _OVER_S, _GAINS, _LOSES = 2.5, 2.2, 1.5, 0.75, 0.35
 _END_F, _END = 8, 0.35
 #: A word that lands: what who hears it is worth, for how long, and how far into a silence, seconds.
 _LANDS, _LANDS_S, _SILENT_S = 1.5, 1.6, 2.0
-#: Who begins to move: faster than this, m/s; what they are worth more.
-_MOVES, _MOVING = 0.35, 0.5
+#: Who moves: faster than this, m/s, over so long, seconds; what they are worth more.
+_MOVES, _FOR_S, _MOVING = 0.35, 0.5, 0.5
+#: Good frames for a cut: so many before a line's end, after a word lands, into a silence of at least so many, into a walk.
+_BEFORE_END_F, _LANDED_F, _INTO_F, _SILENT_F, _WALKING_F = 4, 8, 8, 16, 3
 #: Whose scene it is, and the others in it.
 _FAVOURED, _OTHERS = 1.35, 0.8
 #: From tension to size: `SIZES` at none, and at that much; and what a word that lands adds.
@@ -75,20 +78,19 @@ def drama(
     heard = 2 * wishes.reaction
     pair = np.zeros((2, n), dtype=np.int64)
     pair[1] = min(1, p - 1)
-    speaks = np.full(n, -1)
+    speaks = speaking(lines, n)
     landed = np.zeros(n, dtype=bool)
-    # Of two who speak at once the longer line counts: it is laid last.
-    for one in sorted(lines, key=lambda each: each.stop - each.first):
-        _lay(one, worth, pair, speaks, fps, heard)
-    for one, until in _silences(lines, n):
+    for one in longest_last(lines):
+        _lay(one, worth, pair, fps, heard)
+    for one in lines:
         if one.speaker is not None and one.hearer is not None:
-            stop = min(one.stop + round(_AFTER_S * fps), until)
-            worth[:, one.stop : stop] = 0.1
+            stop = min(one.stop + round(_AFTER_S * fps), one.until)
+            worth[:, one.stop : stop] = _BESIDE
             worth[one.speaker, one.stop : stop] = _AFTER_SAID
             worth[one.hearer, one.stop : stop] = _AFTER * heard
-            pair[:, one.stop : until] = [[one.speaker], [one.hearer]]
+            pair[:, one.stop : one.until] = [[one.speaker], [one.hearer]]
         for at, _ in one.lands:
-            end = min(at + round(_LANDS_S * fps), one.stop + round(_SILENT_S * fps), until)
+            end = min(at + round(_LANDS_S * fps), one.stop + round(_SILENT_S * fps), one.until)
             landed[at:end] = True
             if one.hearer is not None:
                 worth[one.hearer, at:end] = np.maximum(worth[one.hearer, at:end], _LANDS * heard)
@@ -101,10 +103,10 @@ def drama(
     along = np.clip((np.arange(n) - begins) / max(ends - begins, 1), 0, 1)
     tension = np.clip(wishes.close * (0.3 + 0.9 * along + _LANDED * landed), 0, _MOST)
     size = _WIDEST - (_WIDEST - _CLOSEST) * tension / _MOST
-    moments = tuple(sorted(_moments(lines, names, moving, wishes.lead, n), key=lambda m: m.frame))
+    moments = tuple(sorted(_moments(lines, names, moving, wishes.lead), key=lambda m: m.frame))
     moment = np.full((p + 2, n), _QUIET)
     moment[:, speaks != -1] = _IN_WORD
-    words = sorted({at for one in lines for at in one.words})
+    words = sorted({at for one in lines for at, _ in one.words})
     moment[:, words] = np.minimum(moment[:, words], _BETWEEN)
     for good in moments:
         for d in range(-4, 5):
@@ -113,13 +115,14 @@ def drama(
     return Drama(worth, size, pair, speaks, moment, moments)
 
 
-def _lay(one: Said, worth: Floats, pair: Ints, speaks: Ints, fps: float, heard: float) -> None:
+def _lay(one: Said, worth: Floats, pair: Ints, fps: float, heard: float) -> None:
+    """A line over what was laid before it: what everyone is worth meanwhile, and who talk."""
     span = slice(one.first, one.stop)
     if one.speaker is None:
-        worth[:, span], speaks[span] = _EVERYONE, -2
+        worth[:, span] = _EVERYONE
         return
-    worth[:, span] = _HEARS * _HEARS
-    worth[one.speaker, span], speaks[span] = _SPEAKS, one.speaker
+    worth[:, span] = _BESIDE
+    worth[one.speaker, span] = _SPEAKS
     if one.hearer is None:
         return
     pair[:, span] = [[one.speaker], [one.hearer]]
@@ -132,15 +135,9 @@ def _lay(one: Said, worth: Floats, pair: Ints, speaks: Ints, fps: float, heard: 
     worth[one.hearer, max(one.stop - _END_F, one.first) : one.stop] += _END * heard
 
 
-def _silences(lines: list[Said], n: int) -> Iterator[tuple[Said, int]]:
-    """Each line and the frame until which nothing else is said."""
-    for i, one in enumerate(lines):
-        yield one, max(lines[i + 1].first if i + 1 < len(lines) else n, one.stop)
-
-
 def _moving(feet: Floats, fps: float) -> Flags:
     """(p, n) who moves from the spot, over half a second."""
-    step = max(round(_OVER_S * fps / 3), 1)
+    step = max(round(_FOR_S * fps), 1)
     went = np.zeros(feet.shape[:2])
     if feet.shape[1] > step:
         far = np.linalg.norm(feet[:, step:] - feet[:, :-step], axis=2)
@@ -149,9 +146,9 @@ def _moving(feet: Floats, fps: float) -> Flags:
     return np.asarray(went > _MOVES)
 
 
-def _moments(lines: list[Said], names: list[str], moving: Flags, lead: int, n: int) -> Iterator[Moment]:
+def _moments(lines: list[Said], names: list[str], moving: Flags, lead: int) -> Iterator[Moment]:
     several = len(names)
-    for one, until in _silences(lines, n):
+    for one in lines:
         said = one.line.line.words
         last = bare(said[-1])
         if one.speaker is not None:
@@ -165,20 +162,15 @@ def _moments(lines: list[Said], names: list[str], moving: Flags, lead: int, n: i
             )
             yield Moment(one.first + lead, one.speaker, how)
         whose = f"{names[one.speaker]}'s " if one.speaker is not None else ""
-        silent = until - one.stop >= 16
+        silent = one.until - one.stop >= _SILENT_F
         for to in [several] if one.hearer is None else [one.hearer, several]:
             if one.hearer == to:
-                yield Moment(one.stop - 4, to, f"on {whose}“{last}”")
-                yield from (Moment(at + 8, to, f"on {whose}“{bare(word)}”") for at, word in one.lands)
+                yield Moment(one.stop - _BEFORE_END_F, to, f"on {whose}“{last}”")
+                yield from (Moment(at + _LANDED_F, to, f"on {whose}“{bare(word)}”") for at, word in one.lands)
             if silent:
-                yield Moment(one.stop + 8, to, f"in the silence after {whose}“{last}”")
+                yield Moment(one.stop + _INTO_F, to, f"in the silence after {whose}“{last}”")
     for k, one_moves in enumerate(moving):
         starts = np.flatnonzero(one_moves[1:] & ~one_moves[:-1]) + 1
         for at in starts:
             for to in (k, several):
-                yield Moment(int(at) + 3, to, f"as {names[k]} begins to move")
-
-
-def bare(word: str) -> str:
-    """A word without what is set beside it."""
-    return word.strip(".,;:!?…“”\"'()") or word
+                yield Moment(int(at) + _WALKING_F, to, f"as {names[k]} begins to move")

@@ -1,35 +1,27 @@
 """A first assembly from the lines: which angle when, and why."""
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
-from heron.assembling.angles import Angles, angles
-from heron.assembling.drama import Drama, drama
-from heron.assembling.going_over import GoingOver
-from heron.assembling.people import said, talkers
+from heron.assembling.angles import SEES, Angles, angles
+from heron.assembling.cut_costs import CutCosts
+from heron.assembling.drama import drama
+from heron.assembling.judging import LONGEST_S, judge, lengths
+from heron.assembling.people import Said, said, talkers
 from heron.assembling.reasons import Reasons
-from heron.assembling.shortest import Forced, Run, shortest
+from heron.assembling.shortest import Forced, shortest
 from heron.assembling.wishes import Wishes
 from heron.bake import Bake
 from heron.errors import Refused
-from heron.framing.shot_size import SIZES
 from heron.scene import Camera
 from heron.stage.reference import OnFigure
 from heron.timebase import Frames, parse_rate
 
-Floats = np.ndarray[Any, np.dtype[np.float64]]
-
-#: The shortest shot, frames, and the longest, seconds.
-SHORTEST_F, LONGEST_S = 20, 15.0
-#: What counts by the second: not to see who matters; a step of size off; and another shot than the one of all, at first.
-SEEN, SIZE, START = 1.6, 0.5, 1.3
-#: How far lengths stray from the pace, as a share of e; what that counts; and what a moment that falls badly counts.
-SPREAD, LENGTH, MOMENT = 0.5, 0.8, 0.9
-#: A figure is seen by a camera that has so much of it.
-_SEES = 0.05
+#: The shortest shot, frames.
+SHORTEST_F = 20
 
 
 @dataclass(frozen=True)
@@ -58,21 +50,6 @@ class Assembly:
     cost: float
     shots: tuple[Chosen, ...]
     said: tuple[str, ...]
-
-
-@dataclass(frozen=True)
-class Judged:
-    """What an assembly is judged by. (c, n) for what a frame of a camera costs; its parts are kept for the reasons."""
-
-    attention: Floats
-    size: Floats
-    start: Floats
-    moment: Floats
-    length: Floats
-
-    @property
-    def view(self) -> Floats:
-        return np.asarray(self.attention.sum(axis=1) + self.size + self.start)
 
 
 def assemble(
@@ -104,7 +81,7 @@ def assemble(
         spoken = np.concatenate(
             [np.arange(s.first, s.stop) for s in lines if s.speaker == i] or [np.array([], int)]
         )
-        if len(spoken) and not (found.seen[:, i][:, spoken] > _SEES).any():
+        if len(spoken) and not (found.seen[:, i][:, spoken] > SEES).any():
             raise Refused(
                 f"No camera sees {one.name}, who speaks.",
                 "Add one that does, or have the conversation covered.",
@@ -123,21 +100,21 @@ def assemble(
         tuple(cameras[i] for i in own), found.seen[own], found.subject[own], found.size[own], found.places[own], found.heads
     )  # fmt: skip
     judged = judge(found, story, fps, wishes)
-    going = GoingOver(found, story.pair)
+    costs = CutCosts(found, story.pair)
     forced = [
         Forced(len(cameras) + k, one.stage.first - frames.first, one.stage.stop - frames.first)
         for k, one in enumerate(kept)
     ]
     told = []
-    best = shortest(judged.view, judged.moment, going.costs, judged.length, SHORTEST_F, forced)
+    best = shortest(judged.view, judged.moment, costs.of, judged.length, SHORTEST_F, forced)
     if best is None:
         # One camera alone cannot be cut away from.
         length = lengths(fps, wishes.pace, n)
-        best = shortest(judged.view, judged.moment, going.costs, length, SHORTEST_F, forced)
+        best = shortest(judged.view, judged.moment, costs.of, length, SHORTEST_F, forced)
         told.append(f"a shot is over {LONGEST_S:g} s, as there is no other camera to cut to")
     assert best is not None
     cost, runs = best
-    reasons = Reasons(found, story, judged, going, lines, names, fps)
+    reasons = Reasons(found, story, judged, costs, lines, names)
     shots = []
     for i, run in enumerate(runs):
         stage = Frames(first=frames.first + run.first, last=frames.first + run.stop - 1)
@@ -147,33 +124,10 @@ def assemble(
     return Assembly(cost, tuple(shots), tuple(told))
 
 
-def lengths(fps: float, pace: float, most: int) -> Floats:
-    """(most + 1,) what a shot of so many frames costs: as the logarithm of its length strays from the pace's."""
-    seconds = np.maximum(np.arange(most + 1), 0.5) / fps
-    return np.asarray(LENGTH * np.log(seconds / pace) ** 2 / (2 * SPREAD**2))
-
-
-def judge(found: Angles, story: Drama, fps: float, wishes: Wishes) -> Judged:
-    """What each camera costs on each frame, and shots by their lengths."""
-    attention = SEEN * story.worth[None] * (1 - found.seen) / fps
-    off = np.abs(np.minimum(found.size, len(SIZES)) - story.size)
-    start = np.zeros_like(off)
-    opening = min(round(wishes.master * fps), off.shape[1])
-    master = (found.subject == found.several) & (found.seen > _SEES).all(axis=1)
-    if opening and master[:, 0].any():
-        start[:, :opening] = START / fps * ~master[:, :1]
-    moment = MOMENT * story.moment[found.subject, np.arange(off.shape[1])]
-    length = lengths(fps, wishes.pace, min(round(LONGEST_S * fps), off.shape[1]))
-    return Judged(attention, SIZE * off / fps, start, moment, length)
-
-
-def _at_once(lines: Sequence[Any]) -> list[str]:
+def _at_once(lines: Sequence[Said]) -> list[str]:
     over = [
         f"{a.line.line.name} and {b.line.line.name}"
-        for a, b in zip(lines, lines[1:], strict=False)
-        if b.first < a.stop and b.stop - b.first and a.speaker != b.speaker
+        for a, b in itertools.pairwise(lines)
+        if b.first < a.stop and a.speaker != b.speaker
     ]
     return [f"of {over[0]}, said at once, the longer counts"] if over else []
-
-
-__all__ = ["Assembly", "Chosen", "Kept", "Run", "assemble"]

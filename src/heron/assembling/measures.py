@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.assembling.angles import angles
-from heron.assembling.people import said, talkers
+from heron.assembling.people import said, speaking, talkers
 from heron.bake import Bake
 from heron.framing.shot_size import SIZES
 from heron.scene import Shot, find
@@ -46,9 +46,7 @@ def measured(bake: Bake, shots: Sequence[Shot]) -> Measures | None:
     ids = list(dict.fromkeys(shot.camera or "" for shot in on))
     found = angles(bake, tuple(find(bake.scene, "cameras", id_) for id_ in ids), people, frames)
     lines = said(bake, frames, people)
-    speaks = np.full(frames.count, -1)
-    for one in sorted(lines, key=lambda each: each.stop - each.first):
-        speaks[one.first : one.stop] = -1 if one.speaker is None else one.speaker
+    speaks = speaking(lines, frames.count)
     spoken = heard = 0
     sizes: list[int] = []
     leads = []

@@ -1,6 +1,8 @@
 """Who a conversation is between, and who speaks to whom."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -10,6 +12,8 @@ from heron.stage.figure import Figure
 from heron.stage.reference import OnFigure
 from heron.timebase import Frames, parse_rate
 
+Ints = np.ndarray[Any, np.dtype[np.int64]]
+
 
 @dataclass(frozen=True)
 class Said:
@@ -18,7 +22,8 @@ class Said:
     Attributes:
         speaker, hearer: places among the people; None, a voice off, and nobody else is there.
         first, stop: its first frame, and the one after its last.
-        words: frames on which its words begin.
+        until: until when nobody speaks after it; `stop`, where somebody does.
+        words: frames on which its words begin, with the words.
         lands: frames on which a word lands, with the word.
     """
 
@@ -27,7 +32,8 @@ class Said:
     hearer: int | None
     first: int
     stop: int
-    words: tuple[int, ...]
+    until: int
+    words: tuple[tuple[int, str], ...]
     lands: tuple[tuple[int, str], ...]
 
 
@@ -60,24 +66,42 @@ def said(bake: Bake, frames: Frames, people: list[Figure]) -> list[Said]:
         key=lambda one: one.first,
     )
     speakers = [index.get(one.line.figure or "") for one in lines]
-    hung = _hung(bake)
+    hung, n = _hung(bake), frames.count
+    ends = [min(one.last + 1 - frames.first, n) for one in lines]
+    spoken = [(one.first - frames.first, end) for one, end in zip(lines, ends, strict=True)]
     out = []
     for i, one in enumerate(lines):
         others = [k for k in [*speakers[i + 1 :], *reversed(speakers[:i]), *index.values()] if k is not None]
         hearer = next((k for k in others if k != speakers[i]), None)
-        quiet = lines[i + 1].first - one.last - 1 if i + 1 < len(lines) else frames.last - one.last
+        # A line that ends within another one has no silence after it.
+        within = any(first < ends[i] < end for first, end in spoken)
+        later = min((first for first, _ in spoken if first >= ends[i]), default=n)
+        until = ends[i] if within else later
         lands = {word for line, word in hung if line == one.line.id and word < len(one.words)}
-        if quiet >= _SILENCE_S * float(parse_rate(bake.scene.rate)):
+        if until - ends[i] >= _SILENCE_S * float(parse_rate(bake.scene.rate)):
             lands.add(len(one.words) - 1)
-        first = max(one.first - frames.first, 0)
+        words = [(at - frames.first, word) for at, word in zip(one.words, one.line.words, strict=True)]
         out.append(
             Said(
-                one, speakers[i], hearer, first, min(one.last + 1 - frames.first, frames.count),
-                tuple(at - frames.first for at in one.words if at in frames),
-                tuple((one.words[k] - frames.first, one.line.words[k]) for k in sorted(lands) if one.words[k] in frames),
+                one, speakers[i], hearer, max(one.first - frames.first, 0), ends[i], until,
+                tuple(pair for pair in words if 0 <= pair[0] < n),
+                tuple(words[k] for k in sorted(lands) if 0 <= words[k][0] < n),
             )
         )  # fmt: skip
     return out
+
+
+def speaking(lines: Sequence[Said], n: int) -> Ints:
+    """(n,) who speaks on each frame; −1, nobody; −2, a voice off. Of two who speak at once, whoever has the longer line."""
+    who = np.full(n, -1)
+    for one in longest_last(lines):
+        who[one.first : one.stop] = -2 if one.speaker is None else one.speaker
+    return who
+
+
+def longest_last(lines: Sequence[Said]) -> list[Said]:
+    """Lines in the order in which they are laid over each other: of two at once the longer one counts."""
+    return sorted(lines, key=lambda one: one.stop - one.first)
 
 
 def _hung(bake: Bake) -> set[tuple[str, int]]:

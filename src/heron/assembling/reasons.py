@@ -1,19 +1,17 @@
 """Why a shot is there: what the one before it would have lost, had it gone on."""
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from heron.assembling.angles import Angles
-from heron.assembling.drama import Drama, bare
-from heron.assembling.going_over import GoingOver
+from heron.assembling.cut_costs import CutCosts
+from heron.assembling.drama import Drama
+from heron.assembling.judging import Judged
 from heron.assembling.people import Said
 from heron.assembling.shortest import Run
 from heron.framing.shot_size import SIZES
-
-if TYPE_CHECKING:
-    from heron.assembling.first_cut import Judged
+from heron.lines.moments import bare
 
 #: What gains less than this is not a reason.
 _ENOUGH = 0.25
@@ -25,10 +23,10 @@ class Reasons:
     """Says why each shot is there."""
 
     def __init__(
-        self, found: Angles, story: Drama, judged: "Judged", going: GoingOver, lines: Sequence[Said], names: list[str], fps: float,
+        self, found: Angles, story: Drama, judged: Judged, costs: CutCosts, lines: Sequence[Said], names: list[str],
     ) -> None:  # fmt: skip
-        self._found, self._story, self._judged, self._going = found, story, judged, going
-        self._lines, self._names, self._fps = lines, names, fps
+        self._found, self._story, self._judged, self._costs = found, story, judged, costs
+        self._lines, self._names = lines, names
 
     def of(self, runs: Sequence[Run], i: int, kept: bool) -> str:
         """Why one of them is there, and why it begins where it does."""
@@ -45,9 +43,9 @@ class Reasons:
             what = [one for one in what if not one.startswith("to ")]
         why = ", ".join([moment, *what])
         t = np.array([run.first])
-        if self._going.crossed(t)[0, runs[i - 1].camera, run.camera]:
+        if self._costs.crossed(t)[0, runs[i - 1].camera, run.camera]:
             why += "; it crosses the line: no other camera serves"
-        if self._going.jumps(t)[0, runs[i - 1].camera, run.camera]:
+        if self._costs.jumps(t)[0, runs[i - 1].camera, run.camera]:
             why += "; it jumps: no other camera serves"
         return f"{why} ({size})"
 
@@ -106,9 +104,6 @@ class Reasons:
             return "in a silence"
         for one in self._lines:
             if one.first <= run.first < one.stop:
-                later = [k for k, at in enumerate(one.words) if at >= run.first]
-                words = one.line.line.words
-                if later and one.words[later[0]] == run.first:
-                    return f"before “{bare(words[later[0] + len(words) - len(one.words)])}”"
-                return f"during {one.line.line.name}"
+                word = next((word for at, word in one.words if at == run.first), None)
+                return f"before “{bare(word)}”" if word else f"during {one.line.line.name}"
         return "while a voice is heard"

@@ -20,3 +20,7 @@ class Wishes(Model):
     lead: int = Field(default=-4, ge=-48, le=48)
     #: How long the shot of everyone is kept at the beginning, seconds.
     master: float = Field(default=3.0, ge=0, le=60)
+
+
+#: What is proposed unasked: a usual cut, and one that is faster, closer and more on who listens, to be told from it.
+PROPOSED = (Wishes(), Wishes(pace=2.2, close=0.8, reaction=0.8, lead=6, master=1.5))

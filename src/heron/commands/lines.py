@@ -12,6 +12,7 @@ from heron.lines import TimedLine, speaker, timed
 from heron.lines.any_text import read_any
 from heron.lines.brought import Brought, BroughtLine
 from heron.lines.fountain import TURN_S, read_fountain
+from heron.lines.moments import bare
 from heron.lines.subtitles import read_srt, read_vtt
 from heron.lines.timing import in_order, lay_out_lines, next_speaker
 from heron.model import Id, Name, changed, new_id
@@ -174,7 +175,7 @@ class HoldWord(Command):
         line, words = one.line, one.line.words
         if self.word > len(words):
             raise NotFound(f"{line.name} has {len(words)} words.", "Count them from 0.", field="word")
-        called = "the end" if self.word == len(words) else f"“{_bare(words[self.word])}”"
+        called = "the end" if self.word == len(words) else f"“{bare(words[self.word])}”"
         others = tuple(held for held in line.held if held.word != self.word)
         if self.frame is None:
             line = changed(line, held=others)
@@ -346,10 +347,6 @@ def _with_text(line: Line, text: str) -> tuple[Line, str]:
     lost = len(line.held) - len(kept)
     said = f"; {lost} of its words {'is' if lost == 1 else 'are'} no longer held" if lost else ""
     return changed(line, text=text, held=kept), said
-
-
-def _bare(word: str) -> str:
-    return word.strip(".,;:!?…“”\"'()") or word
 
 
 def _after(pause: int) -> str:

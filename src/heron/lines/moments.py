@@ -26,8 +26,8 @@ class SaidAt:
         """How a moment is called in a sentence."""
         if word >= len(self.words):
             return f"the end of “{self.words[0]}…”"
-        bare = self.words[word].strip(".,;:!?…“”\"'()") or self.words[word]
-        return f"“{bare}”" if end == "first" else f"the end of “{bare}”"
+        said = bare(self.words[word])
+        return f"“{said}”" if end == "first" else f"the end of “{said}”"
 
 
 def spoken_at(scene: Scene) -> dict[str, SaidAt]:
@@ -42,3 +42,8 @@ def spoken_at(scene: Scene) -> dict[str, SaidAt]:
             )
         scene.__dict__[_KEPT] = kept
     return kept
+
+
+def bare(word: str) -> str:
+    """A word without the marks beside it."""
+    return word.strip(".,;:!?…“”\"'()") or word

@@ -2636,7 +2636,7 @@ export interface components {
         };
         /**
          * AssemblyOut
-         * @description An assembly that is proposed, and the cut as it is.
+         * @description An assembly that is proposed.
          */
         AssemblyOut: {
             measures: components["schemas"]["MeasuresOut"] | null;
@@ -3509,6 +3509,10 @@ export interface components {
         ChosenOut: {
             /** Camera */
             camera: string;
+            /** Cut First */
+            cut_first: number;
+            /** Cut Last */
+            cut_last: number;
             /** First */
             first: number;
             /** Id */
@@ -3925,10 +3929,12 @@ export interface components {
         };
         /**
          * CutOut
-         * @description The cut as it is: its measures, and the shots that stay if nothing else is said.
+         * @description The cut as it is: its measures, the shots that stay if nothing else is said, and what is proposed unasked.
          */
         CutOut: {
             measures: components["schemas"]["MeasuresOut"] | null;
+            /** Proposed */
+            proposed: components["schemas"]["Wishes"][];
             /** Staying */
             staying: string[];
         };

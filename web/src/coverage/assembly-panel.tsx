@@ -10,7 +10,7 @@ import { complain, lookThrough, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { newId } from "../verbs/new-id";
-import { AssemblyWishes, FIRST, useAsked } from "./assembly-wishes";
+import { AssemblyWishes, NOTHING_ASKED, useAsked } from "./assembly-wishes";
 import { type Bar, ProposalStrip } from "./proposal-strip";
 
 type Which = "now" | "one" | "two";
@@ -24,23 +24,28 @@ export function AssemblyPanel() {
   const revision = useDocument((s) => s.revision);
   const playing = useMoment((s) => s.playing);
   const [which, setWhich] = useState<Which>("one");
-  const { of, wishes, left, keep: chosen } = useAsked();
+  const { of, left, keep: chosen, ...changes } = useAsked();
   const keep = chosen?.filter((one) => scene?.shots.some((shot) => shot.id === one)) ?? null;
   const [prefix] = useState(() => newId("cut"));
 
   const now = useQuery({
     queryKey: ["assembly", id, revision],
+    placeholderData: (was) => was,
     queryFn: async () =>
       ask(client.GET("/api/scenes/{scene_id}/assembly", { params: { path: { scene_id: id } } })),
   }).data?.data;
   const cameras = scene?.cameras.filter((one) => !left.includes(one.id)).map((one) => one.id) ?? [];
+  const wishes = {
+    one: { ...now?.proposed[0], ...changes.one },
+    two: { ...now?.proposed[1], ...changes.two },
+  };
   const asked = (each: "one" | "two") => ({
     wishes: wishes[each],
     cameras: left.length ? cameras : null,
     keep,
   });
-  const one = useAssembly(id, revision, asked("one"));
-  const two = useAssembly(id, revision, asked("two"));
+  const one = useAssembly(now ? id : null, revision, asked("one"));
+  const two = useAssembly(now ? id : null, revision, asked("two"));
   const found = which === "now" ? null : which === "one" ? one : two;
 
   const what = which === "now" || !found?.data ? null : JSON.stringify([asked(which), revision]);
@@ -51,7 +56,7 @@ export function AssemblyPanel() {
     } else propose(null);
   }, [what]);
   useEffect(() => {
-    if (of !== id) useAsked.setState({ of: id, wishes: FIRST, left: [], keep: null });
+    if (of !== id) useAsked.setState({ ...NOTHING_ASKED, of: id });
   }, [of, id]);
   useEffect(
     () => () => {
@@ -90,8 +95,8 @@ export function AssemblyPanel() {
     if (which === "now") return;
     pause();
     propose(null);
-    const done = complain(await send({ kind: "cut.assemble", id: prefix, ...asked(which) }));
-    if (!done) return;
+    const command = { kind: "cut.assemble" as const, id: prefix, ...asked(which) };
+    if (!complain(await send(command))) return propose(command, scene.frames.first);
     useAsked.setState({ keep: null });
     useView.setState({ side: null });
   };
@@ -133,38 +138,39 @@ export function AssemblyPanel() {
         <p className="px-3 py-2 text-sm" role="alert">
           <b>{found.problem.title}</b> {found.problem.remedy}
           <span className="mt-1 flex gap-1">
-            <Button onClick={() => useView.setState({ side: "lines" })}>Lines</Button>
-            <Button onClick={() => useView.setState({ side: "coverage" })}>Cover…</Button>
+            {found.problem.field === "frames" && (
+              <Button onClick={() => useView.setState({ side: "lines" })}>Lines</Button>
+            )}
+            {found.problem.field === "cameras" && (
+              <Button onClick={() => useView.setState({ side: "coverage" })}>Cover…</Button>
+            )}
           </span>
         </p>
       )}
       {which !== "now" && !found && <p className="px-3 py-2 text-sm text-faint">Working it out…</p>}
       <div className="min-h-0 flex-1 overflow-auto">
-        {which !== "now" && <AssemblyWishes of={which} stays={stays} />}
+        {which !== "now" && <AssemblyWishes of={which} wishes={wishes[which]} stays={stays} />}
         <ol>
-          {found?.data?.shots.map((shot, i, all) => {
-            const at = all.slice(0, i).reduce((sum, each) => sum + each.last - each.first + 1, 0);
-            return (
-              <li key={shot.id}>
-                <button
-                  type="button"
-                  data-chosen={shot.name}
-                  className="flex w-full items-start gap-2 border-b border-line px-3 py-1.5 text-left text-sm hover:bg-sheet"
-                  onClick={() => show(at)}
-                >
-                  <Letter letter={letters.get(shot.camera) ?? "?"} size={18} />
-                  <span className="min-w-0 flex-1">
-                    <b>{shot.name}</b>{" "}
-                    <span className="text-faint tabular-nums">
-                      {((shot.last - shot.first + 1) / rate()).toFixed(1)} s
-                    </span>
-                    <span className="block text-xs text-faint">{shot.why}</span>
+          {found?.data?.shots.map((shot) => (
+            <li key={shot.id}>
+              <button
+                type="button"
+                data-chosen={shot.name}
+                className="flex w-full items-start gap-2 border-b border-line px-3 py-1.5 text-left text-sm hover:bg-sheet"
+                onClick={() => show(shot.cut_first)}
+              >
+                <Letter letter={letters.get(shot.camera) ?? "?"} size={18} />
+                <span className="min-w-0 flex-1">
+                  <b>{shot.name}</b>{" "}
+                  <span className="text-faint tabular-nums">
+                    {((shot.last - shot.first + 1) / rate()).toFixed(1)} s
                   </span>
-                  {shot.stays && <Lock size={14} aria-label="Stays as it is" />}
-                </button>
-              </li>
-            );
-          })}
+                  <span className="block text-xs text-faint">{shot.why}</span>
+                </span>
+                {shot.stays && <Lock size={14} aria-label="Stays as it is" />}
+              </button>
+            </li>
+          ))}
         </ol>
         {found?.data?.said.map((one) => (
           <p key={one} className="px-3 py-1 text-xs text-faint">
@@ -193,15 +199,16 @@ export function AssemblyPanel() {
   );
 }
 
-function useAssembly(id: number, revision: number, asked: Omit<Does<"cut.assemble">, "kind" | "id">) {
+function useAssembly(id: number | null, revision: number, asked: Omit<Does<"cut.assemble">, "kind" | "id">) {
   return useQuery({
     queryKey: ["assembly", id, revision, asked],
+    enabled: id !== null,
     // The one before stays until the next is there.
     placeholderData: (was) => was,
     queryFn: async () =>
       ask(
         client.POST("/api/scenes/{scene_id}/assembly", {
-          params: { path: { scene_id: id } },
+          params: { path: { scene_id: id ?? 0 } },
           body: { wishes: asked.wishes, cameras: asked.cameras, keep: asked.keep },
         }),
       ),
@@ -209,10 +216,10 @@ function useAssembly(id: number, revision: number, asked: Omit<Does<"cut.assembl
 }
 
 const barsOf = (found: Schemas["AssemblyOut"] | null, letters: Map<string, string>): Bar[] =>
-  (found?.shots ?? []).map((shot) => ({
+  (found?.shots ?? []).map((shot, i, all) => ({
     id: shot.id,
     letter: letters.get(shot.camera) ?? null,
-    frames: shot.last - shot.first + 1,
+    frames: shot.cut_last - (all[i - 1]?.cut_last ?? -1),
     said: `${shot.name}: ${shot.why}`,
   }));
 

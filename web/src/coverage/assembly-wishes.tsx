@@ -6,13 +6,7 @@ import { Choice } from "../ui/choice";
 import { NumberField } from "../ui/number-field";
 import { Tick } from "../ui/tick";
 
-type Wishes = NonNullable<Does<"cut.assemble">["wishes"]>;
-
-/** The second begins faster, closer, and more on who listens: the two are there to be told apart. */
-export const FIRST: Record<"one" | "two", Wishes> = {
-  one: { pace: 3.2, close: 0.5, reaction: 0.5, lead: -4, master: 3, favour: null },
-  two: { pace: 2.2, close: 0.8, reaction: 0.8, lead: 6, master: 1.5, favour: null },
-};
+export type Wishes = NonNullable<Does<"cut.assemble">["wishes"]>;
 
 /** What is asked in numbers, as it is shown: so many `times` what the core has. */
 const NUMBERS = [
@@ -63,23 +57,28 @@ const NUMBERS = [
   },
 ] as const;
 
-/** What is asked is kept while the desk is open, for the scene it was asked for; `left`: cameras that are not to be cut to. */
-export const useAsked = create<{ of: number; wishes: typeof FIRST; left: string[]; keep: string[] | null }>(
-  () => ({
-    of: 0,
-    wishes: FIRST,
-    left: [],
-    keep: null,
-  }),
-);
+interface Asked {
+  of: number;
+  /** What was changed of each proposal. */
+  one: Partial<Wishes>;
+  two: Partial<Wishes>;
+  /** Cameras that are not to be cut to. */
+  left: string[];
+  /** Shots that stay; null, those that the core says. */
+  keep: string[] | null;
+}
+export const NOTHING_ASKED: Asked = { of: 0, one: {}, two: {}, left: [], keep: null };
+
+/** What is asked is kept while the desk is open, for the scene it was asked for. */
+export const useAsked = create<Asked>(() => NOTHING_ASKED);
 
 /** What is asked of a proposal: its numbers, whose scene it is, what it may cut to, and what stays. */
-export function AssemblyWishes({ of, stays }: { of: "one" | "two"; stays: readonly string[] }) {
+export function AssemblyWishes(props: { of: "one" | "two"; wishes: Wishes; stays: readonly string[] }) {
+  const { of, wishes: mine, stays } = props;
   const scene = useDocument((s) => s.scene);
-  const { wishes, left } = useAsked();
-  const mine = wishes[of];
+  const left = useAsked((s) => s.left);
   const set = (part: Partial<Wishes>) => {
-    useAsked.setState((was) => ({ wishes: { ...was.wishes, [of]: { ...was.wishes[of], ...part } } }));
+    useAsked.setState((was) => ({ [of]: { ...was[of], ...part } }));
     return Promise.resolve(null);
   };
   if (!scene) return null;

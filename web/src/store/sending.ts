@@ -289,7 +289,11 @@ let tryNumber = 0;
 
 /** Show what a command would do at a frame (or over a range), newest wins; returns at once. */
 export function tryOut(command: Command, first: number, last = first): void {
-  if (outOfTurn(command)) return;
+  const wrong = outOfTurn(command);
+  if (wrong) {
+    useDocument.setState({ refused: `${wrong.title} ${wrong.remedy}` });
+    return;
+  }
   trying = { command, first, last };
   if (!underWay) void tryNext();
 }

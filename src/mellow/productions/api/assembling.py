@@ -7,9 +7,12 @@ from pydantic import BaseModel
 
 from heron.assembling import Wishes
 from heron.assembling.measures import measured
+from heron.assembling.wishes import PROPOSED
 from heron.bake import Bake
 from heron.commands.assembling import AssembleCut, staying
+from heron.cut import lay_out
 from heron.model import Id, Model
+from heron.scene import Scene, Shot
 from heron.timebase import Frames
 from mellow.actors import Request
 from mellow.productions.api.opened import looked_at
@@ -35,6 +38,9 @@ class ChosenOut(BaseModel):
     camera: str
     first: int
     last: int
+    #: Its frames of the cut.
+    cut_first: int
+    cut_last: int
     why: str
     stays: bool
 
@@ -49,7 +55,7 @@ class MeasuresOut(BaseModel):
 
 
 class AssemblyOut(BaseModel):
-    """An assembly that is proposed, and the cut as it is."""
+    """An assembly that is proposed."""
 
     shots: list[ChosenOut]
     measures: MeasuresOut | None
@@ -57,10 +63,11 @@ class AssemblyOut(BaseModel):
 
 
 class CutOut(BaseModel):
-    """The cut as it is: its measures, and the shots that stay if nothing else is said."""
+    """The cut as it is: its measures, the shots that stay if nothing else is said, and what is proposed unasked."""
 
     measures: MeasuresOut | None
     staying: list[str]
+    proposed: list[Wishes]
 
 
 @router.post("{int:scene_id}/assembly", response={200: AssemblyOut, **REFUSALS})
@@ -71,16 +78,16 @@ def assembly(request: Request, scene_id: int, payload: AssembleIn) -> AssemblyOu
         id="cut", wishes=payload.wishes, frames=payload.frames, cameras=payload.cameras, keep=payload.keep
     )
     made, shots = command.worked_out(scene)
-    numbers = measured(Bake(scene), shots)
+    placed = lay_out(scene.having(shots=shots))
     return AssemblyOut(
         shots=[
             ChosenOut(
-                id=shot.id, name=shot.name, camera=one.camera.id, first=one.stage.first, last=one.stage.last, why=one.why,
-                stays=one.kept is not None,
+                id=at.shot.id, name=at.shot.name, camera=one.camera.id, first=one.stage.first, last=one.stage.last,
+                cut_first=at.cut_first, cut_last=at.cut_last, why=one.why, stays=one.kept is not None,
             )
-            for one, shot in zip(made.shots, shots, strict=True)
+            for one, at in zip(made.shots, placed, strict=True)
         ],
-        measures=MeasuresOut(**asdict(numbers)) if numbers else None,
+        measures=_measures(scene, shots),
         said=list(made.said),
     )  # fmt: skip
 
@@ -89,8 +96,13 @@ def assembly(request: Request, scene_id: int, payload: AssembleIn) -> AssemblyOu
 def cut_measured(request: Request, scene_id: int) -> CutOut:
     """The cut as it is, in the numbers that an assembly is asked by."""
     scene = looked_at(request, scene_id)
-    numbers = measured(Bake(scene), scene.shots)
     return CutOut(
-        measures=MeasuresOut(**asdict(numbers)) if numbers else None,
+        measures=_measures(scene, scene.shots),
         staying=[shot.id for shot in staying(scene)],
+        proposed=list(PROPOSED),
     )
+
+
+def _measures(scene: Scene, shots: tuple[Shot, ...]) -> MeasuresOut | None:
+    found = measured(Bake(scene), shots)
+    return MeasuresOut(**asdict(found)) if found else None

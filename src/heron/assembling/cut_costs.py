@@ -20,8 +20,8 @@ TURN_DEG, SIZES_APART = 30.0, 2
 _ON_LINE_DEG = 8.0
 
 
-class GoingOver:
-    """Cuts between cameras, by the frame."""
+class CutCosts:
+    """What cuts between cameras cost, and which rules they break, by the frame."""
 
     def __init__(self, angles: Angles, pair: Ints) -> None:
         """Args: pair: (2, n) the people whose line counts."""
@@ -58,7 +58,7 @@ class GoingOver:
         of = self._angles.subject[:, t].T
         return (of[:, :, None] == of[:, None, :]) & (of[:, :, None] <= self._angles.several)
 
-    def costs(self, t: Ints) -> Floats:
+    def of(self, t: Ints) -> Floats:
         """(m, c, c) what cuts on some frames cost, from and to a camera."""
         of, size = self._angles.subject[:, t].T, self._angles.size[:, t].T
         apart = np.abs(size[:, :, None] - size[:, None, :]).astype(float)
