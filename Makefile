@@ -4,6 +4,8 @@
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
+# Each of many processes would compile all modules anew where compiled ones are not kept.
+export PYTHONDONTWRITEBYTECODE :=
 
 setup: .stamps/python .stamps/web
 

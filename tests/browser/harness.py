@@ -35,7 +35,11 @@ COUNT_ASKED = """
     return ask(...what).finally(() => { window.asked -= 1; });
   };
 """
-DRAFT = 'localStorage.getItem("heron-looks") ?? localStorage.setItem("heron-looks", \'{"refine":false}\')'
+#: Drawn once with a quarter of the pixels, and no pictures on the shots: drawing in software is most of the time tests take.
+DRAFT = """
+  localStorage.getItem("heron-looks") ?? localStorage.setItem("heron-looks", '{"refine":false,"stills":false}');
+  Object.defineProperty(window, "devicePixelRatio", { value: 0.5 });
+"""
 #: Nothing is asked for or being saved, over two paintings of the page, so that what came is also drawn.
 QUIET = """() => new Promise((done, failed) => {
   const ends = performance.now() + 60000;

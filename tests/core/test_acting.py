@@ -296,7 +296,7 @@ def performances(draw):
     return tuple(out), acts[-1].frames.last + 30
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 @given(performances())
 def test_whatever_overlaps_no_foot_slides_sinks_or_tears(made):
     acts, last = made
@@ -320,7 +320,7 @@ def test_whatever_overlaps_no_foot_slides_sinks_or_tears(made):
     assert np.hypot(*np.diff(speed, axis=0).T).max() < (1.6 if running else 0.6)
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=100, deadline=None)
 @given(st.lists(st.tuples(st.integers(0, 200), st.integers(1, 90)), min_size=1, max_size=8))
 def test_no_overlap_is_longer_than_half_of_the_shorter_whatever_is_put_where(spans):
     lane = []

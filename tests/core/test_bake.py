@@ -48,7 +48,7 @@ def test_a_frame_alone_is_the_frame_of_the_whole_to_the_bit(letter):
         np.testing.assert_array_equal(alone, whole[frame - 1001])
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 @given(commands)
 def test_a_previews_rows_are_the_rows_of_the_bake_after_it_to_the_bit(command):
     """Whatever the command: tried over a few frames on a scratch layer, or done and baked from nothing."""
@@ -293,7 +293,7 @@ def test_a_figure_is_baked_anew_only_for_what_it_could_step_on():
     assert key(across) != key()
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(st.lists(st.tuples(st.floats(-6, 6), st.floats(-6, 6)), min_size=1, max_size=6))
 def test_every_step_lies_within_a_figures_reach(points):
     figure = Figure(

@@ -60,8 +60,8 @@ def test_a_thigh_stays_under_the_cloth(stature, build, garment):
         (Sit(id="a", frames=span, on="s"), (85,)),
         (Crouch(id="a", frames=span), (30,)),
         (Kneel(id="a", frames=span), (30,)),
-        (run, range(12, 24)),
-        (walk, range(24, 48, 3)),
+        (run, range(12, 24, 2)),
+        (walk, range(24, 48, 5)),
     ]
     # Statures down the thigh from the hip, to the hem; bent far, what is near the hip lies in the fold at the belly.
     places = (0.045, 0.11, 0.17, 0.22) if garment == "skirt" else (0.045, 0.105, 0.115)

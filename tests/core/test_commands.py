@@ -9,6 +9,7 @@ from strategies import runs
 from heron.commands import parse_commands, run, run_one
 from heron.demo import slack_tide
 from heron.errors import BadInput, HeronError, Refused
+from heron.model import changed
 from heron.scene import apply_patch, diff, empty_scene, read_scene, write_scene
 
 DEMO = slack_tide()
@@ -19,7 +20,7 @@ def one(scene, **command):
     return run_one(scene, parse_commands(json.dumps(command))[0])
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(runs)
 def test_any_run_of_commands_undone_gives_the_identical_document(commands):
     scene, undo = DEMO, []
@@ -39,6 +40,14 @@ def test_any_run_of_commands_undone_gives_the_identical_document(commands):
         scene = apply_patch(scene, inverse)
     assert scene == DEMO
     assert write_scene(scene) == WRITTEN
+
+
+def test_a_zero_turned_negative_is_a_change_and_is_undone():
+    """The two are equal, and written differently (IEEE 754)."""
+    first, *others = DEMO.pieces
+    turned = changed(DEMO, pieces=(changed(first, z=0.0), *others))
+    negative = changed(DEMO, pieces=(changed(first, z=-0.0), *others))
+    assert write_scene(apply_patch(negative, diff(negative, turned))) == write_scene(turned)
 
 
 def test_a_run_that_fails_names_the_command_and_changes_nothing():

@@ -65,7 +65,7 @@ def at(scene, figure, joint):
     return Bake(scene).place(OnFigure(figure=figure, joint=joint), np.array([1001]))[0]
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(st.floats(0.9, 3.0), st.floats(-180, 180), st.floats(1.5, 1.9))
 def test_every_pair_is_covered_from_one_side_of_its_line(apart, turn, tall):
     scene = two(apart, turn, (1.7, tall))

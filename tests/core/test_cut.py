@@ -34,7 +34,7 @@ def edited(commands):
     return scene
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 @given(runs)
 def test_clocks_invert_wherever_they_are_defined(commands):
     clocks = Clocks(edited(commands))

@@ -137,7 +137,7 @@ def sequences(draw):
     ), min_size=3, max_size=12))  # fmt: skip
 
 
-@settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
 @given(sequences())
 def test_any_edits_leave_what_they_do_not_touch_and_a_whole_cut(made):
     scene = CUT

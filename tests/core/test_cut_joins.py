@@ -255,7 +255,7 @@ def test_at_half_speed_half_as_many_frames_have_passed():
     assert taken([Press(2.2, "b")], "a", 10, 100, FPS, speed=0.5)[1].at == 34
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=100, deadline=None)
 @given(
     st.lists(st.tuples(st.floats(0, 6), st.sampled_from("ABC")), min_size=1, max_size=25), st.integers(0, 80)
 )

@@ -24,7 +24,7 @@ def test_commands_are_drawn_from_every_kind_there_is():
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_it_is_done_or_refused_with_a_remedy(kind):
-    @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=8, deadline=None, suppress_health_check=list(HealthCheck))
     @given(commands_of(kind))
     def tried(command):
         try:
@@ -37,7 +37,7 @@ def test_it_is_done_or_refused_with_a_remedy(kind):
     tried()
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
 @given(st.lists(st.sampled_from(KINDS).flatmap(commands_of), min_size=3, max_size=10))
 def test_after_any_commands_everything_has_a_finite_place(commands):
     scene = SCENE

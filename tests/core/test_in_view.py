@@ -41,7 +41,7 @@ def hull(piece):
 metres = st.floats(-5, 5)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 @given(
     kind=st.sampled_from(["box", "post", "ramp"]),
     heading=st.floats(-180, 180),

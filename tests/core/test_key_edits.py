@@ -171,7 +171,7 @@ def test_drawn_handles_are_the_beziers_control_points():
     assert drawn[2, 0] == -20 and drawn[2, 1] == 1.0
 
 
-@settings(deadline=None, max_examples=40)
+@settings(deadline=None, max_examples=20)
 @given(st.integers(0, 10_000), st.sampled_from([0.003, 0.02, 0.1]))
 def test_simplified_is_within_the_error_at_every_frame_with_its_ends_exact(seed, error):
     rng = np.random.default_rng(seed)

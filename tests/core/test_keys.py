@@ -215,7 +215,7 @@ def test_at_rest_a_thing_without_keys_is_put_and_a_keyed_one_refuses():
         one(DEMO, kind="thing.put", thing="cam-a", frame=1001, keep="rest")
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(st.integers(1001, 1320), st.floats(-9, 9), st.floats(-20, 9), st.floats(-400, 400))
 def test_a_figure_put_somewhere_is_there_at_that_frame_with_all_it_does(frame, x, z, pan):
     scene, _ = one(DEMO, kind="thing.put", thing="fig-odile", frame=frame, keep="path", x=x, z=z, pan=pan)

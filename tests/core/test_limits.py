@@ -82,7 +82,7 @@ def test_a_cut_takes_no_more_shots_than_it_can_hold():
     assert len(trimmed.shots) == 5000
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 @given(runs)
 def test_after_every_command_the_document_can_be_read_and_baked(commands):
     scene = DEMO

@@ -67,6 +67,12 @@ def test_who_starts_is_at_speed_within_three_steps_and_goes_on_without_a_jolt():
     assert speeds(alone)[-12:].max() < 0.01 and max(slide(alone, "r") + slide(alone, "l")) < 0.02
 
 
+def test_a_start_of_one_frame_goes_nowhere():
+    scene, _ = stage(act("o", "start", 1010, 1010))
+    root = Bake(scene).root(find(scene, "figures", "o"))[0]
+    np.testing.assert_array_equal(root[:, [0, 2]], 0)
+
+
 @pytest.mark.parametrize("far", [0.3, 0.6, 1.0])
 def test_who_stops_short_brakes_evenly_over_its_way(far):
     """Braking evenly from v within d takes 2·d/v (kinematics)."""

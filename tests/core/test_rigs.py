@@ -556,7 +556,7 @@ def does_not_pop(before, after, first):
     assert np.abs(off[:, :3]).max() < 1e-3 and np.abs((off[:, 3:] + 180) % 360 - 180).max() < 0.01, kinds
 
 
-@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(STACKS, st.integers(FIRST, LAST))
 def test_any_stack_is_the_same_whenever_it_is_asked_for_and_never_pops(stack, frame):
     """No NaN; a frame alone is the frame of the whole to the bit; a layer that comes leaves the pose as it is."""
@@ -585,7 +585,7 @@ def changed_camera(scene, camera):
     return scene.having(cameras=tuple(camera if c.id == camera.id else c for c in scene.cameras))
 
 
-@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @example(
     [
         ({"kind": "size", "of": "Bram"}, None, None, 0),

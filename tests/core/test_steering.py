@@ -128,10 +128,10 @@ def stack(rng):
 
 
 def test_the_subject_stays_on_its_placement_under_any_stack_and_gesture():
-    """500 random stacks and gestures: within 1 px of 1,920, or refused with a remedy and nothing done."""
+    """150 random stacks and gestures: within 1 px of 1,920, or refused with a remedy and nothing done."""
     rng = np.random.default_rng(20)
     exact = refused = 0
-    for _ in range(500):
+    for _ in range(150):
         try:
             scene = ridden(STAGE, *stack(rng))
         except HeronError as error:
@@ -160,7 +160,7 @@ def test_the_subject_stays_on_its_placement_under_any_stack_and_gesture():
         if kind == "look":
             assert "in the frame of camera A" in said
     # Most of what is tried must count, or the test says nothing.
-    assert exact > 200 and refused < 60, (exact, refused)
+    assert exact > 60 and refused < 18, (exact, refused)
 
 
 def test_going_round_keeps_the_size_and_a_look_after_it_moves_only_the_placement():

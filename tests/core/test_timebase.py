@@ -22,9 +22,9 @@ def test_a_day_reads_as_in_opentimelineio(text, drop):
     rate = parse_rate(text)
     # Without dropping, OpenTimelineIO starts 29.97 again after 24 hours of clock; labels go 86 s further.
     day = 2_589_408 if rate == NTSC else 24 * 3600 * round(rate)
-    # Every 11th frame, and all those round each minute's end, where labels drop.
+    # Every 101st frame, and all those round each minute's end, where labels drop.
     ends = np.arange(0, day, 1798 if drop else 60 * round(rate))[:, None] + np.arange(-4, 5)
-    frames = np.unique(np.r_[np.arange(0, day, 11), np.clip(ends, 0, day - 1).ravel()])
+    frames = np.unique(np.r_[np.arange(0, day, 101), np.clip(ends, 0, day - 1).ravel()])
     sign = ";" if drop else ":"
     for frame, (h, m, s, f) in zip(frames.tolist(), labels(frames, rate, drop).tolist(), strict=True):
         theirs = otio.opentime.RationalTime(frame, float(rate)).to_timecode(float(rate), drop)

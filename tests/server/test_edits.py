@@ -27,7 +27,7 @@ def test_a_command_is_kept_and_its_patch_is_the_change(desk):
     assert desk.scene()["cameras"][0]["focal"]["rest"] == 50
 
 
-@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=8, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(runs)
 def test_whatever_was_done_undo_brings_back_the_identical_document(db, commands):
     desk = Desk(rows.create(production(), slack_tide()).pk)

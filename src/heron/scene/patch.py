@@ -67,6 +67,15 @@ def touched(patch: Patch, inverse: Patch) -> set[str]:
     return out
 
 
+def _same(one: Any, other: Any) -> bool:
+    """Whether two values are written alike: 0 and −0 are equal, and are not."""
+    return one is other or (one == other and repr(_plain(one)) == repr(_plain(other)))
+
+
+def _plain(value: Any) -> Any:
+    return value.plain if isinstance(value, Model) else value
+
+
 _SETTINGS = tuple(name for name in Scene.model_fields if name not in TABLES)
 
 
@@ -75,8 +84,8 @@ def diff(before: Scene, after: Scene) -> Patch:
     settings = {}
     for name in _SETTINGS:
         new = getattr(after, name)
-        if new != getattr(before, name):
-            settings[name] = new.plain if isinstance(new, Model) else new
+        if not _same(new, getattr(before, name)):
+            settings[name] = _plain(new)
     items: dict[str, dict[str, dict[str, Any] | None]] = {}
     order: dict[str, list[str]] = {}
     for table in TABLES:
@@ -87,7 +96,7 @@ def diff(before: Scene, after: Scene) -> Patch:
         now = {item.id: item for item in new}
         changed: dict[str, dict[str, Any] | None] = {id_: None for id_ in was if id_ not in now}
         for id_, item in now.items():
-            if id_ not in was or (item is not was[id_] and item != was[id_]):
+            if id_ not in was or not _same(item, was[id_]):
                 changed[id_] = item.plain
         if changed:
             items[table] = changed

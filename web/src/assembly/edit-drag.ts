@@ -88,6 +88,8 @@ export function dragEdges(handled: Handled, ppf: number) {
   return {
     move: (asked: number, hand: Hand) => {
       const { by, on, stop } = far(asked, hand);
+      // Shots of a cut that is proposed do not go along; why not is said where a try is.
+      if (isProposed()) return tryOut(command(by, hand), useMoment.getState().stage);
       say(by, on, stop, hand);
       useView.setState({ edges: handled.edges(by, hand) });
       tryOut(command(by, hand), useMoment.getState().stage);
@@ -107,6 +109,9 @@ export function dragEdges(handled: Handled, ppf: number) {
   };
 }
 
+/** Whether the cut that is seen is only proposed. */
+const isProposed = (): boolean => Boolean(useDocument.getState().overlay?.cut);
+
 /** A drag of a number of frames that an edit has: tried out as it goes, and said beside the hand. */
 export function dragFrames(drag: {
   edit(by: number): Do;
@@ -121,6 +126,7 @@ export function dragFrames(drag: {
   };
   return {
     move: (by: number) => {
+      if (isProposed()) return tryOut(command(by), useMoment.getState().stage);
       useSaid.setState({ said: { text: drag.says(by), stopped: false, at: drag.at(by) } });
       tryOut(command(by), useMoment.getState().stage);
     },

@@ -125,7 +125,7 @@ export function AssemblyPanel() {
                 />
                 <b className="flex-1">{NAMES[each]}</b>
                 <span className="text-xs text-faint tabular-nums">
-                  {bars[each].length} shot{bars[each].length === 1 ? "" : "s"}
+                  {bars[each].length > 0 && `${bars[each].length} shot${bars[each].length === 1 ? "" : "s"}`}
                 </span>
               </span>
               <ProposalStrip bars={bars[each]} of={longest} on={which === each} />

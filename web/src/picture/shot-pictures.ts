@@ -4,6 +4,7 @@ import { boardUrl } from "../api/client";
 import type { Scene, Shot } from "../api/types";
 import { useDocument } from "../store/document";
 import { useVersion } from "../store/samples";
+import { useView } from "../store/view";
 import { redrawIdle } from "./renderer/redraw";
 
 const HIGH = 180;
@@ -50,10 +51,11 @@ function markOf(scene: Scene, keys: Record<string, string>, shot: Shot): string 
 
 /** The address of a shot's picture: of its first frame, else of its board. It is drawn when the desk has time. */
 export function useShotPicture(shot: Shot | undefined): string | undefined {
-  const known = useShotPictures((s) => (shot ? s.of[shot.id] : undefined));
+  const wanted = useView((s) => s.looks.stills);
+  const known = useShotPictures((s) => (shot && wanted ? s.of[shot.id] : undefined));
   // While a hand tries something the pictures stay as they are.
   const mark = useDocument((s) =>
-    shot?.camera && s.scene && !s.overlay ? markOf(s.scene, s.keys, shot) : null,
+    wanted && shot?.camera && s.scene && !s.overlay ? markOf(s.scene, s.keys, shot) : null,
   );
   const version = useVersion(shot?.camera ?? "");
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked again once its camera's samples are here

@@ -47,6 +47,8 @@ export interface Looks {
   motion: boolean;
   /** At rest the picture is drawn again and again into a finer one; without, the processor rests too. */
   refine: boolean;
+  /** Shots on the strip and in lists have pictures, drawn at rest. */
+  stills: boolean;
   sharp: boolean;
   standard: "smpte" | "ebu";
   /** The aspect to protect, as typed. */
@@ -63,6 +65,7 @@ const LOOKS: Looks = {
   blur: true,
   motion: false,
   refine: true,
+  stills: true,
   sharp: false,
   standard: "smpte",
   aspect: "9:16",

@@ -21,6 +21,7 @@ export const LOOK_KEYS: [Switch, string, string][] = [
   ["motion", "Y", "Motion over the open shutter, at rest"],
   ["sharp", "S", "Hatch what is sharp"],
   ["refine", "", "Refine the picture once it rests"],
+  ["stills", "", "Pictures on the shots"],
 ];
 
 /** Words on the buttons over the picture: where there is room for them beside all the cameras. */
@@ -29,7 +30,7 @@ export const WORDS = "hidden @xl:group-data-[many=false]/looks:inline @3xl:inlin
 /** What lies over the picture, each a key away and remembered. */
 export function GuidesPanel() {
   const looks = useView((s) => s.looks);
-  const on = LOOK_KEYS.filter(([name]) => looks[name] && name !== "blur" && name !== "refine").length;
+  const on = LOOK_KEYS.filter(([name]) => looks[name] && !["blur", "refine", "stills"].includes(name)).length;
   return (
     <Popped
       label="Guides and other looks"

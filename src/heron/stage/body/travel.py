@@ -209,6 +209,8 @@ class _Runner:
     def _start(self, act: Start, first: float, last: float) -> Fact:
         """Set off straight ahead, gathering speed over two to three steps; without anything that goes on, and stop again."""
         w = self.walker
+        if last <= first:
+            return {}
         rise = min(pace.RAMP_S * w.fps, last - first)
         stops = not self._taken_on(act)
 

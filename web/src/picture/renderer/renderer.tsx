@@ -45,6 +45,8 @@ const SETTLED_MS = 140;
 /** While a hand tries something out, the picture at rest is not worked on: it would keep the hand waiting. */
 const TRYING_MS = 400;
 const COARSEST = 0.5;
+/** Pictures of shots are drawn for so long before a hand is looked after again. */
+const SHOTS_MS = 50;
 /** Drawings that a picture at rest is made of: smooth edges, and soft edges of shadows. */
 const PLAIN = 16;
 /** Drawings of the frames at an edge that is trimmed: each needs the stage posed again. */
@@ -133,7 +135,8 @@ export function Renderer() {
     if (room !== state.room) state.fresh = true;
     state.room = room;
     const resting = !state.fresh;
-    if (resting && accumulated.count === 0) setDpr(pixelRatio());
+    // Set again, even to what it is, it would ask for another drawing, and that for one more.
+    if (resting && gl.getPixelRatio() !== pixelRatio()) setDpr(pixelRatio());
     const { stage: moment, playing } = useMoment.getState();
     let again = state.fresh;
     /** Stand the stage as it is at a frame, with its shadows. */
@@ -296,7 +299,10 @@ export function Renderer() {
       drawn(accumulated.count, most);
       if (accumulated.count >= most && shotsWait()) invalidate();
     } else if (resting && state.shown && shotsWait()) {
-      drawShot(gl, scene, eye, stage);
+      // The big picture has to be drawn again after them: as many at once as make no hand wait.
+      const ends = performance.now() + SHOTS_MS;
+      do drawShot(gl, scene, eye, stage);
+      while (shotsWait() && performance.now() < ends);
       // Whatever looks at the stage between two drawings finds it as it is shown; its shadows are drawn when they are seen.
       poseStage(moment, false);
       state.shadowStale = true;
