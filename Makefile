@@ -71,9 +71,9 @@ check: setup .stamps/checks
 	cd web && npx tsc --noEmit && npm run --silent lint && npm run --silent test
 
 test: check build .stamps/debian
-	$(BIN)/pytest -n auto --dist worksteal tests/core tests/server
+	$(BIN)/pytest -n auto --dist worksteal --durations=10 tests/core tests/server
 	@# On its own: Playwright keeps an event loop that Django's tests will not share, and each test wants all cores.
-	$(BIN)/pytest tests/browser
+	$(BIN)/pytest --durations=25 tests/browser
 
 # A browser, ffprobe to look at movies with, a queue for many machines, and a program that speaks.
 .stamps/debian:

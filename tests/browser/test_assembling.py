@@ -38,6 +38,11 @@ def test_a_first_assembly_is_played_compared_taken_and_undone(desk):
     page.keyboard.press("x")
     page.get_by_text("A proposed cut plays.").first.wait_for()
     assert desk.scene()["shots"] == before["shots"]
+    # Nor is an edge of a proposed shot taken along.
+    block = page.locator(f"[data-shot='{names[1]}']")
+    box = block.bounding_box()
+    desk.drag((box["x"] + box["width"] - 2, box["y"] + box["height"] / 2), (30, 0))
+    assert block.bounding_box()["width"] == box["width"] and desk.scene()["shots"] == before["shots"]
 
     # By the keys to the other; a wish changes it alone.
     page.get_by_label("Proposal 1").focus()
