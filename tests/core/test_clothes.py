@@ -85,7 +85,7 @@ def test_a_thigh_stays_under_the_cloth(stature, build, garment):
                         found = beyond(now, at, way)
                         assert found > thick, (act.kind, row, side, down, outwards, found, thick)
                         looked += 1
-    assert looked > 300
+    assert looked > 200
 
 
 @pytest.mark.parametrize("garment", ["plain", "coat", "skirt"])
