@@ -244,6 +244,27 @@ def _parser() -> _Parser:
     bring.add_argument("--make", action="store_true", help="make a figure for each speaker who is none yet")
     bring.add_argument("--out", required=True)
 
+    notes = verb("notes", "noting", "what a careful eye says of a camera's frames, or of the cut")
+    notes.add_argument("scene", nargs="?")
+    notes.add_argument("--camera", help="its letter or name")
+    notes.add_argument("--frames", help="of the stage, as 1010-1060; left out, all of the scene's")
+    notes.add_argument("--cut", action="store_true", help="notes of the cut, in frames of the cut")
+    notes.add_argument("--all", action="store_true", help="what was put aside too")
+    notes.add_argument(
+        "--thresholds", action="store_true", help="every kind of note, and how strictly it speaks"
+    )
+
+    note = verb("note", "noting", "put notes aside, bring them back, or set how strictly they speak")
+    note.add_argument("scene")
+    note.add_argument("--aside", help="a kind of note")
+    note.add_argument("--camera", help="its letter or name")
+    note.add_argument("--joint", help="shots that meet, as 010,020")
+    note.add_argument("--frames", help="of the stage, as 1010-1060")
+    note.add_argument("--why", help="a word why")
+    note.add_argument("--back", action="store_true", help="bring back what --aside names")
+    note.add_argument("--threshold", help="as joint-cut=0.2")
+    note.add_argument("--out", required=True)
+
     cover = verb("cover", "talking", "cameras that cover a conversation of two")
     cover.add_argument("scene")
     cover.add_argument("--who", help="as Odile,Bram; left out, the two with the most lines")

@@ -38,6 +38,7 @@ from heron.commands import (
     movers,
     moves,
     moving_parts,
+    noting,
     numbers,
     passes,
     pasting,
@@ -144,6 +145,9 @@ AnyCommand = Annotated[
     | reacting.React
     | covering.TakeCoverage
     | assembling.AssembleCut
+    | noting.PutAside
+    | noting.BringBack
+    | noting.SetThreshold
     | cameras.AddCamera
     | cameras.SetCamera
     | cameras.ShowCameras

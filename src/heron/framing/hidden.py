@@ -7,9 +7,11 @@ from typing import Any
 import numpy as np
 
 from heron.bake import Bake
+from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece
-from heron.stage.rays import reach, reach_surface
+from heron.stage.rays import reach, reach_capsules, reach_surface
+from heron.stage.reference import OnFigure
 from heron.stage.shapes.mesh import Mesh
 from heron.stage.shapes.solids import mover_shape
 from heron.stage.turning import pan_tilt_roll
@@ -25,11 +27,11 @@ _AT_ONCE = 128
 class Hiding:
     """What can be seen of a set and its movers at some moments, and what that stands before.
 
-    A mover hides as it is shaped, without what its joints do.
+    A mover hides as it is shaped, without what its joints do; a figure, where figures count, as round limbs and a trunk.
     """
 
-    def __init__(self, bake: Bake, t: Ints, but: str = "") -> None:
-        """`t`: (n,) frames of the stage; `but`: the id of a mover that does not count."""
+    def __init__(self, bake: Bake, t: Ints, but: str = "", figures: bool = False) -> None:
+        """`t`: (n,) frames of the stage; `but`: the id of a mover that does not count; `figures`: whether they hide."""
         seen = bake.scene.visible
         self._pieces = [piece for piece in seen.pieces if piece.part_of is None]
         middles = [np.tile([p.x, p.base + p.height / 2, p.z], (len(t), 1)) for p in self._pieces]
@@ -48,6 +50,16 @@ class Hiding:
             middles.append(rows[:, :3] + turned.apply(centre))
             radii.append(float(np.linalg.norm(mesh.points - centre, axis=1).max()))
             self._reach.append(_surface(mesh.points[mesh.triangles], rows))
+        movers = [one for one in seen.movers if one.id != but]
+        people = seen.figures if figures else ()
+        for figure in people:
+            limbs = limbs_of(bake, figure, t)
+            middles.append(limbs[:, :2].mean(axis=(1, 2)))
+            radii.append(0.62 * figure.stature)
+            self._reach.append(_body(limbs, LIMB_RADII * figure.stature))
+        #: What hides: ids and names in the order in which they are looked at.
+        called = [(one.id, one.name) for some in (self._pieces, movers, people) for one in some]
+        self.ids, self.names = [id_ for id_, _ in called], [name for _, name in called]
         #: (n, o, 3) and (o,) a ball round each.
         self._middles = np.stack(middles, axis=1) if middles else np.zeros((len(t), 0, 3))
         self._radii = np.array(radii)
@@ -66,25 +78,74 @@ class Hiding:
         parts = [slice(first, first + _AT_ONCE) for first in blocks]
         return np.concatenate([np.zeros(0), *(self._block(at[one], marks[one], when[one]) for one in parts)])
 
-    def _block(self, at: Floats, marks: Floats, when: Ints) -> Floats:
-        lost = np.zeros(marks.shape[:2], dtype=bool)
-        ways = marks - at[:, None]
-        far = self._middles[when] - at[:, None]
-        apart = np.linalg.norm(far, axis=2)
+    def nearest(self, at: Floats, ways: Floats, when: Ints, without: str = "") -> tuple[Floats, Ints]:
+        """(n, m) how far along rays something is met first, in lengths of the rays, and its place in `ids`; infinity and −1
+        where nothing is, or beyond a ray's end.
+
+        Args:
+            at: (n, 3) metres, from where; ways: (n, m, 3); when: (n,) which moments they are; without: what does not count.
+        """
+        far = np.full(ways.shape[:2], np.inf)
+        which = np.full(ways.shape[:2], -1)
+        for first in range(0, len(at), _AT_ONCE):
+            one = slice(first, first + _AT_ONCE)
+            self._meet(at[one], ways[one], when[one], without, far[one], which[one])
+        return far, which
+
+    def _meet(self, at: Floats, ways: Floats, when: Ints, without: str, far: Floats, which: Ints) -> None:
+        off = self._middles[when] - at[:, None]
         squared = np.maximum(np.sum(ways**2, axis=2), 1e-12)
-        along = np.clip(np.einsum("nok,nmk->nom", far, ways) / squared[:, None], 0.0, 1.0)
-        off = np.linalg.norm(along[..., None] * ways[:, None] - far[:, :, None], axis=3)
-        near = off < self._radii[:, None]
+        along = np.clip(np.einsum("nok,nmk->nom", off, ways) / squared[:, None], 0.0, 1.0)
+        aside = np.linalg.norm(along[..., None] * ways[:, None] - off[:, :, None], axis=3)
+        near = aside < self._radii[:, None]
         for o in np.flatnonzero(near.any(axis=(0, 2))):
-            moment, mark = np.nonzero(near[:, o] & ~lost)
-            if len(moment):
-                found = self._reach[o](when[moment], at[moment], ways[moment, mark])
-                lost[moment, mark] = found < 1
+            if self.ids[o] == without:
+                continue
+            moment, mark = np.nonzero(near[:, o])
+            found = self._reach[o](when[moment], at[moment], ways[moment, mark])
+            closer = (found < 1) & (found < far[moment, mark])
+            far[moment[closer], mark[closer]] = found[closer]
+            which[moment[closer], mark[closer]] = o
+
+    def _block(self, at: Floats, marks: Floats, when: Ints) -> Floats:
+        far, _ = self.nearest(at, marks - at[:, None], when)
         within = np.zeros(len(at), dtype=bool)
-        close = apart[:, : len(self._pieces)] < self._radii[: len(self._pieces)] + CLEAR_M
+        apart = np.linalg.norm(self._middles[when, : len(self._pieces)] - at[:, None], axis=2)
+        close = apart < self._radii[: len(self._pieces)] + CLEAR_M
         for o in np.flatnonzero(close.any(axis=0)):
             within |= _inside(self._pieces[o], at)
-        return np.where(within, 1.0, lost.mean(axis=1))
+        return np.where(within, 1.0, np.isfinite(far).mean(axis=1))
+
+
+#: Limbs of a figure as joints at their ends, and how thick they are, shares of stature; the head and the trunk come first.
+_LIMBS = (
+    ("neck", "crown", 0.068), ("neck", "pelvis", 0.095), ("shoulder_r", "elbow_r", 0.032), ("elbow_r", "wrist_r", 0.027),
+    ("shoulder_l", "elbow_l", 0.032), ("elbow_l", "wrist_l", 0.027), ("hip_r", "knee_r", 0.05), ("knee_r", "ankle_r", 0.035),
+    ("hip_l", "knee_l", 0.05), ("knee_l", "ankle_l", 0.035),
+)  # fmt: skip
+LIMB_RADII = np.array([thick for _, _, thick in _LIMBS])
+
+
+def limbs_of(bake: Bake, figure: Figure, t: Ints) -> Floats:
+    """(n, 10, 2, 3) metres: the ends of a figure's head, trunk and limbs; a head ends where its crown is round."""
+    place = {
+        joint: bake.place(OnFigure(figure=figure.id, joint=joint), t)
+        for joint in {joint for a, b, _ in _LIMBS for joint in (a, b)}
+    }
+    ends = np.stack([np.stack([place[a], place[b]], axis=1) for a, b, _ in _LIMBS], axis=1)
+    up = ends[:, 0, 1] - ends[:, 0, 0]
+    ends[:, 0, 0] += 0.45 * up
+    ends[:, 0, 1] -= 0.4 * up
+    return ends
+
+
+def _body(limbs: Floats, radii: Floats) -> Callable[[Ints, Floats, Floats], Floats]:
+    """Where rays meet a body that stands otherwise at each moment."""
+
+    def met(when: Ints, origins: Floats, ways: Floats) -> Floats:
+        return reach_capsules(limbs[when], radii, origins, ways)
+
+    return met
 
 
 def _shape(bake: Bake, mover: Mover) -> Mesh:

@@ -15,6 +15,7 @@ from heron.scene.joins import misfits
 from heron.scene.kept_cut import KeptCut
 from heron.scene.line import Line
 from heron.scene.links import has_links, links, loops
+from heron.scene.noting import Noting
 from heron.scene.own import dressed, misfit
 from heron.scene.parts import Part
 from heron.scene.passes import Pass
@@ -104,6 +105,7 @@ class Scene(Model):
     sounds: tuple[Sound, ...] = Field(default=(), max_length=5000)
     #: Whether lines without a recording are spoken by a stand-in voice.
     stand_ins: bool = True
+    noting: Noting = Noting()
 
     @model_validator(mode="before")
     @classmethod

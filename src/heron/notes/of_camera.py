@@ -1,0 +1,114 @@
+"""The notes of a camera's frames."""
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from heron.bake import Bake
+from heron.notes.body import body_notes
+from heron.notes.kinds import KINDS
+from heron.notes.lens import camera_notes
+from heron.notes.measured import Measured
+from heron.notes.note import Note
+from heron.notes.sight import sight_notes
+from heron.notes.spans import spans
+from heron.notes.subject import Subject, subject
+from heron.notes.views import Person, Views, person, views
+from heron.scene import Camera
+from heron.stage.figure import Figure
+from heron.stage.skeleton import INDEX
+from heron.timebase import Frames
+
+#: Kinds that say the same: the stronger is said, and names the others.
+_ALIKE = (
+    ("headroom-low", "touching-edge", "thirds"), ("headroom-high", "touching-edge", "thirds"), ("joint-cut", "feet-cut"),
+    ("face-hidden", "foreground"), ("heads-overlap", "touching-edge"), ("inside", "near-plane", "foreground", "face-hidden"),
+    ("heads-overlap", "face-hidden"),
+)  # fmt: skip
+#: Somebody this far outside the frame, as a share of the frame, is nobody's subject.
+_NEAR_FRAME = 3.0
+
+
+def notes_of_camera(
+    bake: Bake, camera: Camera, frames: Frames, thresholds: Mapping[str, float] | None = None
+) -> list[Note]:
+    """What a careful eye says of a camera over some stage frames, heaviest first.
+
+    Args:
+        thresholds: instead of the usual ones, by kind; those of kinds that are not to speak are left to the caller.
+    """
+    about = judged(bake, camera, frames)
+    ends = [shot.stage.last for shot in bake.scene.shots if shot.camera == camera.id]
+    found: list[Note] = []
+    for one in (
+        *body_notes(about), *camera_notes(bake, about, ends), *sight_notes(bake, about)
+    ):  # fmt: skip
+        found += _said(one, about, (thresholds or {}).get(one.kind))
+    return sorted(_without_doubles(found), key=lambda note: (-weight(note), note.first))
+
+
+def judged(bake: Bake, camera: Camera, frames: Frames) -> Subject:
+    """A camera over some frames, and whom they are about."""
+    seen = views(bake, camera, frames)
+    near = [figure for figure in bake.scene.visible.figures if _near(bake, figure, seen)]
+    people: list[Person] = [person(bake, figure, frames) for figure in near]
+    return subject(bake.scene.delivery.aspect, camera, seen, people)
+
+
+def weight(note: Note) -> float:
+    """What a note weighs beside others."""
+    return KINDS[note.kind].weight(note.severity)
+
+
+def _near(bake: Bake, figure: Figure, seen: Views) -> bool:
+    """Whether somebody is ever in or near the frame."""
+    rows = slice(seen.frames.first - bake.scene.frames.first, seen.frames.stop - bake.scene.frames.first)
+    head = seen.local(bake.performance(figure).places[rows, INDEX["head"]])
+    at = seen.framed(head)
+    with np.errstate(invalid="ignore"):
+        return bool((np.abs(at) < _NEAR_FRAME).all(axis=1).any()) or bool((np.abs(head[:, 2]) < 1).any())
+
+
+def _said(one: Measured, about: Subject, threshold: float | None) -> list[Note]:
+    kind = KINDS[one.kind]
+    severity = kind.severity(one.measure, threshold, one.usual)
+    first = about.seen.frames.first
+    found = []
+    for begins, ends in spans(kind, severity):
+        worst = begins + int(np.argmax(severity[begins : ends + 1]))
+        x, y = one.at[worst]
+        limit = (kind.threshold if threshold is None else threshold) * np.broadcast_to(
+            one.usual, severity.shape
+        )[worst]
+        found.append(
+            Note(
+                kind=kind.name, camera=about.camera.letter, first=first + begins, last=first + ends,
+                worst=first + worst, measure=round(float(one.measure[worst]), 5), threshold=round(float(limit), 5),
+                unit=kind.unit, severity=round(float(severity[worst]), 4), sentence=f"{one.say(worst)}.",
+                at=(round(float(np.clip(x, -1, 1)), 4), round(float(np.clip(y, -1, 1)), 4)) if np.isfinite(x + y) else None,
+                who=tuple(about.names(worst) if one.who is None else one.who(worst)), by=tuple(one.by(worst)),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _without_doubles(notes: list[Note]) -> list[Note]:
+    """Of notes that say the same of the same frames the heaviest, with the others' kinds."""
+    kept: list[Note] = []
+    for note in sorted(notes, key=lambda one: -weight(one)):
+        for k, other in enumerate(kept):
+            same = other.kind == note.kind or any(
+                {note.kind, other.kind} <= set(alike) and other.kind != note.kind for alike in _ALIKE
+            )
+            overlap = min(note.last, other.last) - max(note.first, other.first) + 1
+            if (
+                same
+                and (not note.who or not other.who or note.who[0] == other.who[0])
+                and overlap > 0.5 * (note.last - note.first + 1)
+            ):
+                also = () if note.kind == other.kind or note.kind in other.also else (note.kind,)
+                kept[k] = Note(**{**dict(other), "also": other.also + also})
+                break
+        else:
+            kept.append(note)
+    return kept

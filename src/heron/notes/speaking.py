@@ -1,0 +1,59 @@
+"""Which notes of a scene are said: those that its thresholds find, less what is silent or was put aside."""
+
+from collections.abc import Iterable
+
+from heron.bake import Bake
+from heron.errors import BadInput
+from heron.notes.kinds import KINDS, Kind
+from heron.notes.note import Note
+from heron.notes.of_camera import notes_of_camera
+from heron.notes.of_cut import notes_of_cut
+from heron.scene import Camera, Scene
+from heron.scene.noting import Aside
+from heron.timebase import Frames
+
+
+def kind_named(name: str) -> Kind:
+    """A kind of note.
+
+    Raises:
+        BadInput: there is none of that name.
+    """
+    if name not in KINDS:
+        raise BadInput(f"There is no note of the kind “{name}”.", f"Take one of {', '.join(KINDS)}.")
+    return KINDS[name]
+
+
+def said_of_camera(bake: Bake, camera: Camera, frames: Frames, everything: bool = False) -> list[Note]:
+    """The notes of a camera's frames that are said, heaviest first; `everything`: what was put aside too."""
+    found = notes_of_camera(bake, camera, frames, bake.scene.noting.thresholds)
+    return list(_said(bake.scene, found, everything))
+
+
+def said_of_cut(bake: Bake, everything: bool = False) -> list[Note]:
+    """The notes of the cut that are said, in its order."""
+    return list(_said(bake.scene, notes_of_cut(bake, bake.scene.noting.thresholds), everything))
+
+
+def aside_of(scene: Scene, note: Note) -> Aside | None:
+    """What a note was put aside by; one that lies partly outside what was put aside is said."""
+    letters = {camera.letter: camera.id for camera in scene.cameras}
+    shots = {shot.name: shot.id for shot in scene.shots}
+    camera = letters.get(note.camera or "")
+    joint = None if note.joint is None else tuple(shots.get(name, "") for name in note.joint)
+    for one in scene.noting.aside:
+        if one.note != note.kind or (one.camera is not None and one.camera != camera):
+            continue
+        if one.joint is not None and one.joint != joint:
+            continue
+        if one.frames is None or (one.frames.first <= note.first and note.last <= one.frames.last):
+            return one
+    return None
+
+
+def _said(scene: Scene, found: Iterable[Note], everything: bool) -> Iterable[Note]:
+    return (
+        note
+        for note in found
+        if everything or (note.kind not in scene.noting.silent and aside_of(scene, note) is None)
+    )

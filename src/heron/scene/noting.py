@@ -1,0 +1,33 @@
+"""What a scene says of its notes: how strictly they are, which are silent, and which were put aside."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from heron.model import Id, Label, Model, Note
+from heron.timebase import Frames
+
+
+class Aside(Model):
+    """Notes of a kind that are not to be said again: of a camera or of a joint, over some frames, or of the whole scene.
+
+    Attributes:
+        camera: whose frames; None, all cameras' or of a cut.
+        joint: ids of the shots that meet; None, not of a cut alone.
+        frames: of the stage; None, all.
+    """
+
+    id: Id
+    note: Label
+    camera: Id | None = None
+    joint: Annotated[tuple[Id, ...] | None, Field(max_length=8)] = None
+    frames: Frames | None = None
+    why: Note = ""
+
+
+class Noting(Model):
+    """Thresholds that are not the usual ones, by kind; kinds that do not speak; and what was put aside."""
+
+    thresholds: Annotated[dict[Label, float], Field(max_length=60)] = {}
+    silent: Annotated[tuple[Label, ...], Field(max_length=60)] = ()
+    aside: Annotated[tuple[Aside, ...], Field(max_length=2000)] = ()
