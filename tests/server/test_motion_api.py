@@ -237,3 +237,22 @@ def test_a_first_assembly_is_told_measured_and_heard_before_it_is_made(desk):
     ]
     assert desk.get("/assembly").json()["measures"] == found["measures"]
     assert desk.client.get(listen).content == tried
+
+
+def test_notes_of_the_cut_and_of_a_camera_are_told_with_what_was_put_aside(desk):
+    assert desk.do(kind="thing.put", thing="cam-a", frame=1100, keep="rest", roll=2).status_code == 200
+    found = desk.get("/notes").json()
+    by_shot = {one["shot"]: one for one in found["shots"]}
+    # A joint is told with the shot after it: 010 ends at 1176, 020 begins at 1165.
+    (time,) = [one for one in by_shot["shot-020"]["cut"] if one["kind"] == "time"]
+    assert time["measure"] == 12 and time["joint"] == ["010", "020"] and time["aside"] is None
+    roll = next(one for one in desk.get("/notes/cam-a").json() if one["kind"] == "roll")
+    assert roll["measure"] == 2 and roll["camera"] == "A" and roll["label"]
+    desk.do(kind="note.aside", id="a", note="time", joint=["shot-010", "shot-020"], why="A match on her step")
+    told = desk.get("/notes").json()
+    assert all(one["kind"] != "time" for one in told["shots"][1]["cut"])
+    (aside,) = told["aside"]
+    assert (aside["where"], aside["why"]) == ("010 to 020", "A match on her step")
+    limit = {one["name"]: one for one in told["kinds"]}["short"]
+    assert (limit["usual"], limit["threshold"], limit["speaks"]) == (12, 12, True)
+    assert desk.get("/notes/cam-none").status_code == 404

@@ -20,6 +20,7 @@ from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.lines import AddLine
 from heron.commands.movers import AddMover
 from heron.commands.moving_parts import LightMover, MakeMover
+from heron.commands.noting import PutAside
 from heron.commands.numbers import SetNumber
 from heron.commands.perches import SavePerch
 from heron.commands.registry import DressShot
@@ -385,4 +386,10 @@ def slack_tide_film() -> Scene:
     """The demo as it is shown: the same, cut finely and opened by a flight along four perches, with a camera worked by hand."""
     scene = run(slack_tide(), [*_flight(), *_lines()])[0]
     scene = run(scene, [*_hung(scene), *_covered()])[0]
-    return _assembled(run(scene, operated(scene))[0])
+    return run(_assembled(run(scene, operated(scene))[0]), _put_aside())[0]
+
+
+def _put_aside() -> list[AnyCommand]:
+    """What a careful eye says of it that is meant."""
+    why = "Over a shoulder: Bram's cap needs the room over her."
+    return [PutAside(id="aside-room", note="headroom-high", camera="cam-b", why=why)]

@@ -5,6 +5,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from heron.bake import Bake
+from heron.model import changed, fingerprint
 from heron.notes.body import body_notes
 from heron.notes.kinds import KINDS
 from heron.notes.lens import camera_notes
@@ -19,6 +20,8 @@ from heron.stage.figure import Figure
 from heron.stage.skeleton import INDEX
 from heron.timebase import Frames
 
+#: Kept notes are of this version of the rules.
+_VERSION = 1
 #: Kinds that say the same: the stronger is said, and names the others.
 _ALIKE = (
     ("headroom-low", "touching-edge", "thirds"), ("headroom-high", "touching-edge", "thirds"), ("joint-cut", "feet-cut"),
@@ -37,8 +40,23 @@ def notes_of_camera(
     Args:
         thresholds: instead of the usual ones, by kind; those of kinds that are not to speak are left to the caller.
     """
-    about = judged(bake, camera, frames)
+    seen = bake.scene.visible
     ends = [shot.stage.last for shot in bake.scene.shots if shot.camera == camera.id]
+    names = [one.name for table in seen for one in table]
+    things = [bake.key(one) for one in (*seen.figures, *seen.movers)]
+    limits = sorted((thresholds or {}).items())
+    pieces = [one.digest for one in seen.pieces]
+    key = fingerprint(
+        "notes", _VERSION, bake.key(camera), camera.letter, frames, ends, limits, names, things, pieces
+    )
+    found: list[Note] = bake.cache.get("notes", key, lambda: _all(bake, camera, frames, thresholds, ends))
+    return found
+
+
+def _all(
+    bake: Bake, camera: Camera, frames: Frames, thresholds: Mapping[str, float] | None, ends: list[int]
+) -> list[Note]:
+    about = judged(bake, camera, frames)
     found: list[Note] = []
     for one in (
         *body_notes(about), *camera_notes(bake, about, ends), *sight_notes(bake, about)
@@ -107,7 +125,7 @@ def _without_doubles(notes: list[Note]) -> list[Note]:
                 and overlap > 0.5 * (note.last - note.first + 1)
             ):
                 also = () if note.kind == other.kind or note.kind in other.also else (note.kind,)
-                kept[k] = Note(**{**dict(other), "also": other.also + also})
+                kept[k] = changed(other, also=other.also + also)
                 break
         else:
             kept.append(note)

@@ -3,13 +3,15 @@
 from collections.abc import Iterable
 
 from heron.bake import Bake
+from heron.cut import Placed, lay_out
 from heron.errors import BadInput
 from heron.notes.kinds import KINDS, Kind
 from heron.notes.note import Note
 from heron.notes.of_camera import notes_of_camera
 from heron.notes.of_cut import notes_of_cut
-from heron.scene import Camera, Scene
+from heron.scene import Camera, Scene, find
 from heron.scene.noting import Aside
+from heron.scene.own import dressed
 from heron.timebase import Frames
 
 
@@ -28,6 +30,29 @@ def said_of_camera(bake: Bake, camera: Camera, frames: Frames, everything: bool 
     """The notes of a camera's frames that are said, heaviest first; `everything`: what was put aside too."""
     found = notes_of_camera(bake, camera, frames, bake.scene.noting.thresholds)
     return list(_said(bake.scene, found, everything))
+
+
+def said_of_shots(bake: Bake, everything: bool = False) -> list[tuple[Placed, list[Note]]]:
+    """The notes of each shot's frames, in the order of the cut; of a slate there are none."""
+    return [
+        (
+            one,
+            []
+            if one.shot.camera is None
+            else said_of_camera(_dressed(bake, one), _camera(bake, one), one.shot.stage, everything),
+        )
+        for one in lay_out(bake.scene)
+    ]
+
+
+def _dressed(bake: Bake, one: Placed) -> Bake:
+    """The stage as a shot has it for itself."""
+    return Bake(dressed(bake.scene, one.shot), bake.cache) if one.shot.own else bake
+
+
+def _camera(bake: Bake, one: Placed) -> Camera:
+    camera: Camera = find(_dressed(bake, one).scene, "cameras", one.shot.camera or "")
+    return camera
 
 
 def said_of_cut(bake: Bake, everything: bool = False) -> list[Note]:

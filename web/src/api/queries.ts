@@ -1,7 +1,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { ask, client } from "./client";
 import { unpackStrip } from "./samples";
-import type { News, RunLine } from "./types";
+import type { CutNotes, News, NoteOut, RunLine } from "./types";
 
 async function must<T>(call: Parameters<typeof ask<T>>[0]): Promise<T> {
   const { data, problem } = await ask(call);
@@ -65,6 +65,28 @@ export const runsOf = (sceneId: number, revision: number) =>
         client.GET("/api/scenes/{scene_id}/runs", { params: { path: { scene_id: sceneId } } }),
       )) as RunLine[],
     placeholderData: (previous) => previous,
+  });
+
+/** What a careful eye says of the cut and of its shots. */
+export const notesOfCut = (scene_id: number, revision: number) =>
+  queryOptions({
+    queryKey: ["notes", scene_id, revision],
+    queryFn: async () =>
+      (await must(
+        client.GET("/api/scenes/{scene_id}/notes", { params: { path: { scene_id } } }),
+      )) as CutNotes,
+    placeholderData: (previous) => previous,
+  });
+
+/** What it says of a camera, over all of the stage. */
+export const notesOfCamera = (scene_id: number, camera_id: string, revision: number) =>
+  queryOptions({
+    queryKey: ["notes", scene_id, revision, camera_id],
+    queryFn: async () =>
+      (await must(
+        client.GET("/api/scenes/{scene_id}/notes/{camera_id}", { params: { path: { scene_id, camera_id } } }),
+      )) as NoteOut[],
+    placeholderData: (previous, query) => (query?.queryKey[3] === camera_id ? previous : undefined),
   });
 
 /** What the change that made a revision moved in cameras' pictures. */

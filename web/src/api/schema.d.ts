@@ -1120,6 +1120,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Cut
+         * @description The notes of the cut and of its shots' frames that are said.
+         */
+        get: operations["mellow_productions_api_noting_of_cut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/notes/{camera_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Camera
+         * @description The notes of a camera's frames that are said, heaviest first, over all of the stage.
+         */
+        get: operations["mellow_productions_api_noting_of_camera"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/parts": {
         parameters: {
             query?: never;
@@ -2597,6 +2637,30 @@ export interface components {
             why?: string;
         };
         /**
+         * AsideOut
+         * @description What was put aside: what it is called, and where.
+         */
+        AsideOut: {
+            /** Camera */
+            camera?: string | null;
+            frames?: components["schemas"]["Frames"] | null;
+            /** Id */
+            id: string;
+            /** Joint */
+            joint?: string[] | null;
+            /** Label */
+            label: string;
+            /** Note */
+            note: string;
+            /** Where */
+            where: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
          * AssembleCut
          * @description Cut the scene from its lines. Shots that stay are where they were; a cut with any of a hand's work in it is kept.
          */
@@ -3966,6 +4030,18 @@ export interface components {
             };
             /** Specs */
             specs: components["schemas"]["ChannelSpec"][];
+        };
+        /**
+         * CutNotesOut
+         * @description All notes of the cut, by shot, what was put aside, and how strictly each kind speaks.
+         */
+        CutNotesOut: {
+            /** Aside */
+            aside: components["schemas"]["AsideOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["KindOut"][];
+            /** Shots */
+            shots: components["schemas"]["ShotNotesOut"][];
         };
         /**
          * CutOut
@@ -5832,6 +5908,32 @@ export interface components {
             thing: string;
         };
         /**
+         * KindOut
+         * @description A kind of note: from which number on it speaks, in its unit, and whether it does.
+         */
+        KindOut: {
+            /** Label */
+            label: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
+            /** Source */
+            source: string;
+            /** Speaks */
+            speaks: boolean;
+            /** Threshold */
+            threshold: number;
+            /** Unit */
+            unit: string;
+            /** Usual */
+            usual: number;
+        };
+        /**
          * KitLens
          * @description A prime (one focal length) or a zoom; blades of its iris, 0 when it stays round.
          */
@@ -7387,6 +7489,65 @@ export interface components {
         NoteIn: {
             /** Note */
             note: string;
+        };
+        /**
+         * NoteOut
+         * @description A note, as people call its kind; `weight`: beside others; `aside`: what it was put aside by.
+         */
+        NoteOut: {
+            /**
+             * Also
+             * @default []
+             */
+            also?: string[];
+            /** Aside */
+            aside: string | null;
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * By
+             * @default []
+             */
+            by?: string[];
+            /** Camera */
+            camera?: string | null;
+            /** First */
+            first: number;
+            /** Joint */
+            joint?: string[] | null;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Last */
+            last: number;
+            /** Measure */
+            measure: number;
+            /**
+             * Remedies
+             * @default []
+             */
+            remedies?: components["schemas"]["Remedy"][];
+            /** Sentence */
+            sentence: string;
+            /** Severity */
+            severity: number;
+            /** Threshold */
+            threshold: number;
+            /** Unit */
+            unit: string;
+            /** Weight */
+            weight: number;
+            /**
+             * Who
+             * @default []
+             */
+            who?: string[];
+            /** Worst */
+            worst: number;
         };
         /**
          * Noting
@@ -9157,6 +9318,18 @@ export interface components {
             ticked?: boolean | null;
         };
         /**
+         * Remedy
+         * @description A change that was tried and takes a note away: in words, and as commands.
+         */
+        Remedy: {
+            /** Commands */
+            commands: {
+                [key: string]: unknown;
+            }[];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Render
          * @description What is drawn, how, what is written on it, and what comes out.
          *
@@ -10544,6 +10717,18 @@ export interface components {
             ids: string[];
             /** Lines */
             lines: components["schemas"]["ShotLine"][];
+        };
+        /**
+         * ShotNotesOut
+         * @description The notes of a shot's frames, and those of the cut before it.
+         */
+        ShotNotesOut: {
+            /** Cut */
+            cut: components["schemas"]["NoteOut"][];
+            /** Frames */
+            frames: components["schemas"]["NoteOut"][];
+            /** Shot */
+            shot: string;
         };
         /**
          * ShowCameras
@@ -17774,6 +17959,213 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["News"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_noting_of_cut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutNotesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_noting_of_camera: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+                camera_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"][];
                 };
             };
             /** @description Bad Request */

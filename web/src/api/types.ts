@@ -131,6 +131,8 @@ export type Take = Full<Schemas["TakeOut"]>;
 export type TakeWhole = Full<Schemas["TakeWhole"]>;
 export type TakeFrame = Full<Schemas["FrameOut"]>;
 export type Remark = Full<Schemas["RemarkOut"]>;
+export type NoteOut = Full<Schemas["NoteOut"]>;
+export type CutNotes = Full<Schemas["CutNotesOut"]>;
 export type ShotLine = Full<Schemas["ShotLine"]>;
 export type PlanOut = Full<Schemas["PlanOut"]>;
 

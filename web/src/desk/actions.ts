@@ -20,6 +20,7 @@ import { dressHere } from "../verbs/dressing";
 import { backToFilm } from "../verbs/film";
 import { pickFocus, stepLens, toggleCompare } from "../verbs/glass";
 import { goCue, goCutPoint, goKey, goShot, loopKeys, nextSpeed, setCue } from "../verbs/navigation";
+import { goNote } from "../verbs/notes";
 import { savePerch } from "../verbs/perches";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
 import { LOOK_KEYS } from "../viewfinder/guides-panel";
@@ -293,6 +294,13 @@ export const ACTIONS: Action[] = [
     keys: ["Shift+f"],
     run: () => toggleSide("assembly"),
   },
+  {
+    does: "Notes: what a careful eye says of the cut",
+    keys: ["Shift+m"],
+    run: () => toggleSide("notes"),
+  },
+  { does: "To the next note of the cut", keys: ["Alt+n"], run: () => void goNote(1) },
+  { does: "To the previous note of the cut", keys: ["Alt+Shift+n"], run: () => void goNote(-1) },
   { does: "Shot list: show or hide", run: () => toggleSide("shots") },
   { does: "Cut here to the selected camera", keys: ["x"], run: () => void cutHere(meantCamera()) },
   { does: "Add a shot of the selected camera", keys: ["Shift+x"], run: shotOf },

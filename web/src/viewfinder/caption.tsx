@@ -12,6 +12,7 @@ import { focusInForce, focusName, metres } from "../store/words";
 import { Letter } from "../ui/badge";
 import { count } from "../ui/count";
 import { MoveButton } from "./move-button";
+import { NotesNow } from "./notes-now";
 import { ShotSize } from "./shot-size";
 
 /** Shot, lens and state of what is seen, to be read in two seconds. */
@@ -60,6 +61,7 @@ export function Caption() {
           {camera.locked && <Lock size={15} aria-label="Locked" />}
           {camera.hidden && <EyeOff size={15} aria-label="Hidden on the stage" />}
           <span className="flex-1" />
+          <NotesNow camera={camera} />
           <ShotSize camera={camera} />
           {through !== "cut" && <MoveButton camera={camera} />}
           {through !== "cut" && (

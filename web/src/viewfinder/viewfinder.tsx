@@ -28,6 +28,7 @@ import { Inset } from "./inset";
 import { inCorner, laidOut, MAT } from "./layout";
 import { Line } from "./line";
 import { MissingBar } from "./missing-bar";
+import { NoteMarks } from "./notes-now";
 import { Perches } from "./perches";
 import { Placements } from "./placement";
 
@@ -263,6 +264,7 @@ export function Viewfinder() {
               {through === "cut" && !rover && !black && <Board />}
               {!rover && !bare && <FrameLines />}
               {!rover && !bare && !black && <Placements />}
+              {!rover && !bare && !black && <NoteMarks />}
             </div>
             {through === "rover" && !bare && !wall && (
               <RoverFrame wide={width} high={height} aspect={picture} />

@@ -1,0 +1,124 @@
+"""Notes: what a careful eye says of cameras and of the cut."""
+
+from ninja import Router
+from pydantic import BaseModel
+
+from heron.errors import NotFound
+from heron.notes import KINDS, Note, weight
+from heron.notes.speaking import aside_of, said_of_camera, said_of_cut, said_of_shots
+from heron.scene import Scene, find
+from heron.scene.noting import Aside
+from mellow.actors import Request
+from mellow.productions.api.opened import looked_at
+from mellow.productions.api.shapes import REFUSALS
+from mellow.productions.baking import bake_of
+
+router = Router()
+
+
+class NoteOut(Note):
+    """A note, as people call its kind; `weight`: beside others; `aside`: what it was put aside by."""
+
+    label: str
+    weight: float
+    aside: str | None
+
+
+class ShotNotesOut(BaseModel):
+    """The notes of a shot's frames, and those of the cut before it."""
+
+    shot: str
+    cut: list[NoteOut]
+    frames: list[NoteOut]
+
+
+class AsideOut(Aside):
+    """What was put aside: what it is called, and where."""
+
+    label: str
+    where: str
+
+
+class KindOut(BaseModel):
+    """A kind of note: from which number on it speaks, in its unit, and whether it does."""
+
+    name: str
+    label: str
+    of: str
+    unit: str
+    usual: float
+    threshold: float
+    least: float
+    most: float
+    speaks: bool
+    source: str
+
+
+class CutNotesOut(BaseModel):
+    """All notes of the cut, by shot, what was put aside, and how strictly each kind speaks."""
+
+    shots: list[ShotNotesOut]
+    aside: list[AsideOut]
+    kinds: list[KindOut]
+
+
+def _out(scene: Scene, note: Note) -> NoteOut:
+    by = aside_of(scene, note)
+    return NoteOut(
+        **note.model_dump(),
+        label=KINDS[note.kind].label,
+        weight=round(weight(note), 4),
+        aside=by.id if by else None,
+    )
+
+
+@router.get("{int:scene_id}/notes", response={200: CutNotesOut, **REFUSALS})
+def of_cut(request: Request, scene_id: int) -> CutNotesOut:
+    """The notes of the cut and of its shots' frames that are said."""
+    scene = looked_at(request, scene_id)
+    baked = bake_of(scene)
+    joints = said_of_cut(baked)
+    ids = {shot.name: shot.id for shot in scene.shots}
+    names = {shot.id: shot.name for shot in scene.shots}
+    letters = {camera.id: camera.letter for camera in scene.cameras}
+    # A note of a joint is told with the shot after it.
+    at = [(note, ids[(note.joint or ("",))[min(1, len(note.joint or ()) - 1)]]) for note in joints]
+    return CutNotesOut(
+        shots=[
+            ShotNotesOut(
+                shot=placed.shot.id,
+                cut=[_out(scene, note) for note, id_ in at if id_ == placed.shot.id],
+                frames=[_out(scene, note) for note in found],
+            )
+            for placed, found in said_of_shots(baked)
+        ],
+        aside=[
+            AsideOut(
+                **one.model_dump(), label=KINDS[one.note].label if one.note in KINDS else one.note,
+                where=" to ".join(names.get(id_, "a shot that is gone") for id_ in one.joint)
+                if one.joint
+                else "everywhere"
+                if one.camera is None
+                else f"camera {letters.get(one.camera, 'that is gone')}",
+            )
+            for one in scene.noting.aside
+        ],
+        kinds=[
+            KindOut(
+                name=kind.name, label=kind.label, of=kind.of, unit=kind.unit, usual=kind.threshold,
+                threshold=scene.noting.thresholds.get(kind.name, kind.threshold), least=kind.least, most=kind.most,
+                speaks=kind.name not in scene.noting.silent, source=kind.source,
+            )
+            for kind in KINDS.values()
+        ],
+    )  # fmt: skip
+
+
+@router.get("{int:scene_id}/notes/{camera_id}", response={200: list[NoteOut], **REFUSALS})
+def of_camera(request: Request, scene_id: int, camera_id: str) -> list[NoteOut]:
+    """The notes of a camera's frames that are said, heaviest first, over all of the stage."""
+    scene = looked_at(request, scene_id)
+    if all(camera.id != camera_id for camera in scene.cameras):
+        raise NotFound("There is no such camera.", "Look at the list of cameras.")
+    found = said_of_camera(bake_of(scene), find(scene, "cameras", camera_id), scene.frames)
+    return [_out(scene, note) for note in found]

@@ -1,0 +1,59 @@
+import type { CutNotes } from "../api/types";
+import { send } from "../store/sending";
+import { complain } from "../store/view";
+import { NumberField } from "../ui/number-field";
+
+/** Which kinds of notes speak, and from which number on: one plain page. */
+export function Strictness({ kinds }: { kinds: CutNotes["kinds"] }) {
+  return (
+    <div className="min-h-0 flex-1 overflow-auto" data-testid="strictness">
+      {(["frame", "cut"] as const).map((of) => (
+        <section key={of} className="border-b border-line px-3 py-2">
+          <h3 className="mb-1 text-sm font-semibold">{of === "frame" ? "Of a frame" : "Of a cut"}</h3>
+          <ul className="flex flex-col gap-1.5">
+            {kinds
+              .filter((kind) => kind.of === of)
+              .map((kind) => (
+                <li key={kind.name} className="text-sm" title={`${kind.source}. Usual: ${kind.usual}`}>
+                  <label className="flex items-center gap-2">
+                    <input
+                      type="checkbox"
+                      className="accent-slate"
+                      checked={kind.speaks}
+                      onChange={(e) =>
+                        void send({ kind: "note.threshold", note: kind.name, speaks: e.target.checked }).then(
+                          complain,
+                        )
+                      }
+                    />
+                    <span className="flex-1">{kind.label}</span>
+                  </label>
+                  <div className="flex items-center gap-2 pl-6">
+                    <NumberField
+                      label={`From, ${kind.label}`}
+                      value={kind.threshold}
+                      digits={4}
+                      step={(kind.most - kind.least) / 100}
+                      compact
+                      disabled={!kind.speaks}
+                      onSet={(to) => send({ kind: "note.threshold", note: kind.name, to })}
+                    />
+                    <span className="flex-1 text-xs text-faint">{kind.unit}</span>
+                    {kind.threshold !== kind.usual && (
+                      <button
+                        type="button"
+                        className="text-xs hover:underline"
+                        onClick={() => void send({ kind: "note.threshold", note: kind.name }).then(complain)}
+                      >
+                        as usual
+                      </button>
+                    )}
+                  </div>
+                </li>
+              ))}
+          </ul>
+        </section>
+      ))}
+    </div>
+  );
+}
