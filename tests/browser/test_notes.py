@@ -31,6 +31,19 @@ def test_notes_are_walked_marked_put_aside_and_brought_back(desk):
     panel.get_by_role("button", name="Bring back").click()
     desk.until(lambda: rows.count() == count)
 
+    # What takes it away is seen while it is pointed at, and is one step.
+    page.keyboard.press("Alt+n")
+    remedy = panel.get_by_label("What takes it away").get_by_role("button").first
+    remedy.wait_for()
+    was = desk.scene()
+    remedy.hover()
+    page.get_by_test_id("trying").wait_for()
+    assert desk.scene() == was
+    remedy.click()
+    desk.until(lambda: desk.scene()["cameras"] != was["cameras"])
+    page.keyboard.press("Control+z")
+    desk.until(lambda: desk.scene() == was)
+
     # The same from under the picture.
     now.click()
     page.get_by_role("button", name="Put aside", exact=True).first.click()
@@ -42,7 +55,7 @@ def test_notes_are_walked_marked_put_aside_and_brought_back(desk):
     panel.get_by_role("button", name="How strictly").click()
     panel.get_by_label("Stage time skipped or shown twice", exact=True).uncheck()
     desk.until(lambda: desk.scene()["noting"]["silent"] == ["time"])
-    limit = panel.get_by_label("From, Too short to read")
+    limit = panel.locator("[data-kind='short']").get_by_label("From")
     limit.fill("900")
     limit.press("Enter")
     panel.get_by_text("1 to 48").first.wait_for()

@@ -7,9 +7,11 @@ from heron.bake import Bake
 from heron.cli.scenes import read
 from heron.cli.words import number, say
 from heron.commands.base import Command
+from heron.commands.note_remedies import remedies_of
 from heron.commands.noting import BringBack, PutAside, SetThreshold
 from heron.commands.registry import run_one
 from heron.errors import BadInput
+from heron.model import changed
 from heron.notes import KINDS
 from heron.notes.speaking import kind_named, said_of_camera, said_of_cut
 from heron.scene import Scene, find_named, write_scene
@@ -46,7 +48,10 @@ def do_notes(args: argparse.Namespace) -> None:
                 f"The stage has no frames {frames.first}–{frames.last}.",
                 f"Give frames within {scene.frames.first}-{scene.frames.last}.",
             )
-        found = said_of_camera(bake, camera, frames, args.all)
+        found = [
+            changed(note, remedies=tuple(remedies_of(scene, note)))
+            for note in said_of_camera(bake, camera, frames, args.all)
+        ]
     say([note.model_dump(mode="json") for note in found])
 
 

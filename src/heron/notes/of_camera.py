@@ -1,6 +1,6 @@
 """The notes of a camera's frames."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
@@ -33,12 +33,14 @@ _NEAR_FRAME = 3.0
 
 
 def notes_of_camera(
-    bake: Bake, camera: Camera, frames: Frames, thresholds: Mapping[str, float] | None = None
-) -> list[Note]:
+    bake: Bake, camera: Camera, frames: Frames, thresholds: Mapping[str, float] | None = None,
+    without: Sequence[tuple[str, Frames]] = (),
+) -> list[Note]:  # fmt: skip
     """What a careful eye says of a camera over some stage frames, heaviest first.
 
     Args:
         thresholds: instead of the usual ones, by kind; those of kinds that are not to speak are left to the caller.
+        without: kinds, and frames on which they are not said.
     """
     seen = bake.scene.visible
     ends = [shot.stage.last for shot in bake.scene.shots if shot.camera == camera.id]
@@ -47,21 +49,35 @@ def notes_of_camera(
     limits = sorted((thresholds or {}).items())
     pieces = [one.digest for one in seen.pieces]
     key = fingerprint(
-        "notes", _VERSION, bake.key(camera), camera.letter, frames, ends, limits, names, things, pieces
+        "notes",
+        _VERSION,
+        bake.key(camera),
+        camera.letter,
+        frames,
+        ends,
+        limits,
+        names,
+        things,
+        pieces,
+        list(without),
     )
-    found: list[Note] = bake.cache.get("notes", key, lambda: _all(bake, camera, frames, thresholds, ends))
+    found: list[Note] = bake.cache.get(
+        "notes", key, lambda: _all(bake, camera, frames, thresholds, ends, without)
+    )
     return found
 
 
 def _all(
-    bake: Bake, camera: Camera, frames: Frames, thresholds: Mapping[str, float] | None, ends: list[int]
-) -> list[Note]:
+    bake: Bake, camera: Camera, frames: Frames, thresholds: Mapping[str, float] | None, ends: list[int],
+    without: Sequence[tuple[str, Frames]],
+) -> list[Note]:  # fmt: skip
     about = judged(bake, camera, frames)
     found: list[Note] = []
     for one in (
         *body_notes(about), *camera_notes(bake, about, ends), *sight_notes(bake, about)
     ):  # fmt: skip
-        found += _said(one, about, (thresholds or {}).get(one.kind))
+        quiet = [there for kind, there in without if kind == one.kind]
+        found += _said(one, about, (thresholds or {}).get(one.kind), quiet)
     return sorted(_without_doubles(found), key=lambda note: (-weight(note), note.first))
 
 
@@ -87,10 +103,12 @@ def _near(bake: Bake, figure: Figure, seen: Views) -> bool:
         return bool((np.abs(at) < _NEAR_FRAME).all(axis=1).any()) or bool((np.abs(head[:, 2]) < 1).any())
 
 
-def _said(one: Measured, about: Subject, threshold: float | None) -> list[Note]:
+def _said(one: Measured, about: Subject, threshold: float | None, quiet: list[Frames]) -> list[Note]:
     kind = KINDS[one.kind]
     severity = kind.severity(one.measure, threshold, one.usual)
     first = about.seen.frames.first
+    for there in quiet:
+        severity[max(there.first - first, 0) : max(there.stop - first, 0)] = 0
     found = []
     for begins, ends in spans(kind, severity):
         worst = begins + int(np.argmax(severity[begins : ends + 1]))

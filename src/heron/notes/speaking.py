@@ -1,7 +1,5 @@
 """Which notes of a scene are said: those that its thresholds find, less what is silent or was put aside."""
 
-from collections.abc import Iterable
-
 from heron.bake import Bake
 from heron.cut import Placed, lay_out
 from heron.errors import BadInput
@@ -28,8 +26,14 @@ def kind_named(name: str) -> Kind:
 
 def said_of_camera(bake: Bake, camera: Camera, frames: Frames, everything: bool = False) -> list[Note]:
     """The notes of a camera's frames that are said, heaviest first; `everything`: what was put aside too."""
-    found = notes_of_camera(bake, camera, frames, bake.scene.noting.thresholds)
-    return list(_said(bake.scene, found, everything))
+    scene = bake.scene
+    quiet = [
+        (one.note, one.frames or scene.frames)
+        for one in scene.noting.aside
+        if one.camera in (None, camera.id) and one.joint is None and not everything
+    ]
+    found = notes_of_camera(bake, camera, frames, scene.noting.thresholds, quiet)
+    return [note for note in found if everything or note.kind not in scene.noting.silent]
 
 
 def said_of_shots(bake: Bake, everything: bool = False) -> list[tuple[Placed, list[Note]]]:
@@ -57,11 +61,16 @@ def _camera(bake: Bake, one: Placed) -> Camera:
 
 def said_of_cut(bake: Bake, everything: bool = False) -> list[Note]:
     """The notes of the cut that are said, in its order."""
-    return list(_said(bake.scene, notes_of_cut(bake, bake.scene.noting.thresholds), everything))
+    scene = bake.scene
+    return [
+        note
+        for note in notes_of_cut(bake, scene.noting.thresholds)
+        if everything or (note.kind not in scene.noting.silent and aside_of(scene, note) is None)
+    ]
 
 
 def aside_of(scene: Scene, note: Note) -> Aside | None:
-    """What a note was put aside by; one that lies partly outside what was put aside is said."""
+    """What all of a note was put aside by."""
     letters = {camera.letter: camera.id for camera in scene.cameras}
     shots = {shot.name: shot.id for shot in scene.shots}
     camera = letters.get(note.camera or "")
@@ -74,11 +83,3 @@ def aside_of(scene: Scene, note: Note) -> Aside | None:
         if one.frames is None or (one.frames.first <= note.first and note.last <= one.frames.last):
             return one
     return None
-
-
-def _said(scene: Scene, found: Iterable[Note], everything: bool) -> Iterable[Note]:
-    return (
-        note
-        for note in found
-        if everything or (note.kind not in scene.noting.silent and aside_of(scene, note) is None)
-    )

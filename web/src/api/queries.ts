@@ -1,7 +1,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { ask, client } from "./client";
 import { unpackStrip } from "./samples";
-import type { CutNotes, News, NoteOut, RunLine } from "./types";
+import type { CutNotes, News, NoteOut, RemedyOut, RunLine } from "./types";
 
 async function must<T>(call: Parameters<typeof ask<T>>[0]): Promise<T> {
   const { data, problem } = await ask(call);
@@ -87,6 +87,25 @@ export const notesOfCamera = (scene_id: number, camera_id: string, revision: num
         client.GET("/api/scenes/{scene_id}/notes/{camera_id}", { params: { path: { scene_id, camera_id } } }),
       )) as NoteOut[],
     placeholderData: (previous, query) => (query?.queryKey[3] === camera_id ? previous : undefined),
+  });
+
+/** What takes a note of a camera away: tried, the smallest change first. */
+export const remediesOf = (
+  scene_id: number,
+  camera_id: string,
+  kind: string,
+  frame: number,
+  revision: number,
+) =>
+  queryOptions({
+    queryKey: ["remedies", scene_id, revision, camera_id, kind, frame],
+    queryFn: async () =>
+      (await must(
+        client.GET("/api/scenes/{scene_id}/notes/{camera_id}/remedies", {
+          params: { path: { scene_id, camera_id }, query: { kind, frame } },
+        }),
+      )) as RemedyOut[],
+    staleTime: Number.POSITIVE_INFINITY,
   });
 
 /** What the change that made a revision moved in cameras' pictures. */

@@ -132,6 +132,7 @@ export type TakeWhole = Full<Schemas["TakeWhole"]>;
 export type TakeFrame = Full<Schemas["FrameOut"]>;
 export type Remark = Full<Schemas["RemarkOut"]>;
 export type NoteOut = Full<Schemas["NoteOut"]>;
+export type RemedyOut = Full<Schemas["RemedyOut"]>;
 export type CutNotes = Full<Schemas["CutNotesOut"]>;
 export type ShotLine = Full<Schemas["ShotLine"]>;
 export type PlanOut = Full<Schemas["PlanOut"]>;

@@ -10,6 +10,7 @@ import { complain } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { count } from "../ui/count";
+import { Remedies } from "../ui/remedies";
 import { type Far, goNote, goToNote, listed, type Noted, putAside } from "../verbs/notes";
 import { Strictness } from "./strictness";
 
@@ -100,6 +101,11 @@ function Row({ one }: { one: Noted }) {
         <Weight of={note.weight} />
         <span className="flex-1">{note.sentence}</span>
       </button>
+      {at && (
+        <div className="py-1 pl-5">
+          <Remedies note={note} />
+        </div>
+      )}
       <div className="flex items-center gap-2 pl-5 text-xs text-faint">
         <span className="flex-1">
           {note.joint ? `cut ${note.joint.join(" to ")}` : `stage ${note.first}–${note.last}`}

@@ -14,7 +14,12 @@ export function Strictness({ kinds }: { kinds: CutNotes["kinds"] }) {
             {kinds
               .filter((kind) => kind.of === of)
               .map((kind) => (
-                <li key={kind.name} className="text-sm" title={`${kind.source}. Usual: ${kind.usual}`}>
+                <li
+                  key={kind.name}
+                  data-kind={kind.name}
+                  className="text-sm"
+                  title={`${kind.source}. Usual: ${kind.usual}`}
+                >
                   <label className="flex items-center gap-2">
                     <input
                       type="checkbox"
@@ -30,7 +35,7 @@ export function Strictness({ kinds }: { kinds: CutNotes["kinds"] }) {
                   </label>
                   <div className="flex items-center gap-2 pl-6">
                     <NumberField
-                      label={`From, ${kind.label}`}
+                      label="From"
                       value={kind.threshold}
                       digits={4}
                       step={(kind.most - kind.least) / 100}

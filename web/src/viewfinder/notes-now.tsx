@@ -10,24 +10,24 @@ import { toggleSide } from "../store/view";
 import { Button } from "../ui/button";
 import { count } from "../ui/count";
 import { Popped } from "../ui/menu";
+import { Remedies } from "../ui/remedies";
 import { putAside } from "../verbs/notes";
 
 /** So many are said at once; the rest are a number. */
 const WORST = 3;
 
-/** What is said of a camera's picture at this moment, the worst first; nothing while it plays or a hand tries something. */
+/** What is said of a camera's picture at this moment, the worst first; nothing while it plays. */
 function useNotesNow(camera: string | null): NoteOut[] {
   const id = useDocument((s) => s.id) ?? 0;
   const revision = useDocument((s) => s.revision);
   const there = useDocument((s) => s.scene?.cameras.some((one) => one.id === camera) ?? false);
-  const trying = useDocument((s) => s.overlay !== null);
   const stage = useMoment((s) => s.stage);
   const playing = useMoment((s) => s.playing);
   const { data } = useQuery({
     ...notesOfCamera(id, camera ?? "", revision),
-    enabled: there && !playing && !trying,
+    enabled: there && !playing,
   });
-  if (!there || playing || trying) return [];
+  if (!there || playing) return [];
   return data?.filter((one) => one.first <= stage && stage <= one.last) ?? [];
 }
 
@@ -63,6 +63,7 @@ export function NotesNow({ camera }: { camera: Camera }) {
             onMouseEnter={() => useNoted.setState({ pointed: note })}
           >
             <span>{note.sentence}</span>
+            <Remedies note={note} />
             <span className="flex items-center gap-2 text-xs text-faint">
               <span className="flex-1">
                 {note.first}–{note.last}
@@ -85,6 +86,9 @@ export function NoteMarks() {
   const camera = useSeenCamera();
   const notes = useNotesNow(camera?.id ?? null);
   const pointed = useNoted((s) => s.pointed);
+  // What is tried is another picture.
+  const trying = useDocument((s) => s.overlay !== null);
+  if (trying) return null;
   const ring =
     pointed?.at &&
     notes.find((one) => one.kind === pointed.kind && one.first <= pointed.worst && pointed.worst <= one.last);

@@ -3,10 +3,13 @@
 from ninja import Router
 from pydantic import BaseModel
 
+from heron.commands.note_remedies import remedies_of
+from heron.commands.registry import AnyCommand, parse
 from heron.errors import NotFound
+from heron.model import changed
 from heron.notes import KINDS, Note, weight
 from heron.notes.speaking import aside_of, said_of_camera, said_of_cut, said_of_shots
-from heron.scene import Scene, find
+from heron.scene import Camera, Scene, find
 from heron.scene.noting import Aside
 from mellow.actors import Request
 from mellow.productions.api.opened import looked_at
@@ -37,6 +40,13 @@ class AsideOut(Aside):
 
     label: str
     where: str
+
+
+class RemedyOut(BaseModel):
+    """A change that takes a note away, in words and as commands."""
+
+    sentence: str
+    commands: list[AnyCommand]
 
 
 class KindOut(BaseModel):
@@ -118,7 +128,24 @@ def of_cut(request: Request, scene_id: int) -> CutNotesOut:
 def of_camera(request: Request, scene_id: int, camera_id: str) -> list[NoteOut]:
     """The notes of a camera's frames that are said, heaviest first, over all of the stage."""
     scene = looked_at(request, scene_id)
-    if all(camera.id != camera_id for camera in scene.cameras):
-        raise NotFound("There is no such camera.", "Look at the list of cameras.")
-    found = said_of_camera(bake_of(scene), find(scene, "cameras", camera_id), scene.frames)
+    found = said_of_camera(bake_of(scene), _camera(scene, camera_id), scene.frames)
     return [_out(scene, note) for note in found]
+
+
+@router.get("{int:scene_id}/notes/{camera_id}/remedies", response={200: list[RemedyOut], **REFUSALS})
+def remedies(request: Request, scene_id: int, camera_id: str, kind: str, frame: int) -> list[RemedyOut]:
+    """What takes a note of a camera away: tried, the smallest change first. None where nothing was found, or it has gone."""
+    scene = looked_at(request, scene_id)
+    camera = _camera(scene, camera_id)
+    for note in said_of_camera(bake_of(scene), camera, scene.frames):
+        if note.kind == kind and note.first <= frame <= note.last:
+            found = remedies_of(scene, changed(note, worst=frame))
+            return [RemedyOut(sentence=one.sentence, commands=parse(list(one.commands))) for one in found]
+    return []
+
+
+def _camera(scene: Scene, id_: str) -> Camera:
+    if all(camera.id != id_ for camera in scene.cameras):
+        raise NotFound("There is no such camera.", "Look at the list of cameras.")
+    camera: Camera = find(scene, "cameras", id_)
+    return camera

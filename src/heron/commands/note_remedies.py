@@ -1,0 +1,204 @@
+"""Changes that take a note away: tried, the smallest first, and offered only if they do and bring no heavier one."""
+
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+import numpy as np
+
+from heron.bake import draft
+from heron.commands.focusing import SetFocus
+from heron.commands.glass import MountLens, SetGlass
+from heron.commands.registry import AnyCommand, run
+from heron.commands.things import PutThing
+from heron.curves import evaluate
+from heron.errors import HeronError
+from heron.notes.aiming import aimed, swung
+from heron.notes.kinds import KINDS
+from heron.notes.note import Note, Remedy
+from heron.notes.of_camera import judged, notes_of_camera, weight
+from heron.notes.views import AT, Floats
+from heron.scene import Camera, Scene, find
+from heron.stage.reference import OnFigure
+from heron.timebase import Frames
+
+#: A change is tried on so many frames before and after the worst.
+_ROUND_F = 4
+#: It may bring as much of other notes, and no more.
+_BRINGS = 0.15
+#: As many are offered.
+_MOST = 3
+#: What is tried, the least first: degrees round the eyes; where the eyes go, from the upper edge; and clean cuts of a body.
+_SWINGS = (3, -3, 5, -5, 8, -8, 12, -12, 16, -16, 22, -22)
+_EYES = (0.33, 0.30, 0.36, 0.27)
+_CUTS = (0.755, 0.672, 0.575, 0.43, 0.18)
+#: Nearer, past what is in the way.
+_PAST = (0.8, 0.6, 0.45)
+_ASIDE = (0.12, 0.2, 0.33)
+
+Tried = tuple[str, list[AnyCommand]]
+
+
+def remedies_of(scene: Scene, note: Note, most: int = _MOST) -> list[Remedy]:
+    """What takes a note of a camera away; of a cut, or where nothing does, there is none."""
+    if note.camera is None:
+        return []
+    camera = next(one for one in scene.cameras if one.letter == note.camera)
+    near = Frames(first=max(note.worst - _ROUND_F, note.first), last=min(note.worst + _ROUND_F, note.last))
+    # First where it is worst; what helps there, over all of it.
+    spans = [near, Frames(first=note.first, last=note.last)]
+    allowed = [sum(_weights(scene, camera, one, note.kind).values()) + _BRINGS for one in spans]
+    found: list[Remedy] = []
+    for sentence, commands in _candidates(scene, camera, note):
+        try:
+            after, _ = run(scene, commands)
+        except HeronError:
+            continue
+        if not all(
+            _helps(after, camera, note, span, most_) for span, most_ in zip(spans, allowed, strict=True)
+        ):
+            continue
+        plain = [one.model_dump(mode="json", exclude_none=True) for one in commands]
+        found.append(Remedy(sentence=sentence, commands=tuple(plain)))
+        if len(found) == most:
+            break
+    return found
+
+
+def _helps(after: Scene, camera: Camera, note: Note, span: Frames, allowed: float) -> bool:
+    left = _weights(after, find(after, "cameras", camera.id), span, None)
+    return note.kind not in left and sum(left.values()) <= allowed
+
+
+def _weights(scene: Scene, camera: Camera, frames: Frames, without: str | None) -> dict[str, float]:
+    """How much of each kind is said of some frames, over what is not worth saying."""
+    out: dict[str, float] = {}
+    for note in notes_of_camera(draft(scene), camera, frames, scene.noting.thresholds):
+        if note.kind != without and note.kind not in scene.noting.silent:
+            out[note.kind] = max(out.get(note.kind, 0.0), weight(note))
+    return out
+
+
+def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
+    about = judged(draft(scene), camera, Frames(first=note.worst, last=note.worst))
+    if KINDS[note.kind].name == "roll":
+        yield "Level the camera", [_put(camera, note.worst, roll=0.0)]
+        return
+    place, half = about.seen.place[0], about.seen.half[0]
+    if note.kind in ("inside", "near-plane", "under-floor"):
+        yield from _out_of(camera, note, place, about.seen.axes[0])
+        return
+    if about.who[0] < 0:
+        return
+    one = about.people[about.who[0]]
+    eyes, at = one.marks[0, AT["eyes"]], about.placed("eyes")[0]
+    name, figure = one.figure.name, one.figure.id
+    down = (1 - at[1]) / 2
+    if note.kind == "focus":
+        yield (
+            f"Focus on {name}'s eyes",
+            [SetFocus(camera=camera.id, on=OnFigure(figure=figure, joint="eyes"), frame=note.worst)],
+        )
+    elif note.kind == "lens":
+        now = float(about.seen.focal[0])
+        for lens in sorted(scene.lenses, key=lambda one: abs(np.log(one.shortest_mm / now))):
+            yield (
+                f"Mount the {lens.name}, {name} as large as now",
+                [MountLens(camera=camera.id, lens=lens.id, keep="size", frame=note.worst, figure=figure)],
+            )
+    elif note.kind in ("joint-cut", "feet-cut", "too-small"):
+        yield from _nearer(camera, note, place, eyes, _factors(about.cut[0], about.share[0], note.kind))
+    elif note.kind in ("headroom-low", "headroom-high", "thirds", "touching-edge"):
+        for e in sorted(_EYES, key=lambda e: abs(e - down)):
+            yield from _look(camera, note, place, eyes, (float(at[0]), 1 - 2 * e), half)
+        yield from _nearer(camera, note, place, eyes, (1.08, 1.2, 1.35))
+    elif note.kind == "looking-room":
+        way = -float(np.sign(about.gaze[0, 0]))
+        for x in _ASIDE:
+            yield from _look(camera, note, place, eyes, (way * x, float(at[1])), half)
+    elif note.kind in ("growing-out", "heads-overlap", "face-hidden", "foreground"):
+        for degrees in _SWINGS:
+            to = swung(place, eyes, degrees)
+            pan = _now(camera, "pan", note.worst, about.seen.axes[0]) + degrees
+            yield (
+                f"Swing the camera {abs(degrees)}° {'left' if degrees < 0 else 'right'} round {name}",
+                [_put(camera, note.worst, x=to[0], z=to[2], pan=pan)],
+            )
+        yield from _nearer(camera, note, place, eyes, _PAST)
+        if note.kind == "growing-out":
+            for stop in (0.7, 0.5):
+                value = round(max(float(about.seen.aperture[0]) * stop, 1.4), 1)
+                yield f"Open the lens to f/{value:g}", [SetGlass(camera=camera.id, aperture=value)]
+
+
+def _now(camera: Camera, name: str, frame: int, axes: Floats) -> float:
+    """Degrees: the pan that a camera has at a frame."""
+    if not camera.layers:
+        return float(evaluate(camera.channel(name), np.array([frame]))[0])
+    return float(np.degrees(np.arctan2(axes[2, 0], axes[2, 2])))
+
+
+def _put(camera: Camera, frame: int, **to: Any) -> PutThing:
+    """Be there at a frame, with the whole path where it has one."""
+    moves = any(camera.channel(name).keys for name in ("x", "y", "z", "pan", "tilt", "roll"))
+    where = {name: round(float(value), 4) for name, value in to.items()}
+    return PutThing(thing=camera.id, frame=frame, keep="path" if moves else "rest", **where)
+
+
+def _look(
+    camera: Camera, note: Note, place: Floats, eyes: Floats, at: tuple[float, float], half: Floats
+) -> Iterator[Tried]:  # fmt: skip
+    found = aimed(place, eyes, at, half)
+    if found is None:
+        return
+    pan, tilt = found
+    way = eyes - place
+    now = aimed(place, place + way, (note.at or (0.0, 0.0)), half)
+    if now is None:
+        return
+    word = "Look higher or lower" if note.kind != "looking-room" else "Look to the side"
+    share = (
+        f"{(1 - at[1]) / 2:.0%} down the frame"
+        if note.kind != "looking-room"
+        else f"{(1 + at[0]) / 2:.0%} across it"
+    )
+    yield f"{word}: the eyes {share}", [_put(camera, note.worst, pan=pan, tilt=tilt)]
+
+
+def _factors(cut: float, share: float, kind: str) -> Sequence[float]:
+    """By what factor the distance changes for a clean cut, the least change first; or until it can be read."""
+    if kind == "too-small":
+        return [share / wanted for wanted in (0.12, 0.2)]
+    factors = [(0.936 - clean) / max(0.936 - cut, 1e-3) for clean in _CUTS]
+    whole = share / 0.72
+    return sorted([*factors, whole], key=lambda f: abs(np.log(max(f, 1e-3))))
+
+
+def _nearer(
+    camera: Camera, note: Note, place: Floats, eyes: Floats, factors: Sequence[float]
+) -> Iterator[Tried]:  # fmt: skip
+    """Along the line of sight to the eyes, so that they stay where they are in the frame."""
+    for factor in factors:
+        to = eyes + factor * (place - eyes)
+        far = float(np.linalg.norm(to - eyes))
+        if far < 0.4 or abs(factor - 1) < 0.01:
+            continue
+        word = "Closer" if factor < 1 else "Farther"
+        yield f"{word}: {far:.2f} m from the eyes", [_put(camera, note.worst, x=to[0], y=to[1], z=to[2])]
+
+
+def _out_of(camera: Camera, note: Note, place: Floats, axes: Floats) -> Iterator[Tried]:
+    """Out of what it stands in: back, aside, and up."""
+    if note.kind == "under-floor":
+        for high in (0.1, 0.3, 0.6):
+            yield f"Up to {high:g} m over the floor", [_put(camera, note.worst, y=high)]
+        return
+    for far in (0.5, 0.9, 1.4, 2.0):
+        for way, word in (
+            (axes[2], "back"),
+            (axes[0], "to the right"),
+            (-axes[0], "to the left"),
+            (-axes[2], "ahead"),
+        ):
+            level = way * [1, 0, 1]
+            to = place + far * level / max(float(np.linalg.norm(level)), 1e-6)
+            yield f"{far:g} m {word}", [_put(camera, note.worst, x=to[0], z=to[2])]
