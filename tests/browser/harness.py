@@ -129,6 +129,13 @@ class Desk:
         self.kept()
         return self.server.scene(self.id)
 
+    def show_stills(self):
+        """Pictures on the shots, which are left out here otherwise."""
+        self.page.keyboard.press("c")
+        self.page.get_by_role("button", name="Guides", exact=True).click()
+        self.page.get_by_label("Pictures on the shots").check()
+        self.page.keyboard.press("Escape")
+
     def kept(self):
         """Once what was done is stored, and all that was asked for has come and is drawn."""
         self.page.evaluate(QUIET)

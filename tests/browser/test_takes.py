@@ -201,6 +201,7 @@ def test_shots_on_the_strip_show_their_own_first_frames(desk, server):
     """Of the four pictures each is nearest to what the page that draws makes of its camera at its frame."""
     page, pictures = desk.page, desk.page.get_by_test_id("shot-picture")
     address = lambda k: pictures.nth(k).get_attribute("src")  # noqa: E731
+    desk.show_stills()
     pictures.nth(3).wait_for(timeout=240_000)
     before = [address(k) for k in range(4)]
     command = {"kind": "camera.glass", "camera": "cam-c", "exposure": -1.5}
@@ -244,7 +245,8 @@ def test_the_shot_list_steps_from_shot_to_shot_and_keeps_notes(desk):
     page.keyboard.press("Control+z")
     desk.kept()
     assert desk.scene()["shots"][1]["note"] == ""
-    # Pictures of all shots are drawn meanwhile, and go on the sheet.
+    # Pictures of all shots are drawn, and go on the sheet.
+    desk.show_stills()
     page.get_by_test_id("shot-list").locator("img").nth(3).wait_for(timeout=240_000)
     with page.expect_download() as download:
         page.get_by_role("button", name="Contact sheet").click()

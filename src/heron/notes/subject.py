@@ -139,8 +139,8 @@ def subject(scene_aspect: float, camera: Camera, seen: Views, people: list[Perso
     gone = (who >= 0) & (scores[who, np.arange(n)] < 0)
     who = np.where(gone, -1, who)
     marks = np.full((n, len(MARKS), 3), np.nan)
-    top, middles, gaze, stature = np.full((3, n, 3), np.nan), None, None, np.full(n, np.nan)
-    top, middles, gaze = top[0], top[1], top[2]
+    top, middles, gaze = (np.full((n, 3), np.nan) for _ in range(3))
+    stature = np.full(n, np.nan)
     for k, one in enumerate(people):
         rows = who == k
         if rows.any():
