@@ -53,7 +53,7 @@ def test_notes_are_walked_marked_put_aside_and_brought_back(desk):
     desk.until(lambda: rows.count() == count)
 
     panel.get_by_role("button", name="How strictly").click()
-    panel.get_by_label("Stage time skipped or shown twice", exact=True).uncheck()
+    panel.get_by_label("Stage time skipped or shown twice", exact=True).click()
     desk.until(lambda: desk.scene()["noting"]["silent"] == ["time"])
     limit = panel.locator("[data-kind='short']").get_by_label("From")
     limit.fill("900")
