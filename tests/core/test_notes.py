@@ -452,3 +452,91 @@ def test_a_swing_keeps_size_and_place_and_an_aim_puts_eyes_where_they_are_asked(
     turned = do(scene, {**put, "pan": pan, "tilt": tilt})
     there = judged(Bake(turned), find(turned, "cameras", "c"), turned.frames).placed("eyes")[0]
     np.testing.assert_allclose(there, (-0.3, 0.4), atol=1e-6)
+
+
+def noted(scene, kind):
+    found = notes_of_camera(Bake(scene), find(scene, "cameras", "c"), scene.frames, {"thirds": 0.05})
+    return next(note for note in found if note.kind == kind)
+
+
+@pytest.mark.parametrize(
+    ("kind", "asked", "measure", "off"),
+    [
+        # The eyes so far down the frame; the top of a bare head 0.065 of the stature over them (Drillis and Contini; the lay figure).
+        ("headroom-high", {"eyes": 0.55}, 0.55, 0.01),
+        ("headroom-low", {"eyes": 0.09, "cut": 0.43}, 0.09 - 0.065 * 0.91 / 0.506, 0.006),
+        # In profile 0.45 of the width is usual before the eyes; they look left, a third of the way from the left edge.
+        ("looking-room", {"bearing": 85, "x": -1 / 3}, None, 0.02),
+        ("thirds", {"eyes": 0.22, "cut": 0.18}, 1 / 3 - 0.22, 0.01),
+        ("too-small", {"cut": -7.0}, 0.66 / 7.936, 0.002),
+        ("feet-cut", {"cut": 0.09, "eyes": 0.33}, 0.09, 0.01),
+        ("roll", {"roll": -1.5}, 1.5, 1e-6),
+        # On a back 24.89 wide 20 mm are 28.9 on one of 36; a medium close-up wants 29 and more.
+        ("lens", {"focal": 17, "cut": 0.62}, None, 0.02),
+        ("focus", {"off": 1.5, "stop": 1.4}, None, 0.05),
+    ],
+)
+def test_a_measure_is_what_was_planted(kind, asked, measure, off):
+    scene = camera(stage(), **asked)
+    item = find(scene, "cameras", "c")
+    high = half(scene, item.focal.rest)
+    deep = (0.936 - {**CLEAN, **asked}["cut"]) * TALL / (1 - {**CLEAN, **asked}["eyes"]) / (2 * high[1])
+    if kind == "looking-room":
+        # Eyes lie 0.048 of the stature before the middle of the body: nearer to the edge, in profile.
+        measure = 0.45 - (1 - 1 / 3 - 0.048 * TALL / high[0] / deep) / 2
+    if kind == "lens":
+        measure = min(18 / high[0] / 29, (deep - 0.08) / 0.75)
+    if kind == "focus":
+        # The thin lens: a disc of f²/N·|d − s|/(d·(s − f)) on the back, of the height of the gate.
+        f, on, at = 0.04, deep - 0.08 + 1.5, deep - 0.08
+        disc = f * f / 1.4 * abs(at - on) / (at * (on - f))
+        measure = 1080 * disc / (2 * f * high[1])
+        off *= measure
+    note = noted(scene, kind)
+    assert note.measure == pytest.approx(measure, abs=off)
+    assert note.who == ("Odile",) and (note.first, note.last) == (1001, 1024)
+
+
+def test_severity_is_a_half_at_the_threshold_and_one_so_far_past_it():
+    for kind in KINDS.values():
+        for past, wanted in ((0, 0.5), (1, 1.0), (2, 1.0), (-0.5, 0.25), (-2, 0.0)):
+            measure = kind.threshold + past * kind.scale * kind.worse
+            assert float(kind.severity(measure)) == pytest.approx(wanted), kind.name
+        assert kind.least <= kind.threshold <= kind.most and kind.ends <= 0.5 and kind.source
+        assert float(kind.severity(np.nan)) == 0
+    light = KINDS["thirds"]
+    assert light.weight(1.0) == pytest.approx(0.5 + 0.5 * light.gravity) and light.weight(0.2) == 0.2
+
+
+@pytest.mark.parametrize(
+    ("kind", "scene", "measure", "off"),
+    [
+        ("jump", lambda: cut(camera(camera(pair(), "c", bearing=20), "d", bearing=34, cut=0.36), *HALVES), 14, 1),
+        # Cameras 35° off the way each looks, from more than half the way between them: nearly square to the line.
+        ("line-of-action", lambda: cut(single(single(pair(), "c", "o"), "d", "b", -1), *HALVES), None, 0.5),
+        ("eye-jump", lambda: cut(single(single(pair(), "c", "o", x=-0.6), "d", "b", x=0.6), *HALVES), 0.6 / 0.46, 0.15),
+        ("singles", lambda: cut(single(single(pair(), "c", "o", cut=0.75), "d", "b", cut=0.45), *HALVES), np.log2(0.486 / 0.186) / 0.55, 0.06),
+        ("direction", lambda: cut(camera(camera(walking(1001, 1120, 6), "c", bearing=0, **WHOLE), "d", bearing=180, **WHOLE), ("c", 1001, 1060), ("d", 1061, 1100)), 1.0, 0.06),
+        ("late", lambda: cut(camera(camera(walking(1001, 1058, 1.5), "c", bearing=0, cut=-0.5, at=(1.5, 0)), "d", bearing=50, cut=-0.5, at=(1.5, 0)), ("c", 1001, 1072), ("d", 1073, 1120)), 10, 5),
+        ("unsettled", lambda: cut(do(camera(camera(pair(), "c", bearing=0), "d", bearing=60), *PAN), ("c", 1001, 1030), ("d", 1031, 1060)), None, 0.004),
+    ],
+)  # fmt: skip
+def test_a_measure_of_a_cut_is_what_was_planted(kind, scene, measure, off):
+    scene = scene()
+    note = next(n for n in notes_of_cut(Bake(scene)) if n.kind == kind)
+    first, second = (find(scene, "cameras", id_) for id_ in "cd")
+    if kind == "line-of-action":
+        # By hand: the line lies along Z from eyes to eyes; beyond an end the angle is taken from there, else from the middle.
+        angles, near, far = [], -0.048 * TALL, -1.8 + 0.048 * TALL
+        for item in (first, second):
+            x, z = item.x.rest, item.z.rest
+            end = near if z > near else far if z < far else -0.9
+            angles.append(np.degrees(np.arctan2(abs(x), abs(z - end))))
+        measure = min(angles)
+    if kind == "unsettled":
+        # 20° over 39 frames with eased ends: 1.5 times as quick in the middle, as a share of the field.
+        measure = 1.5 * 20 / 39 / np.degrees(2 * np.arctan(half(scene, 40.0)[0]))
+    assert note.measure == pytest.approx(measure, abs=off)
+    assert note.joint == ("010", "020") and note.first == note.last == 60 - 30 * (
+        kind not in ("direction", "late")
+    ) + 12 * (kind == "late")
