@@ -92,7 +92,7 @@ Name = Annotated[
     str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80), AfterValidator(_one_line)
 ]
 Label = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), AfterValidator(_one_line)]
-Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400), AfterValidator(_one_line)]
+NoteText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400), AfterValidator(_one_line)]
 Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
 Metres = Annotated[float, Field(ge=-STAGE_LIMIT_M, le=STAGE_LIMIT_M)]

@@ -52,7 +52,7 @@ def test_notes_are_walked_marked_put_aside_and_brought_back(desk):
     page.keyboard.press("Control+z")
     desk.until(lambda: rows.count() == count)
 
-    panel.get_by_role("button", name="How strictly").click()
+    panel.get_by_role("button", name="Thresholds").click()
     panel.get_by_label("Stage time skipped or shown twice", exact=True).click()
     desk.until(lambda: desk.scene()["noting"]["silent"] == ["time"])
     limit = panel.locator("[data-kind='short']").get_by_label("From")
@@ -60,5 +60,5 @@ def test_notes_are_walked_marked_put_aside_and_brought_back(desk):
     limit.press("Enter")
     panel.get_by_text("1 to 48").first.wait_for()
     limit.press("Escape")
-    panel.get_by_role("button", name="How strictly").click()
+    panel.get_by_role("button", name="Thresholds").click()
     desk.until(lambda: rows.count() < count and panel.get_by_text("shown twice").count() == 0)

@@ -25,6 +25,7 @@ from heron.notes.speaking import said_of_camera
 from heron.notes.views import AT, MARKS
 from heron.optics import field_of_view
 from heron.scene import empty_scene, find
+from heron.stage.rays import reach_capsules
 
 TALL, EYES = 1.7, 0.936 * 1.7
 #: A single that nothing is to be said of: cut between two joints, eyes on the upper third, from three quarters.
@@ -378,9 +379,10 @@ def test_what_was_put_aside_is_not_said_again_and_comes_back():
 @pytest.mark.parametrize(
     ("command", "says"),
     [
-        ({"kind": "note.aside", "note": "frown"}, "no note of the kind"),
+        ({"kind": "note.aside", "note": "frown"}, "isn't a kind of note"),
         ({"kind": "note.aside", "note": "jump", "camera": "c"}, "note of a cut"),
         ({"kind": "note.aside", "note": "roll", "joint": ["s0", "s1"]}, "note of a camera"),
+        ({"kind": "note.aside", "note": "time", "frames": {"first": 1001, "last": 1002}}, "no stage frames"),
         ({"kind": "note.threshold", "note": "roll", "to": 80}, "0.05 to 4.5"),
         ({"kind": "note.back"}, "Nothing to bring back"),
         ({"kind": "note.back", "note": "roll"}, "Nothing like that"),
@@ -454,8 +456,29 @@ def test_a_swing_keeps_size_and_place_and_an_aim_puts_eyes_where_they_are_asked(
     np.testing.assert_allclose(there, (-0.3, 0.4), atol=1e-6)
 
 
+def test_what_says_the_same_is_told_with_the_heavier_and_by_itself_where_that_is_silent():
+    scene = camera(stage(), cut=0.05, eyes=0.33)
+    bake, item = Bake(scene), find(scene, "cameras", "c")
+
+    def heard(**how):
+        return [(note.kind, note.also) for note in notes_of_camera(bake, item, scene.frames, **how)]
+
+    ((heavy, (light,)),) = heard()
+    assert {heavy, light} == {"feet-cut", "joint-cut"}
+    assert heard(silent=[heavy]) == [(light, ())]
+    # Put aside, it is not said in other words.
+    assert heard(without=[(heavy, scene.frames)]) == []
+    assert heard(without=[(light, scene.frames)]) == [(heavy, ())]
+
+    crossed = cut(single(single(pair(), "c", "o"), "d", "b", -1), *HALVES)
+    (line,) = [note for note in notes_of_cut(Bake(crossed)) if note.kind == "line-of-action"]
+    assert line.also == ("eye-lines",)
+    assert "eye-lines" in {note.kind for note in notes_of_cut(Bake(crossed), silent=["line-of-action"])}
+
+
 def noted(scene, kind):
-    found = notes_of_camera(Bake(scene), find(scene, "cameras", "c"), scene.frames, {"thirds": 0.05})
+    limits = {"thirds": 0.05, "headroom-low": 0.0} if kind == "touching-edge" else {"thirds": 0.05}
+    found = notes_of_camera(Bake(scene), find(scene, "cameras", "c"), scene.frames, limits)
     return next(note for note in found if note.kind == kind)
 
 
@@ -471,7 +494,8 @@ def noted(scene, kind):
         ("too-small", {"cut": -7.0}, 0.66 / 7.936, 0.002),
         ("feet-cut", {"cut": 0.09, "eyes": 0.33}, 0.09, 0.01),
         ("roll", {"roll": -1.5}, 1.5, 1e-6),
-        # On a back 24.89 wide 20 mm are 28.9 on one of 36; a medium close-up wants 29 and more.
+        ("touching-edge", {"eyes": 0.0792, "cut": 0.18}, 0.0, 0.004),
+        # A medium close-up wants 29 mm and more on a back 36 wide, and a face wants 0.75 m; the thin lens gives the blur.
         ("lens", {"focal": 17, "cut": 0.62}, None, 0.02),
         ("focus", {"off": 1.5, "stop": 1.4}, None, 0.05),
     ],
@@ -512,6 +536,8 @@ def test_severity_is_a_half_at_the_threshold_and_one_so_far_past_it():
     ("kind", "scene", "measure", "off"),
     [
         ("jump", lambda: cut(camera(camera(pair(), "c", bearing=20), "d", bearing=34, cut=0.36), *HALVES), 14, 1),
+        # Both look sin 35° across the frame, to one side; on a line that is not crossed they would be opposite.
+        ("eye-lines", lambda: cut(single(single(pair(), "c", "o"), "d", "b", -1), *HALVES), 1 + np.sin(np.radians(35)), 0.03),
         # Cameras 35° off the way each looks, from more than half the way between them: nearly square to the line.
         ("line-of-action", lambda: cut(single(single(pair(), "c", "o"), "d", "b", -1), *HALVES), None, 0.5),
         ("eye-jump", lambda: cut(single(single(pair(), "c", "o", x=-0.6), "d", "b", x=0.6), *HALVES), 0.6 / 0.46, 0.15),
@@ -523,7 +549,10 @@ def test_severity_is_a_half_at_the_threshold_and_one_so_far_past_it():
 )  # fmt: skip
 def test_a_measure_of_a_cut_is_what_was_planted(kind, scene, measure, off):
     scene = scene()
-    note = next(n for n in notes_of_cut(Bake(scene)) if n.kind == kind)
+    note = next(n for n in notes_of_cut(Bake(scene)) if kind in (n.kind, *n.also))
+    if note.kind != kind:
+        # It hangs under the line: asked for by itself.
+        note = next(n for n in notes_of_cut(Bake(scene), {"line-of-action": 89}) if n.kind == kind)
     first, second = (find(scene, "cameras", id_) for id_ in "cd")
     if kind == "line-of-action":
         # By hand: the line lies along Z from eyes to eyes; beyond an end the angle is taken from there, else from the middle.
@@ -540,3 +569,74 @@ def test_a_measure_of_a_cut_is_what_was_planted(kind, scene, measure, off):
     assert note.joint == ("010", "020") and note.first == note.last == 60 - 30 * (
         kind not in ("direction", "late")
     ) + 12 * (kind == "late")
+
+
+def test_how_near_a_camera_may_come_to_a_thing_is_a_threshold():
+    """A plate 0.13 m before the lens, whose nearest is 0.1 m; a box whose face is 0.3 m beside it."""
+    scene = camera(stage())
+    item = find(scene, "cameras", "c")
+    pan = np.radians(item.pan.rest)
+    ahead, right = np.array([-np.sin(pan), -np.cos(pan)]), np.array([np.cos(pan), -np.sin(pan)])
+
+    def put(place, width, depth):
+        x, z = np.array([item.x.rest, item.z.rest]) + place
+        return do(
+            scene,
+            {
+                **box(0, 0, width, 3.0, depth=depth, bearing=float(np.degrees(pan))),
+                "x": float(x),
+                "z": float(z),
+            },
+        )
+
+    def heard(scene, kind, to):
+        limited = do(scene, {"kind": "note.threshold", "note": kind, "to": to})
+        found = said_of_camera(Bake(limited), find(limited, "cameras", "c"), limited.frames)
+        return [note.measure for note in found if note.kind == kind]
+
+    plate, beside_it = put(0.14 * ahead + 0.055 * right, 0.03, 0.02), put(0.4 * right, 0.2, 0.2)
+    assert heard(plate, "near-plane", 1.0) == [] and heard(plate, "near-plane", 2.0) == [
+        pytest.approx(1.3, abs=0.01)
+    ]
+    assert heard(beside_it, "inside", 0.0) == [] and heard(beside_it, "inside", 0.4) == [
+        pytest.approx(0.3, abs=0.01)
+    ]
+
+
+def test_a_hat_that_is_put_on_is_seen_at_once():
+    """Between the top of a bare head and of a cap lie 0.017 of the stature (measured on the lay figure)."""
+    room = {}
+    for worn in ("none", "cap"):
+        look = {"kind": "figure.set", "figure": "o", "look": {"headwear": worn}}
+        room[worn] = noted(do(camera(stage(), eyes=0.095, cut=0.43), look), "headroom-low").measure
+    # The height of the frame is (0.936 − 0.43)/(1 − 0.095) of the stature.
+    assert room["none"] - room["cap"] == pytest.approx(0.017 * 0.905 / 0.506, abs=0.001)
+
+
+def test_what_is_panned_for_looking_room_puts_the_eyes_a_little_off_the_middle():
+    """0.12 of half the width, with the room before them."""
+    scene = camera(stage(), bearing=85, x=-1 / 3)
+    remedy = remedies_of(scene, noted(scene, "looking-room"))[0]
+    assert remedy.sentence.startswith("Pan ") and remedy.sentence.endswith("left")
+    after = do(scene, *remedy.commands)
+    assert judged(Bake(after), find(after, "cameras", "c"), after.frames).placed("eyes")[
+        0, 0
+    ] == pytest.approx(0.12, abs=0.01)
+
+
+def test_rays_meet_capsules_where_points_along_them_come_within_reach():
+    rng = np.random.default_rng(8)
+    ends, radii = rng.uniform(-1, 1, (40, 1, 2, 3)), np.array([0.3])
+    origins = rng.uniform(-1, 1, (40, 3)) + np.array([0, 0, 4])
+    ways = np.tile([0.0, 0.0, -8.0], (40, 1)) + rng.uniform(-1, 1, (40, 3))
+    found = reach_capsules(ends, radii, origins, ways)
+    t = np.linspace(0, 1, 4001)
+    for k in range(40):
+        a, b = ends[k, 0]
+        points = origins[k] + t[:, None] * ways[k]
+        along = np.clip((points - a) @ (b - a) / ((b - a) @ (b - a)), 0, 1)
+        near = np.linalg.norm(points - a - along[:, None] * (b - a), axis=1) < 0.3
+        assert np.isfinite(found[k]) == near.any()
+        # Late by less than its thickness, where it lies along the ray.
+        if near.any():
+            assert -1e-3 <= found[k] - t[near.argmax()] < 0.6 / np.linalg.norm(ways[k])

@@ -52,7 +52,7 @@ def do_notes(args: argparse.Namespace) -> None:
             changed(note, remedies=tuple(remedies_of(scene, note)))
             for note in said_of_camera(bake, camera, frames, args.all)
         ]
-    say([note.model_dump(mode="json") for note in found])
+    say([note.model_dump(mode="json", exclude={"of"}) for note in found])
 
 
 def do_note(args: argparse.Namespace) -> None:

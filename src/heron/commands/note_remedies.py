@@ -10,12 +10,12 @@ from heron.commands.focusing import SetFocus
 from heron.commands.glass import MountLens, SetGlass
 from heron.commands.registry import AnyCommand, run
 from heron.commands.things import PutThing
-from heron.curves import evaluate
 from heron.errors import HeronError
+from heron.model import wrap_degrees
 from heron.notes.aiming import aimed, swung
-from heron.notes.kinds import KINDS
 from heron.notes.note import Note, Remedy
 from heron.notes.of_camera import judged, notes_of_camera, weight
+from heron.notes.subject import Subject
 from heron.notes.views import AT, Floats
 from heron.scene import Camera, Scene, find
 from heron.stage.reference import OnFigure
@@ -23,7 +23,7 @@ from heron.timebase import Frames
 
 #: A change is tried on so many frames before and after the worst.
 _ROUND_F = 4
-#: It may bring as much of other notes, and no more.
+#: At most this much of other notes may come with it.
 _BRINGS = 0.15
 #: As many are offered.
 _MOST = 3
@@ -80,10 +80,10 @@ def _weights(scene: Scene, camera: Camera, frames: Frames, without: str | None) 
 
 def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
     about = judged(draft(scene), camera, Frames(first=note.worst, last=note.worst))
-    if KINDS[note.kind].name == "roll":
+    if note.kind == "roll":
         yield "Level the camera", [_put(camera, note.worst, roll=0.0)]
         return
-    place, half = about.seen.place[0], about.seen.half[0]
+    place = about.seen.place[0]
     if note.kind in ("inside", "near-plane", "under-floor"):
         yield from _out_of(camera, note, place, about.seen.axes[0])
         return
@@ -109,16 +109,16 @@ def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
         yield from _nearer(camera, note, place, eyes, _factors(about.cut[0], about.share[0], note.kind))
     elif note.kind in ("headroom-low", "headroom-high", "thirds", "touching-edge"):
         for e in sorted(_EYES, key=lambda e: abs(e - down)):
-            yield from _look(camera, note, place, eyes, (float(at[0]), 1 - 2 * e), half)
+            yield from _look(camera, note, about, eyes, (float(at[0]), 1 - 2 * e))
         yield from _nearer(camera, note, place, eyes, (1.08, 1.2, 1.35))
     elif note.kind == "looking-room":
         way = -float(np.sign(about.gaze[0, 0]))
         for x in _ASIDE:
-            yield from _look(camera, note, place, eyes, (way * x, float(at[1])), half)
+            yield from _look(camera, note, about, eyes, (way * x, float(at[1])))
     elif note.kind in ("growing-out", "heads-overlap", "face-hidden", "foreground"):
         for degrees in _SWINGS:
             to = swung(place, eyes, degrees)
-            pan = _now(camera, "pan", note.worst, about.seen.axes[0]) + degrees
+            pan = _pan_tilt(about.seen.axes[0])[0] + degrees
             yield (
                 f"Swing the camera {abs(degrees)}° {'left' if degrees < 0 else 'right'} round {name}",
                 [_put(camera, note.worst, x=to[0], z=to[2], pan=pan)],
@@ -130,11 +130,9 @@ def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
                 yield f"Open the lens to f/{value:g}", [SetGlass(camera=camera.id, aperture=value)]
 
 
-def _now(camera: Camera, name: str, frame: int, axes: Floats) -> float:
-    """Degrees: the pan that a camera has at a frame."""
-    if not camera.layers:
-        return float(evaluate(camera.channel(name), np.array([frame]))[0])
-    return float(np.degrees(np.arctan2(axes[2, 0], axes[2, 2])))
+def _pan_tilt(axes: Floats) -> tuple[float, float]:
+    """Degrees: where a camera looks whose axes are rows to the right, up and back, (3, 3)."""
+    return float(np.degrees(np.arctan2(axes[2, 0], axes[2, 2]))), float(np.degrees(np.arcsin(-axes[2, 1])))
 
 
 def _put(camera: Camera, frame: int, **to: Any) -> PutThing:
@@ -145,23 +143,19 @@ def _put(camera: Camera, frame: int, **to: Any) -> PutThing:
 
 
 def _look(
-    camera: Camera, note: Note, place: Floats, eyes: Floats, at: tuple[float, float], half: Floats
+    camera: Camera, note: Note, about: Subject, eyes: Floats, at: tuple[float, float]
 ) -> Iterator[Tried]:  # fmt: skip
-    found = aimed(place, eyes, at, half)
+    """Turned where it stands, so that the eyes go to a place of the frame."""
+    found = aimed(about.seen.place[0], eyes, at, about.seen.half[0])
     if found is None:
         return
     pan, tilt = found
-    way = eyes - place
-    now = aimed(place, place + way, (note.at or (0.0, 0.0)), half)
-    if now is None:
-        return
-    word = "Look higher or lower" if note.kind != "looking-room" else "Look to the side"
-    share = (
-        f"{(1 - at[1]) / 2:.0%} down the frame"
-        if note.kind != "looking-room"
-        else f"{(1 + at[0]) / 2:.0%} across it"
-    )
-    yield f"{word}: the eyes {share}", [_put(camera, note.worst, pan=pan, tilt=tilt)]
+    was = _pan_tilt(about.seen.axes[0])
+    right, up = -wrap_degrees(pan - was[0]), tilt - was[1]
+    turns = f"Pan {abs(right):.1f}° {'right' if right > 0 else 'left'}"
+    if note.kind != "looking-room":
+        turns = f"Tilt {'up' if up > 0 else 'down'} {abs(up):.1f}°"
+    yield turns, [_put(camera, note.worst, pan=was[0] - right, tilt=tilt)]
 
 
 def _factors(cut: float, share: float, kind: str) -> Sequence[float]:
@@ -182,15 +176,18 @@ def _nearer(
         far = float(np.linalg.norm(to - eyes))
         if far < 0.4 or abs(factor - 1) < 0.01:
             continue
-        word = "Closer" if factor < 1 else "Farther"
-        yield f"{word}: {far:.2f} m from the eyes", [_put(camera, note.worst, x=to[0], y=to[1], z=to[2])]
+        word = "in" if factor < 1 else "back"
+        yield (
+            f"Move {word} to {far:.2f} m from the eyes",
+            [_put(camera, note.worst, x=to[0], y=to[1], z=to[2])],
+        )
 
 
 def _out_of(camera: Camera, note: Note, place: Floats, axes: Floats) -> Iterator[Tried]:
     """Out of what it stands in: back, aside, and up."""
     if note.kind == "under-floor":
         for high in (0.1, 0.3, 0.6):
-            yield f"Up to {high:g} m over the floor", [_put(camera, note.worst, y=high)]
+            yield f"Move up to {high:g} m over the floor", [_put(camera, note.worst, y=high)]
         return
     for far in (0.5, 0.9, 1.4, 2.0):
         for way, word in (
@@ -201,4 +198,4 @@ def _out_of(camera: Camera, note: Note, place: Floats, axes: Floats) -> Iterator
         ):
             level = way * [1, 0, 1]
             to = place + far * level / max(float(np.linalg.norm(level)), 1e-6)
-            yield f"{far:g} m {word}", [_put(camera, note.worst, x=to[0], z=to[2])]
+            yield f"Move {far:g} m {word}", [_put(camera, note.worst, x=to[0], z=to[2])]

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from heron.commands.base import Command, Outcome
 from heron.errors import BadInput, NotFound, Refused
-from heron.model import Id, Label, Note, changed, new_id
+from heron.model import Id, Label, NoteText, changed, new_id
 from heron.notes.speaking import kind_named
 from heron.scene import Scene, find
 from heron.scene.noting import Aside
@@ -24,7 +24,7 @@ class PutAside(Command):
     joint: Annotated[tuple[Id, ...] | None, Field(max_length=8)] = None
     #: Of the stage.
     frames: Frames | None = None
-    why: Note = ""
+    why: NoteText = ""
 
     def apply(self, scene: Scene) -> Outcome:
         of = kind_named(self.note)
@@ -37,6 +37,12 @@ class PutAside(Command):
         if self.joint is not None and of.of == "frame":
             raise Refused(
                 f"“{of.label}” is a note of a camera.", "Name the camera instead of a joint.", field="joint"
+            )
+        if self.frames is not None and of.of == "cut":
+            raise Refused(
+                f"“{of.label}” is a note of a cut, which has no stage frames.",
+                "Leave the frames out.",
+                field="frames",
             )
         where = "the scene" if self.camera is None else f"camera {find(scene, 'cameras', self.camera).letter}"
         if self.joint is not None:

@@ -15,7 +15,7 @@ from heron.curves import Key
 from heron.errors import Refused
 from heron.framing import project
 from heron.framing.project import Seen
-from heron.framing.shot_size import EYES_AT, cut_at, eyes_and_cut, pair_off
+from heron.framing.shot_size import EYES_AT, cut_at, eyes_and_cut, pair_off, with_article
 from heron.model import Id, changed
 from heron.scene import Camera, Scene, find, replace
 from heron.scene.document import called
@@ -86,7 +86,7 @@ class SizeShot(Command):
         scene = aim.turned(scene)
         after, value = self._by_distance(scene, aim) if self.by == "distance" else self._by_lens(scene, aim)
         how = f"from {value:.2f} m away" if self.by == "distance" else f"at {value:.3g} mm"
-        return after, f"{capital(called(camera))} holds {figure.name} in {_a(self.size)} {how}"
+        return after, f"{capital(called(camera))} holds {figure.name} in {with_article(self.size)} {how}"
 
     def _both(self, scene: Scene, one: "_Shot", two: "_Shot") -> Outcome:
         """Two people in one frame: turned to their middle and gone so far away, or zoomed, that both are in it."""
@@ -106,7 +106,7 @@ class SizeShot(Command):
                 break
             if max(abs(off), abs(up), abs(grow - 1)) < _CLOSE:
                 names = f"{one.figure.name} and {two.figure.name}"
-                said = f"{capital(called(camera))} frames {names} together, {_a(self.size)} of the larger"
+                said = f"{capital(called(camera))} frames {names} together, {with_article(self.size)} of the larger"
                 lens = mounted_lens(scene, camera)
                 if self.by == "lens" and lens is not None and lens.prime:
                     scene = self._another(scene, one.focal(scene))
@@ -114,7 +114,7 @@ class SizeShot(Command):
             scene = one.turned_by(scene, off, up)
             factor *= grow
         raise Refused(
-            f"{one.figure.name} and {two.figure.name} cannot be framed together in {_a(self.size)} from here.",
+            f"{one.figure.name} and {two.figure.name} cannot be framed together in {with_article(self.size)} from here.",
             "Come round to where neither is behind the other, or choose a wider size.",
             field="also",
         )
@@ -147,7 +147,7 @@ class SizeShot(Command):
         except Refused:
             name = lens.name if lens and not lens.prime else "longest and shortest lens there is"
             raise Refused(
-                f"{_a(self.size).capitalize()} from here takes another focal length than the {name} has.",
+                f"{with_article(self.size).capitalize()} from here takes another focal length than the {name} has.",
                 "Let the distance answer, or put on another lens.",
                 field="by",
             ) from None
@@ -195,10 +195,6 @@ class SizeShot(Command):
             "Come round to where the figure is seen upright, or choose another size.",
             field="size",
         )
-
-
-def _a(size: str) -> str:
-    return f"an {size}" if size[0] in "aeiou" else f"a {size}"
 
 
 class _Shot:

@@ -7,7 +7,7 @@ from pydantic import Field, StringConstraints
 from heron.commands.base import Command, Outcome, refuse_taken
 from heron.cut import lay_out
 from heron.cut.shot_csv import read_shots
-from heron.model import Id, Name, Note, changed, new_id
+from heron.model import Id, Name, NoteText, changed, new_id
 from heron.scene import Scene, Shot, find, replace
 from heron.scene.shot import BoardKey
 from heron.timebase import MAX_FRAMES, Frames, parse_rate
@@ -166,7 +166,7 @@ class SetShot(Command):
     camera: Id | None = None
     name: Name | None = None
     gap_before: int | None = Field(default=None, ge=0, le=MAX_FRAMES)
-    note: Note | None = None
+    note: NoteText | None = None
     #: The key of a picture; empty takes it off.
     board: BoardKey | None = None
     #: Whether it stays as it is when the cut is assembled again.

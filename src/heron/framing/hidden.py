@@ -40,9 +40,8 @@ class Hiding:
             lambda _, origins, ways, piece=piece: reach(piece, origins, ways)  # type: ignore[misc]
             for piece in self._pieces
         ]
-        for mover in seen.movers:
-            if mover.id == but:
-                continue
+        movers = [one for one in seen.movers if one.id != but]
+        for mover in movers:
             mesh = _shape(bake, mover)
             rows = bake.rows(mover, t)[:, :6]
             centre = (mesh.points.min(axis=0) + mesh.points.max(axis=0)) / 2
@@ -50,7 +49,6 @@ class Hiding:
             middles.append(rows[:, :3] + turned.apply(centre))
             radii.append(float(np.linalg.norm(mesh.points - centre, axis=1).max()))
             self._reach.append(_surface(mesh.points[mesh.triangles], rows))
-        movers = [one for one in seen.movers if one.id != but]
         people = seen.figures if figures else ()
         for figure in people:
             limbs = limbs_of(bake, figure, t)

@@ -32,6 +32,11 @@ FULL, WIDE = 0.6, 0.2
 SIZES = (*(size for _, size in BY_LOWEST), "full", "wide", "extreme wide")
 
 
+def with_article(size: str) -> str:
+    """`a medium`, `an extreme close-up`."""
+    return f"an {size}" if size[0] in "aeiou" else f"a {size}"
+
+
 def seen_of(bake: Bake, here: Samples, figure: str, joints: Sequence[str]) -> Seen:
     """Where (k,) joints of a figure are in a camera, (k, n) for its frames."""
     t = here.frames.array()

@@ -5,11 +5,12 @@ from typing import Any
 
 import numpy as np
 
+from heron.framing.shot_size import SIZES, with_article
 from heron.notes.measured import Measured
-from heron.notes.subject import SIZES, Subject
+from heron.notes.subject import Subject
 from heron.notes.views import AT, HEAD_HALF, Floats
 
-ECU, CU, MCU, MEDIUM, MEDIUM_FULL, FULL, WIDE, EXTREME = range(8)
+ECU, CU, MCU, MEDIUM, MID_THIGH, MEDIUM_FULL, FULL, WIDE, EXTREME = range(len(SIZES))
 #: Bones, and what a joint at each end weighs; nearer than this to a joint counts, shares of the bone (common practice).
 _BONES = (
     ("shoulder", "elbow", 0.7, 0.55), ("elbow", "wrist", 0.55, 0.5), ("wrist", "fingertips", 0.5, 0.0),
@@ -21,14 +22,14 @@ _ASIDE = 0.6
 #: Where a lower edge cuts a neck or hips, shares of stature, and what that weighs.
 _BANDS = ((0.812, 0.868, 1.0, "neck"), (0.503, 0.550, 0.7, "hips"))
 #: Where the eyes are too low, from the upper edge, by size, against a medium close-up.
-_LOW_EYES = {CU: 0.44 / 0.45, MCU: 1.0, MEDIUM: 0.46 / 0.45, MEDIUM_FULL: 0.44 / 0.45}
+_LOW_EYES = {CU: 0.44 / 0.45, MCU: 1.0, MEDIUM: 0.46 / 0.45, MID_THIGH: 0.46 / 0.45, MEDIUM_FULL: 0.44 / 0.45}
 #: A close-up may lose so much of a head at the top.
 _LOSES = 0.30
 #: Head heights, and half their width and height as ellipses, shares of stature.
 _HEAD, _ACROSS, _UP = 0.134, HEAD_HALF, 0.066
 #: The shortest lens that is usual for a size, and the longest for a whole figure, millimetres on a back 36 wide; and how near a
 #: face may be, metres.
-_SHORTEST = {ECU: 40.0, CU: 38.0, MCU: 29.0, MEDIUM: 20.5}
+_SHORTEST = {ECU: 40.0, CU: 38.0, MCU: 29.0, MEDIUM: 20.5, MID_THIGH: 20.5}
 _LONGEST, _FACE_M = 90.0, 0.75
 
 
@@ -119,7 +120,6 @@ def _headroom(s: Subject, eyes: Floats, down: Floats, room: Floats) -> Iterator[
             return f"{-room[i] / head[i]:.0%} of {_name(s, i)}'s head is over the frame"
         return f"{_name(s, i)} has {max(room[i], 0):.1%} of the height over the head"
 
-    # What touches the edge has a note of its own, unless it is far over it.
     yield Measured("headroom-low", _where(s, ok & whole, lost), top, low)
     usual = np.ones(len(down))
     for size, factor in _LOW_EYES.items():
@@ -232,7 +232,7 @@ def _lens(s: Subject) -> Measured:
     for size, least in _SHORTEST.items():
         ratio = np.where(s.size == size, whole_back / least, ratio)
     face = np.linalg.norm(s.marks[:, AT["eyes"]], axis=1)
-    close = s.size <= MEDIUM
+    close = s.size <= MID_THIGH
     ratio = np.where(close, np.fmin(ratio, face / _FACE_M), ratio)
     ratio = np.where(s.size == FULL, _LONGEST / whole_back, ratio)
 
@@ -241,10 +241,6 @@ def _lens(s: Subject) -> Measured:
             return f"{s.seen.focal[i]:.0f} mm is long for a full shot: the set goes flat"
         if face[i] < _FACE_M:
             return f"The lens is {face[i]:.2f} m from {_name(s, i)}'s face: it looks stretched"
-        return f"{s.seen.focal[i]:.0f} mm is short for {_an(SIZES[s.size[i]])}: faces look stretched"
+        return f"{s.seen.focal[i]:.0f} mm is short for {with_article(SIZES[s.size[i]])}: faces look stretched"
 
     return Measured("lens", _where(s, ~s.away, ratio), s.placed("eyes"), say)
-
-
-def _an(words: str) -> str:
-    return f"{'an' if words[0] in 'aeiou' else 'a'} {words}"

@@ -10,6 +10,7 @@ from heron.notes.of_camera import judged
 from heron.notes.subject import Subject
 from heron.notes.views import AT, Floats
 from heron.scene import find
+from heron.stage.figure import Figure
 from heron.timebase import Frames
 
 #: What leads up to a cut, and what comes of it, frames.
@@ -84,11 +85,9 @@ def side(bake: Bake, shot: Placed, last: bool) -> Side:
 
 def pair(bake: Bake, a: Side, b: Side) -> tuple[str, str] | None:
     """Who look at each other most at a joint, by id: whom the line of action lies between."""
-    frame = a.shot.shot.stage.last
-    row = frame - bake.scene.frames.first
     people = bake.scene.visible.figures
     best: tuple[float, tuple[str, str]] | None = None
-    heads = {one.id: bake.performance(one).landmark("eyes", one.stature)[row] for one in people}
+    heads = {one.id: eyes_at(bake, one, a.shot.shot.stage.last) for one in people}
     gazes = {p.figure.id: p.gaze[a.i] for p in a.about.people} | {
         p.figure.id: p.gaze[b.i] for p in b.about.people if not a.has(p.figure.id)
     }
@@ -106,6 +105,13 @@ def pair(bake: Bake, a: Side, b: Side) -> tuple[str, str] | None:
             if best is None or value > best[0]:
                 best = (value, (one.id, two.id))
     return None if best is None else best[1]
+
+
+def eyes_at(bake: Bake, figure: Figure, frame: int) -> Floats:
+    """(3,) metres: somebody's eyes at a frame, wherever they are."""
+    return np.asarray(
+        bake.performance(figure).landmark("eyes", figure.stature)[frame - bake.scene.frames.first]
+    )
 
 
 def off_line(camera: Floats, one: Floats, two: Floats) -> float:

@@ -16,6 +16,7 @@ class Note(Model):
     Attributes:
         camera: the letter of the camera; None of a cut.
         joint: names of the shots before and after a cut.
+        of: the id of the camera, or the ids of those shots.
         first, last, worst: frames, of the stage for a camera, of the cut for a cut.
         severity: 0.5 at the threshold, 1 cannot be missed.
         at: where in the frame, −1 to 1, Y up.
@@ -26,6 +27,7 @@ class Note(Model):
     kind: str
     camera: str | None = None
     joint: tuple[str, ...] | None = None
+    of: tuple[str, ...]
     first: int
     last: int
     worst: int

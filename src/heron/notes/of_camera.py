@@ -1,6 +1,7 @@
 """The notes of a camera's frames."""
 
 from collections.abc import Mapping, Sequence
+from typing import Any
 
 import numpy as np
 
@@ -8,11 +9,11 @@ from heron.bake import Bake
 from heron.model import changed, fingerprint
 from heron.notes.body import body_notes
 from heron.notes.kinds import KINDS
-from heron.notes.lens import camera_notes
 from heron.notes.measured import Measured
 from heron.notes.note import Note
 from heron.notes.sight import sight_notes
 from heron.notes.spans import spans
+from heron.notes.standing import camera_notes
 from heron.notes.subject import Subject, subject
 from heron.notes.views import Person, Views, person, views
 from heron.scene import Camera
@@ -28,57 +29,55 @@ _ALIKE = (
     ("face-hidden", "foreground"), ("heads-overlap", "touching-edge"), ("inside", "near-plane", "foreground", "face-hidden"),
     ("heads-overlap", "face-hidden"),
 )  # fmt: skip
-#: Somebody this far outside the frame, as a share of the frame, is nobody's subject.
+#: Farther outside the frame than this, as a share of it, people are left out.
 _NEAR_FRAME = 3.0
 
 
 def notes_of_camera(
     bake: Bake, camera: Camera, frames: Frames, thresholds: Mapping[str, float] | None = None,
-    without: Sequence[tuple[str, Frames]] = (),
+    without: Sequence[tuple[str, Frames]] = (), silent: Sequence[str] = (),
 ) -> list[Note]:  # fmt: skip
     """What a careful eye says of a camera over some stage frames, heaviest first.
 
     Args:
-        thresholds: instead of the usual ones, by kind; those of kinds that are not to speak are left to the caller.
-        without: kinds, and frames on which they are not said.
+        thresholds: instead of the usual ones, by kind.
+        without: kinds, and frames on which neither they are said nor what says the same.
+        silent: kinds that are not judged.
     """
     seen = bake.scene.visible
     ends = [shot.stage.last for shot in bake.scene.shots if shot.camera == camera.id]
-    names = [one.name for table in seen for one in table]
-    things = [bake.key(one) for one in (*seen.figures, *seen.movers)]
-    limits = sorted((thresholds or {}).items())
-    pieces = [one.digest for one in seen.pieces]
-    key = fingerprint(
-        "notes",
-        _VERSION,
-        bake.key(camera),
-        camera.letter,
-        frames,
-        ends,
-        limits,
-        names,
-        things,
-        pieces,
-        list(without),
-    )
-    found: list[Note] = bake.cache.get(
-        "notes", key, lambda: _all(bake, camera, frames, thresholds, ends, without)
-    )
+    depends: list[Any] = [
+        bake.key(camera), camera.letter, frames, ends, sorted((thresholds or {}).items()), list(without), list(silent),
+        [one.name for table in seen for one in table], [bake.key(one) for one in (*seen.figures, *seen.movers)],
+        # What is worn is drawn, and takes no part in how somebody moves.
+        [one.look.headwear for one in seen.figures], [one.digest for one in seen.pieces],
+    ]  # fmt: skip
+    key = fingerprint("notes", _VERSION, *depends)
+    limits = thresholds or {}
+
+    def make() -> list[Note]:
+        about = judged(bake, camera, frames)
+        measured = (*body_notes(about), *camera_notes(bake, about, ends), *sight_notes(bake, about))
+        heard = [one for one in measured if one.kind not in silent]
+        whole = _without_doubles(
+            [note for one in heard for note in _said(one, about, limits.get(one.kind), ())]
+        )
+        if not without:
+            return whole
+        rest = _without_doubles(
+            [note for one in heard for note in _said(one, about, limits.get(one.kind), without)]
+        )
+        meant = [
+            note for note in whole if any(kind == note.kind and _meet(there, note) for kind, there in without)
+        ]
+        return [note for note in rest if not any(note.kind in one.also and _says(one, note) for one in meant)]
+
+    found: list[Note] = bake.cache.get("notes", key, make)
     return found
 
 
-def _all(
-    bake: Bake, camera: Camera, frames: Frames, thresholds: Mapping[str, float] | None, ends: list[int],
-    without: Sequence[tuple[str, Frames]],
-) -> list[Note]:  # fmt: skip
-    about = judged(bake, camera, frames)
-    found: list[Note] = []
-    for one in (
-        *body_notes(about), *camera_notes(bake, about, ends), *sight_notes(bake, about)
-    ):  # fmt: skip
-        quiet = [there for kind, there in without if kind == one.kind]
-        found += _said(one, about, (thresholds or {}).get(one.kind), quiet)
-    return sorted(_without_doubles(found), key=lambda note: (-weight(note), note.first))
+def _meet(frames: Frames, note: Note) -> bool:
+    return frames.first <= note.last and note.first <= frames.last
 
 
 def judged(bake: Bake, camera: Camera, frames: Frames) -> Subject:
@@ -103,11 +102,13 @@ def _near(bake: Bake, figure: Figure, seen: Views) -> bool:
         return bool((np.abs(at) < _NEAR_FRAME).all(axis=1).any()) or bool((np.abs(head[:, 2]) < 1).any())
 
 
-def _said(one: Measured, about: Subject, threshold: float | None, quiet: list[Frames]) -> list[Note]:
+def _said(
+    one: Measured, about: Subject, threshold: float | None, without: Sequence[tuple[str, Frames]]
+) -> list[Note]:
     kind = KINDS[one.kind]
     severity = kind.severity(one.measure, threshold, one.usual)
     first = about.seen.frames.first
-    for there in quiet:
+    for there in (frames for name, frames in without if name == one.kind):
         severity[max(there.first - first, 0) : max(there.stop - first, 0)] = 0
     found = []
     for begins, ends in spans(kind, severity):
@@ -118,7 +119,7 @@ def _said(one: Measured, about: Subject, threshold: float | None, quiet: list[Fr
         )[worst]
         found.append(
             Note(
-                kind=kind.name, camera=about.camera.letter, first=first + begins, last=first + ends,
+                kind=kind.name, camera=about.camera.letter, of=(about.camera.id,), first=first + begins, last=first + ends,
                 worst=first + worst, measure=round(float(one.measure[worst]), 5), threshold=round(float(limit), 5),
                 unit=kind.unit, severity=round(float(severity[worst]), 4), sentence=f"{one.say(worst)}.",
                 at=(round(float(np.clip(x, -1, 1)), 4), round(float(np.clip(y, -1, 1)), 4)) if np.isfinite(x + y) else None,
@@ -129,22 +130,22 @@ def _said(one: Measured, about: Subject, threshold: float | None, quiet: list[Fr
 
 
 def _without_doubles(notes: list[Note]) -> list[Note]:
-    """Of notes that say the same of the same frames the heaviest, with the others' kinds."""
+    """Of notes that say the same of the same frames the heaviest, with the others' kinds; the heaviest first."""
     kept: list[Note] = []
-    for note in sorted(notes, key=lambda one: -weight(one)):
+    for note in sorted(notes, key=lambda one: (-weight(one), one.first)):
         for k, other in enumerate(kept):
-            same = other.kind == note.kind or any(
-                {note.kind, other.kind} <= set(alike) and other.kind != note.kind for alike in _ALIKE
-            )
-            overlap = min(note.last, other.last) - max(note.first, other.first) + 1
-            if (
-                same
-                and (not note.who or not other.who or note.who[0] == other.who[0])
-                and overlap > 0.5 * (note.last - note.first + 1)
-            ):
-                also = () if note.kind == other.kind or note.kind in other.also else (note.kind,)
-                kept[k] = changed(other, also=other.also + also)
+            if _says(other, note):
+                if note.kind not in (other.kind, *other.also):
+                    kept[k] = changed(other, also=(*other.also, note.kind))
                 break
         else:
             kept.append(note)
     return kept
+
+
+def _says(other: Note, note: Note) -> bool:
+    """Whether a heavier note says what another would, of the same person and most of its frames."""
+    alike = other.kind == note.kind or any({note.kind, other.kind} <= set(kinds) for kinds in _ALIKE)
+    same = not note.who or not other.who or note.who[0] == other.who[0]
+    overlap = min(note.last, other.last) - max(note.first, other.first) + 1
+    return alike and same and overlap > 0.5 * (note.last - note.first + 1)

@@ -1,21 +1,22 @@
 """The notes of a cut: of each shot, of each joint, and of three shots in a row."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 
 import numpy as np
 
 from heron.bake import Bake
 from heron.cut import Placed, lay_out
-from heron.notes.joints import Side, off_line, pair, side
+from heron.framing.shot_size import SIZES, with_article
+from heron.model import changed
+from heron.notes.joints import Side, eyes_at, off_line, pair, side
 from heron.notes.kinds import KINDS
 from heron.notes.note import Note
 from heron.notes.of_camera import weight
-from heron.notes.subject import SIZES
 from heron.notes.views import AT, Floats
 from heron.timebase import parse_rate
 
-#: Two sizes are as large as each other within this factor as a power of two; and a hand-over that nobody sees.
+#: Two sizes are as large as each other within this factor as a power of two; and a hand-over that goes unseen.
 _SAME, _UNSEEN_DEG, _UNSEEN_SIZE, _UNSEEN_X = 0.58, 2.0, 0.04, 0.03
 #: Somebody is on the way from this speed on, m/s.
 _WALKS = 0.35
@@ -37,6 +38,7 @@ class _Joint:
     def __init__(self, bake: Bake, before: Placed, after: Placed) -> None:
         self.bake, self.before, self.after = bake, before, after
         self.a, self.b = side(bake, before, True), side(bake, after, False)
+        self.fps = float(parse_rate(bake.scene.rate))
 
     @property
     def skipped(self) -> int:
@@ -68,8 +70,10 @@ class _Joint:
         return float(gaze @ to) > _AT_EACH_OTHER * float(np.linalg.norm(to))
 
 
-def notes_of_cut(bake: Bake, thresholds: Mapping[str, float] | None = None) -> list[Note]:
-    """What a careful eye says of the scene's cut, in its order."""
+def notes_of_cut(
+    bake: Bake, thresholds: Mapping[str, float] | None = None, silent: Sequence[str] = ()
+) -> list[Note]:
+    """What a careful eye says of the scene's cut, in its order; kinds that are silent are left out."""
     placed = lay_out(bake.scene)
     found: list[Note] = []
     limits = thresholds or {}
@@ -86,18 +90,34 @@ def notes_of_cut(bake: Bake, thresholds: Mapping[str, float] | None = None) -> l
                 before.cut_last + 1, after.cut_first - 1,
             )  # fmt: skip
         elif before.shot.camera and after.shot.camera:
-            for kind, measure, sentence, also in _of_joint(_Joint(bake, before, after)):
-                found += _note(kind, limits, (before, after), measure, sentence, also=also)
+            here: list[Note] = []
+            for kind, measure, sentence in _of_joint(_Joint(bake, before, after)):
+                here += _note(kind, limits, (before, after), measure, sentence)
+            found += _hung([note for note in here if note.kind not in silent])
     found += _same_size(bake, placed, limits)
-    return sorted(found, key=lambda note: (note.first, -weight(note)))
+    said = [note for note in found if note.kind not in silent]
+    return sorted(said, key=lambda note: (note.first, -weight(note)))
 
 
-Said = tuple[str, float, str, tuple[str, ...]]
+def _hung(notes: list[Note]) -> list[Note]:
+    """Eye lines that do not meet follow from a line that is crossed: they are told with it."""
+    if "line-of-action" not in {note.kind for note in notes}:
+        return notes
+    lines = [note.kind for note in notes if note.kind == "eye-lines"]
+    return [
+        changed(note, also=tuple(lines)) if note.kind == "line-of-action" else note
+        for note in notes
+        if note.kind != "eye-lines"
+    ]
+
+
+#: A kind, its measure, and the sentence.
+Said = tuple[str, float, str]
 
 
 def _note(
     kind_name: str, limits: Mapping[str, float], shots: tuple[Placed, ...], measure: float, sentence: str,
-    first: int | None = None, last: int | None = None, also: tuple[str, ...] = (),
+    first: int | None = None, last: int | None = None,
 ) -> list[Note]:  # fmt: skip
     kind = KINDS[kind_name]
     limit = limits.get(kind_name, kind.threshold)
@@ -109,9 +129,9 @@ def _note(
     at = shots[-1].cut_first if first is None else first
     return [
         Note(
-            kind=kind_name, joint=tuple(one.shot.name for one in shots), first=at, last=at if last is None else last, worst=at,
+            kind=kind_name, joint=tuple(one.shot.name for one in shots), of=tuple(one.shot.id for one in shots), first=at, last=at if last is None else last, worst=at,
             measure=round(float(measure), 5), threshold=limit, unit=kind.unit, severity=round(severity, 4),
-            sentence=f"{sentence}.", also=also,
+            sentence=f"{sentence}.",
         )
     ]  # fmt: skip
 
@@ -119,13 +139,9 @@ def _note(
 def _of_joint(j: _Joint) -> Iterator[Said]:
     if j.skipped:
         word = "are skipped" if j.skipped > 0 else "are shown twice"
-        yield "time", abs(j.skipped), f"{abs(j.skipped)} frames of the stage {word}", ()
-    crossed = _line(j)
-    meeting = list(_eye_lines(j))
-    if crossed:
-        yield (*crossed[:3], tuple(one[0] for one in meeting))
-    else:
-        yield from meeting
+        yield "time", abs(j.skipped), f"{abs(j.skipped)} frames of the stage {word}"
+    yield from _line(j)
+    yield from _eye_lines(j)
     yield from _jump(j)
     yield from _direction(j)
     yield from _eye_jump(j)
@@ -134,26 +150,19 @@ def _of_joint(j: _Joint) -> Iterator[Said]:
     yield from _unsettled(j)
 
 
-def _line(j: _Joint) -> Said | None:
+def _line(j: _Joint) -> Iterator[Said]:
     if j.line is None or j.a.id not in j.line or j.b.id not in j.line:
-        return None
+        return
     off = []
-    for one in (j.a, j.b):
-        frame = np.array([one.shot.shot.stage.last if one is j.a else one.shot.shot.stage.first])
-        ends = [
-            j.bake.performance(f).landmark("eyes", f.stature)[frame[0] - j.bake.scene.frames.first]
-            for f in j.bake.scene.figures
-            if f.id in j.line
-        ]
-        off.append(off_line(one.place, ends[0], ends[1]))
+    one, two = (figure for figure in j.bake.scene.figures if figure.id in j.line)
+    for at, frame in ((j.a, j.before.shot.stage.last), (j.b, j.after.shot.stage.first)):
+        off.append(off_line(at.place, eyes_at(j.bake, one, frame), eyes_at(j.bake, two, frame)))
     if off[0] * off[1] >= 0:
-        return None
-    names = [f.name for f in j.bake.scene.figures if f.id in j.line]
+        return
     measure = min(abs(off[0]), abs(off[1]))
-    return (
+    yield (
         "line-of-action", measure,
-        f"The cut crosses the line between {names[0]} and {names[1]}: cameras {abs(off[0]):.0f}° and {abs(off[1]):.0f}° off it on either side",
-        (),
+        f"The cut crosses the line between {one.name} and {two.name}: cameras {abs(off[0]):.0f}° and {abs(off[1]):.0f}° off it on either side",
     )  # fmt: skip
 
 
@@ -178,7 +187,6 @@ def _jump(j: _Joint) -> Iterator[Said]:
             "jump",
             turned,
             f"{j.a.name} is cut to {j.a.name} only {turned:.0f}° round, at nearly the same size",
-            (),
         )
 
 
@@ -186,9 +194,8 @@ def _direction(j: _Joint) -> Iterator[Said]:
     if not j.same:
         return
     across = []
-    fps = float(parse_rate(j.bake.scene.rate))
     for one in (j.a, j.b):
-        way = one.about.people[one.who].speed[one.i] * fps
+        way = one.about.people[one.who].speed[one.i] * j.fps
         speed = float(np.linalg.norm(way))
         if speed < _WALKS:
             return
@@ -196,7 +203,7 @@ def _direction(j: _Joint) -> Iterator[Said]:
     if across[0] * across[1] < 0:
         to = ["right" if one > 0 else "left" for one in across]
         measure = min(abs(one) for one in across)
-        yield "direction", measure, f"{j.a.name} goes {to[0]}, and after the cut {to[1]}", ()
+        yield "direction", measure, f"{j.a.name} goes {to[0]}, and after the cut {to[1]}"
 
 
 def _eye_jump(j: _Joint) -> Iterator[Said]:
@@ -205,7 +212,7 @@ def _eye_jump(j: _Joint) -> Iterator[Said]:
     far = abs(float(j.a.eyes[0] - j.b.eyes[0])) / 2
     usual = _ONE if j.same else _TWO
     if np.isfinite(far):
-        yield "eye-jump", far / usual, f"Eyes go {far:.0%} of the width from {j.a.name} to {j.b.name}", ()
+        yield "eye-jump", far / usual, f"Eyes go {far:.0%} of the width from {j.a.name} to {j.b.name}"
 
 
 def _eye_lines(j: _Joint) -> Iterator[Said]:
@@ -220,12 +227,11 @@ def _eye_lines(j: _Joint) -> Iterator[Said]:
             "eye-lines",
             1 + min(abs(ax), abs(bx)),
             f"{j.a.name} and {j.b.name} both look {side_}: they do not look at each other",
-            (),
         )
-    elif abs(ay + by) > _HEIGHT:
+    else:
         yield (
             "eye-lines", abs(ay + by) / _HEIGHT,
-            f"{j.a.name} looks {'up' if ay > 0 else 'down'} to where {j.b.name} is not", (),
+            f"{j.a.name} looks {'up' if ay > 0 else 'down'} to where {j.b.name} is not",
         )  # fmt: skip
 
 
@@ -240,14 +246,12 @@ def _singles(j: _Joint) -> Iterator[Said]:
             "singles",
             size / _BY_SIZE,
             f"{j.a.name}'s single and {j.b.name}'s differ in size by {2**size:.1f} times",
-            (),
         )
     else:
         yield (
             "singles",
             high / _BY_HEIGHT,
             f"Eyes are at other heights in {j.a.name}'s single and {j.b.name}'s, by {high:.0%}",
-            (),
         )
 
 
@@ -263,14 +267,13 @@ def _quickest(one: Side, fps: float) -> Floats:
 def _late(j: _Joint) -> Iterator[Said]:
     if not j.same:
         return
-    fps = float(parse_rate(j.bake.scene.rate))
-    before, after = _quickest(j.a, fps), _quickest(j.b, fps)
+    before, after = _quickest(j.a, j.fps), _quickest(j.b, j.fps)
     moving = np.flatnonzero(before[-30:] > _RESTS)
     if before[-1] >= _RESTS or len(moving) == 0 or before[-30:].max() < _MOVES or after.max() > _STAYS:
         return
     since = len(before[-30:]) - 1 - int(moving[-1])
     if since <= _LATE_F:
-        yield "late", since, f"The cut comes {since} frames after {j.a.name} has come to rest", ()
+        yield "late", since, f"The cut comes {since} frames after {j.a.name} has come to rest"
 
 
 def _restless(one: Side) -> Floats:
@@ -284,15 +287,14 @@ def _restless(one: Side) -> Floats:
 
 
 def _unsettled(j: _Joint) -> Iterator[Said]:
-    fps = float(parse_rate(j.bake.scene.rate))
     a, b = _restless(j.a), _restless(j.b)
     if len(a) == 0 or len(b) == 0 or np.isfinite(j.a.about.seen.watched[-1]).all():
         return
-    if j.a.who >= 0 and float(np.linalg.norm(j.a.about.people[j.a.who].speed[j.a.i])) * fps > _WALKS:
+    if j.a.who >= 0 and float(np.linalg.norm(j.a.about.people[j.a.who].speed[j.a.i])) * j.fps > _WALKS:
         return
     if b[0] < _AT_REST:
         letter = j.a.about.camera.letter
-        yield "unsettled", float(a[-1]), f"Camera {letter} has not come to rest when it is cut from", ()
+        yield "unsettled", float(a[-1]), f"Camera {letter} has not come to rest when it is cut from"
 
 
 def _same_size(bake: Bake, placed: list[Placed], limits: Mapping[str, float]) -> list[Note]:
@@ -312,7 +314,7 @@ def _same_size(bake: Bake, placed: list[Placed], limits: Mapping[str, float]) ->
         run = placed[first:k]
         if k - first >= least and 0 <= sizes[first] < SIZES.index("wide"):
             found += _note(
-                "same-size", limits, tuple(run), k - first, f"{k - first} shots in a row are each a {SIZES[sizes[first]]}",
+                "same-size", limits, tuple(run), k - first, f"{k - first} shots in a row are each {with_article(SIZES[sizes[first]])}",
                 run[0].cut_first, run[-1].cut_last,
             )  # fmt: skip
         first = k

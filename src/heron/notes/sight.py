@@ -7,8 +7,8 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.framing.hidden import Hiding
-from heron.notes.lens import blur
 from heron.notes.measured import Measured
+from heron.notes.standing import blur
 from heron.notes.subject import Subject
 from heron.notes.views import AT, HEAD_HALF, Floats, Person
 

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from heron.framing.shot_size import FULL, SIZES, WIDE
 from heron.notes.views import AT, MARKS, Flags, Floats, Person, Views
 from heron.scene import Camera
 from heron.stage.reference import AtPoint, OnFigure, OnMover, OnPiece
@@ -22,24 +23,14 @@ _CHAIN = (
     (("crown",), 1.0), (("chin",), 0.87), (("neck",), 0.83), (("chest",), 0.70), (("spine",), 0.60), (("pelvis",), 0.53),
     (("knee_r", "knee_l"), 0.285), (("ankle_r", "ankle_l"), 0.039), (("sole_r", "sole_l"), 0.0),
 )  # fmt: skip
-#: The least of a stature that is cut off in each size, and how much of the height it takes when it is whole (common practice).
-_CUTS = (0.824, 0.70, 0.60, 0.285, 1e-6)
-_WHOLE = (0.6, 0.2)
-SIZES = (
-    "extreme close-up",
-    "close-up",
-    "medium close-up",
-    "medium",
-    "medium full",
-    "full",
-    "wide",
-    "extreme wide",
-)
+#: How much of a stature is cut off at least in each of `SIZES` that does not hold all of a figure: halfway down to the joint that is
+#: not in it any more, as `framing.shot_size` has it.
+_CUTS = (0.824, 0.70, 0.60, 0.41, 0.285, 1e-6)
 
 
 @dataclass(frozen=True)
 class Subject:
-    """A camera over n frames, and whom each is about: −1 where nobody's head is in the frame.
+    """A camera over n frames, and whom each is about: −1 where no head is in the frame.
 
     Attributes:
         who: (n,) a person's place; thing: (n,) whether the focus is on a thing instead.
@@ -89,8 +80,8 @@ class Subject:
     def size(self) -> Ints:
         """(n,) its place in `SIZES`; −1 of nobody."""
         by_cut = [self.cut > least for least in _CUTS]
-        by_share = [self.share >= least for least in _WHOLE]
-        found = np.select([*by_cut, *by_share], list(range(7)), 7)
+        by_share = [self.share >= least for least in (FULL, WIDE)]
+        found = np.select([*by_cut, *by_share], list(range(len(SIZES) - 1)), len(SIZES) - 1)
         return np.where(self.who < 0, -1, found)
 
     def placed(self, name: str) -> Floats:
@@ -153,7 +144,7 @@ def subject(scene_aspect: float, camera: Camera, seen: Views, people: list[Perso
 
 
 def steady(who: Ints, held: int = HELD) -> Ints:
-    """(n,) without changes that last for less than so many frames: before them it stays as it was."""
+    """(n,) without changes that last for less than so many frames: until then it is whom it was about before."""
     out = who.copy()
     changes = np.flatnonzero(np.r_[True, out[1:] != out[:-1]]) if len(out) else np.zeros(0, dtype=np.int64)
     for first, stop in zip(changes.tolist(), [*changes[1:].tolist(), len(out)], strict=True):

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from heron.model import Id, Label, Model, Note
+from heron.model import Id, Label, Model, NoteText
 from heron.timebase import Frames
 
 
@@ -22,7 +22,7 @@ class Aside(Model):
     camera: Id | None = None
     joint: Annotated[tuple[Id, ...] | None, Field(max_length=8)] = None
     frames: Frames | None = None
-    why: Note = ""
+    why: NoteText = ""
 
 
 class Noting(Model):

@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar
 from pydantic import Field, StringConstraints
 
 from heron.curves.channel import OnWord
-from heron.model import Colour, Id, Label, Model, Name, Note
+from heron.model import Colour, Id, Label, Model, Name, NoteText
 from heron.scene.own import Own
 from heron.stage.reference import LinkTo, Role
 from heron.timebase.frames import MAX_FRAMES, Frames
@@ -30,7 +30,7 @@ class Proposed(Model):
 
     camera: Label
     stage: Frames
-    why: Note = ""
+    why: NoteText = ""
 
 
 class Shot(Model):
@@ -51,7 +51,7 @@ class Shot(Model):
     stage: Frames
     gap_before: int = Field(default=0, ge=0, le=MAX_FRAMES)
     #: For whoever reads the shot list.
-    note: Note = ""
+    note: NoteText = ""
     #: The key of the picture that stands for it before there is a camera, and that the camera's is held against.
     board: BoardKey = ""
     #: Frames that it is mixed with the shot before it: before the joint and after it.

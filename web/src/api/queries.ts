@@ -92,17 +92,15 @@ export const notesOfCamera = (scene_id: number, camera_id: string, revision: num
 /** What takes a note of a camera away: tried, the smallest change first. */
 export const remediesOf = (
   scene_id: number,
-  camera_id: string,
-  kind: string,
-  frame: number,
+  { of: [camera_id], kind, first, last }: NoteOut,
   revision: number,
 ) =>
   queryOptions({
-    queryKey: ["remedies", scene_id, revision, camera_id, kind, frame],
+    queryKey: ["remedies", scene_id, revision, camera_id, kind, first, last],
     queryFn: async () =>
       (await must(
         client.GET("/api/scenes/{scene_id}/notes/{camera_id}/remedies", {
-          params: { path: { scene_id, camera_id }, query: { kind, frame } },
+          params: { path: { scene_id, camera_id }, query: { kind, first, last } },
         }),
       )) as RemedyOut[],
     staleTime: Number.POSITIVE_INFINITY,

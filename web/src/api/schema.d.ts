@@ -1169,7 +1169,7 @@ export interface paths {
         };
         /**
          * Remedies
-         * @description What takes a note of a camera away: tried, the smallest change first. None where nothing was found, or it has gone.
+         * @description What takes a note of a camera away over its frames: tried, the smallest change first. Empty where nothing does, or it has gone.
          */
         get: operations["mellow_productions_api_noting_remedies"];
         put?: never;
@@ -7512,7 +7512,7 @@ export interface components {
         };
         /**
          * NoteOut
-         * @description A note, as people call its kind; `weight`: beside others; `aside`: what it was put aside by.
+         * @description A note, as people call its kind; `weight`: beside others; `aside`: what it was put aside by; `cut`: its worst frame in the cut.
          */
         NoteOut: {
             /**
@@ -7534,6 +7534,8 @@ export interface components {
             by?: string[];
             /** Camera */
             camera?: string | null;
+            /** Cut */
+            cut: number | null;
             /** First */
             first: number;
             /** Joint */
@@ -7546,6 +7548,8 @@ export interface components {
             last: number;
             /** Measure */
             measure: number;
+            /** Of */
+            of: string[];
             /**
              * Remedies
              * @default []
@@ -18285,7 +18289,8 @@ export interface operations {
         parameters: {
             query: {
                 kind: string;
-                frame: number;
+                first: number;
+                last: number;
             };
             header?: never;
             path: {

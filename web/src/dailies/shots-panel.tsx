@@ -179,6 +179,7 @@ function Sheet({ id }: { id: number }) {
   const missing = useShotPictures((s) => shots.filter((shot) => shot.camera && !s.of[shot.id]).length);
   const make = async () => {
     setBusy(true);
+    useShotPictures.setState({ onSheet: true });
     try {
       await allPictures(shots);
       const answer = await fetch(`/api/scenes/${id}/contact-sheet`, {
@@ -197,6 +198,7 @@ function Sheet({ id }: { id: number }) {
       notice("The server does not answer.", "Start it again with make demo.");
     } finally {
       setBusy(false);
+      useShotPictures.setState({ onSheet: false });
     }
   };
   return (

@@ -12,7 +12,7 @@ import { Button } from "../ui/button";
 import { count } from "../ui/count";
 import { Remedies } from "../ui/remedies";
 import { type Far, goNote, goToNote, listed, type Noted, putAside } from "../verbs/notes";
-import { Strictness } from "./strictness";
+import { Thresholds } from "./thresholds";
 
 /** All notes of the cut by shot, gone to one by one; what was put aside; and how strictly they speak. */
 export function NotesPanel() {
@@ -20,7 +20,7 @@ export function NotesPanel() {
   const revision = useDocument((s) => s.revision);
   const shots = useDocument((s) => s.scene?.shots.length) ?? 0;
   const { data } = useQuery(notesOfCut(id, revision));
-  const [strict, setStrict] = useState(false);
+  const [limits, setLimits] = useState(false);
   useEffect(() => () => useNoted.setState({ pointed: null, at: null }), []);
   const all = data ? listed(data) : [];
   return (
@@ -35,13 +35,13 @@ export function NotesPanel() {
           <Button disabled={!all.length} onClick={() => void goNote(1)}>
             Next note
           </Button>
-          <Button on={strict} onClick={() => setStrict(!strict)}>
-            How strictly
+          <Button on={limits} onClick={() => setLimits(!limits)}>
+            Thresholds
           </Button>
         </div>
       </div>
-      {strict && data ? (
-        <Strictness kinds={data.kinds} />
+      {limits && data ? (
+        <Thresholds kinds={data.kinds} />
       ) : (
         <div className="min-h-0 flex-1 overflow-auto">
           {data && !all.length && (

@@ -19,9 +19,11 @@ export interface WantedShot {
 }
 
 /** Small pictures of shots' first frames, by the ids of the shots: addresses, and what each was drawn of. */
-export const useShotPictures = create<{ of: Record<string, { url: string; mark: string }> }>(() => ({
-  of: {},
-}));
+export const useShotPictures = create<{
+  of: Record<string, { url: string; mark: string }>;
+  /** A sheet of them is being made: they are drawn, even where none are shown otherwise. */
+  onSheet: boolean;
+}>(() => ({ of: {}, onSheet: false }));
 const waiting = new Map<string, WantedShot>();
 
 const ids = new WeakMap<object, number>();
@@ -51,7 +53,8 @@ function markOf(scene: Scene, keys: Record<string, string>, shot: Shot): string 
 
 /** The address of a shot's picture: of its first frame, else of its board. It is drawn when the desk has time. */
 export function useShotPicture(shot: Shot | undefined): string | undefined {
-  const wanted = useView((s) => s.looks.stills);
+  const shows = useView((s) => s.looks.stills);
+  const wanted = useShotPictures((s) => s.onSheet) || shows;
   const known = useShotPictures((s) => (shot && wanted ? s.of[shot.id] : undefined));
   // While a hand tries something the pictures stay as they are.
   const mark = useDocument((s) =>

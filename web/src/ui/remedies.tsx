@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { remediesOf } from "../api/queries";
 import type { NoteOut } from "../api/types";
-import { useDocument } from "../store/document";
+import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { dropOverlay, endTry, sendAll, tryOut } from "../store/sending";
 import { complain } from "../store/view";
@@ -16,10 +16,10 @@ const back = () => {
 export function Remedies({ note }: { note: NoteOut }) {
   const id = useDocument((s) => s.id) ?? 0;
   const revision = useDocument((s) => s.revision);
-  const camera = useDocument((s) => s.scene?.cameras.find((one) => one.letter === note.camera));
+  const camera = useDocument((s) => (note.camera ? itemOf(s.scene, "cameras", note.of[0]) : undefined));
   const stage = useMoment((s) => s.stage);
   const { data, isFetching } = useQuery({
-    ...remediesOf(id, camera?.id ?? "", note.kind, note.worst, revision),
+    ...remediesOf(id, note, revision),
     enabled: camera !== undefined && !camera.locked,
   });
   useEffect(() => back, []);
@@ -37,7 +37,7 @@ export function Remedies({ note }: { note: NoteOut }) {
           <button
             type="button"
             className="rounded-sm border border-line bg-sheet px-1.5 py-0.5 text-left text-xs hover:border-slate hover:bg-slate-wash focus-visible:bg-slate-wash"
-            title="Point at it to see it; press to have it"
+            title="Point at it to preview it, press to apply it"
             onMouseEnter={() => tryOut(one.commands[0], stage)}
             // A list that opens under a press puts the focus here by itself: only keys try with it.
             onFocus={(e) => e.currentTarget.matches(":focus-visible") && tryOut(one.commands[0], stage)}

@@ -5,12 +5,12 @@ from pydantic import BaseModel
 
 from heron.commands.note_remedies import remedies_of
 from heron.commands.registry import AnyCommand, parse
-from heron.errors import NotFound
-from heron.model import changed
+from heron.errors import BadInput, NotFound
 from heron.notes import KINDS, Note, weight
 from heron.notes.speaking import aside_of, said_of_camera, said_of_cut, said_of_shots
 from heron.scene import Camera, Scene, find
 from heron.scene.noting import Aside
+from heron.timebase import Frames
 from mellow.actors import Request
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.shapes import REFUSALS
@@ -20,11 +20,12 @@ router = Router()
 
 
 class NoteOut(Note):
-    """A note, as people call its kind; `weight`: beside others; `aside`: what it was put aside by."""
+    """A note, as people call its kind; `weight`: beside others; `aside`: what it was put aside by; `cut`: its worst frame in the cut."""
 
     label: str
     weight: float
     aside: str | None
+    cut: int | None
 
 
 class ShotNotesOut(BaseModel):
@@ -72,13 +73,14 @@ class CutNotesOut(BaseModel):
     kinds: list[KindOut]
 
 
-def _out(scene: Scene, note: Note) -> NoteOut:
+def _out(scene: Scene, note: Note, cut: int | None = None) -> NoteOut:
     by = aside_of(scene, note)
     return NoteOut(
         **note.model_dump(),
         label=KINDS[note.kind].label,
         weight=round(weight(note), 4),
         aside=by.id if by else None,
+        cut=cut,
     )
 
 
@@ -88,17 +90,15 @@ def of_cut(request: Request, scene_id: int) -> CutNotesOut:
     scene = looked_at(request, scene_id)
     baked = bake_of(scene)
     joints = said_of_cut(baked)
-    ids = {shot.name: shot.id for shot in scene.shots}
     names = {shot.id: shot.name for shot in scene.shots}
     letters = {camera.id: camera.letter for camera in scene.cameras}
-    # A note of a joint is told with the shot after it.
-    at = [(note, ids[(note.joint or ("",))[min(1, len(note.joint or ()) - 1)]]) for note in joints]
     return CutNotesOut(
         shots=[
             ShotNotesOut(
                 shot=placed.shot.id,
-                cut=[_out(scene, note) for note, id_ in at if id_ == placed.shot.id],
-                frames=[_out(scene, note) for note in found],
+                # A note of a joint is told with the shot after it.
+                cut=[_out(scene, note, note.worst) for note in joints if note.of[:2][-1] == placed.shot.id],
+                frames=[_out(scene, note, placed.cut_first + note.worst - placed.shot.stage.first) for note in found],
             )
             for placed, found in said_of_shots(baked)
         ],
@@ -133,14 +133,24 @@ def of_camera(request: Request, scene_id: int, camera_id: str) -> list[NoteOut]:
 
 
 @router.get("{int:scene_id}/notes/{camera_id}/remedies", response={200: list[RemedyOut], **REFUSALS})
-def remedies(request: Request, scene_id: int, camera_id: str, kind: str, frame: int) -> list[RemedyOut]:
-    """What takes a note of a camera away: tried, the smallest change first. None where nothing was found, or it has gone."""
+def remedies(
+    request: Request, scene_id: int, camera_id: str, kind: str, first: int, last: int
+) -> list[RemedyOut]:
+    """What takes a note of a camera away over its frames: tried, the smallest change first. Empty where nothing does, or it has gone."""
     scene = looked_at(request, scene_id)
     camera = _camera(scene, camera_id)
-    for note in said_of_camera(bake_of(scene), camera, scene.frames):
-        if note.kind == kind and note.first <= frame <= note.last:
-            found = remedies_of(scene, changed(note, worst=frame))
-            return [RemedyOut(sentence=one.sentence, commands=parse(list(one.commands))) for one in found]
+    if not scene.frames.first <= first <= last <= scene.frames.last:
+        stage = f"{scene.frames.first} to {scene.frames.last}"
+        raise BadInput(
+            f"The stage has no frames {first} to {last}.", f"Give frames within {stage}.", field="first"
+        )
+    frames = Frames(first=first, last=last)
+    for note in said_of_camera(bake_of(scene), camera, frames):
+        if kind in (note.kind, *note.also):
+            return [
+                RemedyOut(sentence=one.sentence, commands=parse(list(one.commands)))
+                for one in remedies_of(scene, note)
+            ]
     return []
 
 

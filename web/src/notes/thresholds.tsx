@@ -4,9 +4,9 @@ import { complain } from "../store/view";
 import { NumberField } from "../ui/number-field";
 
 /** Which kinds of notes speak, and from which number on: one plain page. */
-export function Strictness({ kinds }: { kinds: CutNotes["kinds"] }) {
+export function Thresholds({ kinds }: { kinds: CutNotes["kinds"] }) {
   return (
-    <div className="min-h-0 flex-1 overflow-auto" data-testid="strictness">
+    <div className="min-h-0 flex-1 overflow-auto" data-testid="thresholds">
       {(["frame", "cut"] as const).map((of) => (
         <section key={of} className="border-b border-line px-3 py-2">
           <h3 className="mb-1 text-sm font-semibold">{of === "frame" ? "Of a frame" : "Of a cut"}</h3>
@@ -50,7 +50,7 @@ export function Strictness({ kinds }: { kinds: CutNotes["kinds"] }) {
                         className="text-xs hover:underline"
                         onClick={() => void send({ kind: "note.threshold", note: kind.name }).then(complain)}
                       >
-                        as usual
+                        Reset
                       </button>
                     )}
                   </div>

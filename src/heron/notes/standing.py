@@ -6,6 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from heron.bake import Bake
+from heron.notes.kinds import KINDS
 from heron.notes.measured import Measured
 from heron.notes.subject import Subject
 from heron.notes.views import AT, Floats
@@ -21,6 +22,8 @@ _RACK_PER_M, _ROUND_F = 0.002, 2
 _BEEN_F, _EXIT_F = 12, 24
 #: How thick a trunk and a head are for a camera that stands in them, shares of stature.
 _TRUNK, _HEAD = 0.11, 0.075
+#: Where rays are sent for what is too near, −1 to 1 across the frame and up.
+_OVER_FRAME = np.linspace(-1.0, 1.0, 5)
 
 
 def camera_notes(bake: Bake, s: Subject, ends: list[int]) -> Iterator[Measured]:
@@ -97,32 +100,34 @@ def _inside(bake: Bake, s: Subject, at: Floats) -> Measured:
             far = np.where(through_eyes, np.inf, far)
             best, by = np.where(far < best, far, best), np.where(far < best, one.figure.name, by)
     return Measured(
-        "inside", np.where(best < 0, best, np.nan), at,
-        lambda i: f"Camera {s.camera.letter} is inside {by[i]}", by=lambda i: [str(by[i])],
+        "inside", np.where(np.isfinite(best), best, np.nan), at,
+        lambda i: f"Camera {s.camera.letter} is {'inside' if best[i] < 0 else f'{best[i]:.2f} m from'} {by[i]}", by=lambda i: [str(by[i])],
     )  # fmt: skip
 
 
 def _near_plane(bake: Bake, s: Subject, at: Floats) -> Measured:
-    """Rays through the corners, the middle and between, as far as the nearest that is drawn."""
+    """Rays all over the frame: how far things are along its axis, in lengths of the nearest that is drawn."""
     n = len(s.who)
     best, by = np.full(n, np.inf), np.full(n, "", dtype=object)
-    reach_m = s.seen.near * np.sqrt(1 + (s.seen.half**2).sum(axis=1))
+    # As far as the largest threshold asks.
+    most = s.seen.near * KINDS["near-plane"].most
+    reach_m = most * np.sqrt(1 + (s.seen.half**2).sum(axis=1))
     for piece in bake.scene.visible.pieces:
         if piece.part_of is not None:
             continue
         close = np.flatnonzero(np.abs(distance(piece, s.seen.place)) < reach_m)
         if len(close) == 0:
             continue
-        for x in (-1.0, 0.0, 1.0):
-            for y in (-1.0, 0.0, 1.0):
+        for x in _OVER_FRAME:
+            for y in _OVER_FRAME:
                 off = np.column_stack([s.seen.half[close] * [x, y], np.full(len(close), -1.0)])
                 way = np.einsum("nj,njk->nk", off, s.seen.axes[close]) * s.seen.near[close, None]
                 far = reach(piece, s.seen.place[close], way)
                 nearer = far < best[close]
                 best[close[nearer]], by[close[nearer]] = far[nearer], piece.name
     return Measured(
-        "near-plane", np.where(best < 1, best, np.nan), at,
-        lambda i: f"{by[i]} is cut open: nearer than {s.seen.near[i]:g} m nothing is drawn",
+        "near-plane", np.where(np.isfinite(best), best, np.nan), at,
+        lambda i: f"{by[i]} is {best[i] * s.seen.near[i]:.2f} m before the lens: nearer than {s.seen.near[i]:g} m nothing is drawn",
         by=lambda i: [str(by[i])],
     )  # fmt: skip
 
