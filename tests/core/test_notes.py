@@ -14,6 +14,7 @@ from scipy.spatial import Delaunay
 from scipy.spatial.transform import Rotation
 
 from heron.bake import Bake
+from heron.cli import main
 from heron.commands import parse_commands, run
 from heron.commands.note_remedies import remedies_of
 from heron.errors import HeronError
@@ -24,7 +25,7 @@ from heron.notes.spans import spans
 from heron.notes.speaking import said_of_camera
 from heron.notes.views import AT, MARKS
 from heron.optics import field_of_view
-from heron.scene import empty_scene, find
+from heron.scene import empty_scene, find, write_scene
 from heron.stage.rays import reach_capsules
 
 TALL, EYES = 1.7, 0.936 * 1.7
@@ -640,3 +641,66 @@ def test_rays_meet_capsules_where_points_along_them_come_within_reach():
         # Late by less than its thickness, where it lies along the ray.
         if near.any():
             assert -1e-3 <= found[k] - t[near.argmax()] < 0.6 / np.linalg.norm(ways[k])
+
+
+def test_a_cut_through_a_joint_is_moved_to_a_clean_one_with_the_eyes_where_they_were():
+    """Clean cuts: bust, waist, hips, mid-thigh, shin (common practice); nearer along the line of sight to the eyes."""
+    scene = camera(stage(), cut=0.29)
+    item = find(scene, "cameras", "c")
+    before = judged(Bake(scene), item, scene.frames)
+    for remedy in remedies_of(scene, noted(scene, "joint-cut")):
+        after = do(scene, *remedy.commands)
+        now = judged(Bake(after), find(after, "cameras", "c"), after.frames)
+        assert min(abs(now.cut[0] - clean) for clean in (0.755, 0.672, 0.575, 0.43, 0.18)) < 0.02
+        np.testing.assert_allclose(now.placed("eyes")[0], before.placed("eyes")[0], atol=1e-3)
+
+
+def test_the_command_line_tells_puts_aside_and_refuses(tmp_path, capsys):
+    scene, out = tmp_path / "s.json", tmp_path / "s2.json"
+    scene.write_text(
+        write_scene(
+            cut(camera(camera(stage(), eyes=0.55), "d", bearing=60), ("c", 1001, 1008), ("d", 1009, 1024))
+        )
+    )
+
+    def heron(*words, of=scene):
+        code = main([words[0], str(of), *words[1:]])
+        told = capsys.readouterr()
+        return json.loads(told.out) if code == 0 else (code, told.err)
+
+    (note,) = heron("notes", "--camera", "A")
+    assert (note["kind"], note["camera"], note["joint"], note["first"]) == ("headroom-high", "A", None, 1001)
+    assert "of" not in note and note["remedies"][0]["commands"][0]["kind"] == "thing.put"
+    (short,) = heron("notes", "--cut")
+    assert (short["kind"], short["joint"], short["first"], short["last"]) == ("short", ["010"], 0, 7)
+    heron(
+        "note",
+        "--aside",
+        "headroom-high",
+        "--camera",
+        "A",
+        "--frames",
+        "1001-1024",
+        "--why",
+        "Sky",
+        "--out",
+        str(out),
+    )
+    assert heron("notes", "--camera", "A", of=out) == []
+    assert [one["kind"] for one in heron("notes", "--camera", "A", "--all", of=out)] == ["headroom-high"]
+    heron("note", "--aside", "headroom-high", "--back", "--out", str(out), of=out)
+    assert len(heron("notes", "--camera", "A", of=out)) == 1
+    heron("note", "--threshold", "headroom-high=0.6", "--out", str(out))
+    assert heron("notes", "--camera", "A", of=out) == []
+    heron("note", "--aside", "short", "--joint", "010", "--out", str(out))
+    assert heron("notes", "--cut", of=out) == []
+    for words in (
+        ["notes"], ["notes", "--cut", "--camera", "A"], ["notes", "--camera", "A", "--frames", "1-5"],
+        ["note", "--out", str(out)], ["note", "--aside", "roll", "--threshold", "roll=1", "--out", str(out)],
+        ["note", "--threshold", "roll=90", "--out", str(out)], ["note", "--aside", "frown", "--out", str(out)],
+    ):  # fmt: skip
+        code, told = heron(*words)
+        assert code == 2 and told.count("\n") == 1, words
+    assert main(["notes", "--thresholds"]) == 0
+    limits = json.loads(capsys.readouterr().out)
+    assert set(limits) == set(KINDS) and limits["short"]["default"] == 12
