@@ -98,6 +98,15 @@ def box(ahead, aside, width, height, base=0.0, shape="box", bearing=20.0, depth=
     }  # fmt: skip
 
 
+def wall(ahead, colour, height=4.0):
+    """Across the whole picture; behind somebody where `ahead` is less than nothing."""
+    return {**box(ahead, 0.0, 30.0, height, depth=0.2), "name": "Wall", "colour": colour}
+
+
+def dressed_in(colour):
+    return {"kind": "figure.set", "figure": "o", "look": {"coat": colour, "trim": colour}}
+
+
 def other(ahead, aside, bearing=20.0):
     return {
         "kind": "figure.add",
@@ -125,6 +134,13 @@ def planted(kind, rng):
         ],
         "touching-edge": [(none, {"eyes": 0.0792 + 0.006 * j, "cut": 0.18}), (none, {"eyes": 0.34, "cut": 0.18})],
         "heads-overlap": [((other(-1.6, 0.1 + 0.02 * j),), {}), ((other(-1.6, 0.75 + 0.1 * j),), {})],
+        # The face is painted #cda876: a coat and a wall like it, in the same light.
+        "merges": [((wall(-6 + j, "#a88a60"), dressed_in("#cda876")), {}), ((wall(-6 + j, "#1c2024"), dressed_in("#cda876")), {})],
+        "separation": [((wall(-0.6 + 0.1 * j, "#9a7f58"),), {"stop": 11.0}), ((wall(-3.0 + j, "#9a7f58"),), {"stop": 11.0})],
+        # Its top as high as the mouth, against the sky.
+        "line-through-head": [
+            ((wall(-30.0, "#101010", 1.5 + 0.03 * j),), {"stop": 16.0}), ((wall(-30.0, "#101010", 0.9),), {"stop": 16.0}),
+        ],
         "foreground": [
             ((box(1.5, 0.02 * j, 0.3, 2.5),), {"cut": 0.18}), ((box(1.5, 0.95 + 0.1 * j, 0.2, 2.5),), {"cut": 0.18}),
         ],
@@ -410,6 +426,7 @@ NARROW = {
     "lens": (ON_HER,),
     "face-hidden": (box(0.9, 0.03, 0.12, 0.7, base=1.3),),
     "foreground": (box(1.5, 0.02, 0.2, 2.5),),
+    "merges": ({**box(-3.0, 0.0, 1.3, 4.0), "colour": "#a88a60"}, dressed_in("#cda876")),
 }
 
 

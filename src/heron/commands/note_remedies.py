@@ -34,6 +34,9 @@ _CUTS = (0.755, 0.672, 0.575, 0.43, 0.18)
 #: Nearer, past what is in the way.
 _PAST = (0.8, 0.6, 0.45)
 _ASIDE = (0.12, 0.2, 0.33)
+#: What going round somebody helps against, and what going up or down does; by so many metres.
+_ROUND = ("growing-out", "heads-overlap", "face-hidden", "foreground", "merges")
+_BOOM, _BY_M = ("line-through-head", "merges", "separation"), (0.12, -0.12, 0.25, -0.25, 0.45, -0.45)
 
 Tried = tuple[str, list[AnyCommand]]
 
@@ -115,7 +118,7 @@ def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
         way = -float(np.sign(about.gaze[0, 0]))
         for x in _ASIDE:
             yield from _look(camera, note, about, eyes, (way * x, float(at[1])))
-    elif note.kind in ("growing-out", "heads-overlap", "face-hidden", "foreground"):
+    if note.kind in _ROUND:
         for degrees in _SWINGS:
             to = swung(place, eyes, degrees)
             pan = _pan_tilt(about.seen.axes[0])[0] + degrees
@@ -123,11 +126,14 @@ def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
                 f"Swing the camera {abs(degrees)}° {'left' if degrees < 0 else 'right'} round {name}",
                 [_put(camera, note.worst, x=to[0], z=to[2], pan=pan)],
             )
+    if note.kind in _BOOM:
+        yield from _boom(camera, note, about, eyes, (float(at[0]), float(at[1])))
+    if note.kind in ("growing-out", "heads-overlap", "face-hidden", "foreground"):
         yield from _nearer(camera, note, place, eyes, _PAST)
-        if note.kind == "growing-out":
-            for stop in (0.7, 0.5):
-                value = round(max(float(about.seen.aperture[0]) * stop, 1.4), 1)
-                yield f"Open the lens to f/{value:g}", [SetGlass(camera=camera.id, aperture=value)]
+    if note.kind in ("growing-out", *_BOOM):
+        for stop in (0.7, 0.5, 0.33):
+            value = round(max(float(about.seen.aperture[0]) * stop, 1.4), 1)
+            yield f"Open the lens to f/{value:g}", [SetGlass(camera=camera.id, aperture=value)]
 
 
 def _pan_tilt(axes: Floats) -> tuple[float, float]:
@@ -181,6 +187,18 @@ def _nearer(
             f"Move {word} to {far:.2f} m from the eyes",
             [_put(camera, note.worst, x=to[0], y=to[1], z=to[2])],
         )
+
+
+def _boom(
+    camera: Camera, note: Note, about: Subject, eyes: Floats, at: tuple[float, float]
+) -> Iterator[Tried]:  # fmt: skip
+    """Higher or lower, turned so that the eyes stay where they are in the frame."""
+    for by in _BY_M:
+        to = about.seen.place[0] + [0.0, by, 0.0]
+        found = aimed(to, eyes, at, about.seen.half[0])
+        if found is not None:
+            sentence = f"Move {'up' if by > 0 else 'down'} by {abs(by):g} m, the eyes where they are"
+            yield sentence, [_put(camera, note.worst, y=to[1], pan=found[0], tilt=found[1])]
 
 
 def _out_of(camera: Camera, note: Note, place: Floats, axes: Floats) -> Iterator[Tried]:

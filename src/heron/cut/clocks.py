@@ -8,6 +8,7 @@ import numpy as np
 
 from heron.cut.layout import Placed, lay_out
 from heron.scene.document import Scene
+from heron.stage.colour import light_of
 from heron.timebase import format_timecode, parse_rate, parse_timecode
 from heron.timebase.timecode import labels
 
@@ -130,7 +131,7 @@ class Mix:
         if shot.fade_out:
             left *= np.clip((placed.cut_last - cuts + 0.5) / shot.fade_out, 0.0, 1.0)
         weights[cuts] = share * left
-        self.light[cuts] += (share * (1 - left))[:, None] * linear(shot.fade_colour)
+        self.light[cuts] += (share * (1 - left))[:, None] * light_of(shot.fade_colour)
 
     def dissolve(self, cuts: Ints, i: int, placed: Placed, share: Floats) -> None:
         """Mix another shot into frames that are there."""
@@ -145,9 +146,3 @@ class Mix:
     def frames(self) -> Ints:
         """The cut frames whose picture is more than their shot's own."""
         return np.flatnonzero((self.other >= 0) | (self.own < 1))
-
-
-def linear(colour: str) -> Floats:
-    """(3,) the light of a colour as `#rrggbb` (sRGB, IEC 61966-2-1)."""
-    value = np.array([int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)])
-    return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)

@@ -9,6 +9,7 @@ import numpy as np
 import pydantic_core
 import pygltflib as g
 
+from heron.stage.colour import linear
 from heron.stage.shapes.mesh import Mesh
 
 Array = np.ndarray[Any, Any]
@@ -19,11 +20,6 @@ _COMPONENTS = {
     "uint16": g.UNSIGNED_SHORT,
     "uint32": g.UNSIGNED_INT,
 }
-
-
-def linear(colour: Array) -> Array:
-    """sRGB 0–1 to linear light (IEC 61966-2-1), which glTF's vertex colours are in."""
-    return np.where(colour <= 0.04045, colour / 12.92, ((colour + 0.055) / 1.055) ** 2.4)
 
 
 class Glb:

@@ -55,9 +55,9 @@ class Hiding:
             middles.append(limbs[:, :2].mean(axis=(1, 2)))
             radii.append(0.62 * figure.stature)
             self._reach.append(_body(limbs, LIMB_RADII * figure.stature))
-        #: What hides: ids and names in the order in which they are looked at.
-        called = [(one.id, one.name) for some in (self._pieces, movers, people) for one in some]
-        self.ids, self.names = [id_ for id_, _ in called], [name for _, name in called]
+        #: What hides, in the order in which it is looked at.
+        self.things: list[Piece | Mover | Figure] = [*self._pieces, *movers, *people]
+        self.ids, self.names = [one.id for one in self.things], [one.name for one in self.things]
         #: (n, o, 3) and (o,) a ball round each.
         self._middles = np.stack(middles, axis=1) if middles else np.zeros((len(t), 0, 3))
         self._radii = np.array(radii)

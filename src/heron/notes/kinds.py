@@ -76,6 +76,10 @@ _FRAME = (
     ),
     Kind("heads-overlap", "Heads overlap", "frame", "head widths apart", 0.98, 0.3, 1.3, 0.3, -1, _OURS),
     Kind(
+        "merges", "Nothing parts them from the ground", "frame", "stops of brightness", 0.55, 0.1, 2.0, 0.55, -1, _OURS,
+        0.4, 12, 12, 0.8,
+    ),
+    Kind(
         "foreground", "Something across the picture", "frame", "share of its middle", 0.22, 0.05, 0.9, 0.4, 1, _OURS,
         0.35, 8, 8,
     ),
@@ -88,8 +92,16 @@ _FRAME = (
         0.4, 12, 12,
     ),
     Kind(
+        "line-through-head", "A line through a head", "frame", "stops of brightness", 0.75, 0.2, 4.0, 1.5, 1, _HABIT,
+        0.38, 10, 10, 0.3,
+    ),
+    Kind(
         "lens", "The lens against the size", "frame", "times the shortest that is usual", 1.0, 0.3, 2.0, 0.4, -1,
         _HABIT, 0.4, 12, 12,
+    ),
+    Kind(
+        "separation", "Too close to what is behind", "frame", "metres from it", 1.0, 0.2, 4.0, 1.0, -1, _OURS,
+        0.4, 12, 12, 0.6,
     ),
     Kind("focus", "Out of focus", "frame", "pixels of 1,080", 4.0, 0.5, 60.0, 12.0, 1, _OURS, 0.4, 6, 6),
     Kind(

@@ -22,12 +22,12 @@ from heron.stage.skeleton import INDEX
 from heron.timebase import Frames
 
 #: Kept notes are of this version of the rules.
-_VERSION = 1
+_VERSION = 2
 #: Kinds that say the same: the stronger is said, and names the others.
 _ALIKE = (
     ("headroom-low", "touching-edge", "thirds"), ("headroom-high", "touching-edge", "thirds"), ("joint-cut", "feet-cut"),
     ("face-hidden", "foreground"), ("heads-overlap", "touching-edge"), ("inside", "near-plane", "foreground", "face-hidden"),
-    ("heads-overlap", "face-hidden"),
+    ("heads-overlap", "face-hidden"), ("merges", "separation"),
 )  # fmt: skip
 #: Farther outside the frame than this, as a share of it, people are left out.
 _NEAR_FRAME = 3.0
@@ -49,8 +49,9 @@ def notes_of_camera(
     depends: list[Any] = [
         bake.key(camera), camera.letter, frames, ends, sorted((thresholds or {}).items()), list(without), list(silent),
         [one.name for table in seen for one in table], [bake.key(one) for one in (*seen.figures, *seen.movers)],
-        # What is worn is drawn, and takes no part in how somebody moves.
-        [one.look.headwear for one in seen.figures], [one.digest for one in seen.pieces],
+        # How things are painted and lit takes no part in how they move, and is judged.
+        [one.look for one in seen.figures], [one.digest for one in seen.pieces],
+        [one.colour for one in (*seen.pieces, *seen.movers)], bake.scene.surround,
     ]  # fmt: skip
     key = fingerprint("notes", _VERSION, *depends)
     limits = thresholds or {}

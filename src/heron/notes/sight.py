@@ -8,6 +8,7 @@ import numpy as np
 from heron.bake import Bake
 from heron.framing.hidden import Hiding
 from heron.notes.measured import Measured
+from heron.notes.parting import parting_notes
 from heron.notes.standing import blur
 from heron.notes.subject import Subject
 from heron.notes.views import AT, HEAD_HALF, Floats, Person
@@ -41,6 +42,7 @@ def sight_notes(bake: Bake, s: Subject) -> Iterator[Measured]:
     if (s.who >= 0).any():
         yield _foreground(bake, s, hiding, looks, place_of)
         yield _growing(bake, s, hiding, looks, place_of)
+        yield from parting_notes(bake, s, hiding, looks, place_of)
 
 
 def _face(s: Subject, k: int, one: Person, hiding: Hiding, looks: Ints, place_of: Ints) -> Measured | None:

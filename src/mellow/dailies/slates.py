@@ -5,14 +5,14 @@ from collections.abc import Sequence
 import numpy as np
 from PIL import Image, ImageOps
 
-from heron.cut.clocks import linear
 from heron.dailies.asked import Render
 from heron.scene import Shot
+from heron.stage.colour import light_of
 from mellow.dailies import written
 from mellow.productions import boards
 
 #: The light of each of the 256 steps of a picture (sRGB, IEC 61966-2-1).
-_LIGHT = np.array([linear(f"#{v:02x}{v:02x}{v:02x}")[0] for v in range(256)])
+_LIGHT = np.array([light_of(f"#{v:02x}{v:02x}{v:02x}")[0] for v in range(256)])
 #: Where one step of a picture ends and the next begins, in light.
 _BETWEEN = (_LIGHT[:-1] + _LIGHT[1:]) / 2
 
