@@ -257,9 +257,11 @@ def test_notes_of_the_cut_and_of_a_camera_are_told_with_what_was_put_aside(desk)
     assert (limit["usual"], limit["threshold"], limit["speaks"]) == (12, 12, True)
     assert desk.get("/notes/cam-none").status_code == 404
     limits = f"kind=roll&first={roll['first']}&last={roll['last']}"
-    (remedy,) = desk.get(f"/notes/cam-a/remedies?{limits}").json()
+    (remedy,) = desk.get(f"/remedies?of=cam-a&{limits}").json()
     assert remedy["commands"][0]["roll"] == 0
-    assert desk.get("/notes/cam-a/remedies?kind=roll&first=1&last=2").status_code == 400
+    assert desk.get("/remedies?of=cam-a&kind=roll&first=1&last=2").status_code == 400
+    of_cut = desk.get("/remedies?of=shot-010&of=shot-020&kind=time&first=0&last=0").json()
+    assert of_cut == [] or of_cut[0]["commands"][0]["kind"] == "cut.edit"
     # Told with the shot it is in, at its frame of the cut: 010 begins the cut at stage 1064.
     (there,) = [one for one in told["shots"][0]["frames"] if one["kind"] == "roll"]
     assert there["cut"] == there["worst"] - 1064

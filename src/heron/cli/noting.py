@@ -48,10 +48,8 @@ def do_notes(args: argparse.Namespace) -> None:
                 f"The stage has no frames {frames.first}–{frames.last}.",
                 f"Give frames within {scene.frames.first}-{scene.frames.last}.",
             )
-        found = [
-            changed(note, remedies=tuple(remedies_of(scene, note)))
-            for note in said_of_camera(bake, camera, frames, args.all)
-        ]
+        found = said_of_camera(bake, camera, frames, args.all)
+    found = [changed(note, remedies=tuple(remedies_of(scene, note))) for note in found]
     say([note.model_dump(mode="json", exclude={"of"}) for note in found])
 
 

@@ -1,16 +1,14 @@
 """Changes that take a note away: tried, the smallest first, and offered only if they do and bring no heavier one."""
 
 from collections.abc import Iterator, Sequence
-from typing import Any
 
 import numpy as np
 
 from heron.bake import draft
+from heron.commands.cut_remedies import remedies_of_cut
 from heron.commands.focusing import SetFocus
 from heron.commands.glass import MountLens, SetGlass
-from heron.commands.registry import AnyCommand, run
-from heron.commands.things import PutThing
-from heron.errors import HeronError
+from heron.commands.tried import Tried, nearer, offered, pan_tilt, put
 from heron.model import wrap_degrees
 from heron.notes.aiming import aimed, swung
 from heron.notes.note import Note, Remedy
@@ -38,38 +36,26 @@ _ASIDE = (0.12, 0.2, 0.33)
 _ROUND = ("growing-out", "heads-overlap", "face-hidden", "foreground", "merges")
 _BOOM, _BY_M = ("line-through-head", "merges", "separation"), (0.12, -0.12, 0.25, -0.25, 0.45, -0.45)
 
-Tried = tuple[str, list[AnyCommand]]
-
 
 def remedies_of(scene: Scene, note: Note, most: int = _MOST) -> list[Remedy]:
-    """What takes a note of a camera away; of a cut, or where nothing does, there is none."""
+    """What takes a note away; where nothing does, there is none."""
     if note.camera is None:
-        return []
+        return remedies_of_cut(scene, note, most)
     camera = next(one for one in scene.cameras if one.letter == note.camera)
     near = Frames(first=max(note.worst - _ROUND_F, note.first), last=min(note.worst + _ROUND_F, note.last))
-    # First where it is worst; what helps there, over all of it.
-    spans = [near, Frames(first=note.first, last=note.last)]
-    allowed = [sum(_weights(scene, camera, one, note.kind).values()) + _BRINGS for one in spans]
-    found: list[Remedy] = []
-    for sentence, commands in _candidates(scene, camera, note):
-        try:
-            after, _ = run(scene, commands)
-        except HeronError:
-            continue
-        if not all(
-            _helps(after, camera, note, span, most_) for span, most_ in zip(spans, allowed, strict=True)
-        ):
-            continue
-        plain = [one.model_dump(mode="json", exclude_none=True) for one in commands]
-        found.append(Remedy(sentence=sentence, commands=tuple(plain)))
-        if len(found) == most:
-            break
-    return found
+    over = Frames(first=note.first, last=note.last)
+    allowed = sum(_weights(scene, camera, over, note.kind).values()) + _BRINGS
 
+    def left(after: Scene) -> dict[str, float] | None:
+        # First where it is worst; what helps there, over all of it.
+        said: dict[str, float] = {}
+        for span in (near, over):
+            said = _weights(after, find(after, "cameras", camera.id), span, None)
+            if note.kind in said:
+                return None
+        return said
 
-def _helps(after: Scene, camera: Camera, note: Note, span: Frames, allowed: float) -> bool:
-    left = _weights(after, find(after, "cameras", camera.id), span, None)
-    return note.kind not in left and sum(left.values()) <= allowed
+    return offered(scene, _candidates(scene, camera, note), left, allowed, most)
 
 
 def _weights(scene: Scene, camera: Camera, frames: Frames, without: str | None) -> dict[str, float]:
@@ -84,7 +70,7 @@ def _weights(scene: Scene, camera: Camera, frames: Frames, without: str | None) 
 def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
     about = judged(draft(scene), camera, Frames(first=note.worst, last=note.worst))
     if note.kind == "roll":
-        yield "Level the camera", [_put(camera, note.worst, roll=0.0)]
+        yield "Level the camera", [put(camera, note.worst, roll=0.0)]
         return
     place = about.seen.place[0]
     if note.kind in ("inside", "near-plane", "under-floor"):
@@ -109,11 +95,11 @@ def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
                 [MountLens(camera=camera.id, lens=lens.id, keep="size", frame=note.worst, figure=figure)],
             )
     elif note.kind in ("joint-cut", "feet-cut", "too-small"):
-        yield from _nearer(camera, note, place, eyes, _factors(about.cut[0], about.share[0], note.kind))
+        yield from nearer(camera, note.worst, place, eyes, _factors(about.cut[0], about.share[0], note.kind))
     elif note.kind in ("headroom-low", "headroom-high", "thirds", "touching-edge"):
         for e in sorted(_EYES, key=lambda e: abs(e - down)):
             yield from _look(camera, note, about, eyes, (float(at[0]), 1 - 2 * e))
-        yield from _nearer(camera, note, place, eyes, (1.08, 1.2, 1.35))
+        yield from nearer(camera, note.worst, place, eyes, (1.08, 1.2, 1.35))
     elif note.kind == "looking-room":
         way = -float(np.sign(about.gaze[0, 0]))
         for x in _ASIDE:
@@ -121,31 +107,19 @@ def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
     if note.kind in _ROUND:
         for degrees in _SWINGS:
             to = swung(place, eyes, degrees)
-            pan = _pan_tilt(about.seen.axes[0])[0] + degrees
+            pan = pan_tilt(about.seen.axes[0])[0] + degrees
             yield (
                 f"Swing the camera {abs(degrees)}° {'left' if degrees < 0 else 'right'} round {name}",
-                [_put(camera, note.worst, x=to[0], z=to[2], pan=pan)],
+                [put(camera, note.worst, x=to[0], z=to[2], pan=pan)],
             )
     if note.kind in _BOOM:
         yield from _boom(camera, note, about, eyes, (float(at[0]), float(at[1])))
     if note.kind in ("growing-out", "heads-overlap", "face-hidden", "foreground"):
-        yield from _nearer(camera, note, place, eyes, _PAST)
+        yield from nearer(camera, note.worst, place, eyes, _PAST)
     if note.kind in ("growing-out", *_BOOM):
         for stop in (0.7, 0.5, 0.33):
             value = round(max(float(about.seen.aperture[0]) * stop, 1.4), 1)
             yield f"Open the lens to f/{value:g}", [SetGlass(camera=camera.id, aperture=value)]
-
-
-def _pan_tilt(axes: Floats) -> tuple[float, float]:
-    """Degrees: where a camera looks whose axes are rows to the right, up and back, (3, 3)."""
-    return float(np.degrees(np.arctan2(axes[2, 0], axes[2, 2]))), float(np.degrees(np.arcsin(-axes[2, 1])))
-
-
-def _put(camera: Camera, frame: int, **to: Any) -> PutThing:
-    """Be there at a frame, with the whole path where it has one."""
-    moves = any(camera.channel(name).keys for name in ("x", "y", "z", "pan", "tilt", "roll"))
-    where = {name: round(float(value), 4) for name, value in to.items()}
-    return PutThing(thing=camera.id, frame=frame, keep="path" if moves else "rest", **where)
 
 
 def _look(
@@ -156,12 +130,12 @@ def _look(
     if found is None:
         return
     pan, tilt = found
-    was = _pan_tilt(about.seen.axes[0])
+    was = pan_tilt(about.seen.axes[0])
     right, up = -wrap_degrees(pan - was[0]), tilt - was[1]
     turns = f"Pan {abs(right):.1f}° {'right' if right > 0 else 'left'}"
     if note.kind != "looking-room":
         turns = f"Tilt {'up' if up > 0 else 'down'} {abs(up):.1f}°"
-    yield turns, [_put(camera, note.worst, pan=was[0] - right, tilt=tilt)]
+    yield turns, [put(camera, note.worst, pan=was[0] - right, tilt=tilt)]
 
 
 def _factors(cut: float, share: float, kind: str) -> Sequence[float]:
@@ -173,22 +147,6 @@ def _factors(cut: float, share: float, kind: str) -> Sequence[float]:
     return sorted([*factors, whole], key=lambda f: abs(np.log(max(f, 1e-3))))
 
 
-def _nearer(
-    camera: Camera, note: Note, place: Floats, eyes: Floats, factors: Sequence[float]
-) -> Iterator[Tried]:  # fmt: skip
-    """Along the line of sight to the eyes, so that they stay where they are in the frame."""
-    for factor in factors:
-        to = eyes + factor * (place - eyes)
-        far = float(np.linalg.norm(to - eyes))
-        if far < 0.4 or abs(factor - 1) < 0.01:
-            continue
-        word = "in" if factor < 1 else "back"
-        yield (
-            f"Move {word} to {far:.2f} m from the eyes",
-            [_put(camera, note.worst, x=to[0], y=to[1], z=to[2])],
-        )
-
-
 def _boom(
     camera: Camera, note: Note, about: Subject, eyes: Floats, at: tuple[float, float]
 ) -> Iterator[Tried]:  # fmt: skip
@@ -198,14 +156,14 @@ def _boom(
         found = aimed(to, eyes, at, about.seen.half[0])
         if found is not None:
             sentence = f"Move {'up' if by > 0 else 'down'} by {abs(by):g} m, the eyes where they are"
-            yield sentence, [_put(camera, note.worst, y=to[1], pan=found[0], tilt=found[1])]
+            yield sentence, [put(camera, note.worst, y=to[1], pan=found[0], tilt=found[1])]
 
 
 def _out_of(camera: Camera, note: Note, place: Floats, axes: Floats) -> Iterator[Tried]:
     """Out of what it stands in: back, aside, and up."""
     if note.kind == "under-floor":
         for high in (0.1, 0.3, 0.6):
-            yield f"Move up to {high:g} m over the floor", [_put(camera, note.worst, y=high)]
+            yield f"Move up to {high:g} m over the floor", [put(camera, note.worst, y=high)]
         return
     for far in (0.5, 0.9, 1.4, 2.0):
         for way, word in (
@@ -216,4 +174,4 @@ def _out_of(camera: Camera, note: Note, place: Floats, axes: Floats) -> Iterator
         ):
             level = way * [1, 0, 1]
             to = place + far * level / max(float(np.linalg.norm(level)), 1e-6)
-            yield f"Move {far:g} m {word}", [_put(camera, note.worst, x=to[0], z=to[2])]
+            yield f"Move {far:g} m {word}", [put(camera, note.worst, x=to[0], z=to[2])]

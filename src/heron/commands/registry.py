@@ -89,6 +89,19 @@ class DressShot(Command):
         return dressing.dress(scene, shot, lambda as_shot: run_one(as_shot, command))
 
 
+class Together(Command):
+    """Several commands that are one step: all or none, and one undo."""
+
+    kind: Literal["together"] = "together"
+    commands: list[dict[str, JsonValue]] = Field(min_length=1, max_length=100)
+    #: What was done, in one sentence; left out, what each of them says.
+    sentence: str = Field(default="", max_length=300)
+
+    def apply(self, scene: Scene) -> Outcome:
+        after, said = run(scene, parse(list(self.commands)))
+        return after, self.sentence or " ".join(said)
+
+
 AnyCommand = Annotated[
     scenes.SetScene
     | scenes.LockPart
@@ -180,6 +193,7 @@ AnyCommand = Annotated[
     | kit.TakeKit
     | cutting.EditCut
     | DressShot
+    | Together
     | dressing.UndressShot
     | kept_cuts.KeepCut
     | kept_cuts.UseCut
@@ -264,6 +278,9 @@ def run_one(scene: Scene, command: AnyCommand) -> tuple[Scene, str]:
     Raises:
         HeronError: it cannot be done; nothing has changed.
     """
+    if isinstance(command, Together):
+        # Each of them has brought along what hangs on it, and is whole.
+        return command.apply(scene)
     try:
         after, sentence = command.apply(scene)
     except ValidationError as error:

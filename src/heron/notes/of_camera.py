@@ -51,7 +51,7 @@ def notes_of_camera(
         [one.name for table in seen for one in table], [bake.key(one) for one in (*seen.figures, *seen.movers)],
         # How things are painted and lit takes no part in how they move, and is judged.
         [one.look for one in seen.figures], [one.digest for one in seen.pieces],
-        [one.colour for one in (*seen.pieces, *seen.movers)], bake.scene.surround,
+        [one.colour for one in seen.pieces], [one.colour for one in seen.movers], bake.scene.surround,
     ]  # fmt: skip
     key = fingerprint("notes", _VERSION, *depends)
     limits = thresholds or {}

@@ -1,6 +1,6 @@
 """The notes of a cut: of each shot, of each joint, and of three shots in a row."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence, Set
 from functools import cached_property
 
 import numpy as np
@@ -71,9 +71,16 @@ class _Joint:
 
 
 def notes_of_cut(
-    bake: Bake, thresholds: Mapping[str, float] | None = None, silent: Sequence[str] = ()
+    bake: Bake,
+    thresholds: Mapping[str, float] | None = None,
+    silent: Sequence[str] = (),
+    around: Set[str] = frozenset(),
 ) -> list[Note]:
-    """What a careful eye says of the scene's cut, in its order; kinds that are silent are left out."""
+    """What a careful eye says of the scene's cut, in its order; kinds that are silent are left out.
+
+    Args:
+        around: ids of shots, if only joints of theirs are judged.
+    """
     placed = lay_out(bake.scene)
     found: list[Note] = []
     limits = thresholds or {}
@@ -83,6 +90,8 @@ def notes_of_cut(
             "short", limits, (one,), count, f"{one.shot.name} lasts {count} frames: too short to read", one.cut_first, one.cut_last
         )  # fmt: skip
     for before, after in zip(placed[:-1], placed[1:], strict=True):
+        if around and around.isdisjoint((before.shot.id, after.shot.id)):
+            continue
         black = after.cut_first - before.cut_last - 1
         if black > 0:
             found += _note(

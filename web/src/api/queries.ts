@@ -89,18 +89,14 @@ export const notesOfCamera = (scene_id: number, camera_id: string, revision: num
     placeholderData: (previous, query) => (query?.queryKey[3] === camera_id ? previous : undefined),
   });
 
-/** What takes a note of a camera away: tried, the smallest change first. */
-export const remediesOf = (
-  scene_id: number,
-  { of: [camera_id], kind, first, last }: NoteOut,
-  revision: number,
-) =>
+/** What takes a note away: tried, the smallest change first. */
+export const remediesOf = (scene_id: number, { of, kind, first, last }: NoteOut, revision: number) =>
   queryOptions({
-    queryKey: ["remedies", scene_id, revision, camera_id, kind, first, last],
+    queryKey: ["remedies", scene_id, revision, of, kind, first, last],
     queryFn: async () =>
       (await must(
-        client.GET("/api/scenes/{scene_id}/notes/{camera_id}/remedies", {
-          params: { path: { scene_id, camera_id }, query: { kind, first, last } },
+        client.GET("/api/scenes/{scene_id}/remedies", {
+          params: { path: { scene_id }, query: { kind, first, last, of } },
         }),
       )) as RemedyOut[],
     staleTime: Number.POSITIVE_INFINITY,

@@ -177,13 +177,15 @@ export function send(command: Command, seen?: number): Promise<Problem | null> {
   });
 }
 
-/** Commands in turn, up to the first that is refused. */
-export async function sendAll(commands: Command[]): Promise<Problem | null> {
-  for (const command of commands) {
-    const problem = await send(command);
-    if (problem) return problem;
-  }
-  return null;
+/** Several commands as one. */
+export function together(commands: Command[]): Command {
+  if (commands.length === 1) return commands[0];
+  return { kind: "together", commands: commands as unknown as Record<string, never>[], sentence: "" };
+}
+
+/** Commands as one step: all or none, and one undo. */
+export function sendAll(commands: Command[]): Promise<Problem | null> {
+  return commands.length ? send(together(commands)) : Promise.resolve(null);
 }
 
 export function turnBack(which: "undo" | "redo"): Promise<Problem | null> {

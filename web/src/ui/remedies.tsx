@@ -4,7 +4,7 @@ import { remediesOf } from "../api/queries";
 import type { NoteOut } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
-import { dropOverlay, endTry, sendAll, tryOut } from "../store/sending";
+import { dropOverlay, endTry, sendAll, together, tryOut } from "../store/sending";
 import { complain } from "../store/view";
 
 const back = () => {
@@ -20,10 +20,10 @@ export function Remedies({ note }: { note: NoteOut }) {
   const stage = useMoment((s) => s.stage);
   const { data, isFetching } = useQuery({
     ...remediesOf(id, note, revision),
-    enabled: camera !== undefined && !camera.locked,
+    enabled: !camera?.locked,
   });
   useEffect(() => back, []);
-  if (!camera || camera.locked) return null;
+  if (camera?.locked) return null;
   if (!data?.length)
     return (
       <p className="text-xs text-faint">
@@ -38,9 +38,9 @@ export function Remedies({ note }: { note: NoteOut }) {
             type="button"
             className="rounded-sm border border-line bg-sheet px-1.5 py-0.5 text-left text-xs hover:border-slate hover:bg-slate-wash focus-visible:bg-slate-wash"
             title="Point at it to preview it, press to apply it"
-            onMouseEnter={() => tryOut(one.commands[0], stage)}
+            onMouseEnter={() => tryOut(together(one.commands), stage)}
             // A list that opens under a press puts the focus here by itself: only keys try with it.
-            onFocus={(e) => e.currentTarget.matches(":focus-visible") && tryOut(one.commands[0], stage)}
+            onFocus={(e) => e.currentTarget.matches(":focus-visible") && tryOut(together(one.commands), stage)}
             onMouseLeave={back}
             onBlur={back}
             onClick={() => {

@@ -1,6 +1,6 @@
 """Notes: what a careful eye says of cameras and of the cut."""
 
-from ninja import Router
+from ninja import Query, Router
 from pydantic import BaseModel
 
 from heron.commands.note_remedies import remedies_of
@@ -132,20 +132,28 @@ def of_camera(request: Request, scene_id: int, camera_id: str) -> list[NoteOut]:
     return [_out(scene, note) for note in found]
 
 
-@router.get("{int:scene_id}/notes/{camera_id}/remedies", response={200: list[RemedyOut], **REFUSALS})
+@router.get("{int:scene_id}/remedies", response={200: list[RemedyOut], **REFUSALS})
 def remedies(
-    request: Request, scene_id: int, camera_id: str, kind: str, first: int, last: int
+    request: Request, scene_id: int, kind: str, first: int, last: int, of: list[str] = Query(...)
 ) -> list[RemedyOut]:
-    """What takes a note of a camera away over its frames: tried, the smallest change first. Empty where nothing does, or it has gone."""
+    """What takes a note away: tried, the smallest change first. Empty where nothing does, or it has gone.
+
+    Args:
+        of: the id of its camera, or the ids of the shots of its cut; first, last: frames of the stage, of a cut not looked at.
+    """
     scene = looked_at(request, scene_id)
-    camera = _camera(scene, camera_id)
-    if not scene.frames.first <= first <= last <= scene.frames.last:
-        stage = f"{scene.frames.first} to {scene.frames.last}"
-        raise BadInput(
-            f"The stage has no frames {first} to {last}.", f"Give frames within {stage}.", field="first"
-        )
-    frames = Frames(first=first, last=last)
-    for note in said_of_camera(bake_of(scene), camera, frames):
+    bake = bake_of(scene)
+    if any(shot.id == of[0] for shot in scene.shots):
+        found = [note for note in said_of_cut(bake) if note.of == tuple(of)]
+    else:
+        camera = _camera(scene, of[0])
+        if not scene.frames.first <= first <= last <= scene.frames.last:
+            stage = f"{scene.frames.first} to {scene.frames.last}"
+            raise BadInput(
+                f"The stage has no frames {first} to {last}.", f"Give frames within {stage}.", field="first"
+            )
+        found = said_of_camera(bake, camera, Frames(first=first, last=last))
+    for note in found:
         if kind in (note.kind, *note.also):
             return [
                 RemedyOut(sentence=one.sentence, commands=parse(list(one.commands)))
