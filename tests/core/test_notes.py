@@ -18,8 +18,8 @@ from heron.cli import main
 from heron.commands import parse_commands, run
 from heron.commands.note_remedies import remedies_of
 from heron.errors import HeronError
+from heron.framing.composing import aimed, swung
 from heron.notes import KINDS, notes_of_camera, notes_of_cut
-from heron.notes.aiming import aimed, swung
 from heron.notes.of_camera import judged
 from heron.notes.spans import spans
 from heron.notes.speaking import said_of_camera

@@ -244,6 +244,17 @@ def _parser() -> _Parser:
     bring.add_argument("--make", action="store_true", help="make a figure for each speaker who is none yet")
     bring.add_argument("--out", required=True)
 
+    compose = verb("compose", "looking", "put a head, or two, at places of a camera's frame")
+    compose.add_argument("scene")
+    compose.add_argument("--camera", required=True, help="its letter or name")
+    compose.add_argument("--frame", required=True, help="of the stage")
+    compose.add_argument(
+        "--put", action="append", required=True, help="as Odile/eyes=-0.3,0.33; once more for a second"
+    )
+    compose.add_argument(
+        "--size", action="append", default=[], help="as Odile=0.8, of the frame's height from crown to soles"
+    )
+    compose.add_argument("--out", required=True)
     notes = verb("notes", "noting", "what a careful eye says of a camera's frames, or of the cut")
     notes.add_argument("scene", nargs="?")
     notes.add_argument("--camera", help="its letter or name")

@@ -11,7 +11,7 @@ from heron.commands.cut_edits import Change, MoveEdges
 from heron.commands.cutting import EditCut
 from heron.commands.tried import Floats, Tried, nearer, offered, pan_tilt, put
 from heron.cut import Placed, lay_out
-from heron.notes.aiming import aimed, swung
+from heron.framing.composing import aimed, swung
 from heron.notes.joints import Side, eyes_at, pair, side
 from heron.notes.note import Note, Remedy
 from heron.notes.of_camera import notes_of_camera, weight

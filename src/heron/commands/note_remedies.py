@@ -9,8 +9,8 @@ from heron.commands.cut_remedies import remedies_of_cut
 from heron.commands.focusing import SetFocus
 from heron.commands.glass import MountLens, SetGlass
 from heron.commands.tried import Tried, nearer, offered, pan_tilt, put
+from heron.framing.composing import aimed, swung
 from heron.model import wrap_degrees
-from heron.notes.aiming import aimed, swung
 from heron.notes.note import Note, Remedy
 from heron.notes.of_camera import judged, notes_of_camera, weight
 from heron.notes.subject import Subject

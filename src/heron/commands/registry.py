@@ -12,6 +12,7 @@ from heron.commands import (
     assembling,
     binding,
     cameras,
+    composing,
     copies,
     courses,
     covering,
@@ -125,6 +126,7 @@ AnyCommand = Annotated[
     | key_edits.PutHandle
     | pasting.PasteKeys
     | moves.MoveCamera
+    | composing.ComposeCamera
     | flying.FlyCamera
     | passes.RecordPass
     | passes.UsePass

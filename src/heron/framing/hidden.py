@@ -1,7 +1,7 @@
 """How much of some places set pieces and movers stand before."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 import numpy as np
@@ -172,6 +172,15 @@ def _surface(corners: Floats, rows: Floats) -> Callable[[Ints, Floats, Floats], 
         return far
 
     return met
+
+
+def within_pieces(pieces: Iterable[Piece], at: Floats) -> np.ndarray[Any, np.dtype[np.bool_]]:
+    """(n,) whether places, (n, 3) metres, are in one of some pieces, or nearly."""
+    within = np.zeros(len(at), dtype=bool)
+    for piece in pieces:
+        if piece.part_of is None and piece.kind != "reeds":
+            within |= _inside(piece, at)
+    return within
 
 
 def _inside(piece: Piece, at: Floats) -> np.ndarray[Any, np.dtype[np.bool_]]:

@@ -1,7 +1,7 @@
 """Notes: what a careful eye says of cameras and of the cut."""
 
 from ninja import Query, Router
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from heron.commands.note_remedies import remedies_of
 from heron.commands.registry import AnyCommand, parse
@@ -132,29 +132,34 @@ def of_camera(request: Request, scene_id: int, camera_id: str) -> list[NoteOut]:
     return [_out(scene, note) for note in found]
 
 
-@router.get("{int:scene_id}/remedies", response={200: list[RemedyOut], **REFUSALS})
-def remedies(
-    request: Request, scene_id: int, kind: str, first: int, last: int, of: list[str] = Query(...)
-) -> list[RemedyOut]:
-    """What takes a note away: tried, the smallest change first. Empty where nothing does, or it has gone.
+class NoteAsked(BaseModel):
+    """A note: its kind, its camera's id or the ids of its shots, and frames of the stage, of a cut not looked at."""
 
-    Args:
-        of: the id of its camera, or the ids of the shots of its cut; first, last: frames of the stage, of a cut not looked at.
-    """
+    kind: str
+    of: list[str] = Field(min_length=1, max_length=100)
+    first: int
+    last: int
+
+
+@router.get("{int:scene_id}/remedies", response={200: list[RemedyOut], **REFUSALS})
+def remedies(request: Request, scene_id: int, asked: Query[NoteAsked]) -> list[RemedyOut]:
+    """What takes a note away: tried, the smallest change first. Empty where nothing does, or it has gone."""
     scene = looked_at(request, scene_id)
     bake = bake_of(scene)
-    if any(shot.id == of[0] for shot in scene.shots):
-        found = [note for note in said_of_cut(bake) if note.of == tuple(of)]
+    if any(shot.id == asked.of[0] for shot in scene.shots):
+        found = [note for note in said_of_cut(bake) if note.of == tuple(asked.of)]
     else:
-        camera = _camera(scene, of[0])
-        if not scene.frames.first <= first <= last <= scene.frames.last:
+        camera = _camera(scene, asked.of[0])
+        if not scene.frames.first <= asked.first <= asked.last <= scene.frames.last:
             stage = f"{scene.frames.first} to {scene.frames.last}"
             raise BadInput(
-                f"The stage has no frames {first} to {last}.", f"Give frames within {stage}.", field="first"
+                f"The stage has no frames {asked.first} to {asked.last}.",
+                f"Give frames within {stage}.",
+                field="first",
             )
-        found = said_of_camera(bake, camera, Frames(first=first, last=last))
+        found = said_of_camera(bake, camera, Frames(first=asked.first, last=asked.last))
     for note in found:
-        if kind in (note.kind, *note.also):
+        if asked.kind in (note.kind, *note.also):
             return [
                 RemedyOut(sentence=one.sentence, commands=parse(list(one.commands)))
                 for one in remedies_of(scene, note)
