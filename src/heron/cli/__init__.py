@@ -244,6 +244,13 @@ def _parser() -> _Parser:
     bring.add_argument("--make", action="store_true", help="make a figure for each speaker who is none yet")
     bring.add_argument("--out", required=True)
 
+    views = verb("lookouts", "looking", "views of what is asked for, the best first, with their reasons")
+    views.add_argument("scene")
+    views.add_argument(
+        "--ask", default="", help='as "Odile; medium; over Bram"; left out, whatever is worth a view'
+    )
+    views.add_argument("--frames", help="of the stage, as 1010-1060; left out, all of the scene's")
+    views.add_argument("--count", default="6", help="so many at most, up to 8")
     compose = verb("compose", "looking", "put a head, or two, at places of a camera's frame")
     compose.add_argument("scene")
     compose.add_argument("--camera", required=True, help="its letter or name")

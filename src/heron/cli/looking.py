@@ -3,13 +3,26 @@
 import argparse
 from pathlib import Path
 
+from heron.bake import Bake
 from heron.cli.rigs import subject
 from heron.cli.scenes import read
 from heron.cli.words import number, parse_int, say
 from heron.commands.composing import ComposeCamera, PutInFrame, SizeInFrame
 from heron.commands.registry import run_one
 from heron.errors import BadInput
+from heron.lookouts import lookouts, read_asked
+from heron.lookouts.search import MOST
 from heron.scene import Scene, find_named, write_scene
+from heron.timebase.frames import parse_frames
+
+
+def do_lookouts(args: argparse.Namespace) -> None:
+    """`heron lookouts`."""
+    scene = read(args.scene)
+    frames = scene.frames if args.frames is None else parse_frames(args.frames)
+    count = int(number(args.count, "count", 1, MOST))
+    found = lookouts(Bake(scene), read_asked(scene, args.ask), frames, count)
+    say([one.model_dump(mode="json", exclude={"focus", "focus_m"}) for one in found])
 
 
 def do_compose(args: argparse.Namespace) -> None:

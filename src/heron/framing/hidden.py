@@ -20,8 +20,8 @@ Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
 #: How near to a piece a camera may stand, metres.
 CLEAR_M = 0.15
-#: So many moments are looked at together.
-_AT_ONCE = 128
+#: So many moments are looked at together, or so many rays.
+_AT_ONCE, _RAYS = 128, 4096
 
 
 class Hiding:
@@ -85,21 +85,30 @@ class Hiding:
         """
         far = np.full(ways.shape[:2], np.inf)
         which = np.full(ways.shape[:2], -1)
-        for first in range(0, len(at), _AT_ONCE):
-            one = slice(first, first + _AT_ONCE)
+        step = max(_AT_ONCE, _RAYS // max(ways.shape[1], 1))
+        for first in range(0, len(at), step):
+            one = slice(first, first + step)
             self._meet(at[one], ways[one], when[one], without, far[one], which[one])
         return far, which
 
     def _meet(self, at: Floats, ways: Floats, when: Ints, without: str, far: Floats, which: Ints) -> None:
         off = self._middles[when] - at[:, None]
         squared = np.maximum(np.sum(ways**2, axis=2), 1e-12)
-        along = np.clip(np.einsum("nok,nmk->nom", off, ways) / squared[:, None], 0.0, 1.0)
-        aside = np.linalg.norm(along[..., None] * ways[:, None] - off[:, :, None], axis=3)
-        near = aside < self._radii[:, None]
-        for o in np.flatnonzero(near.any(axis=(0, 2))):
+        # What no ray is long enough to come to is left out first.
+        apart = np.sum(off**2, axis=2)
+        long = np.sqrt(squared.max(axis=1, initial=0))
+        kept = np.flatnonzero((apart < (long[:, None] + self._radii) ** 2).any(axis=0))
+        off, apart = off[:, kept], apart[:, kept]
+        # How far a ray passes from the middle of each ball: the square, from products alone.
+        ahead = off @ ways.transpose(0, 2, 1)
+        along = np.clip(ahead / squared[:, None], 0.0, 1.0)
+        aside = apart[..., None] + along * (along * squared[:, None] - 2 * ahead)
+        near = aside < (self._radii[kept] ** 2)[:, None]
+        for k in np.flatnonzero(near.any(axis=(0, 2))):
+            o = kept[k]
             if self.ids[o] == without:
                 continue
-            moment, mark = np.nonzero(near[:, o])
+            moment, mark = np.nonzero(near[:, k])
             found = self._reach[o](when[moment], at[moment], ways[moment, mark])
             closer = (found < 1) & (found < far[moment, mark])
             far[moment[closer], mark[closer]] = found[closer]

@@ -114,16 +114,15 @@ def eyes_at(bake: Bake, figure: Figure, frame: int) -> Floats:
     )
 
 
-def off_line(camera: Floats, one: Floats, two: Floats) -> float:
-    """Degrees that a camera is off the line between two places, from above: positive to the right of the way from one to two.
+def off_line(camera: Floats, one: Floats, two: Floats) -> Floats:
+    """Degrees that a camera, or each of (n, 3), is off the line between two places, from above: positive to the right of the way from one to two.
 
     From its middle; beyond its ends from the nearer end.
     """
-    a, b, c = one[[0, 2]], two[[0, 2]], camera[[0, 2]]
-    way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-9)
-    along = float((c - a) @ way)
+    a, b, c = one[[0, 2]], two[[0, 2]], camera[..., [0, 2]]
     far = float(np.linalg.norm(b - a))
-    origin = a if along < 0 else b if along > far else (a + b) / 2
-    off = c - origin
-    across = float(way[0] * off[1] - way[1] * off[0])
-    return float(np.degrees(np.arctan2(abs(across), abs(float(off @ way)))) * np.sign(across))
+    way = (b - a) / max(far, 1e-9)
+    along = ((c - a) @ way)[..., None]
+    off = c - np.where(along < 0, a, np.where(along > far, b, (a + b) / 2))
+    across = way[0] * off[..., 1] - way[1] * off[..., 0]
+    return np.asarray(np.degrees(np.arctan2(np.abs(across), np.abs(off @ way))) * np.sign(across))

@@ -85,7 +85,7 @@ def judged(bake: Bake, camera: Camera, frames: Frames) -> Subject:
     """A camera over some frames, and whom they are about."""
     seen = views(bake, camera, frames)
     near = [figure for figure in bake.scene.visible.figures if _near(bake, figure, seen)]
-    people: list[Person] = [person(bake, figure, frames) for figure in near]
+    people: list[Person] = [person(bake, figure, seen.t) for figure in near]
     return subject(bake.scene.delivery.aspect, camera, seen, people)
 
 
@@ -96,7 +96,7 @@ def weight(note: Note) -> float:
 
 def _near(bake: Bake, figure: Figure, seen: Views) -> bool:
     """Whether somebody is ever in or near the frame."""
-    rows = slice(seen.frames.first - bake.scene.frames.first, seen.frames.stop - bake.scene.frames.first)
+    rows = seen.t - bake.scene.frames.first
     head = seen.local(bake.performance(figure).places[rows, INDEX["head"]])
     at = seen.framed(head)
     with np.errstate(invalid="ignore"):
@@ -108,7 +108,7 @@ def _said(
 ) -> list[Note]:
     kind = KINDS[one.kind]
     severity = kind.severity(one.measure, threshold, one.usual)
-    first = about.seen.frames.first
+    first = int(about.seen.t[0])
     for there in (frames for name, frames in without if name == one.kind):
         severity[max(there.first - first, 0) : max(there.stop - first, 0)] = 0
     found = []

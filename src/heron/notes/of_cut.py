@@ -165,7 +165,7 @@ def _line(j: _Joint) -> Iterator[Said]:
     off = []
     one, two = (figure for figure in j.bake.scene.figures if figure.id in j.line)
     for at, frame in ((j.a, j.before.shot.stage.last), (j.b, j.after.shot.stage.first)):
-        off.append(off_line(at.place, eyes_at(j.bake, one, frame), eyes_at(j.bake, two, frame)))
+        off.append(float(off_line(at.place, eyes_at(j.bake, one, frame), eyes_at(j.bake, two, frame))))
     if off[0] * off[1] >= 0:
         return
     measure = min(abs(off[0]), abs(off[1]))

@@ -64,9 +64,9 @@ def parting_notes(bake: Bake, s: Subject, hiding: Hiding, looks: Ints, place_of:
     beside = high <= top[:, 1:2]
     beside &= high >= s.marks[rows, AT["chin"]][:, 1:2]
     contrast = np.abs(np.log2(np.maximum(tones, 1e-4) / np.maximum(tone, 1e-4)))
-    of_head = np.asarray(
-        np.nanpercentile(np.where(np.tile(beside, 2), contrast[:, : 2 * _ROWS], np.nan), 70.0, axis=1)
-    )
+    both = np.tile(beside, 2)
+    ranked = np.sort(np.where(both, contrast[:, : 2 * _ROWS], np.inf), axis=1)
+    of_head = ranked[np.arange(len(rows)), np.round(0.7 * np.maximum(both.sum(axis=1) - 1, 0)).astype(int)]
     of_trunk = np.sort(contrast[:, 2 * _ROWS :], axis=1)[:, 2]
     mean = (of_head + of_trunk) / 2
     main = [int(np.bincount(one[one >= 0]).argmax()) if (one >= 0).any() else int(one.min()) for one in what]

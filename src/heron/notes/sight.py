@@ -30,12 +30,12 @@ _COLUMN = 0.22 / 0.55
 _NARROW, _BEHIND_M, _OVER = 1.35, 0.25, 0.22
 
 
-def sight_notes(bake: Bake, s: Subject) -> Iterator[Measured]:
-    """All that needs rays."""
+def sight_notes(bake: Bake, s: Subject, every: int = EVERY_F) -> Iterator[Measured]:
+    """All that needs rays; they are sent for one of so many frames."""
     n = len(s.who)
-    looks = np.unique(np.r_[np.arange(0, n, EVERY_F), n - 1])
+    looks = np.unique(np.r_[np.arange(0, n, every), n - 1])
     place_of = np.searchsorted((looks[1:] + looks[:-1]) / 2, np.arange(n))
-    hiding = Hiding(bake, s.seen.frames.array()[looks], figures=True)
+    hiding = Hiding(bake, s.seen.t[looks], figures=True)
     for k, one in enumerate(s.people):
         if (found := _face(s, k, one, hiding, looks, place_of)) is not None:
             yield found

@@ -41,7 +41,7 @@ def camera_notes(bake: Bake, s: Subject, ends: list[int]) -> Iterator[Measured]:
         lambda i: f"Camera {s.camera.letter} is {abs(high[i]):.2f} m {'under' if high[i] < 0 else 'over'} the floor: it must stand over it",
     )  # fmt: skip
     yield _near_plane(bake, s, middle)
-    yield _roll(bake, s, nowhere)
+    yield _roll(s, nowhere)
     yield _focus(s)
     yield from _leaves(s, ends, middle)
 
@@ -132,8 +132,16 @@ def _near_plane(bake: Bake, s: Subject, at: Floats) -> Measured:
     )  # fmt: skip
 
 
-def _roll(bake: Bake, s: Subject, at: Floats) -> Measured:
-    roll = bake.samples(s.camera, s.seen.frames).column("roll")
+def _roll(s: Subject, at: Floats) -> Measured:
+    roll = np.degrees(
+        np.arcsin(
+            np.clip(
+                s.seen.axes[:, 0, 1] / np.maximum(np.hypot(s.seen.axes[:, 0, 1], s.seen.axes[:, 1, 1]), 1e-9),
+                -1,
+                1,
+            )
+        )
+    )
     still = not s.camera.roll.keys and bool(np.ptp(roll) < 1e-6)
     measure = np.abs(roll) if still else np.full(len(roll), np.nan)
     return Measured(
@@ -187,8 +195,8 @@ def _leaves(s: Subject, ends: list[int], at: Floats) -> Iterator[Measured]:
         if inside[first]:
             been += stop - first
             continue
-        begins, last = s.seen.frames.first + first, s.seen.frames.first + stop - 1
-        exit_ = any(begins >= end - _EXIT_F and last >= end for end in [*ends, s.seen.frames.last])
+        begins, last = int(s.seen.t[first]), int(s.seen.t[stop - 1])
+        exit_ = any(begins >= end - _EXIT_F and last >= end for end in [*ends, int(s.seen.t[-1])])
         if been >= _BEEN_F and not exit_:
             measure[first:stop] = stop - first
     name = s.people[main].figure.name

@@ -101,7 +101,7 @@ class Subject:
 def subject(scene_aspect: float, camera: Camera, seen: Views, people: list[Person]) -> Subject:
     """Find whom each frame is about: who is large, near the upper third, focused on, aimed at, and not turned away."""
     n = len(seen.place)
-    on = [camera.focus.in_force(frame) for frame in seen.frames.array().tolist()]
+    on = [camera.focus.in_force(frame) for frame in seen.t.tolist()]
     thing = np.array([isinstance(one, OnMover | OnPiece | AtPoint) for one in on])
     scores = np.full((len(people) + 1, n), -1.0)
     local = []

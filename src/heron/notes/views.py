@@ -15,6 +15,7 @@ from heron.stage.turning import Turns, pan_tilt_roll
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+Ints = np.ndarray[Any, np.dtype[np.int64]]
 Flags = np.ndarray[Any, np.dtype[np.bool_]]
 #: Places on a body that are looked at, each at most as far from a joint as `Performance.landmark` knows.
 MARKS = (
@@ -35,13 +36,13 @@ class Views:
     """n views.
 
     Attributes:
-        place: (n, 3) metres; axes: (n, 3, 3), rows to the right, up and back.
+        t: (n,) frames of the stage; place: (n, 3) metres; axes: (n, 3, 3), rows to the right, up and back.
         half: (n, 2) tangents of half the field across and up.
         focal, aperture, focus: (n,) millimetres, f-number, 1/m; near: (n,) metres.
         watched: (n, 3) metres, what is aimed at; NaN where nothing is.
     """
 
-    frames: Frames
+    t: Ints
     place: Floats
     axes: Floats
     half: Floats
@@ -82,7 +83,7 @@ def views(bake: Bake, camera: Camera, frames: Frames) -> Views:
     watched = np.stack([here.column(f"subject_{axis}") for axis in "xyz"], axis=1)
     watched = np.where(here.column("watches")[:, None] > 0, watched, np.nan)
     return Views(
-        frames, v[:, :3], axes, np.tan(np.radians(v[:, 7:9]) / 2), here.column("focal_mm"),
+        frames.array(), v[:, :3], axes, np.tan(np.radians(v[:, 7:9]) / 2), here.column("focal_mm"),
         here.column("aperture"), here.column("focus_per_m"), here.column("near_m"), watched,
         gate_size(camera.lens, bake.scene.delivery.aspect)[1],
     )  # fmt: skip
@@ -116,10 +117,10 @@ class Person:
         )
 
 
-def person(bake: Bake, figure: Figure, frames: Frames) -> Person:
-    """Read a figure over some frames of the stage."""
+def person(bake: Bake, figure: Figure, t: Ints) -> Person:
+    """Read a figure at (n,) frames of the stage."""
     done = bake.performance(figure)
-    rows = slice(frames.first - bake.scene.frames.first, frames.stop - bake.scene.frames.first)
+    rows = t - bake.scene.frames.first
     marks = np.stack([done.landmark(name, figure.stature)[rows] for name in MARKS], axis=1)
     head = INDEX["head"]
     up = np.array([0.0, MIDDLE * figure.stature, 0.0])

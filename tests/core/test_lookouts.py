@@ -1,0 +1,264 @@
+"""Views that are searched for, on made stages: what each promises is measured from outside.
+
+Where people are in a frame by OpenCV's pinhole; what stands in the way by points along lines of sight in the box as trimesh
+has it; angles and sides by cross products of places. The rules of the trade are common practice.
+"""
+
+import json
+
+import cv2
+import numpy as np
+import pytest
+import trimesh
+from scipy.spatial import Delaunay
+from scipy.spatial.transform import Rotation
+
+from heron.bake import Bake
+from heron.cli import main
+from heron.commands import parse_commands, run
+from heron.errors import HeronError
+from heron.framing.shot_size import SIZES
+from heron.lookouts import lookouts, read_asked
+from heron.optics import field_of_view
+from heron.scene import empty_scene, write_scene
+from heron.stage.reference import OnFigure
+from heron.timebase import Frames
+
+OVER_ALL = Frames(first=1001, last=1024)
+
+
+def do(scene, *commands):
+    return run(scene, parse_commands(json.dumps(list(commands))))[0]
+
+
+def stage(*more):
+    """Two who look at each other along Z, 1.6 m apart; Odile faces −Z."""
+    people = [
+        {"kind": "figure.add", "id": id_, "name": name, "stature": tall, "x": 0, "z": z, "heading": heading}
+        for id_, name, tall, z, heading in (("o", "Odile", 1.68, 0.0, 0), ("b", "Bram", 1.82, -1.6, 180))
+    ]
+    return do(
+        empty_scene("Lookouts"),
+        {"kind": "scene.set", "frames": {"first": 1001, "last": 1024}},
+        *people,
+        *more,
+    )
+
+
+def block(x, z, wide, deep, high, id_="p"):
+    return {
+        "kind": "piece.add", "id": id_, "name": "Crate", "shape": "box", "width": wide, "depth": deep, "height": high, "x": x, "z": z,
+    }  # fmt: skip
+
+
+def ask(scene, words, **more):
+    return lookouts(Bake(scene), read_asked(scene, words), OVER_ALL, **more)
+
+
+def point(scene, who, joint):
+    return Bake(scene).place(OnFigure(figure=who, joint=joint), np.array([1012]))[0]
+
+
+def seen(scene, view, points):
+    """(k, 2) where OpenCV's pinhole sees points from a view, −1 to 1, Y up; and how far ahead."""
+    p = view.pose
+    turn = (
+        np.diag([1.0, -1.0, -1.0])
+        @ Rotation.from_euler("YXZ", [p.pan, p.tilt, p.roll], degrees=True).inv().as_matrix()
+    )
+    fields = field_of_view(scene.first_lens.on, scene.delivery.aspect, np.array([view.focal_mm]))[0]
+    wide, high = np.tan(np.radians(fields[:2]) / 2)
+    inner, at = np.array([[1 / wide, 0, 0], [0, 1 / high, 0], [0, 0, 1.0]]), np.array([p.x, p.y, p.z])
+    there = cv2.projectPoints(np.array(points), cv2.Rodrigues(turn)[0], -turn @ at, inner, None)[0][:, 0] * [
+        1,
+        -1,
+    ]
+    return there, ((np.array(points) - at) @ turn.T)[:, 2]
+
+
+def bearing(scene, view, who, looks):
+    """Degrees a view is round somebody from the way they look."""
+    way = np.array([view.pose.x, view.pose.z]) - point(scene, who, "eyes")[[0, 2]]
+    return float(np.degrees(np.arccos(way @ looks / np.linalg.norm(way))))
+
+
+def elevation(scene, view, who):
+    way = np.array([view.pose.x, view.pose.y, view.pose.z]) - point(scene, who, "eyes")
+    return float(np.degrees(np.arcsin(way[1] / np.linalg.norm(way))))
+
+
+@pytest.mark.parametrize("size", ["close-up", "medium", "medium full", "full"])
+def test_a_size_that_is_asked_for_is_what_the_frame_holds(size):
+    scene = stage()
+    found = ask(scene, f"Odile; {size}")
+    assert len(found) >= 4
+    for view in found[:2]:
+        assert view.size == size
+        there, ahead = seen(
+            scene,
+            view,
+            [point(scene, "o", name) for name in ("crown", "chin", "chest", "hip_r", "ankle_r", "sole_r")],
+        )
+        assert (ahead > 0).all() and (np.abs(there[1]) < 1).all()
+        low = {"close-up": (1, 2), "medium": (2, 3), "medium full": (3, 5), "full": (5, 5)}[size]
+        assert there[low[0], 1] > -1 and (size == "full" or there[low[1], 1] < -0.9)
+
+
+@pytest.mark.parametrize(
+    ("way", "least", "most"),
+    [("front", 0, 25), ("three-quarter", 15, 67), ("profile", 65, 115), ("behind", 113, 180)],
+)
+def test_a_way_that_is_asked_for_is_where_it_stands(way, least, most):
+    scene = stage()
+    found = ask(scene, f"Odile; {way}")
+    assert found
+    for view in found:
+        assert least <= bearing(scene, view, "o", np.array([0.0, -1.0])) <= most
+
+
+def test_high_and_low_and_eye_level():
+    scene = stage()
+    assert all(elevation(scene, view, "o") > 5 for view in ask(scene, "Odile; high"))
+    assert all(elevation(scene, view, "o") < -3 for view in ask(scene, "Odile; low"))
+    assert all(abs(elevation(scene, view, "o")) < 10 for view in ask(scene, "Odile; eye level"))
+
+
+def test_over_a_shoulder_both_heads_are_in_the_frame_and_the_near_one_is_larger():
+    scene = stage()
+    found = ask(scene, "Odile; over Bram")
+    assert len(found) >= 2
+    for view in found:
+        there, ahead = seen(scene, view, [point(scene, "o", "eyes"), point(scene, "b", "crown")])
+        assert (np.abs(there[0]) < 1).all() and abs(there[1, 0]) < 1.1
+        assert 1.5 < ahead[0] / ahead[1] < 6
+        # On either side of the frame's middle.
+        assert there[0, 0] * there[1, 0] < 0
+
+
+def test_two_who_are_named_are_both_seen_and_a_thing_is_in_the_frame():
+    scene = stage(block(1.6, 0.4, 0.5, 0.5, 0.6))
+    for view in ask(scene, "Odile, Bram")[:3]:
+        there, ahead = seen(scene, view, [point(scene, who, "eyes") for who in "ob"])
+        assert (ahead > 0).all() and (np.abs(there) < 1).all()
+    for view in ask(scene, "Odile; with Crate")[:3]:
+        there, ahead = seen(scene, view, [point(scene, "o", "eyes"), np.array([1.6, 0.3, 0.4])])
+        assert (ahead > 0).all() and (np.abs(there) < 1).all()
+
+
+def test_as_somebody_sees_it_stands_at_their_eyes():
+    scene = stage()
+    for view in ask(scene, "Odile; through Bram's eyes"):
+        assert (
+            np.linalg.norm(np.array([view.pose.x, view.pose.y, view.pose.z]) - point(scene, "b", "eyes"))
+            < 0.15
+        )
+
+
+def test_no_two_are_alike():
+    """10° round, 6° up, or a size apart; and the best is first."""
+    scene = stage(block(1.6, 0.4, 0.5, 0.5, 0.6))
+    for words in ("", "Odile", "Odile; over Bram", "Odile, Bram", "Odile; with Crate"):
+        found = ask(scene, words)
+        assert [view.score for view in found] == sorted((view.score for view in found), reverse=True)
+        assert all(0 <= view.score <= 1 for view in found)
+        for k, one in enumerate(found):
+            for other in found[:k]:
+                if one.focus != other.focus:
+                    continue
+                eyes = point(scene, one.focus, "eyes")
+                ways = [np.array([v.pose.x, v.pose.z]) - eyes[[0, 2]] for v in (one, other)]
+                round_ = np.degrees(
+                    np.arccos(
+                        np.clip(ways[0] @ ways[1] / np.linalg.norm(ways[0]) / np.linalg.norm(ways[1]), -1, 1)
+                    )
+                )
+                up = abs(elevation(scene, one, one.focus) - elevation(scene, other, one.focus))
+                assert round_ >= 9.9 or up >= 5.9 or one.size != other.size, words
+
+
+def test_what_stands_in_the_way_is_gone_round_and_no_camera_is_in_it():
+    """A wall before her from the right: without it views from there are good."""
+    box = block(1.3, -1.2, 1.0, 0.3, 2.6)
+    scene = stage(box)
+    solid = trimesh.creation.box((1.0, 2.6, 0.3))
+    solid.apply_translation([1.3, 1.3, -1.2])
+    inside = Delaunay(solid.vertices)
+    found = ask(scene, "Odile")
+    for view in found:
+        at = np.array([view.pose.x, view.pose.y, view.pose.z])
+        assert at[1] > 0.25 and inside.find_simplex(at[None])[0] < 0
+        eyes = point(scene, "o", "eyes")
+        along = at + np.linspace(0, 0.95, 2000)[:, None] * (eyes - at)
+        hidden = bool((inside.find_simplex(along) >= 0).any())
+        assert not hidden or view.seen < 0.9
+    assert found[0].seen > 0.95
+
+
+def test_they_stay_on_the_side_of_the_cameras_of_the_cut():
+    """The 180° rule: the cut looks from +X, so do they; unless either side is asked for."""
+    scene = do(
+        stage(), {"kind": "camera.add", "id": "c", "pose": {"x": 3, "y": 1.6, "z": -0.8, "pan": 90, "tilt": 0, "roll": 0}, "focal": 40},
+        {"kind": "shot.add", "camera": "c", "stage": {"first": 1001, "last": 1024}},
+    )  # fmt: skip
+    for view in ask(scene, "Odile; medium")[:4]:
+        assert view.pose.x > -0.15
+    other = ask(scene, "Odile; medium; either side")
+    assert any(view.pose.x < -0.3 for view in other)
+
+
+def test_what_cannot_be_met_is_given_up_and_said():
+    """Her back to a wall: from behind there is only the wall."""
+    wall = block(0.0, 0.55, 12.0, 0.3, 6.0)
+    found = ask(stage(wall), "Odile; behind; medium")
+    assert found and all(any("give up “behind”" in why for why in view.reasons) for view in found)
+
+
+def test_nobody_can_be_seen_in_a_box():
+    box = block(0.0, 0.0, 1.0, 1.0, 2.4)
+    with pytest.raises(HeronError, match="Crate hides") as refused:
+        ask(stage(box), "Odile")
+    assert refused.value.remedy
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        ("Odile; hugh", "is nobody"), ("Odile; medium; wide", "says again"), ("Odile; over Odile", "named twice"),
+        ("over Bram; through Bram's eyes", "or through"), ("with the moon", "There is no"), ("Odile, Odile", "named twice"),
+    ],
+)  # fmt: skip
+def test_what_makes_no_sense_is_refused(words, says):
+    with pytest.raises(HeronError, match=says) as refused:
+        ask(stage(), words)
+    assert refused.value.remedy
+
+
+def test_nobody_there_is_said():
+    with pytest.raises(HeronError, match="Nobody is on the stage"):
+        ask(empty_scene("Empty"), "")
+
+
+def test_the_command_line_finds_views(tmp_path, capsys):
+    source = tmp_path / "s.json"
+    source.write_text(write_scene(stage()), encoding="utf-8")
+    assert (
+        main(
+            [
+                "lookouts",
+                str(source),
+                "--ask",
+                "Odile; medium; over Bram",
+                "--frames",
+                "1001-1012",
+                "--count",
+                "5",
+            ]
+        )
+        == 0
+    )
+    found = json.loads(capsys.readouterr().out)
+    assert 1 <= len(found) <= 5
+    assert set(found[0]) == {"pose", "focal_mm", "score", "size", "seen", "notes", "reasons"}
+    assert set(found[0]["pose"]) == {"x", "y", "z", "pan", "tilt", "roll"} and found[0]["size"] in SIZES
+    assert main(["lookouts", str(source), "--frames", "900-1012"]) == 2
+    assert capsys.readouterr().err.count("\n") == 1
