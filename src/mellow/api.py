@@ -15,6 +15,7 @@ from mellow.productions.api import (
     cutting,
     glass,
     handover,
+    looking,
     motion,
     news,
     noting,
@@ -30,7 +31,20 @@ api.add_router("", catalogue.router)
 api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
 api.add_router("", films)
-for part in (changes, news, samples, curves, air, assembling, coverage, noting, motion, cutting, handover):
+for part in (
+    changes,
+    news,
+    samples,
+    curves,
+    air,
+    assembling,
+    coverage,
+    looking,
+    noting,
+    motion,
+    cutting,
+    handover,
+):
     api.add_router("scenes", part.router)
 for part in (boards, sounds, poses, takes, drawing, files, remarks, presets, contact, stills):
     api.add_router("", part.router)

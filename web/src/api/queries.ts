@@ -102,6 +102,18 @@ export const remediesOf = (scene_id: number, { of, kind, first, last }: NoteOut,
     staleTime: Number.POSITIVE_INFINITY,
   });
 
+/** Where heads are in a camera's frame. */
+export const headsIn = (scene_id: number, camera_id: string, frame: number, revision: number) =>
+  queryOptions({
+    queryKey: ["heads", scene_id, camera_id, frame, revision],
+    queryFn: () =>
+      must(
+        client.GET("/api/scenes/{scene_id}/heads/{camera_id}", {
+          params: { path: { scene_id, camera_id }, query: { frame } },
+        }),
+      ),
+  });
+
 /** What the change that made a revision moved in cameras' pictures. */
 export const news = (sceneId: number, revision: number) =>
   queryOptions({

@@ -1,3 +1,4 @@
+import { toggleComposing } from "../store/composing";
 import { useDocument } from "../store/document";
 import { fitStrip } from "../store/fitted";
 import { go, loopRange, playBack, rate, span, step, toggle, useMoment } from "../store/moment";
@@ -288,6 +289,17 @@ export const ACTIONS: Action[] = [
     does: "Coverage: cameras proposed for a conversation",
     keys: ["Shift+c"],
     run: () => toggleSide("coverage"),
+  },
+  {
+    does: "Compose: put heads at places of the camera's frame",
+    keys: ["Alt+c"],
+    run: () =>
+      useView.getState().through !== "rover" && useView.getState().through !== "cut" && toggleComposing(),
+  },
+  {
+    does: "Lookouts: views that are searched for, with their reasons",
+    keys: ["Alt+l"],
+    run: () => toggleSide("lookouts"),
   },
   {
     does: "First assembly: the cut proposed from the lines",

@@ -43,6 +43,9 @@ const SIDES = {
   assembly: lazy(() =>
     fetched(() => import("../coverage/assembly-panel")).then((m) => ({ default: m.AssemblyPanel })),
   ),
+  lookouts: lazy(() =>
+    fetched(() => import("../lookouts/lookouts-panel")).then((m) => ({ default: m.LookoutsPanel })),
+  ),
   notes: lazy(() => fetched(() => import("../notes/notes-panel")).then((m) => ({ default: m.NotesPanel }))),
   lines: lazy(() => fetched(() => import("../lines/lines-panel")).then((m) => ({ default: m.LinesPanel }))),
   shots: lazy(() => fetched(() => import("../dailies/shots-panel")).then((m) => ({ default: m.ShotsPanel }))),

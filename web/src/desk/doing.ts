@@ -1,6 +1,7 @@
 import { goToJoint } from "../assembly/walk";
 import { operate } from "../operating/operate";
 import { useAgainst } from "../store/against";
+import { toggleComposing, useComposing } from "../store/composing";
 import { dressShot, useDocument } from "../store/document";
 import { fitStrip } from "../store/fitted";
 import { here, loopRange, rate, span, useMoment } from "../store/moment";
@@ -28,6 +29,7 @@ export function letGo(): void {
   else if (whole) useView.setState({ whole: false });
   else if (picking) useView.setState({ picking: null });
   else if (comparing) useView.setState({ comparing: null });
+  else if (useComposing.getState().on) toggleComposing();
   else if (tool !== "select") useView.setState({ tool: "select" });
   else if (useUnsaved.getState().unsaved) dropUnsaved();
   else if (useView.getState().kind) select(null);

@@ -174,7 +174,17 @@ export interface View {
   /** No marks in the picture: nothing but what the lens sees. */
   bare: boolean;
   /** What stands at the right in place of the card. */
-  side: null | "history" | "jobs" | "shots" | "lines" | "coverage" | "assembly" | "notes" | "move";
+  side:
+    | null
+    | "history"
+    | "jobs"
+    | "shots"
+    | "lines"
+    | "coverage"
+    | "assembly"
+    | "lookouts"
+    | "notes"
+    | "move";
   /** The picture has the whole window. */
   whole: boolean;
   notices: Notice[];

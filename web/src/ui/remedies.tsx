@@ -40,7 +40,9 @@ export function Remedies({ note }: { note: NoteOut }) {
             title="Point at it to preview it, press to apply it"
             onMouseEnter={() => tryOut(together(one.commands), stage)}
             // A list that opens under a press puts the focus here by itself: only keys try with it.
-            onFocus={(e) => e.currentTarget.matches(":focus-visible") && tryOut(together(one.commands), stage)}
+            onFocus={(e) =>
+              e.currentTarget.matches(":focus-visible") && tryOut(together(one.commands), stage)
+            }
             onMouseLeave={back}
             onBlur={back}
             onClick={() => {

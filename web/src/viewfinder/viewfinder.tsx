@@ -1,10 +1,19 @@
-import { LayoutGrid, Maximize2, Minimize2, PictureInPicture2, Plus, Scan } from "lucide-react";
+import {
+  LayoutGrid,
+  Maximize2,
+  Minimize2,
+  PictureInPicture2,
+  Plus,
+  Scan,
+  UserRoundSearch,
+} from "lucide-react";
 import { Tabs } from "radix-ui";
 import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
 import { Black } from "../picture/black";
 import { overscan } from "../picture/sight";
 import { useAgainst } from "../store/against";
+import { toggleComposing, useComposing } from "../store/composing";
 import { useDocument } from "../store/document";
 import { afterFirstPicture } from "../store/first";
 import { useMoment } from "../store/moment";
@@ -21,6 +30,7 @@ import { AgainstBar, AgainstLabels } from "./against";
 import { Board } from "./board";
 import { Caption } from "./caption";
 import { CompareLabels } from "./compare";
+import { ComposeBar, Composing } from "./compose";
 import { EdgeLabels } from "./edges";
 import { FrameLines } from "./frame-lines";
 import { GuidesPanel, WORDS } from "./guides-panel";
@@ -49,6 +59,7 @@ function LookTabs() {
   const whole = useView((s) => s.whole);
   const wall = useView((s) => s.wall);
   const inset = usePreferences((s) => s.inset);
+  const composing = useComposing((s) => s.on);
   const roverFrame = usePreferences((s) => s.roverFrame);
   const onAir = useOnAir();
   const at = typeof through === "object" ? through.camera : through;
@@ -129,6 +140,17 @@ function LookTabs() {
       ) : (
         <GuidesPanel />
       )}
+      {at !== "rover" && at !== "cut" && (
+        <Button
+          aria-label="Compose"
+          tip="Put heads where they should sit in the frame; the camera that sees them so is found"
+          hint="Alt C"
+          on={composing}
+          onClick={toggleComposing}
+        >
+          <UserRoundSearch size={14} />
+        </Button>
+      )}
       <Perches />
       <Button
         aria-label="Wall"
@@ -198,6 +220,7 @@ export function Viewfinder() {
   useVersion(useSeenCamera()?.id ?? "");
   const edges = useView((s) => s.edges !== null);
   const against = useAgainst((s) => s.held !== null) && through === "cut" && !comparing && !edges;
+  const composing = useComposing((s) => s.on) && typeof through === "object";
   const wall = useView((s) => s.wall) && cameras > 0 && !comparing && !edges && !against;
   const rover = through === "rover" || comparing || edges || wall || against;
   // With what lies outside the frame shown, the picture is larger than the frame in it.
@@ -263,7 +286,7 @@ export function Viewfinder() {
             >
               {through === "cut" && !rover && !black && <Board />}
               {!rover && !bare && <FrameLines />}
-              {!rover && !bare && !black && <Placements />}
+              {!rover && !bare && !black && (composing ? <Composing /> : <Placements />)}
               {!rover && !bare && !black && <NoteMarks />}
             </div>
             {through === "rover" && !bare && !wall && (
@@ -295,6 +318,8 @@ export function Viewfinder() {
         <Suspense>
           <WallBar />
         </Suspense>
+      ) : composing && !rover ? (
+        <ComposeBar />
       ) : against ? (
         <AgainstBar />
       ) : (
