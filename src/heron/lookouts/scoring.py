@@ -26,6 +26,8 @@ _FROM = 0.3
 #: What it costs: a step of size off, a wish for a way or a height that is not met, a head out of the frame, the other of two missing
 #: or turned away, the wrong side of the line, a body that is hidden, and somebody at the edge of a single.
 _STEP, _WISH, _OUT, _MISSING, _AWAY, _SIDE, _BODY, _EDGE = 0.5, 1.2, 3.0, 2.5, 0.9, 2.5, 1.2, 1.5
+#: Over a shoulder, a near head of more than this of the frame's height costs, times so much; a head's height, statures.
+_LARGEST, _LARGE, _HEAD_HIGH = 0.3, 2.0, 0.134
 #: Small differences part what else is alike.
 _THIRD, _PARTLY, _CALM = 0.3, 0.5, 0.1
 #: A camera stands over the floor, not higher without a wish, and clear of people, metres.
@@ -196,6 +198,10 @@ def _own_costs(ground: Ground, asked: Asked, s: Subject, each: Poses, moments: I
         other = each.who != k
         # At the edge of a single, a part of somebody: the less of them the more it looks a mistake.
         part = inside.mean(axis=1)
+        high = _HEAD_HIGH * one.figure.stature / (2 * s.seen.half[:, 1] * np.maximum(local[:, 0, 2], 0.05))
+        cost += np.where(
+            other & (each.kind == OVER) & nearer & (part > 0), _LARGE * np.maximum(high - _LARGEST, 0), 0
+        )
         cost += np.where(other & (each.kind == SINGLE), _EDGE * part * np.where(nearer, 1.0, 0.25), 0)
         head = inside[:, 0] | inside[:, 1]
         wanted = (

@@ -2,7 +2,7 @@ import { catalogue } from "../api/catalogue";
 import type { LookAsked } from "../api/types";
 import { useDocument } from "../store/document";
 import { Button } from "../ui/button";
-import { Choice } from "../ui/choice";
+import { ownKeys } from "../ui/own-keys";
 
 /** Everything of a view that can be asked for. */
 export type Wish = Required<Omit<LookAsked, "figures">> & { figures: string[] };
@@ -40,7 +40,7 @@ export function Asking({ wish, onWish }: { wish: Wish; onWish: (wish: Wish) => v
   return (
     <div className="flex flex-col gap-1.5">
       <div className="flex flex-wrap items-center gap-1" role="group" aria-label="Whom">
-        <span className="min-w-16 text-sm text-faint">Whom</span>
+        <span className="text-sm text-faint">Whom</span>
         {figures.map((one) => (
           <Button
             key={one.id}
@@ -58,39 +58,41 @@ export function Asking({ wish, onWish }: { wish: Wish; onWish: (wish: Wish) => v
           </Button>
         ))}
       </div>
-      <Choice
-        label="Size"
-        value={wish.size ?? ""}
-        options={[ANY, ...plain(catalogue.shot_sizes as string[])]}
-        onSet={(value) => set({ size: value || null })}
-      />
-      <Choice
-        label="From"
-        value={from}
-        options={[
-          ANY,
-          ...plain(["front", "three-quarter", "profile", "behind"]),
-          ...others.map((one) => ({ value: `over ${one.id}`, label: `over ${one.name}'s shoulder` })),
-          ...others.map((one) => ({ value: `through ${one.id}`, label: `through ${one.name}'s eyes` })),
-        ]}
-        onSet={onFrom}
-      />
-      <Choice
-        label="Height"
-        value={wish.high ?? ""}
-        options={[ANY, ...plain(["low", "eye level", "high"])]}
-        onSet={(value) => set({ high: (value || null) as Wish["high"] })}
-      />
-      <Choice
-        label="With"
-        value={thing}
-        options={[{ value: "", label: "nothing more" }, ...things]}
-        onSet={(value) => {
-          const [kind, id] = value.split(" ");
-          const on = kind === "mover" ? { kind: "mover", mover: id } : { kind: "piece", piece: id };
-          set({ thing: value ? (on as Wish["thing"]) : null });
-        }}
-      />
+      <div className="grid grid-cols-2 gap-x-2 gap-y-1">
+        <Pick
+          label="Size"
+          value={wish.size ?? ""}
+          options={[ANY, ...plain(catalogue.shot_sizes as string[])]}
+          onSet={(value) => set({ size: value || null })}
+        />
+        <Pick
+          label="From"
+          value={from}
+          options={[
+            ANY,
+            ...plain(["front", "three-quarter", "profile", "behind"]),
+            ...others.map((one) => ({ value: `over ${one.id}`, label: `over ${one.name}'s shoulder` })),
+            ...others.map((one) => ({ value: `through ${one.id}`, label: `through ${one.name}'s eyes` })),
+          ]}
+          onSet={onFrom}
+        />
+        <Pick
+          label="Height"
+          value={wish.high ?? ""}
+          options={[ANY, ...plain(["low", "eye level", "high"])]}
+          onSet={(value) => set({ high: (value || null) as Wish["high"] })}
+        />
+        <Pick
+          label="With"
+          value={thing}
+          options={[{ value: "", label: "nothing more" }, ...things]}
+          onSet={(value) => {
+            const [kind, id] = value.split(" ");
+            const on = kind === "mover" ? { kind: "mover", mover: id } : { kind: "piece", piece: id };
+            set({ thing: value ? (on as Wish["thing"]) : null });
+          }}
+        />
+      </div>
       <label className="flex items-center gap-2 text-sm">
         <input
           type="checkbox"
@@ -98,8 +100,37 @@ export function Asking({ wish, onWish }: { wish: Wish; onWish: (wish: Wish) => v
           checked={wish.either_side}
           onChange={(e) => set({ either_side: e.target.checked })}
         />
-        From either side of the line of action
+        Either side of the line of action
       </label>
     </div>
+  );
+}
+
+interface PickProps {
+  label: string;
+  value: string;
+  options: { value: string; label: string }[];
+  onSet: (value: string) => void;
+}
+
+/** One of a list, under its name: two stand side by side. */
+function Pick({ label, value, options, onSet }: PickProps) {
+  return (
+    <label className="flex min-w-0 flex-col text-xs text-faint">
+      {label}
+      <select
+        aria-label={label}
+        className="field min-w-0 text-sm text-ink"
+        value={value}
+        onChange={(e) => onSet(e.target.value)}
+        onKeyDown={ownKeys}
+      >
+        {options.map((one) => (
+          <option key={one.value} value={one.value}>
+            {one.label}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { RotateCw } from "lucide-react";
 import { useEffect, useState } from "react";
 import { ask, client } from "../api/client";
 import type { Command, LookoutOut } from "../api/types";
@@ -90,36 +91,42 @@ export function LookoutsPanel() {
   const take = async (view: LookoutOut, commands: Command[], stays: boolean) => {
     propose(null);
     if (!complain(await sendAll(commands))) return;
-    if (stays) setTaken([...taken, idOf(view)]);
-    else useView.setState({ side: null });
+    if (!stays) return useView.setState({ side: null });
+    setTaken([...taken, idOf(view)]);
+    if (commands[0].kind === "camera.add") useView.setState({ through: { camera: idOf(view) } });
   };
   const there = itemOf(scene, "cameras", camera);
   const looking = first.isFetching || second.isFetching;
   return (
     <aside aria-label="Lookouts" className="flex h-full flex-col overflow-hidden bg-paper">
       <div className="flex flex-col gap-2 border-b border-line px-3 py-2">
-        <h2 className="heading">Lookouts</h2>
+        <h2 className="heading flex items-baseline justify-between">
+          Lookouts
+          <span className="text-sm font-normal text-faint normal-case" role="status">
+            {looking ? (second.isFetching && found.length ? "looking closer…" : "looking…") : ""}
+          </span>
+        </h2>
         <Asking wish={wish} onWish={setWish} />
-        <div className="flex items-center gap-1.5 text-sm">
-          <span className="min-w-16 text-faint">Over</span>
+        <div className="flex items-center justify-between gap-1 text-sm">
           <OneOf
             label="Over which frames"
             value={over}
             options={[
               ...(scene?.shots.length
-                ? [{ value: "shot" as const, label: `shot ${scene.shots[shot]?.name ?? ""}` }]
+                ? [{ value: "shot" as const, label: `Shot ${scene.shots[shot]?.name ?? ""}` }]
                 : []),
-              { value: "frame", label: `frame ${frame}` },
-              { value: "all", label: "the stage" },
+              { value: "frame", label: `Frame ${frame}` },
+              { value: "all", label: "Stage" },
             ]}
             onSet={setOver}
           />
-        </div>
-        <div className="flex items-center gap-2">
-          <Button onClick={again}>Look again from now</Button>
-          <span className="flex-1 text-sm text-faint" role="status">
-            {looking ? (second.isFetching && found.length ? "Looking closer…" : "Looking…") : ""}
-          </span>
+          <Button
+            aria-label="Look again"
+            tip="Look again, at this frame and with the scene as it is now"
+            onClick={again}
+          >
+            <RotateCw size={14} />
+          </Button>
         </div>
       </div>
       {refused && (
@@ -193,7 +200,7 @@ function View({ one, letter, there, frame, onTake }: ViewProps) {
               tip={`Key camera ${there} there at frame ${frame}`}
               onClick={() => onTake(one.key as Command[], false)}
             >
-              Key {there} at {frame}
+              Key {there}
             </Button>
           </>
         )}

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { headsIn } from "../api/queries";
 import type { Camera, Does, HeadInFrame } from "../api/types";
 import { pin, toggleComposing, unpin, useComposing } from "../store/composing";
@@ -16,7 +16,7 @@ import { nudge } from "../ui/nudge";
 const TWICE_PX = 120;
 const STEP = 1.05;
 /** Farther outside the frame than this a head has no mark. */
-const REACH = 1.6;
+const REACH = 1.15;
 const LINES = [-1 / 3, 1 / 3];
 
 const percent = (share: number) => `${50 + 50 * share}%`;
@@ -41,7 +41,10 @@ function useHeads(camera: Camera | null): HeadInFrame[] {
     enabled: camera !== null,
     placeholderData: (was) => was,
   });
-  return data?.filter((one) => Math.abs(one.x) < REACH && Math.abs(one.y) < REACH) ?? [];
+  return useMemo(
+    () => data?.filter((one) => Math.abs(one.x) < REACH && Math.abs(one.y) < REACH) ?? [],
+    [data],
+  );
 }
 
 function Heads({ camera }: { camera: Camera }) {
@@ -118,13 +121,14 @@ interface HeadProps {
 function Head({ head, pinned, faint, onHeld, onPut, onLarge, onSized, onCancel }: HeadProps) {
   const ring = useRef<HTMLButtonElement>(null);
   const hold = useHold();
-  const moved = (dx: number, dy: number): [number, number] => {
-    const frame = ring.current?.offsetParent?.getBoundingClientRect();
-    if (!frame) return [head.x, head.y];
-    return [within(head.x + (dx / frame.width) * 2), within(head.y - (dy / frame.height) * 2)];
-  };
   const place = hold((e) => {
-    if (e.button !== 0) return null;
+    const frame = ring.current?.closest("[data-testid=composing]")?.getBoundingClientRect();
+    if (e.button !== 0 || !frame) return null;
+    const from = [head.x, head.y];
+    const moved = (dx: number, dy: number): [number, number] => [
+      within(from[0] + (dx / frame.width) * 2),
+      within(from[1] - (dy / frame.height) * 2),
+    ];
     return {
       move: ({ dx, dy }) => onHeld(...moved(dx, dy)),
       drop: ({ dx, dy }, far) => {
@@ -137,7 +141,8 @@ function Head({ head, pinned, faint, onHeld, onPut, onLarge, onSized, onCancel }
   });
   const size = hold((e) => {
     if (e.button !== 0) return null;
-    const by = (dy: number) => head.share * 2 ** (dy / TWICE_PX);
+    const from = head.share;
+    const by = (dy: number) => from * 2 ** (dy / TWICE_PX);
     return {
       move: ({ dy }) => onLarge(by(dy)),
       drop: ({ dy }, far) => void (far && onSized(by(dy))),
@@ -207,7 +212,7 @@ export function ComposeBar() {
         {camera?.locked
           ? `Camera ${camera.letter} is locked: unlock it to compose.`
           : names.length
-            ? `${names.join(" and ")} ${names.length > 1 ? "stay" : "stays"} there. Drag another head: the camera travels.`
+            ? `${names.join(" and ")} pinned: drag ${names.length > 1 ? "one, and the other stays" : "another head, and this one stays"}; the camera travels.`
             : "Drag a head to where it should sit: the camera turns. A press pins one, then the camera travels. Grip or wheel: its size."}
       </span>
       {pinned.length > 0 && <Button onClick={() => useComposing.setState({ pinned: [] })}>Unpin</Button>}
