@@ -1,15 +1,16 @@
 """Notes put aside and brought back, and how strictly they speak."""
 
+import math
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from heron.commands.base import Command, Outcome
 from heron.errors import BadInput, NotFound, Refused
-from heron.model import Id, Label, NoteText, changed, new_id
+from heron.model import Id, Label, Metres, NoteText, changed, new_id
 from heron.notes.speaking import kind_named
 from heron.scene import Scene, find
-from heron.scene.noting import Aside
+from heron.scene.noting import ActionLine, Aside
 from heron.timebase import Frames
 
 
@@ -84,6 +85,62 @@ class BringBack(Command):
             else f"{len(gone)} notes"
         )
         return scene.having(noting=changed(scene.noting, aside=left)), f"Brought {said} back"
+
+
+class SetActionLine(Command):
+    """Set the line of action over some frames: between two, along somebody's way, by hand, or none at all."""
+
+    kind: Literal["action_line.set"] = "action_line.set"
+    id: Id = Field(default_factory=lambda: new_id("axis"))
+    of: Annotated[tuple[Id, ...], Field(max_length=2)] = ()
+    points: tuple[tuple[Metres, Metres], tuple[Metres, Metres]] | None = None
+    off: bool = False
+    frames: Frames | None = None
+
+    def reads(self) -> frozenset[str]:
+        return frozenset(self.of)
+
+    def apply(self, scene: Scene) -> Outcome:
+        names = [find(scene, "figures", id_).name for id_ in self.of]
+        if not self.off and not self.of and self.points is None:
+            raise BadInput(
+                "A line lies between two, along somebody's way, or where it is put.",
+                "Name one figure or two, or its ends.", field="of",
+            )  # fmt: skip
+        if len(set(self.of)) < len(self.of):
+            raise BadInput("A line lies between two different people.", "Name two, or one.", field="of")
+        if self.points is not None and math.dist(*self.points) < 0.05:
+            raise BadInput("The line's ends are at one place.", "Put them apart.", field="points")
+        new = ActionLine(
+            id=self.id, of=() if self.off else self.of, points=None if self.off else self.points, off=self.off,
+            frames=self.frames,
+        )  # fmt: skip
+        others = tuple(one for one in scene.noting.lines if one.id != self.id)
+        over = "" if self.frames is None else f" at {self.frames.first}–{self.frames.last}"
+        what = "Took the line of action off"
+        if not self.off:
+            where = " and ".join(names) if len(names) == 2 else f"{names[0]}'s way" if names else ""
+            what = (
+                "Put the line of action by hand"
+                if self.points
+                else f"Set the line of action {'between' if len(names) == 2 else 'along'} {where}"
+            )
+        return scene.having(noting=changed(scene.noting, lines=(*others, new))), f"{what}{over}"
+
+
+class DropActionLine(Command):
+    """Take back a line that was set: it lies between those who look at each other again."""
+
+    kind: Literal["action_line.drop"] = "action_line.drop"
+    line: Id
+
+    def apply(self, scene: Scene) -> Outcome:
+        left = tuple(one for one in scene.noting.lines if one.id != self.line)
+        if len(left) == len(scene.noting.lines):
+            raise NotFound("No such line was set.", "Look at the plan for those that were.")
+        return scene.having(
+            noting=changed(scene.noting, lines=left)
+        ), "The line of action follows the looks again"
 
 
 class SetThreshold(Command):

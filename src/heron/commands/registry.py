@@ -163,6 +163,8 @@ AnyCommand = Annotated[
     | noting.PutAside
     | noting.BringBack
     | noting.SetThreshold
+    | noting.SetActionLine
+    | noting.DropActionLine
     | cameras.AddCamera
     | cameras.SetCamera
     | cameras.ShowCameras

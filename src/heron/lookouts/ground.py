@@ -10,7 +10,7 @@ from heron.bake import Bake
 from heron.cut import lay_out
 from heron.framing.composing import turns
 from heron.framing.hidden import Hiding
-from heron.notes.joints import off_line
+from heron.notes.line_of_action import Line
 from heron.notes.subject import Subject
 from heron.notes.views import AT, Person, Views, person
 from heron.optics import field_of_view, gate_size
@@ -151,9 +151,8 @@ class Ground:
                     found.append((look - 0.08 * far, (a, b)))
         return [pair for _, pair in sorted(found, reverse=True)]
 
-    def side(self, a: int, b: int) -> int:
-        """On which side of the line between two the cameras of the cut stand round these frames: 1, −1, or 0 where none do."""
-        one, two = self.eyes(a, self.middle), self.eyes(b, self.middle)
+    def side(self, line: Line) -> int:
+        """On which side of a line of action the cameras of the cut stand round these frames: 1, −1, or 0 where none do."""
         total = 0.0
         for placed in lay_out(self.bake.scene):
             stage = placed.shot.stage
@@ -161,5 +160,5 @@ class Ground:
                 continue
             camera = find(self.bake.scene, "cameras", placed.shot.camera)
             frame = min(max(int(self.t[self.middle]), stage.first), stage.last)
-            total += float(np.sign(off_line(self.bake.rows(camera, np.array([frame]))[0, :3], one, two)))
+            total += float(np.sign(line.off(self.bake.rows(camera, np.array([frame]))[0, :3])))
         return int(np.sign(total))

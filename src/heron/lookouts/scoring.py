@@ -10,8 +10,8 @@ from heron.lookouts.asked import Asked
 from heron.lookouts.candidates import HIGH, OVER, SINGLE, THROUGH, TWO, WAYS, heading
 from heron.lookouts.ground import Floats, Ground, Ints, Poses
 from heron.notes.body import body_notes
-from heron.notes.joints import off_line
 from heron.notes.kinds import KINDS
+from heron.notes.line_of_action import line_at
 from heron.notes.sight import sight_notes
 from heron.notes.subject import Subject
 from heron.notes.views import AT, Flags
@@ -144,17 +144,14 @@ def _of_pose(ground: Ground, asked: Asked, poses: Poses) -> Floats:
 def _wrong_side(ground: Ground, asked: Asked, place: Floats) -> Floats:
     """(n,) whether a camera is across the line of action from those of the cut."""
     wrong = np.zeros(len(place))
-    if asked.either_side or not ground.pairs:
+    if asked.either_side:
         return wrong
-    named = {ground.place(one) for one in (*asked.figures, asked.over) if one is not None}
-    for a, b in ground.pairs[:1]:
-        if named and not named & {a, b}:
-            continue
-        side = ground.side(a, b)
-        if side:
-            one, two = ground.eyes(a, ground.middle), ground.eyes(b, ground.middle)
-            wrong += side * off_line(place, one, two) < -_OFF_LINE_DEG
-    return wrong
+    named = {one for one in (*asked.figures, asked.over) if one is not None}
+    line = line_at(ground.bake, int(ground.t[ground.middle]))
+    if line is None or (len(line.of) == 2 and named and not named & set(line.of)):
+        return wrong
+    side = ground.side(line)
+    return np.asarray(side * line.off(place) < -_OFF_LINE_DEG) if side else wrong
 
 
 def _wishes(asked: Asked, round_: Floats) -> Floats:

@@ -16,9 +16,9 @@ from heron.timebase import Frames
 #: What leads up to a cut, and what comes of it, frames.
 BEFORE_F, AFTER_F = 40, 12
 #: Two people farther apart than this have no line between them, metres; they must look at each other by so much.
-_APART_M, _LOOK = 9.0, 0.2
+APART_M, LOOK = 9.0, 0.2
 #: What each of them in sight counts, and each metre between.
-_SEEN, _METRE = 0.4, 0.08
+_SEEN, METRE = 0.4, 0.08
 
 
 @dataclass(frozen=True)
@@ -95,13 +95,13 @@ def pair(bake: Bake, a: Side, b: Side) -> tuple[str, str] | None:
         for two in people[k + 1 :]:
             way = heads[two.id] - heads[one.id]
             apart = float(np.linalg.norm(way))
-            if apart > _APART_M or apart < 0.1 or one.id not in gazes or two.id not in gazes:
+            if apart > APART_M or apart < 0.1 or one.id not in gazes or two.id not in gazes:
                 continue
             look = float((gazes[one.id] - gazes[two.id]) @ way) / apart
-            if look <= _LOOK:
+            if look <= LOOK:
                 continue
             seen = sum(s.sees(one.id) + s.sees(two.id) for s in (a, b))
-            value = look + _SEEN * seen - _METRE * apart
+            value = look + _SEEN * seen - METRE * apart
             if best is None or value > best[0]:
                 best = (value, (one.id, two.id))
     return None if best is None else best[1]

@@ -11,6 +11,7 @@ from heron.framing.shot_size import SIZES, with_article
 from heron.model import changed
 from heron.notes.joints import Side, eyes_at, off_line, pair, side
 from heron.notes.kinds import KINDS
+from heron.notes.line_of_action import line_at, set_at
 from heron.notes.note import Note
 from heron.notes.of_camera import weight
 from heron.notes.views import AT, Floats
@@ -160,18 +161,37 @@ def _of_joint(j: _Joint) -> Iterator[Said]:
 
 
 def _line(j: _Joint) -> Iterator[Said]:
-    if j.line is None or j.a.id not in j.line or j.b.id not in j.line:
-        return
-    off = []
-    one, two = (figure for figure in j.bake.scene.figures if figure.id in j.line)
-    for at, frame in ((j.a, j.before.shot.stage.last), (j.b, j.after.shot.stage.first)):
-        off.append(float(off_line(at.place, eyes_at(j.bake, one, frame), eyes_at(j.bake, two, frame))))
+    last, first = j.before.shot.stage.last, j.after.shot.stage.first
+    names = {figure.id: figure.name for figure in j.bake.scene.figures}
+    if set_at(j.bake, first) is not None:
+        # One that was set holds whoever the pictures are about.
+        lines = [line_at(j.bake, last) or line_at(j.bake, first), line_at(j.bake, first)]
+        if lines[0] is None or lines[1] is None:
+            return
+        off = [float(line.off(at.place)) for line, at in zip(lines, (j.a, j.b), strict=True) if line]
+        of = lines[1].of
+        where = (
+            f" between {names[of[0]]} and {names[of[1]]}"
+            if len(of) == 2
+            else f" along {names[of[0]]}'s way"
+            if of
+            else ""
+        )
+    else:
+        if j.line is None or j.a.id not in j.line or j.b.id not in j.line:
+            return
+        one, two = (figure for figure in j.bake.scene.figures if figure.id in j.line)
+        off = [
+            float(off_line(at.place, eyes_at(j.bake, one, frame), eyes_at(j.bake, two, frame)))
+            for at, frame in ((j.a, last), (j.b, first))
+        ]
+        where = f" between {one.name} and {two.name}"
     if off[0] * off[1] >= 0:
         return
     measure = min(abs(off[0]), abs(off[1]))
     yield (
         "line-of-action", measure,
-        f"The cut crosses the line between {one.name} and {two.name}: cameras {abs(off[0]):.0f}° and {abs(off[1]):.0f}° off it on either side",
+        f"The cut crosses the line{where}: cameras {abs(off[0]):.0f}° and {abs(off[1]):.0f}° off it on either side",
     )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from heron.model import Id, Label, Model, NoteText
+from heron.model import Id, Label, Metres, Model, NoteText
 from heron.timebase import Frames
 
 
@@ -25,9 +25,27 @@ class Aside(Model):
     why: NoteText = ""
 
 
+class ActionLine(Model):
+    """A line of action that was set for some frames, in place of the one between those who look at each other.
+
+    Attributes:
+        of: two figures it lies between; one whose way it follows; none, where it was put by hand or is off.
+        points: where it was put by hand: x and z of its ends, metres.
+        off: there is no line over these frames.
+        frames: of the stage; None, all.
+    """
+
+    id: Id
+    of: Annotated[tuple[Id, ...], Field(max_length=2)] = ()
+    points: tuple[tuple[Metres, Metres], tuple[Metres, Metres]] | None = None
+    off: bool = False
+    frames: Frames | None = None
+
+
 class Noting(Model):
-    """Thresholds that are not the usual ones, by kind; kinds that do not speak; and what was put aside."""
+    """Thresholds that are not the usual ones, by kind; kinds that do not speak; what was put aside; and lines of action."""
 
     thresholds: Annotated[dict[Label, float], Field(max_length=60)] = {}
     silent: Annotated[tuple[Label, ...], Field(max_length=60)] = ()
     aside: Annotated[tuple[Aside, ...], Field(max_length=2000)] = ()
+    lines: Annotated[tuple[ActionLine, ...], Field(max_length=200)] = ()

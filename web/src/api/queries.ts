@@ -102,6 +102,18 @@ export const remediesOf = (scene_id: number, { of, kind, first, last }: NoteOut,
     staleTime: Number.POSITIVE_INFINITY,
   });
 
+/** Where the line of action lies at a frame, and on which side of it each camera is. */
+export const actionLineAt = (scene_id: number, frame: number, revision: number) =>
+  queryOptions({
+    queryKey: ["action line", scene_id, frame, revision],
+    queryFn: () =>
+      must(
+        client.GET("/api/scenes/{scene_id}/action_line", {
+          params: { path: { scene_id }, query: { frame } },
+        }),
+      ),
+  });
+
 /** Where heads are in a camera's frame. */
 export const headsIn = (scene_id: number, camera_id: string, frame: number, revision: number) =>
   queryOptions({

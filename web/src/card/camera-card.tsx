@@ -17,6 +17,7 @@ import {
   useUnsaved,
 } from "../store/unsaved";
 import { complain, lookThrough, useView } from "../store/view";
+import { useActionLine } from "../ui/action-line";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { NumberField } from "../ui/number-field";
@@ -66,6 +67,7 @@ export function CameraCard({ camera }: { camera: Camera }) {
           />
         </div>
       </div>
+      <SideOfLine camera={camera.id} />
       <div className="flex flex-wrap gap-1 border-b border-line px-3 py-2">
         <Button on={seen} onClick={() => lookThrough({ camera: camera.id })}>
           Look through
@@ -187,5 +189,20 @@ function Keys({ camera }: { camera: Camera }) {
     <Section title="Keys">
       <KeyTable thing={camera.id} keys={keys} stage={stage} locked={camera.locked} />
     </Section>
+  );
+}
+
+/** On which side of the line of action it stands now. */
+function SideOfLine({ camera }: { camera: string }) {
+  const line = useActionLine();
+  const here = line?.cameras.find((one) => one.camera === camera);
+  if (!line || !here) return null;
+  const side = here.side === "on" ? "On" : `${here.side === "left" ? "Left" : "Right"} of`;
+  return (
+    <p className="border-b border-line px-3 py-1 text-xs text-faint" data-testid="side-of-line">
+      {side} the line {line.said}
+      {here.side !== "on" && `, ${Math.abs(here.off).toFixed(0)}°`}
+      {here.crosses !== null && `; crosses it at ${here.crosses}`}
+    </p>
   );
 }

@@ -11,7 +11,8 @@ import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { count } from "../ui/count";
 import { Remedies } from "../ui/remedies";
-import { type Far, goNote, goToNote, listed, type Noted, putAside } from "../verbs/notes";
+import { bothFrames, type Far, goNote, goToNote, listed, type Noted, putAside } from "../verbs/notes";
+import { LineSection } from "./line-section";
 import { Thresholds } from "./thresholds";
 
 /** All notes of the cut by shot, gone to one by one; what was put aside; and how strictly they speak. */
@@ -44,6 +45,7 @@ export function NotesPanel() {
         <Thresholds kinds={data.kinds} />
       ) : (
         <div className="min-h-0 flex-1 overflow-auto">
+          <LineSection />
           {data && !all.length && (
             <p className="p-3 text-sm text-faint">
               {shots
@@ -110,6 +112,11 @@ function Row({ one }: { one: Noted }) {
         <span className="flex-1">
           {note.joint ? `cut ${note.joint.join(" to ")}` : `stage ${note.first}–${note.last}`}
         </span>
+        {note.joint?.length === 2 && (
+          <button type="button" className="hover:underline" onClick={() => bothFrames(note)}>
+            Both frames
+          </button>
+        )}
         <button
           type="button"
           className="hover:underline"

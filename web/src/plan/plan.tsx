@@ -7,6 +7,7 @@ import { canPick, type Kind, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { offerCorner } from "../ui/corner";
 import { fetched } from "../ui/fetched";
+import { ActionLineMark } from "./action-line";
 import { CameraMark, CameraPathMark, RoverMark } from "./camera-mark";
 import { useDrawing } from "./drawing";
 import { FigureMark, PathMark, WalkPoints } from "./figure-mark";
@@ -142,6 +143,7 @@ export function Plan() {
                 <FigureMark key={f.id} figure={f} selected={chosen("figure", f.id)} hold={hold} />
               ))}
             </g>
+            <ActionLineMark hold={hold} />
             <SunMark hold={hold} />
             <RoverMark hold={hold} />
             {figure && tool === "select" && <WalkPoints figure={figure} hold={hold} />}

@@ -4,7 +4,7 @@ import { useDocument } from "../store/document";
 import { pause, useMoment } from "../store/moment";
 import { useNoted } from "../store/noted";
 import { send } from "../store/sending";
-import { complain, notice, scrubCut } from "../store/view";
+import { complain, notice, scrubCut, scrubStage, useView } from "../store/view";
 import { newId } from "./new-id";
 
 /** A note of the cut with its shot, and its place in the list. */
@@ -45,6 +45,20 @@ export async function goNote(by: 1 | -1): Promise<void> {
   const next = all[from];
   if (!next) return notice("No more notes that way.", "", false);
   goToNote(next);
+}
+
+/** The last frame before a cut and the first after it, beside each other. */
+export function bothFrames(note: NoteOut): void {
+  const { scene } = useDocument.getState();
+  const [before, after] = note.of.map((id) => scene?.shots.find((shot) => shot.id === id));
+  if (!before?.camera || !after?.camera) return;
+  pause();
+  scrubStage(before.stage.last);
+  useView.setState({
+    wall: true,
+    held: [before.camera, after.camera],
+    heldLater: after.stage.first - before.stage.last,
+  });
 }
 
 /** How far a note is put aside: for its frames or its joint, for all of its camera, or for the whole scene. */

@@ -113,7 +113,8 @@ export function WallLabels({ width, height }: { width: number; height: number })
         const said = angles[camera.id];
         return (
           <button
-            key={camera.id}
+            // Both pictures beside each other can be one camera's.
+            key={`${camera.id} ${cameras.indexOf(camera) === i}`}
             type="button"
             className={`absolute flex cursor-pointer flex-col text-left outline-offset-2 ${air ? "outline-3 outline-brick" : chosen ? "outline-2 outline-slate" : "outline-1 outline-black/50 hover:outline-white"}`}
             style={{ left: x * width, top: (1 - y - h) * height, width: w * width, height: h * height }}

@@ -10,7 +10,9 @@ from heron.framing.heads import HeadInFrame, heads_in_frame
 from heron.lookouts import Asked, Lookout, lookouts
 from heron.lookouts.search import MOST
 from heron.model import Id
+from heron.notes.line_of_action import CameraSide, line_at, set_at, sides
 from heron.scene import Camera, Scene, find
+from heron.scene.noting import ActionLine
 from heron.timebase import Frames
 from heron.timebase.frames import FrameNumber
 from mellow.actors import Request
@@ -80,6 +82,34 @@ def heads(request: Request, scene_id: int, camera_id: str, frame: int) -> list[H
     if not scene.frames.first <= frame <= scene.frames.last:
         raise NotFound("The stage has no such frame.", f"It has {scene.frames.first} to {scene.frames.last}.")
     return heads_in_frame(bake_of(scene), camera, frame)
+
+
+class LineOut(BaseModel):
+    """The line of action: x and z of its ends, metres, whom it is of, what it was set by, and the side of each camera."""
+
+    ends: tuple[tuple[float, float], tuple[float, float]] | None
+    said: str
+    set: ActionLine | None
+    cameras: list[CameraSide]
+
+
+@router.get("{int:scene_id}/action_line", response={200: LineOut, **REFUSALS})
+def action_line(request: Request, scene_id: int, frame: int) -> LineOut:
+    """Where the line of action lies at a frame, and on which side of it each camera is."""
+    scene = looked_at(request, scene_id)
+    if not scene.frames.first <= frame <= scene.frames.last:
+        raise NotFound("The stage has no such frame.", f"It has {scene.frames.first} to {scene.frames.last}.")
+    bake = bake_of(scene)
+    line = line_at(bake, frame)
+    given = set_at(bake, frame)
+    if line is None:
+        said = "taken off" if given is not None and given.off else "nobody looks at anybody"
+        return LineOut(ends=None, said=said, set=given, cameras=[])
+    names = {figure.id: figure.name for figure in scene.figures}
+    of = [names[id_] for id_ in line.of]
+    said = f"{of[0]} to {of[1]}" if len(of) == 2 else f"{of[0]}'s way" if of else "put by hand"
+    ends = ((float(line.one[0]), float(line.one[2])), (float(line.two[0]), float(line.two[2])))
+    return LineOut(ends=ends, said=said, set=given, cameras=list(sides(bake, line, frame)))
 
 
 def _camera(scene: Scene, id_: str) -> Camera:
