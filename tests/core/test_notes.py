@@ -17,12 +17,15 @@ from heron.bake import Bake
 from heron.cli import main
 from heron.commands import parse_commands, run
 from heron.commands.note_remedies import remedies_of
+from heron.demo import slack_tide_film
+from heron.demo.first_try import PLANTED, first_try
 from heron.errors import HeronError
 from heron.framing.composing import aimed, swung
 from heron.notes import KINDS, notes_of_camera, notes_of_cut
+from heron.notes.line_of_action import line_at, sides
 from heron.notes.of_camera import judged
 from heron.notes.spans import spans
-from heron.notes.speaking import said_of_camera
+from heron.notes.speaking import said_of_camera, said_of_cut, said_of_shots
 from heron.notes.views import AT, MARKS
 from heron.optics import field_of_view
 from heron.scene import empty_scene, find, write_scene
@@ -739,3 +742,79 @@ def test_the_command_line_tells_puts_aside_and_refuses(tmp_path, capsys):
     assert main(["notes", "--thresholds"]) == 0
     limits = json.loads(capsys.readouterr().out)
     assert set(limits) == set(KINDS) and limits["short"]["default"] == 12
+
+
+def heard(scene):
+    bake = Bake(scene)
+    found = {
+        (kind, one.shot.name)
+        for one, notes in said_of_shots(bake)
+        for n in notes
+        for kind in (n.kind, *n.also)
+    }
+    return found | {(kind, n.joint[-1]) for n in said_of_cut(bake) for kind in (n.kind, *n.also)}
+
+
+def test_the_demo_is_tidy_and_what_was_planted_in_its_first_try_is_found():
+    assert heard(slack_tide_film()) == set()
+    assert set(PLANTED) <= heard(first_try()) and len(PLANTED) >= 12
+
+
+def test_a_line_of_action_is_set_moved_and_taken_off():
+    """Two singles from one side of the line between two: a line laid across it makes that cut a crossing, none makes it none."""
+    scene = cut(single(single(pair(), "c", "o"), "d", "b", -1), *HALVES)
+    assert "line-of-action" in said(scene)
+    off = do(
+        scene, {"kind": "action_line.set", "id": "l", "off": True, "frames": {"first": 1031, "last": 1040}}
+    )
+    assert "line-of-action" not in said(off)
+    assert "line-of-action" in said(do(off, {"kind": "action_line.drop", "line": "l"}))
+    one_side = cut(single(single(pair(), "c", "o"), "d", "b"), *HALVES)
+    # The cameras are at X, by hand: one on either side of a line along X between them.
+    across = {"kind": "action_line.set", "id": "l", "points": [[-3, -0.9], [3, -0.9]]}
+    assert "line-of-action" not in said(one_side) and "line-of-action" in said(do(one_side, across))
+    bake = Bake(one_side)
+    line = line_at(bake, 1031)
+    assert set(line.of) == {"o", "b"} and line.set is None
+    # Two people along Z: whoever stands at +X is on one side, by the sign of the cross product.
+    way = (line.two - line.one)[[0, 2]]
+    for one in sides(bake, line, 1031):
+        row = bake.samples(find(one_side, "cameras", one.camera)).values[30, [0, 2]] - line.one[[0, 2]]
+        right = way[0] * row[1] - way[1] * row[0] > 0
+        assert one.side == ("right" if right else "left") and one.crosses is None
+
+
+def test_a_camera_that_goes_over_the_line_says_where_and_along_a_walk_the_line_goes_too():
+    scene = do(
+        camera(pair(), "c", bearing=0),
+        {"kind": "keys.set", "keys": [{"thing": "c", "channel": "x", "frame": f, "value": v} for f, v in ((1001, -4), (1101, 4))]},
+    )  # fmt: skip
+    (one,) = sides(Bake(scene), line_at(Bake(scene), 1010), 1010)
+    # At the stage's middle frame it is at X = 0, on the line; it must come 8 degrees past it.
+    assert 1051 < one.crosses < 1075
+    walk = do(walking(1001, 1120, 4), {"kind": "action_line.set", "id": "l", "of": ["o"]})
+    line = line_at(Bake(walk), 1050)
+    way = (line.two - line.one) / np.linalg.norm(line.two - line.one)
+    np.testing.assert_allclose(way, [1, 0, 0], atol=0.05)
+
+
+@pytest.mark.parametrize(
+    ("command", "says"),
+    [
+        ({"kind": "action_line.set"}, "lies between two"),
+        ({"kind": "action_line.set", "of": ["o", "o"]}, "two different"),
+        ({"kind": "action_line.set", "points": [[1, 1], [1, 1]]}, "at one place"),
+        ({"kind": "action_line.drop", "line": "x"}, "No such line"),
+        (
+            {
+                "kind": "together",
+                "commands": [{"kind": "camera.set", "camera": "c", "name": "A"}, {"kind": "note.back"}],
+            },
+            "Command 2 of 2",
+        ),
+    ],
+)
+def test_what_cannot_be_done_to_a_line_is_said(command, says):
+    with pytest.raises(HeronError, match=says) as refused:
+        do(camera(stage()), command)
+    assert refused.value.remedy

@@ -392,4 +392,12 @@ def slack_tide_film() -> Scene:
 def _put_aside() -> list[AnyCommand]:
     """What a careful eye says of it that is meant."""
     why = "Over a shoulder: Bram's cap needs the room over her."
-    return [PutAside(id="aside-room", note="headroom-high", camera="cam-b", why=why)]
+    return [
+        PutAside(id="aside-room", note="headroom-high", camera="cam-b", why=why),
+        PutAside(id="aside-hips", note="joint-cut", camera="cam-b", why="What her hands do must be seen."),
+        PutAside(
+            id="aside-shore",
+            note="line-through-head",
+            why="The far shore is behind everybody here, and soft.",
+        ),
+    ]

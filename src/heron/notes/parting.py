@@ -14,6 +14,7 @@ from heron.notes.subject import Subject
 from heron.notes.views import AT, HEAD_HALF
 from heron.stage.colour import brightness
 from heron.stage.figure import Look
+from heron.stage.piece import Piece
 
 #: Rays go past both sides of a head, so many halves of it out, from over it down to the shoulders.
 _OUT, _OVER, _ROWS = 1.45, 0.6, 15
@@ -79,7 +80,8 @@ def parting_notes(bake: Bake, s: Subject, hiding: Hiding, looks: Ints, place_of:
     merge[there], by[there] = mean, main
     close = (soft < _SOFT_PX) & (of_head < _TONE) & (s.size[rows] <= MID_THIGH) & np.isfinite(behind)
     near[there] = np.where(close, behind, np.nan)
-    step, place, cause = _line(s, rows, np.log2(np.maximum(tone, 1e-4)), high, far, what)
+    reeds = [k for k, thing in enumerate(hiding.things) if isinstance(thing, Piece) and thing.kind == "reeds"]
+    step, place, cause = _line(s, rows, np.log2(np.maximum(tone, 1e-4)), high, far, what, reeds)
     line[there] = np.where(head[rows] > _SMALL_LINE, step, np.nan)
     by_line[there] = cause
     at_line = np.full((n, 2), np.nan)
@@ -162,7 +164,7 @@ def _own_tones(bake: Bake, s: Subject, hiding: Hiding, rows: Ints, points: Float
 
 
 def _line(
-    s: Subject, rows: Ints, stops: Floats, high: Floats, far: Floats, what: Ints
+    s: Subject, rows: Ints, stops: Floats, high: Floats, far: Floats, what: Ints, soft: list[int]
 ) -> tuple[Floats, Floats, Ints]:
     """The strongest step of tone at the same height on both sides of a head: (k,) stops, metres up, and what begins there."""
     k = len(rows)
@@ -184,6 +186,8 @@ def _line(
         best[more], at[more] = found[more], both.argmax(axis=1)[more]
     lines = np.arange(k)
     below = what[lines, at + 1]
+    # Reeds end in no line.
+    best = np.where(np.isin(below, soft), 0, best)
     place = (high[lines, at] + high[lines, at + 1]) / 2
     head = _HEAD * s.share[rows]
     deep = s.middle[rows, 2] + np.minimum(far[lines, at + 1], 1e4)

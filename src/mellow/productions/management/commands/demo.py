@@ -15,6 +15,7 @@ from django.core.management import BaseCommand, call_command
 from heron.commands.registry import parse
 from heron.demo import CUT_LIVE, slack_tide_film
 from heron.demo.far_bank import far_bank
+from heron.demo.first_try import first_try
 from heron.demo.sounds import demo_sounds
 from heron.film.document import FilmDoc, ReelOf
 from heron.sound.files import SoundFile, packed
@@ -42,6 +43,7 @@ class Command(BaseCommand):
         if not models.Scene.objects.exists():
             first = rows.create(production(), slack_tide_film())
             second = rows.create(production(), far_bank())
+            rows.create(production(), first_try())
             log.do(first.pk, parse([CUT_LIVE])[0], 0, Actor("artist"))
             self._sounds(first)
             # The newest stands first in the list.
