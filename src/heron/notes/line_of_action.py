@@ -14,8 +14,9 @@ from heron.scene.noting import ActionLine
 from heron.stage.figure import Figure
 from heron.timebase import Frames
 
-#: A line along somebody's way reaches so far behind and ahead of them, metres; slower than this they go nowhere, m a frame.
-_REACH_M, _STANDS_M = 1.0, 0.004
+#: A line along somebody's way reaches so far behind and ahead of them, metres; slower than this they go nowhere, m a frame; and
+#: half a stride, frames.
+_REACH_M, _STANDS_M, _STRIDE_F = 1.0, 0.004, 13
 #: Nearer to the line than this a camera is on it, degrees.
 ON_LINE_DEG = 8.0
 
@@ -95,7 +96,10 @@ def _way(bake: Bake, figure: Figure, frame: int, given: ActionLine) -> Line | No
     if len(goes) == 0:
         return None
     at = frame - bake.scene.frames.first
-    step = steps[goes[np.argmin(np.abs(goes - at))]]
+    then = int(goes[np.argmin(np.abs(goes - at))])
+    # Over a stride: hips sway.
+    around = [min(max(then + by, 0), len(places) - 1) for by in (-_STRIDE_F, _STRIDE_F)]
+    step = places[around[1], [0, 2]] - places[around[0], [0, 2]]
     way = np.array([step[0], 0.0, step[1]]) / float(np.linalg.norm(step))
     return Line(places[at] - _REACH_M * way, places[at] + _REACH_M * way, given.of, given)
 
