@@ -1,5 +1,10 @@
 """Views that are searched for, and heads put where they should sit, at the desk."""
 
+import io
+
+import numpy as np
+from PIL import Image
+
 
 def heads(desk, camera, frame):
     found = desk.server.call("GET", f"/api/scenes/{desk.id}/heads/{camera}?frame={frame}")
@@ -87,3 +92,38 @@ def test_one_head_turns_the_camera_and_a_second_one_makes_it_travel(desk):
     desk.until(lambda: heads(desk, camera["id"], 1200)["Odile"]["share"] > was["share"] * 1.03)
     page.keyboard.press("Escape")
     desk.until(lambda: not page.get_by_test_id("composing").count())
+
+
+def test_the_picture_is_looked_at_as_silhouettes_in_greys_and_in_a_mirror(desk):
+    page = desk.page
+    desk.go(1200)
+    page.get_by_role("tab", name="Camera B").click()
+    desk.kept()
+
+    def pixels():
+        box = page.get_by_test_id("frame").bounding_box()
+        shot = Image.open(io.BytesIO(page.screenshot(clip=box))).convert("RGB")
+        return np.asarray(shot, dtype=float)
+
+    plain = pixels()
+    # Bram's back, left of the middle and low in the frame.
+    back = (
+        slice(int(plain.shape[0] * 0.7), int(plain.shape[0] * 0.8)),
+        slice(int(plain.shape[1] * 0.25), int(plain.shape[1] * 0.33)),
+    )
+    assert plain[back].mean() > 60
+    page.keyboard.press("Alt+1")
+    desk.until(lambda: pixels()[back].max() < 40)
+    page.keyboard.press("Alt+3")
+    desk.until(lambda: page.locator("[data-judged=values3]").count())
+    # Three greys: as good as all of it is black, middle grey or white.
+    desk.until(
+        lambda: np.min([np.abs(pixels() - grey).max(axis=2) for grey in (0, 127.5, 255)], axis=0).mean() < 12
+    )
+    page.keyboard.press("Alt+3")
+    desk.until(lambda: not page.locator("[data-judged]").count())
+    desk.until(lambda: pixels()[back].mean() > 60)
+    desk.kept()
+    plain = pixels()
+    page.keyboard.press("Alt+6")
+    desk.until(lambda: np.abs(pixels()[:, ::-1] - plain).mean() < 10 < np.abs(pixels() - plain).mean())

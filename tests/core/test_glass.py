@@ -11,9 +11,16 @@ from scipy.spatial.transform import Rotation
 from heron.bake import Bake
 from heron.commands import parse_commands, run, run_one
 from heron.demo import slack_tide
-from heron.errors import BeyondLens, HeronError, NotFound
+from heron.errors import BadInput, BeyondLens, HeronError, NotFound
 from heron.framing import clipping, compare, figures_in_focus, frame_lines, in_words
-from heron.optics import FIRST_KIT, exposure_value, field_of_view, gate_size, shutter_seconds
+from heron.optics import (
+    FIRST_KIT,
+    exposure_value,
+    field_of_view,
+    gate_size,
+    parse_deliveries,
+    shutter_seconds,
+)
 from heron.scene import empty_scene, find, read_scene, write_scene
 from heron.timebase import Frames
 
@@ -342,10 +349,24 @@ def test_safe_areas_have_their_published_shares():
 
 @pytest.mark.parametrize(("aspect", "inside"), [(16 / 9, 9 / 16), (1.0, 2.39), (2.39, 16 / 9), (9 / 16, 1.0)])
 def test_a_protected_frame_has_its_own_aspect_and_fits(aspect, inside):
-    (line,) = (x for x in frame_lines(aspect, "smpte", inside) if x.group == "protect")
+    (line,) = (x for x in frame_lines(aspect, "smpte", [inside]) if x.group == "protect")
     wide, high = line.box
     assert wide * aspect / high == pytest.approx(inside)
     assert max(wide, high) == 1
+
+
+def test_the_golden_section_and_several_protected_frames():
+    """Euclid, Elements VI, 30: the whole is to the larger part as the larger is to the smaller."""
+    lines = frame_lines(16 / 9, protect=parse_deliveries("9:16, 1:1"))
+    (golden,) = (one for one in lines if one.group == "golden")
+    x = max(segment[0] for segment in golden.segments if segment[0] == segment[2])
+    larger, smaller = (1 + x) / 2, (1 - x) / 2
+    assert larger / smaller == pytest.approx(1 / larger)
+    assert [one.box for one in lines if one.group == "protect"] == [
+        pytest.approx((81 / 256, 1)), pytest.approx((9 / 16, 1))
+    ]  # fmt: skip
+    with pytest.raises(BadInput):
+        parse_deliveries("1:1,1:1,1:1,1:1,1:1")
 
 
 def test_what_the_far_distance_takes_out_is_told_and_a_better_one_suggested():

@@ -9,6 +9,7 @@ from datetime import timedelta
 from fractions import Fraction
 from pathlib import Path
 
+import numpy as np
 import opentimelineio as otio
 import pytest
 from client import Desk
@@ -615,3 +616,18 @@ def test_whoever_draws_is_heard_of_well_before_its_claim_lapses(desk, settings, 
     claim = post(desk, f"takes/{begin(desk)['id']}/claim", {"by": "one", "count": 1}).json()
     # Two may be lost, and a cancel arrives within two seconds.
     assert 0 < claim["beat"] <= min(lease / 3, 2)
+
+
+def test_pictures_are_changed_so_that_they_can_be_judged():
+    """By pixels: as many greys as asked for, the ramp in order; edges alone as lines; left and right changed over."""
+    ramp = Image.fromarray(np.tile(np.arange(256, dtype=np.uint8), (64, 1))).convert("RGB")
+    for judge, greys in (("values3", [0, 128, 255]), ("values5", [0, 64, 128, 191, 255])):
+        row = np.asarray(written.judged(ramp, Render(judge=judge)))[32, :, 0]
+        assert sorted(set(row.tolist())) == greys and (np.diff(row.astype(int)) >= 0).all()
+    half = Image.fromarray(np.repeat([[0] * 50 + [255] * 50], 60, axis=0).astype(np.uint8)).convert("RGB")
+    lines = np.asarray(written.judged(half, Render(judge="lines")))[5:-5, 5:-5, 0]
+    assert (lines[:, 44:46] < 50).any() and (lines[:, :40] == 255).all() and (lines[:, 50:] == 255).all()
+    mirror = np.asarray(written.judged(half, Render(mirrored=True)))
+    assert (mirror == np.asarray(half)[:, ::-1]).all()
+    squint = np.asarray(written.judged(half, Render(judge="squint")))[30, :, 0].astype(int)
+    assert 0 < squint[49] < 255 and np.abs(np.diff(squint)).max() < 120

@@ -7,14 +7,14 @@ from pydantic import Field, model_validator
 from heron.errors import Refused
 from heron.framing.lines import SafeArea
 from heron.model import Id, Model, Name
-from heron.optics import parse_delivery
+from heron.optics import parse_deliveries
 from heron.timebase import Frames
 
 #: Heights of a picture, in pixels. The highest is twice 2160.
 LOWEST, HIGHEST = 16, 4320
 #: How many drawings make a fine picture; as many as the viewfinder's at rest.
 FINE = 64
-LineGroup = Literal["safe", "thirds", "centre", "diagonals", "protect"]
+LineGroup = Literal["safe", "thirds", "centre", "diagonals", "golden", "protect"]
 
 
 class Render(Model):
@@ -43,18 +43,21 @@ class Render(Model):
     said: bool = False
     lines: tuple[LineGroup, ...] = ()
     safe: SafeArea = "smpte"
-    protect: Annotated[str, Field(max_length=20)] = "9:16"
+    protect: Annotated[str, Field(max_length=60)] = "9:16"
     leader: bool = False
     pictures: Literal["none", "png", "jpeg"] = "none"
     jpeg: int = Field(default=90, ge=1, le=100)
     movie: bool = True
     movie_factor: int = Field(default=20, ge=10, le=40)
     note: Annotated[str, Field(max_length=200)] = ""
+    #: How the pictures are changed so that they can be judged; left and right changed over.
+    judge: Literal["", "lines", "values3", "values5", "squint"] = ""
+    mirrored: bool = False
 
     @model_validator(mode="after")
     def _whole(self) -> "Render":
         if "protect" in self.lines:
-            parse_delivery(self.protect)
+            parse_deliveries(self.protect)
         return self
 
     @property

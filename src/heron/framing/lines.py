@@ -1,5 +1,6 @@
 """Lines laid over the frame: safe areas, thirds, centre, diagonals, and another aspect inside it."""
 
+from collections.abc import Sequence
 from typing import Literal
 
 from heron.model import Model
@@ -17,17 +18,17 @@ Segment = tuple[float, float, float, float]
 class FrameLine(Model):
     """One set of lines: segments (x0, y0, x1, y1) in −1 to 1, Y up; and a box's half sides, if it is one."""
 
-    group: Literal["safe", "thirds", "centre", "diagonals", "protect"]
+    group: Literal["safe", "thirds", "centre", "diagonals", "golden", "protect"]
     label: str
     segments: tuple[Segment, ...]
     box: tuple[float, float] | None = None
 
 
-def frame_lines(aspect: float, safe: SafeArea = "smpte", protect: float | None = None) -> list[FrameLine]:
+def frame_lines(aspect: float, safe: SafeArea = "smpte", protect: Sequence[float] = ()) -> list[FrameLine]:
     """Every line that can be laid over a frame of an aspect.
 
     Args:
-        protect: the aspect that must still work when the frame is cropped to it.
+        protect: the aspects that must still work when the frame is cropped to them.
     """
     third, tick = 1 / 3, 0.06
     out = [_box("safe", label, share, share) for label, share in SAFE_AREAS[safe]]
@@ -43,9 +44,17 @@ def frame_lines(aspect: float, safe: SafeArea = "smpte", protect: float | None =
     cross = ((-tick / aspect, 0.0, tick / aspect, 0.0), (0.0, -tick, 0.0, tick))
     out.append(FrameLine(group="centre", label="Centre", segments=cross))
     out.append(FrameLine(group="diagonals", label="Diagonals", segments=((-1, -1, 1, 1), (-1, 1, 1, -1))))
-    if protect is not None:
-        wide, high = (protect / aspect, 1.0) if protect < aspect else (1.0, aspect / protect)
-        out.append(_box("protect", "Protected", wide, high))
+    section = (5**0.5 - 1) / 2
+    off = 2 * section - 1
+    out.append(
+        FrameLine(
+            group="golden", label="Golden section",
+            segments=((-off, -1, -off, 1), (off, -1, off, 1), (-1, -off, 1, -off), (-1, off, 1, off)),
+        )
+    )  # fmt: skip
+    for one in protect:
+        wide, high = (one / aspect, 1.0) if one < aspect else (1.0, aspect / one)
+        out.append(_box("protect", "Protected" if len(protect) == 1 else f"Protected {one:.3g}", wide, high))
     return out
 
 

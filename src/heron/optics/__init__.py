@@ -2,7 +2,7 @@
 
 from heron.optics.aperture import aperture_points
 from heron.optics.backs import FILM_BACKS, FilmBack, PublishedBack
-from heron.optics.delivery import DELIVERIES, Delivery, parse_delivery
+from heron.optics.delivery import DELIVERIES, Delivery, parse_deliveries, parse_delivery
 from heron.optics.exposure import exposure_value, shutter_seconds
 from heron.optics.focus import blur_mm, circle_of_confusion, drawn_pupil, hyperfocal, sharp_limits
 from heron.optics.kit import FIRST_KIT, KitLens
@@ -28,6 +28,7 @@ __all__ = [
     "gate_size",
     "hyperfocal",
     "open_over",
+    "parse_deliveries",
     "parse_delivery",
     "sharp_limits",
     "shutter_seconds",

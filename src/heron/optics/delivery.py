@@ -47,3 +47,15 @@ def parse_delivery(text: str) -> Delivery:
             field="delivery",
         )
     return Delivery(label=text.strip(), aspect=aspect)
+
+
+def parse_deliveries(text: str) -> tuple[float, ...]:
+    """Aspects with commas between, as `9:16, 1:1`; none of an empty text.
+
+    Raises:
+        BadInput: one of them is none, or there are more than four.
+    """
+    words = [one for one in text.split(",") if one.strip()]
+    if len(words) > 4:
+        raise BadInput("Four aspects can be protected.", "Leave some out.", field="delivery")
+    return tuple(parse_delivery(one).aspect for one in words)

@@ -3,15 +3,17 @@
 from functools import lru_cache
 from pathlib import Path
 
-from PIL import Image, ImageDraw, ImageFont
+from PIL import Image, ImageDraw, ImageFilter, ImageFont, ImageOps
 
 from heron.dailies.asked import Render
 from heron.fonts import font_for
 from heron.framing.lines import frame_lines
-from heron.optics import parse_delivery
+from heron.optics import parse_deliveries
 
 #: How high the slate's letters are, as a share of the picture's height; and the least, in pixels.
 LETTERS, LEAST = 0.024, 11
+#: A squint blurs by so much of the height: as in the viewfinder.
+_SQUINT = 28
 #: Smaller letters than this nobody reads.
 _SMALLEST = 7
 _DARK, _LIGHT, _FAINT = (17, 17, 17), (238, 238, 238), (150, 150, 150)
@@ -31,13 +33,14 @@ def size_written(render: Render, wide: int, high: int) -> tuple[int, int]:
 
 def write_on(picture: Image.Image, render: Render, slate: str, aspect: float) -> Image.Image:
     """A picture with its lines and slate; the slate stands under it, so that it stays whole."""
+    picture = judged(picture, render)
     if not render.slate and not render.lines:
         return picture.convert("RGB")
     wide, high = picture.size
     out = Image.new("RGB", size_written(render, wide, high), _DARK)
     out.paste(picture, (0, 0))
     pen = ImageDraw.Draw(out)
-    protect = parse_delivery(render.protect).aspect if "protect" in render.lines else None
+    protect = parse_deliveries(render.protect) if "protect" in render.lines else ()
     for line in frame_lines(aspect, render.safe, protect):
         if line.group not in render.lines:
             continue
@@ -49,6 +52,24 @@ def write_on(picture: Image.Image, render: Render, slate: str, aspect: float) ->
         text, font = _fitting(slate, _letters(high), wide - _letters(high))
         pen.text((_letters(high) // 2, high + band(high) // 2), text, _LIGHT, font, anchor="lm")
     return out
+
+
+def judged(picture: Image.Image, render: Render) -> Image.Image:
+    """A picture changed so that it can be judged: as lines, in a few greys, blurred; and in a mirror."""
+    if render.mirrored:
+        picture = ImageOps.mirror(picture)
+    if render.judge in ("values3", "values5"):
+        steps = int(render.judge[-1])
+        greys = [round(min(v * steps // 256, steps - 1) * 255 / (steps - 1)) for v in range(256)]
+        return picture.convert("L").point(greys).convert("RGB")
+    if render.judge == "lines":
+        edges = picture.convert("L").filter(
+            ImageFilter.Kernel((3, 3), (-1, -1, -1, -1, 8, -1, -1, -1, -1), scale=1)
+        )
+        return edges.point([max(255 - 5 * v, 0) for v in range(256)]).convert("RGB")
+    if render.judge == "squint":
+        return picture.filter(ImageFilter.GaussianBlur(picture.height / _SQUINT))
+    return picture
 
 
 def leader(render: Render, wide: int, high: int, told: list[str]) -> Image.Image:

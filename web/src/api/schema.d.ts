@@ -5364,7 +5364,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "safe" | "thirds" | "centre" | "diagonals" | "protect";
+            group: "safe" | "thirds" | "centre" | "diagonals" | "golden" | "protect";
             /** Label */
             label: string;
             /** Segments */
@@ -9703,6 +9703,12 @@ export interface components {
              */
             jpeg?: number;
             /**
+             * Judge
+             * @default
+             * @enum {string}
+             */
+            judge?: "" | "lines" | "values3" | "values5" | "squint";
+            /**
              * Leader
              * @default false
              */
@@ -9711,7 +9717,12 @@ export interface components {
              * Lines
              * @default []
              */
-            lines?: ("safe" | "thirds" | "centre" | "diagonals" | "protect")[];
+            lines?: ("safe" | "thirds" | "centre" | "diagonals" | "golden" | "protect")[];
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
             /**
              * Movie
              * @default true

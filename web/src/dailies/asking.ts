@@ -73,7 +73,7 @@ export const room = queryOptions({
 /** What most renders are: a movie of the cut with a slate, drawn quickly. */
 export const MOVIE: Render = {
   of: "cut", shots: [], camera: null, frames: null, high: 540, quality: "quick", seconds: 2, spare: 0, slate: true, said: false,
-  lines: [], safe: "smpte", protect: "9:16", leader: false, pictures: "none", jpeg: 90, movie: true, movie_factor: 20, note: "",
+  lines: [], safe: "smpte", protect: "9:16", leader: false, pictures: "none", jpeg: 90, movie: true, movie_factor: 20, note: "", judge: "", mirrored: false,
 }; // biome-ignore format: one order
 export const PICTURES: Render = { ...MOVIE, movie: false, pictures: "png", slate: false };
 

@@ -25,6 +25,7 @@ import { goNote } from "../verbs/notes";
 import { savePerch } from "../verbs/perches";
 import { duplicateSelected, frameSelected, redo, removeSelected, undo } from "../verbs/things";
 import { LOOK_KEYS } from "../viewfinder/guides-panel";
+import { JUDGING } from "../viewfinder/judging";
 import { MOVES } from "../viewfinder/moves-chosen";
 import {
   AFTER,
@@ -181,8 +182,13 @@ export const ACTIONS: Action[] = [
   { does: "Compare lenses", keys: ["l"], run: toggleCompare },
   ...LOOK_KEYS.map(([name, key, label]) => ({
     does: `${label}: show or hide`,
-    keys: key ? [key.toLowerCase()] : undefined,
+    keys: key ? [key.length > 1 ? key : key.toLowerCase()] : undefined,
     run: () => setLooks({ [name]: !useView.getState().looks[name] }),
+  })),
+  ...JUDGING.map(([name, key, label]) => ({
+    does: `Judge the picture: ${label.toLowerCase()}, or as it is`,
+    keys: [key],
+    run: () => setLooks({ judge: useView.getState().looks.judge === name ? "" : name }),
   })),
   {
     does: "Plan from above, from the front, from the side",

@@ -51,8 +51,13 @@ export interface Looks {
   stills: boolean;
   sharp: boolean;
   standard: "smpte" | "ebu";
-  /** The aspect to protect, as typed. */
+  golden: boolean;
+  /** The aspects to protect, as typed. */
   aspect: string;
+  /** How the picture is changed so that it can be judged. */
+  judge: "" | "silhouettes" | "lines" | "values3" | "values5" | "squint";
+  /** Left and right are changed over: a tired eye sees it anew. */
+  mirrored: boolean;
 }
 
 const LOOKS: Looks = {
@@ -69,6 +74,9 @@ const LOOKS: Looks = {
   sharp: false,
   standard: "smpte",
   aspect: "9:16",
+  golden: false,
+  judge: "",
+  mirrored: false,
 };
 
 function remembered(): Looks {

@@ -3,7 +3,7 @@ import { frameLines } from "../api/queries";
 import { useDocument } from "../store/document";
 import { type Looks, useView } from "../store/view";
 
-const GROUPS = ["safe", "thirds", "centre", "diagonals", "protect"] as const;
+const GROUPS = ["safe", "thirds", "centre", "diagonals", "golden", "protect"] as const;
 
 /** The lines an artist asked for, laid over the delivery frame as the server has them. */
 export function FrameLines() {
@@ -13,7 +13,9 @@ export function FrameLines() {
   const { data } = useQuery({ ...frameLines(aspect, looks.standard, looks.aspect), enabled: any });
   if (!any || !data) return null;
   const shown = data.filter((line) => looks[line.group as keyof Looks]);
-  const box = shown.find((line) => line.group === "protect")?.box;
+  const boxes = shown.filter((line) => line.group === "protect");
+  // Several lie over each other: only one can dim what it leaves out.
+  const box = boxes.length === 1 ? boxes[0].box : null;
   return (
     <>
       <svg

@@ -6,8 +6,9 @@ import { useDocument } from "../store/document";
 import { type Looks, setLooks, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Popped } from "../ui/menu";
+import { JUDGING } from "./judging";
 
-type Switch = Exclude<keyof Looks, "standard" | "aspect">;
+type Switch = Exclude<keyof Looks, "standard" | "aspect" | "judge">;
 
 /** Each way of looking at the picture, and the key that turns it on and off, if any. */
 export const LOOK_KEYS: [Switch, string, string][] = [
@@ -15,11 +16,13 @@ export const LOOK_KEYS: [Switch, string, string][] = [
   ["thirds", "T", "Thirds"],
   ["centre", "M", "Middle of the frame"],
   ["diagonals", "D", "Diagonals"],
-  ["protect", "P", "Protected aspect inside"],
+  ["golden", "", "Golden section"],
+  ["protect", "P", "Protected aspects inside"],
   ["outside", "O", "Outside the frame, to the film back's edge"],
   ["blur", "B", "Blur of the lens"],
   ["motion", "Y", "Motion over the open shutter, at rest"],
   ["sharp", "S", "Hatch what is sharp"],
+  ["mirrored", "Alt+6", "Mirrored, left to right"],
   ["refine", "", "Refine the picture once it rests"],
   ["stills", "", "Pictures on the shots"],
 ];
@@ -30,7 +33,9 @@ export const WORDS = "hidden @xl:group-data-[many=false]/looks:inline @3xl:inlin
 /** What lies over the picture, each a key away and remembered. */
 export function GuidesPanel() {
   const looks = useView((s) => s.looks);
-  const on = LOOK_KEYS.filter(([name]) => looks[name] && !["blur", "refine", "stills"].includes(name)).length;
+  const on =
+    LOOK_KEYS.filter(([name]) => looks[name] && !["blur", "refine", "stills"].includes(name)).length +
+    (looks.judge ? 1 : 0);
   return (
     <Popped
       label="Guides and other looks"
@@ -51,10 +56,28 @@ export function GuidesPanel() {
           />
           <span className="flex-1">{label}</span>
           {key && (
-            <kbd className="rounded-sm border border-line px-1 font-sans text-xs text-faint">{key}</kbd>
+            <kbd className="rounded-sm border border-line px-1 font-sans text-xs text-faint">
+              {key.replace("+", " ")}
+            </kbd>
           )}
         </label>
       ))}
+      <label className="flex items-center gap-2 px-2 py-1">
+        <span className="flex-1">To judge it</span>
+        <select
+          className="field"
+          value={looks.judge}
+          onKeyDown={(e) => e.stopPropagation()}
+          onChange={(e) => setLooks({ judge: e.target.value as Looks["judge"] })}
+        >
+          <option value="">as it is</option>
+          {JUDGING.map(([name, key, label]) => (
+            <option key={name} value={name}>
+              {label} ({key.replace("+", " ")})
+            </option>
+          ))}
+        </select>
+      </label>
       <div className="mt-1 flex flex-col gap-1.5 border-t border-line px-2 pt-2 pb-1">
         <label className="flex items-center gap-2">
           <span className="flex-1 text-faint">Safe areas by</span>
@@ -86,7 +109,8 @@ function Protect() {
         <input
           className={`field w-24 ${error ? "border-brick!" : ""}`}
           value={text}
-          aria-label="Aspect to protect"
+          aria-label="Aspects to protect"
+          title="One or more, as 9:16, 1:1"
           onKeyDown={(e) => e.stopPropagation()}
           onChange={(e) => {
             setText(e.target.value);

@@ -35,6 +35,7 @@ import { EdgeLabels } from "./edges";
 import { FrameLines } from "./frame-lines";
 import { GuidesPanel, WORDS } from "./guides-panel";
 import { Inset } from "./inset";
+import { JudgeFilters, useJudged } from "./judging";
 import { inCorner, laidOut, MAT } from "./layout";
 import { Line } from "./line";
 import { MissingBar } from "./missing-bar";
@@ -211,6 +212,8 @@ export function Viewfinder() {
     return () => watch.disconnect();
   }, []);
 
+  const mirrored = useView((s) => s.looks.mirrored);
+  const judgedAs = useView((s) => s.looks.judge);
   const comparing = useView((s) => s.comparing !== null);
   const picking = useView((s) => s.picking);
   const whole = useView((s) => s.whole);
@@ -244,6 +247,7 @@ export function Viewfinder() {
         : null,
   });
   const { width, height } = places.main;
+  const judged = useJudged(height);
   const inner = {
     left: `${50 - 50 / overX}%`,
     right: `${50 - 50 / overX}%`,
@@ -261,6 +265,7 @@ export function Viewfinder() {
       className={`flex min-w-0 flex-col bg-paper ${whole ? "fixed inset-0 z-40" : "relative h-full"}`}
     >
       <LookTabs />
+      <JudgeFilters />
       <Tabs.Content
         ref={room}
         value={at}
@@ -277,7 +282,13 @@ export function Viewfinder() {
                 <p className="grid h-full place-items-center text-sm text-white/80">Drawing the stage…</p>
               }
             >
-              <Picture width={width} height={height} />
+              <div
+                className={`h-full w-full overflow-hidden ${mirrored ? "pointer-events-none" : ""}`}
+                style={judged}
+                data-judged={judgedAs || undefined}
+              >
+                <Picture width={width} height={height} />
+              </div>
             </Suspense>
             <div
               className="pointer-events-none absolute overflow-hidden"
@@ -286,8 +297,8 @@ export function Viewfinder() {
             >
               {through === "cut" && !rover && !black && <Board />}
               {!rover && !bare && <FrameLines />}
-              {!rover && !bare && !black && (composing ? <Composing /> : <Placements />)}
-              {!rover && !bare && !black && <NoteMarks />}
+              {!rover && !bare && !black && !mirrored && (composing ? <Composing /> : <Placements />)}
+              {!rover && !bare && !black && !mirrored && <NoteMarks />}
             </div>
             {through === "rover" && !bare && !wall && (
               <RoverFrame wide={width} high={height} aspect={picture} />

@@ -20,7 +20,7 @@ from heron.framing import (
     usual_lenses,
 )
 from heron.model import Model
-from heron.optics import KitLens, aperture_points, parse_delivery
+from heron.optics import KitLens, aperture_points, parse_deliveries, parse_delivery
 from heron.optics.aperture import MOST_POINTS
 from heron.scene import find
 from heron.timebase import Frames
@@ -54,7 +54,7 @@ def opening(
 def lines(request: Request, aspect: float, safe: SafeArea = "smpte", protect: str = "") -> list[FrameLine]:
     """Lines over a frame of an aspect."""
     frame = parse_delivery(str(aspect)).aspect
-    return frame_lines(frame, safe, parse_delivery(protect).aspect if protect else None)
+    return frame_lines(frame, safe, parse_deliveries(protect))
 
 
 @router.get("kit", response=list[KitLens])

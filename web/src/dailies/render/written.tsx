@@ -1,3 +1,4 @@
+import { Choice } from "../../ui/choice";
 import { Tick } from "../../ui/tick";
 import { type Part, Titled } from "./part";
 
@@ -6,7 +7,16 @@ const LINES = [
   ["thirds", "Thirds"],
   ["centre", "Middle"],
   ["diagonals", "Diagonals"],
-  ["protect", "Protected aspect"],
+  ["golden", "Golden section"],
+  ["protect", "Protected aspects"],
+] as const;
+
+const JUDGED = [
+  { value: "", label: "as they are" },
+  { value: "lines", label: "line drawing" },
+  { value: "values3", label: "three greys" },
+  { value: "values5", label: "five greys" },
+  { value: "squint", label: "squint" },
 ] as const;
 
 /** What is written under the pictures, over them and before them. */
@@ -32,7 +42,7 @@ export function Written({ render, onSet }: Part) {
             {label}
             {name === "protect" && lines.includes("protect") && (
               <input
-                aria-label="Protected aspect"
+                aria-label="Protected aspects"
                 className="field ml-1 w-16"
                 value={render.protect}
                 onChange={(e) => onSet({ protect: e.target.value })}
@@ -40,6 +50,17 @@ export function Written({ render, onSet }: Part) {
             )}
           </Tick>
         ))}
+      </div>
+      <div className="flex items-center gap-3">
+        <Choice
+          label="To judge them"
+          value={render.judge}
+          options={JUDGED}
+          onSet={(judge) => onSet({ judge })}
+        />
+        <Tick on={render.mirrored} onSet={(mirrored) => onSet({ mirrored })}>
+          mirrored
+        </Tick>
       </div>
       <Tick on={render.leader} disabled={render.pictures === "none"} onSet={(leader) => onSet({ leader })}>
         a leader before each shot's pictures

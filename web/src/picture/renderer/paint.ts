@@ -21,6 +21,8 @@ export const LIGHT = {
   shade: { value: null as Texture | null },
   toShade: { value: new Matrix4() },
   shadeStep: { value: new Vector2() },
+  /** Whether figures are flat shapes, to judge the picture by. */
+  flat_: { value: 0 },
   /** What the picture's light is multiplied by. */
   gain: { value: 1 },
   /** Lamps: places, the ways they face, colours times brightness a metre away, and cosines of the cone's edge and of where it
@@ -155,7 +157,7 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
       uniform vec3 sunWay, sunLight, skyLight, groundLight, fillLight, rimLight, tint;
       uniform mat4 toShade;
       varying vec3 vSky, vSun, vShade;
-      varying float vDeep;
+      varying float vDeep, vBody;
       #ifdef BOARDS
         varying float vAlong;
       #endif
@@ -164,6 +166,10 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
       #endif
       void main() {
         ${STAND}
+        vBody = 0.0;
+        #ifdef USE_SKINNING
+          vBody = 1.0;
+        #endif
         #if defined(BOARDS) && defined(USE_INSTANCING)
           vec3 own = vec3(length(instanceMatrix[0]), 0.0, length(instanceMatrix[2]));
           vAlong = own.x >= own.z ? position.x * own.x : position.z * own.z;
@@ -202,9 +208,9 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
       uniform highp sampler2DShadow shade;
       uniform vec2 shadeStep;
       uniform vec3 haze;
-      uniform float hazeFrom, hazeHalf, gain;
+      uniform float hazeFrom, hazeHalf, gain, flat_;
       varying vec3 vSky, vSun, vShade;
-      varying float vDeep;
+      varying float vDeep, vBody;
       #ifdef BOARDS
         varying float vAlong;
       #endif
@@ -213,6 +219,11 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
       #endif
       ${LAMPS_IN_PAINT}
       void main() {
+        if (flat_ * vBody > 0.5) {
+          gl_FragColor = vec4(vec3(0.006), 1.0);
+          #include <colorspace_fragment>
+          return;
+        }
         vec3 light = vSky;
         if (any(greaterThan(vSun, vec3(0.0)))) {
           vec2 inside = abs(vShade.xy - 0.5);

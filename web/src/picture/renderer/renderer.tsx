@@ -156,6 +156,7 @@ export function Renderer() {
     };
     const { width, height } = gl.domElement;
     const { looks } = useView.getState();
+    LIGHT.flat_.value = looks.judge === "silhouettes" ? 1 : 0;
     const all = sights(there.delivery.aspect, width / height);
     const alone = all.length === 1 ? all[0] : null;
     const byTurns = playing && all.length > 1 && wallIsUp();
@@ -301,6 +302,7 @@ export function Renderer() {
     } else if (resting && state.shown && shotsWait()) {
       // The big picture has to be drawn again after them: as many at once as make no hand wait.
       const ends = performance.now() + SHOTS_MS;
+      LIGHT.flat_.value = 0;
       do drawShot(gl, scene, eye, stage);
       while (shotsWait() && performance.now() < ends);
       // Whatever looks at the stage between two drawings finds it as it is shown; its shadows are drawn when they are seen.
