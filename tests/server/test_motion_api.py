@@ -262,6 +262,49 @@ def test_notes_of_the_cut_and_of_a_camera_are_told_with_what_was_put_aside(desk)
     assert desk.get("/remedies?of=cam-a&kind=roll&first=1&last=2").status_code == 400
     of_cut = desk.get("/remedies?of=shot-010&of=shot-020&kind=time&first=0&last=0").json()
     assert of_cut == [] or of_cut[0]["commands"][0]["kind"] == "cut.edit"
+    # The shot list says it too; and what the last change brought and took away is told.
+    table = list(csv.DictReader(desk.get("/export/csv").content.decode().splitlines()))
+    assert "rolled by 2.0°" in table[0]["frame_notes"]
+    desk.do(kind="thing.put", thing="cam-a", frame=1100, keep="rest", roll=0)
+    since = desk.get("/notes_changed").json()
+    assert "roll" in [one["kind"] for one in since["gone"]] and "roll" not in [
+        one["kind"] for one in since["new"]
+    ]
+    desk.post("undo", {})
     # Told with the shot it is in, at its frame of the cut: 010 begins the cut at stage 1064.
     (there,) = [one for one in told["shots"][0]["frames"] if one["kind"] == "roll"]
     assert there["cut"] == there["worst"] - 1064
+
+
+def test_views_are_found_and_what_makes_a_camera_of_them_does(desk):
+    asked = {
+        "asked": {"figures": ["fig-odile"], "size": "medium"}, "frames": {"first": 1195, "last": 1205}, "rounds": 0, "count": 4,
+        "camera": "cam-a", "frame": 1200, "id": "look-x",
+    }  # fmt: skip
+    found = desk.post("lookouts", asked).json()
+    assert 2 <= len(found) <= 4 and len({one["name"] for one in found}) == len(found)
+    before = len(desk.scene()["cameras"])
+    assert desk.do(**found[0]["make"]).status_code == 200
+    made = desk.scene()["cameras"][-1]
+    assert len(desk.scene()["cameras"]) == before + 1 and made["name"] == found[0]["name"]
+    heads = {one["figure"]: one for one in desk.get(f"/heads/{made['id']}?frame=1200").json()}
+    assert abs(heads["fig-odile"]["x"]) < 1 and abs(heads["fig-odile"]["y"]) < 1
+    # Camera A put there sees the same; it is one step.
+    assert desk.do(kind="together", commands=found[0]["put"]).status_code == 200
+    there = {one["figure"]: one for one in desk.get("/heads/cam-a?frame=1200").json()}
+    assert there["fig-odile"]["x"] == pytest.approx(heads["fig-odile"]["x"], abs=1e-3)
+    desk.post("undo", {})
+    assert len(desk.scene()["cameras"]) == before + 1
+    nobody = desk.post("lookouts", {**asked, "asked": {"figures": ["fig-x"]}})
+    assert nobody.status_code == 404 and nobody.json()["remedy"]
+    assert desk.get("/heads/cam-a?frame=99").status_code == 404
+
+
+def test_the_line_of_action_is_told_with_the_side_of_each_camera(desk):
+    line = desk.get("/action_line?frame=1200").json()
+    assert line["said"] == "Odile to Bram" and line["set"] is None
+    assert {one["camera"] for one in line["cameras"]} == {one["id"] for one in desk.scene()["cameras"]}
+    assert desk.do(kind="action_line.set", id="l", off=True).status_code == 200
+    off = desk.get("/action_line?frame=1200").json()
+    assert off["ends"] is None and off["said"] == "taken off" and off["set"]["id"] == "l"
+    assert desk.get("/action_line?frame=5").status_code == 404

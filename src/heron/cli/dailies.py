@@ -22,7 +22,7 @@ def do_frames(args: argparse.Namespace) -> None:
 
 def do_shotlist(args: argparse.Namespace) -> None:
     """`heron shotlist`."""
-    lines = shot_list(read(args.scene))
+    lines = shot_list(read(args.scene), notes=True)
     if args.to == "csv":
         # Its own line ends, which RFC 4180 asks for.
         sys.stdout.write(as_csv(lines))

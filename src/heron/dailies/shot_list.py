@@ -10,6 +10,7 @@ import numpy as np
 from heron.bake import Bake, Samples
 from heron.cut import Clocks
 from heron.lines.timing import said_over
+from heron.notes.speaking import said_of_cut, said_of_shots
 from heron.rigs.describe import sentence
 from heron.scene import Camera, Scene, find
 from heron.scene.document import spot_called
@@ -27,6 +28,7 @@ class ShotLine:
         timecode: of its first frame.
         seconds: its length, to a thousandth.
         lines: what is said meanwhile, and by whom.
+        frame_notes: what a careful eye says of its frames and of the cut to it.
     """
 
     shot: str
@@ -41,11 +43,17 @@ class ShotLine:
     move: str
     note: str
     lines: str
+    frame_notes: str
 
 
-def shot_list(scene: Scene) -> list[ShotLine]:
-    """Every shot in cut order."""
+def shot_list(scene: Scene, notes: bool = False) -> list[ShotLine]:
+    """Every shot in cut order.
+
+    Args:
+        notes: with what a careful eye says of each.
+    """
     clocks, bake, fps = Clocks(scene), Bake(scene), float(parse_rate(scene.rate))
+    noted = _noted(bake) if notes else {}
     out = []
     for placed in clocks.placed:
         shot = placed.shot
@@ -65,9 +73,20 @@ def shot_list(scene: Scene) -> list[ShotLine]:
                 move=move,
                 note=shot.note,
                 lines=" / ".join(said_over(scene, shot.stage)) if camera else "",
+                frame_notes=" ".join(noted.get(shot.id, ())),
             )
         )
     return out
+
+
+def _noted(bake: Bake) -> dict[str, list[str]]:
+    """Sentences by shot: of the cut to it first, then of its frames, the heaviest first."""
+    found: dict[str, list[str]] = {}
+    for note in said_of_cut(bake):
+        found.setdefault(note.of[:2][-1], []).append(note.sentence)
+    for placed, notes in said_of_shots(bake):
+        found.setdefault(placed.shot.id, []).extend(note.sentence for note in notes)
+    return found
 
 
 def _seen(scene: Scene, bake: Bake, camera: Camera, stage: Frames) -> tuple[str, str]:

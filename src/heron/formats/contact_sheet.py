@@ -39,7 +39,7 @@ def write_contact_sheet(scene: Scene, pictures: dict[str, bytes]) -> bytes:
     """
     if not scene.shots:
         raise Refused("There are no shots in the cut yet.", "Put a camera on the assembly first.")
-    lines, clocks, out = shot_list(scene), Clocks(scene), io.BytesIO()
+    lines, clocks, out = shot_list(scene, notes=True), Clocks(scene), io.BytesIO()
     sheet = Canvas(out, pagesize=A4, pageCompression=1)
     sheet.setTitle(f"{scene.name}, shots")
     pages = -(-len(lines) // _ROWS)
@@ -91,6 +91,7 @@ def _words(sheet: Canvas, line: ShotLine, top: float, high: float) -> None:
         f"{escape(line.timecode)} · stage {line.first} to {line.last} · {line.frames} frames, {line.seconds:g} s",
         escape(line.move),
         f'<font color="#555555">{escape(line.note)}</font>' if line.note else "",
+        f'<font color="#8a5a00">{escape(line.frame_notes)}</font>' if line.frame_notes else "",
     ]
     _paragraph(sheet, f"<b>{escape(line.shot)}</b>", _NAME, left, top + 3, wide)
     at = top - 16

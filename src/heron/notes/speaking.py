@@ -56,6 +56,17 @@ def said_of_cut(bake: Bake, everything: bool = False) -> list[Note]:
     return [note for note in found if everything or aside_of(scene, note) is None]
 
 
+def differing(before: list[Note], now: list[Note]) -> tuple[list[Note], list[Note]]:
+    """Which notes are new and which are gone: told apart by their kind, what they are of, and whom they are about."""
+
+    def marks(notes: list[Note]) -> set[tuple[object, ...]]:
+        return {(one.kind, one.of, one.who) for one in notes}
+
+    was, is_ = marks(before), marks(now)
+    new = [one for one in now if (one.kind, one.of, one.who) not in was]
+    return new, [one for one in before if (one.kind, one.of, one.who) not in is_]
+
+
 def aside_of(scene: Scene, note: Note) -> Aside | None:
     """What all of a note was put aside by."""
     for one in scene.noting.aside:

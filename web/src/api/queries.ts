@@ -78,6 +78,14 @@ export const notesOfCut = (scene_id: number, revision: number) =>
     placeholderData: (previous) => previous,
   });
 
+/** Which notes of the cut the last change brought, and which it took away. */
+export const notesChanged = (scene_id: number, revision: number) =>
+  queryOptions({
+    queryKey: ["notes changed", scene_id, revision],
+    queryFn: () =>
+      must(client.GET("/api/scenes/{scene_id}/notes_changed", { params: { path: { scene_id } } })),
+  });
+
 /** What it says of a camera, over all of the stage. */
 export const notesOfCamera = (scene_id: number, camera_id: string, revision: number) =>
   queryOptions({

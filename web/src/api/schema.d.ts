@@ -1220,6 +1220,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/notes_changed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Since Last
+         * @description Which notes of the cut the last change brought, and which it took away.
+         */
+        get: operations["mellow_productions_api_noting_since_last"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/parts": {
         parameters: {
             query?: never;
@@ -4328,6 +4348,18 @@ export interface components {
             aspect: number;
             /** Label */
             label: string;
+        };
+        /**
+         * DifferingOut
+         * @description What the last change did to the notes of the cut: those that are new, and those that are gone.
+         */
+        DifferingOut: {
+            /** Gone */
+            gone: components["schemas"]["NoteOut"][];
+            /** New */
+            new: components["schemas"]["NoteOut"][];
+            /** Sentence */
+            sentence: string;
         };
         /**
          * Dissolve
@@ -11071,12 +11103,15 @@ export interface components {
          *         timecode: of its first frame.
          *         seconds: its length, to a thousandth.
          *         lines: what is said meanwhile, and by whom.
+         *         frame_notes: what a careful eye says of its frames and of the cut to it.
          */
         ShotLine: {
             /** Camera */
             camera: string;
             /** First */
             first: number;
+            /** Frame Notes */
+            frame_notes: string;
             /** Frames */
             frames: number;
             /** Last */
@@ -18906,6 +18941,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NoteOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mellow_productions_api_noting_since_last: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferingOut"];
                 };
             };
             /** @description Bad Request */

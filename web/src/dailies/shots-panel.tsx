@@ -1,12 +1,13 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { ask, client } from "../api/client";
+import { notesOfCut } from "../api/queries";
 import type { Shot, ShotLine } from "../api/types";
 import { useShotPicture, useShotPictures } from "../picture/shot-pictures";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { send } from "../store/sending";
-import { complain, notice, useView } from "../store/view";
+import { complain, notice, toggleSide, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { TextField } from "../ui/text-field";
@@ -139,6 +140,7 @@ function Line({ line, id, index, on }: { line: ShotLine; id: string; index: numb
       </div>
       <p className="mb-1 text-xs">{line.move}</p>
       {line.lines && <p className={`mb-1 text-xs italic ${faint}`}>{line.lines}</p>}
+      <FrameNotes shot={id} />
       <TextField
         label={`Note on shot ${line.shot}`}
         bare
@@ -147,6 +149,28 @@ function Line({ line, id, index, on }: { line: ShotLine; id: string; index: numb
         onSet={(note, seen) => send({ kind: "shot.set", shot: id, note }, seen)}
       />
     </li>
+  );
+}
+
+/** What a careful eye says of a shot: the heaviest, and how many more. */
+function FrameNotes({ shot }: { shot: string }) {
+  const id = useDocument((s) => s.id) ?? 0;
+  const revision = useDocument((s) => s.revision);
+  const { data } = useQuery(notesOfCut(id, revision));
+  const found = data?.shots.find((one) => one.shot === shot);
+  const all = found ? [...found.cut, ...found.frames].sort((a, b) => b.weight - a.weight) : [];
+  if (!all.length) return null;
+  return (
+    <button
+      type="button"
+      className="mb-1 block text-left text-xs text-ochre hover:underline"
+      title={all.map((one) => one.sentence).join("\n")}
+      data-testid="frame-notes"
+      onClick={() => toggleSide("notes", true)}
+    >
+      {all[0].sentence}
+      {all.length > 1 && ` And ${all.length - 1} more.`}
+    </button>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { notesOfCut } from "../api/queries";
+import { notesChanged, notesOfCut } from "../api/queries";
 import type { CutNotes } from "../api/types";
 import { itemOf, useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
@@ -45,6 +45,7 @@ export function NotesPanel() {
         <Thresholds kinds={data.kinds} />
       ) : (
         <div className="min-h-0 flex-1 overflow-auto">
+          <Changed />
           <LineSection />
           {data && !all.length && (
             <p className="p-3 text-sm text-faint">
@@ -60,6 +61,38 @@ export function NotesPanel() {
         </div>
       )}
     </aside>
+  );
+}
+
+/** What the last change did to the notes: how many are new and gone, and which. */
+function Changed() {
+  const id = useDocument((s) => s.id) ?? 0;
+  const revision = useDocument((s) => s.revision);
+  const { data } = useQuery(notesChanged(id, revision));
+  if (!data || !(data.new.length || data.gone.length)) return null;
+  const parts = [
+    data.new.length && `${data.new.length} new`,
+    data.gone.length && `${data.gone.length} gone`,
+  ].filter(Boolean);
+  return (
+    <details className="border-b border-line px-3 py-2 text-sm" data-testid="notes-changed">
+      <summary className="cursor-pointer">
+        The last change: <b>{parts.join(", ")}</b>
+      </summary>
+      <p className="mt-1 text-xs text-faint">{data.sentence}</p>
+      <ul className="mt-1 flex flex-col gap-1">
+        {data.new.map((one) => (
+          <li key={`+${one.kind}${one.of}${one.first}`}>
+            <b>new</b> {one.sentence}
+          </li>
+        ))}
+        {data.gone.map((one) => (
+          <li key={`-${one.kind}${one.of}${one.first}`} className="text-faint line-through">
+            {one.sentence}
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

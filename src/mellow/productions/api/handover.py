@@ -42,7 +42,7 @@ def export(
     elif kind == "glb":
         content = write_stage(baking.bake_of(scene))
     elif kind == "csv":
-        content = as_csv(shot_list(scene)).encode()
+        content = as_csv(shot_list(scene, notes=True)).encode()
     elif kind == "vtt":
         content = scene_vtt(scene).encode()
     elif kind == "fountain":

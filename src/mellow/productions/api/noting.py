@@ -7,12 +7,13 @@ from heron.commands.note_remedies import remedies_of
 from heron.commands.registry import AnyCommand, parse
 from heron.errors import BadInput, NotFound
 from heron.notes import KINDS, Note, weight
-from heron.notes.speaking import aside_of, said_of_camera, said_of_cut, said_of_shots
+from heron.notes.speaking import aside_of, differing, said_of_camera, said_of_cut, said_of_shots
 from heron.scene import Camera, Scene, find
 from heron.scene.noting import Aside
 from heron.timebase import Frames
 from mellow.actors import Request
-from mellow.productions.api.opened import looked_at
+from mellow.productions import log, rows
+from mellow.productions.api.opened import looked_at, row_for
 from mellow.productions.api.shapes import REFUSALS
 from mellow.productions.baking import bake_of
 
@@ -122,6 +123,35 @@ def of_cut(request: Request, scene_id: int) -> CutNotesOut:
             for kind in KINDS.values()
         ],
     )  # fmt: skip
+
+
+class DifferingOut(BaseModel):
+    """What the last change did to the notes of the cut: those that are new, and those that are gone."""
+
+    sentence: str
+    new: list[NoteOut]
+    gone: list[NoteOut]
+
+
+@router.get("{int:scene_id}/notes_changed", response={200: DifferingOut, **REFUSALS})
+def since_last(request: Request, scene_id: int) -> DifferingOut:
+    """Which notes of the cut the last change brought, and which it took away."""
+    row = row_for(request, scene_id)
+    change = row.changes.filter(revision=row.revision).first()
+    if change is None:
+        return DifferingOut(sentence="", new=[], gone=[])
+    now, before = rows.load(row), log.as_of(row, row.revision - 1)
+    new, gone = differing(_all_notes(before), _all_notes(now))
+    return DifferingOut(
+        sentence=change.sentence,
+        new=[_out(now, one) for one in new],
+        gone=[_out(before, one) for one in gone],
+    )
+
+
+def _all_notes(scene: Scene) -> list[Note]:
+    bake = bake_of(scene)
+    return [*said_of_cut(bake), *(note for _, found in said_of_shots(bake) for note in found)]
 
 
 @router.get("{int:scene_id}/notes/{camera_id}", response={200: list[NoteOut], **REFUSALS})
