@@ -204,7 +204,7 @@ def test_the_list_is_csv_that_others_read_and_json(tmp_path, capsys):
     assert main(["shotlist", str(path), "--to", "csv"]) == 0
     assert (
         capsys.readouterr().out.splitlines()[0]
-        == "shot,camera,sees,lens,timecode,first,last,frames,seconds,move,note,lines"
+        == "shot,camera,sees,lens,timecode,first,last,frames,seconds,move,note,lines,frame_notes"
     )
     assert main(["frames", str(path), "--shot", "040"]) == 0
     frames = json.loads(capsys.readouterr().out)

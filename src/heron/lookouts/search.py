@@ -33,7 +33,7 @@ _UNSEEN, _NOWHERE = 0.05, 8.0
 _GIVEN_UP = ("way", "high", "thing", "size", "over", "through")
 
 
-class PoseOut(Model):
+class ViewPose(Model):
     """Metres and degrees, level."""
 
     x: float
@@ -53,7 +53,7 @@ class Lookout(Model):
         focus: the id of who is in focus; focus_m: how far off their eyes are at the middle of the range.
     """
 
-    pose: PoseOut
+    pose: ViewPose
     focal_mm: float
     score: float
     size: str
@@ -205,7 +205,7 @@ def _lookout(ground: Ground, asked: Asked, poses: Poses, judged: Judged, i: int)
     x, y, z, pan, tilt = (round(float(v), 4) for v in poses.pose[i])
     figure = ground.figures[poses.who[i]]
     return Lookout(
-        pose=PoseOut(x=x, y=y, z=z, pan=pan, tilt=tilt), focal_mm=float(poses.focal[i]),
+        pose=ViewPose(x=x, y=y, z=z, pan=pan, tilt=tilt), focal_mm=float(poses.focal[i]),
         score=round(float(np.exp(-judged.cost[i] / _SCALE)), 4), size=SIZES[judged.size[i]],
         seen=round(float(judged.seen[i]), 4), notes=judged.notes[i], reasons=tuple(reasons(ground, asked, poses, judged, i)),
         focus=figure.id, focus_m=round(float(judged.far[i]), 3),
