@@ -14,6 +14,7 @@ import { Lane, RuledStrip, useAlong, visible, xOf } from "../ui/strip";
 import { CutCues } from "./cues";
 import { signed } from "./edit-drag";
 import { Dissolve, Joint } from "./joints";
+import { JointNotes } from "./note-marks";
 import { ShotBlock } from "./shot-block";
 
 function Gap({ first, last, shot }: { first: number; last: number; shot: Shot }) {
@@ -125,6 +126,7 @@ function Shots({ low }: { low: boolean }) {
               stop={placed.id === stop}
               onCarry={setMark}
             />
+            {gapFirst > 0 && <JointNotes shot={placed.id} at={placed.cut_first} />}
             {!!placed.step && <Step frames={placed.step} at={placed.cut_first} />}
             {placed.cut_first === gapFirst && gapFirst > 0 && (
               <>

@@ -25,6 +25,7 @@ import { LayerBars } from "./bars";
 import { StageCues } from "./cues";
 import { HeldBars } from "./held-bars";
 import { CoveredRanges, FocusMarks, KeyDiamonds, type Range } from "./lane-marks";
+import { LaneNotes } from "./note-marks";
 import { OffAir } from "./off-air";
 
 /** How tall a lane is, pixels. */
@@ -89,6 +90,7 @@ const CameraLane = memo(function CameraLane({ camera, ranges }: { camera: Camera
       }
     >
       <OffAir camera={camera} />
+      <LaneNotes camera={camera} chosen={on} />
       <CoveredRanges camera={camera} ranges={ranges} />
       {on && <LayerBars camera={camera} />}
       <FocusMarks camera={camera} />

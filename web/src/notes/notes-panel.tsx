@@ -124,7 +124,13 @@ function Row({ one }: { one: Noted }) {
   const at = useNoted((s) => s.at === one.key);
   const [asking, setAsking] = useState(false);
   return (
-    <li className={`px-3 py-1.5 text-sm ${at ? "bg-slate-wash" : ""}`} data-note={note.kind}>
+    <li
+      className={`px-3 py-1.5 text-sm ${at ? "bg-slate-wash" : ""}`}
+      data-note={note.kind}
+      ref={(node) => {
+        if (at) node?.scrollIntoView({ block: "nearest" });
+      }}
+    >
       <button
         type="button"
         className="flex w-full items-start gap-2 text-left hover:underline"
