@@ -7,7 +7,7 @@ import tempfile
 from desk import browser
 from measure import LINES, ROOT, refer_to_copy
 
-from core import assembling, command_line, core, curves, rigs
+from core import assembling, command_line, core, curves, noting, rigs
 from server import server
 
 
@@ -18,7 +18,7 @@ def main() -> None:
     import django
 
     django.setup()
-    for part in (command_line, core, curves, rigs, assembling, server):
+    for part in (command_line, core, curves, rigs, assembling, noting, server):
         refer_to_copy()
         part()
     browser()

@@ -216,3 +216,58 @@ def assembling() -> None:
         statistics.median(took),
         more=f" ({shots} shots)",
     )
+
+
+def noting() -> None:
+    """Notes of many cameras, and a view that is searched for."""
+    from scenes import twelve_cameras
+
+    from heron.bake import Bake, ResultCache
+    from heron.commands.note_remedies import remedies_of
+    from heron.framing.hidden import Hiding
+    from heron.lookouts import lookouts, read_asked
+    from heron.model import changed
+    from heron.notes import notes_of_camera
+    from heron.timebase import Frames
+
+    scene = changed(twelve_cameras(), frames=Frames(first=1001, last=3400))
+    scene = changed(scene, cameras=scene.cameras[:12])
+
+    def fresh() -> Bake:
+        """Baked, and nothing judged yet."""
+        bake = Bake(scene, ResultCache())
+        for figure in scene.figures:
+            bake.performance(figure)
+        for camera in scene.cameras:
+            bake.samples(camera)
+        # Shapes are kept for as long as they are what they are.
+        Hiding(bake, np.array([1001]))
+        return bake
+
+    bakes = [fresh() for _ in range(4)]
+    took = milliseconds(
+        lambda: [notes_of_camera(bake, c, scene.frames) for bake in [bakes.pop()] for c in scene.cameras], 3
+    )
+    say(
+        f"notes of {len(scene.cameras)} cameras over 2,400 frames, from nothing",
+        1500,
+        statistics.median(took),
+    )
+    bakes = [fresh() for _ in range(6)]
+    took = milliseconds(lambda: notes_of_camera(bakes.pop(), scene.cameras[1], scene.frames), 5)
+    say("the same of one camera, after an edit of it", 150, statistics.median(took))
+    here = Frames(first=1200, last=1200)
+    bakes = [fresh() for _ in range(6)]
+    took = milliseconds(lambda: notes_of_camera(bakes.pop(), scene.cameras[1], here), 5)
+    say("the same at the playhead", 30, statistics.median(took))
+    note = next(
+        one for one in notes_of_camera(fresh(), scene.cameras[1], scene.frames) if one.kind == "joint-cut"
+    )
+    took = milliseconds(lambda: remedies_of(scene, note), 3)
+    say("what takes a note away, tried over all its frames", None, statistics.median(took))
+    bake, asked = fresh(), read_asked(scene, "Odile; medium; over Bram")
+    span = Frames(first=1180, last=1230)
+    took = milliseconds(lambda: lookouts(bake, asked, span, rounds=0), 5)
+    say("a lookout's first pictures", 1000, statistics.median(took))
+    took = milliseconds(lambda: lookouts(bake, asked, span), 5)
+    say("the same, settled", 3000, statistics.median(took))

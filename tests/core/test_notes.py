@@ -798,6 +798,17 @@ def test_a_camera_that_goes_over_the_line_says_where_and_along_a_walk_the_line_g
     np.testing.assert_allclose(way, [1, 0, 0], atol=0.05)
 
 
+def test_how_strictly_another_scene_has_it_is_taken_over_whole():
+    strict = do(camera(stage()), {"kind": "note.threshold", "note": "roll", "to": 1.5}, {"kind": "note.threshold", "note": "thirds", "to": 0.3, "speaks": False})  # fmt: skip
+    noting = json.loads(write_scene(strict))["noting"]
+    other = do(camera(stage()), {"kind": "note.threshold", "note": "short", "to": 20})
+    over = {"kind": "note.strictness", "thresholds": noting["thresholds"], "silent": noting["silent"]}
+    assert do(other, over).noting == strict.noting
+    assert do(strict, {"kind": "note.strictness"}).noting == camera(stage()).noting
+    with pytest.raises(HeronError, match="be 90"):
+        do(other, {"kind": "note.strictness", "thresholds": {"roll": 90}})
+
+
 @pytest.mark.parametrize(
     ("command", "says"),
     [

@@ -73,7 +73,15 @@ def test_lenses_compared_and_what_is_sharp_in_words(desk):
 
 def test_lines_and_openings(desk):
     lines = desk.client.get("/api/lines?aspect=1.7778&safe=ebu&protect=9:16").json()
-    assert [line["group"] for line in lines] == ["safe", "safe", "thirds", "centre", "diagonals", "golden", "protect"]
+    assert [line["group"] for line in lines] == [
+        "safe",
+        "safe",
+        "thirds",
+        "centre",
+        "diagonals",
+        "golden",
+        "protect",
+    ]
     assert desk.client.get("/api/lines?aspect=1.7778&protect=none").status_code == 400
     assert len(desk.client.get("/api/opening?blades=7&count=32").json()["points"]) == 64
     assert desk.client.get("/api/opening?blades=99").status_code == 400

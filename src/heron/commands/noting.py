@@ -87,6 +87,26 @@ class BringBack(Command):
         return scene.having(noting=changed(scene.noting, aside=left)), f"Brought {said} back"
 
 
+class SetStrictness(Command):
+    """How strictly all kinds speak, and which are silent: such as another scene of the show has it."""
+
+    kind: Literal["note.strictness"] = "note.strictness"
+    thresholds: Annotated[dict[Label, float], Field(max_length=60)] = {}
+    silent: Annotated[tuple[Label, ...], Field(max_length=60)] = ()
+
+    def apply(self, scene: Scene) -> Outcome:
+        wanted = changed(scene.noting, thresholds={}, silent=())
+        after = scene.having(noting=wanted)
+        for name, to in self.thresholds.items():
+            after, _ = SetThreshold(note=name, to=to).apply(after)
+        for name in self.silent:
+            limit = after.noting.thresholds.get(name)
+            after, _ = SetThreshold(note=name, to=limit, speaks=False).apply(after)
+        many = len({*self.thresholds, *self.silent})
+        said = f"{many} kinds of notes speak otherwise than usual" if many else "All notes speak as usual"
+        return after, said
+
+
 class SetActionLine(Command):
     """Set the line of action over some frames: between two, along somebody's way, by hand, or none at all."""
 

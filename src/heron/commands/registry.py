@@ -163,6 +163,7 @@ AnyCommand = Annotated[
     | noting.PutAside
     | noting.BringBack
     | noting.SetThreshold
+    | noting.SetStrictness
     | noting.SetActionLine
     | noting.DropActionLine
     | cameras.AddCamera

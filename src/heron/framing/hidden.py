@@ -76,28 +76,34 @@ class Hiding:
         parts = [slice(first, first + _AT_ONCE) for first in blocks]
         return np.concatenate([np.zeros(0), *(self._block(at[one], marks[one], when[one]) for one in parts)])
 
-    def nearest(self, at: Floats, ways: Floats, when: Ints, without: str = "") -> tuple[Floats, Ints]:
+    def nearest(
+        self, at: Floats, ways: Floats, when: Ints, without: str = "", pieces_alone: bool = False
+    ) -> tuple[Floats, Ints]:  # fmt: skip
         """(n, m) how far along rays something is met first, in lengths of the rays, and its place in `ids`; infinity and −1
         where nothing is, or beyond a ray's end.
 
         Args:
             at: (n, 3) metres, from where; ways: (n, m, 3); when: (n,) which moments they are; without: what does not count.
+            pieces_alone: only the set counts, neither movers nor figures.
         """
+        most = len(self._pieces) if pieces_alone else len(self.things)
         far = np.full(ways.shape[:2], np.inf)
         which = np.full(ways.shape[:2], -1)
         step = max(_AT_ONCE, _RAYS // max(ways.shape[1], 1))
         for first in range(0, len(at), step):
             one = slice(first, first + step)
-            self._meet(at[one], ways[one], when[one], without, far[one], which[one])
+            self._meet(at[one], ways[one], when[one], without, most, far[one], which[one])
         return far, which
 
-    def _meet(self, at: Floats, ways: Floats, when: Ints, without: str, far: Floats, which: Ints) -> None:
-        off = self._middles[when] - at[:, None]
+    def _meet(
+        self, at: Floats, ways: Floats, when: Ints, without: str, most: int, far: Floats, which: Ints
+    ) -> None:  # fmt: skip
+        off = self._middles[when, :most] - at[:, None]
         squared = np.maximum(np.sum(ways**2, axis=2), 1e-12)
         # What no ray is long enough to come to is left out first.
         apart = np.sum(off**2, axis=2)
         long = np.sqrt(squared.max(axis=1, initial=0))
-        kept = np.flatnonzero((apart < (long[:, None] + self._radii) ** 2).any(axis=0))
+        kept = np.flatnonzero((apart < (long[:, None] + self._radii[:most]) ** 2).any(axis=0))
         off, apart = off[:, kept], apart[:, kept]
         # How far a ray passes from the middle of each ball: the square, from products alone.
         ahead = off @ ways.transpose(0, 2, 1)

@@ -33,8 +33,14 @@ def _hair(look: Look) -> float:
     return brightness(look.trim) if look.headwear != "bun" else 0.2 * brightness(look.coat)
 
 
-def parting_notes(bake: Bake, s: Subject, hiding: Hiding, looks: Ints, place_of: Ints) -> Iterator[Measured]:
-    """Rays beside the head and the trunk, at the moments `looks`; `place_of`: (n,) which of them holds for a frame."""
+def parting_notes(
+    bake: Bake, s: Subject, hiding: Hiding, moments: Ints, looks: Ints, place_of: Ints
+) -> Iterator[Measured]:
+    """Rays beside the head and the trunk, at the frames `looks`.
+
+    Args:
+        moments: which of `hiding`'s they are; place_of: (n,) which of them holds for a frame.
+    """
     with np.errstate(invalid="ignore"):
         head = _HEAD * s.share
         rows = looks[(s.who[looks] >= 0) & (head[looks] > _SMALL) & ~s.thing[looks]]
@@ -59,7 +65,7 @@ def parting_notes(bake: Bake, s: Subject, hiding: Hiding, looks: Ints, place_of:
         points[:, 2 * _ROWS + k] = at + np.stack(
             [sign * wide, np.zeros_like(wide), np.zeros_like(wide)], axis=1
         )
-    tone, far, what = _behind(bake, s, hiding, rows, there, points)
+    tone, far, what = _behind(bake, s, hiding, rows, moments[there], points)
     tones = _own_tones(bake, s, hiding, rows, points)
 
     beside = high <= top[:, 1:2]

@@ -32,9 +32,7 @@ _NARROW, _BEHIND_M, _OVER = 1.35, 0.25, 0.22
 
 def sight_notes(bake: Bake, s: Subject, every: int = EVERY_F) -> Iterator[Measured]:
     """All that needs rays; they are sent for one of so many frames."""
-    n = len(s.who)
-    looks = np.unique(np.r_[np.arange(0, n, every), n - 1])
-    place_of = np.searchsorted((looks[1:] + looks[:-1]) / 2, np.arange(n))
+    looks, place_of = _looks(len(s.who), every)
     hiding = Hiding(bake, s.seen.t[looks], figures=True)
     for k, one in enumerate(s.people):
         if (found := _face(s, k, one, hiding, looks, place_of)) is not None:
@@ -42,7 +40,19 @@ def sight_notes(bake: Bake, s: Subject, every: int = EVERY_F) -> Iterator[Measur
     if (s.who >= 0).any():
         yield _foreground(bake, s, hiding, looks, place_of)
         yield _growing(bake, s, hiding, looks, place_of)
-        yield from parting_notes(bake, s, hiding, looks, place_of)
+        # What stands behind changes more slowly than what comes between.
+        some = np.arange(0, len(looks), 1 if every == 1 else 2)
+        some = np.unique(np.r_[some, len(looks) - 1])
+        middle = (looks[some][1:] + looks[some][:-1]) / 2
+        yield from parting_notes(
+            bake, s, hiding, some, looks[some], np.searchsorted(middle, np.arange(len(s.who)))
+        )
+
+
+def _looks(n: int, every: int) -> tuple[Ints, Ints]:
+    """Frames at which rays are sent, and (n,) which of them holds for each."""
+    looks = np.unique(np.r_[np.arange(0, n, every), n - 1])
+    return looks, np.searchsorted((looks[1:] + looks[:-1]) / 2, np.arange(n))
 
 
 def _face(s: Subject, k: int, one: Person, hiding: Hiding, looks: Ints, place_of: Ints) -> Measured | None:
@@ -103,7 +113,7 @@ def _foreground(bake: Bake, s: Subject, hiding: Hiding, looks: Ints, place_of: I
         )
         ways = np.einsum("nmj,njk->nmk", off, s.seen.axes[rows]) * deep[:, None, None]
         there = np.searchsorted(looks, rows)
-        _, which = hiding.nearest(s.seen.place[rows], ways, there)
+        _, which = hiding.nearest(s.seen.place[rows], ways, there, pieces_alone=True)
         pieces = [p for p in bake.scene.visible.pieces if p.part_of is None]
         stands = np.array([p.kind not in ("platform", "ramp", "reeds") for p in pieces] + [False])
         hit = (which >= 0) & (which < len(pieces)) & stands[np.minimum(which, len(pieces))]

@@ -1,4 +1,8 @@
+import { useQuery } from "@tanstack/react-query";
+import { ask, client } from "../api/client";
+import { sceneList } from "../api/queries";
 import type { CutNotes } from "../api/types";
+import { useDocument } from "../store/document";
 import { send } from "../store/sending";
 import { complain } from "../store/view";
 import { NumberField } from "../ui/number-field";
@@ -7,6 +11,7 @@ import { NumberField } from "../ui/number-field";
 export function Thresholds({ kinds }: { kinds: CutNotes["kinds"] }) {
   return (
     <div className="min-h-0 flex-1 overflow-auto" data-testid="thresholds">
+      <TakeFrom />
       {(["frame", "cut"] as const).map((of) => (
         <section key={of} className="border-b border-line px-3 py-2">
           <h3 className="mb-1 text-sm font-semibold">{of === "frame" ? "Of a frame" : "Of a cut"}</h3>
@@ -59,6 +64,44 @@ export function Thresholds({ kinds }: { kinds: CutNotes["kinds"] }) {
           </ul>
         </section>
       ))}
+    </div>
+  );
+}
+
+/** The same for all scenes of a show: taken over from another one, or as usual. */
+function TakeFrom() {
+  const id = useDocument((s) => s.id);
+  const { data } = useQuery(sceneList);
+  const others = data?.filter((one) => one.id !== id) ?? [];
+  const take = async (from: string) => {
+    if (from === "usual")
+      return complain(await send({ kind: "note.strictness", thresholds: {}, silent: [] }));
+    const { data, problem } = await ask(
+      client.GET("/api/scenes/{scene_id}", { params: { path: { scene_id: Number(from) } } }),
+    );
+    if (!data) return complain(problem);
+    const { thresholds, silent } = data.scene.noting ?? {};
+    return complain(
+      await send({ kind: "note.strictness", thresholds: thresholds ?? {}, silent: silent ?? [] }),
+    );
+  };
+  return (
+    <div className="border-b border-line px-3 py-2 text-sm">
+      <select
+        className="field w-full"
+        aria-label="Take them over"
+        value=""
+        onKeyDown={(e) => e.stopPropagation()}
+        onChange={(e) => e.target.value && void take(e.target.value)}
+      >
+        <option value="">Take them over…</option>
+        <option value="usual">as usual</option>
+        {others.map((one) => (
+          <option key={one.id} value={one.id}>
+            from {one.name}
+          </option>
+        ))}
+      </select>
     </div>
   );
 }
