@@ -74,20 +74,21 @@ def reach_surface(corners: Floats, origins: Floats, directions: Floats) -> Float
         corners: (k, 3, 3) of triangles; origins, directions: (m, 3).
     """
     found = np.full(len(origins), np.inf)
-    corner = corners[:, 0].T
-    one, two = (corners[:, 1] - corners[:, 0]).T, (corners[:, 2] - corners[:, 0]).T
-    # Rays by triangles, component by component: no more of them at once than a few megabytes.
-    step = max(50_000 // max(len(corners), 1), 1)
+    corner = corners[:, 0]
+    one, two = corners[:, 1] - corner, corners[:, 2] - corner
+    # All its triple products as products of matrices, of rays and of triangles.
+    normal = np.cross(one, two)
+    apart, of_two, of_one = np.sum(corner * normal, axis=1), np.cross(two, corner), np.cross(corner, one)
+    # Rays by triangles: no more of them at once than a few megabytes.
+    step = max(200_000 // max(len(corners), 1), 1)
     for first in range(0, len(origins), step):
-        d, o = directions[first : first + step].T[..., None], origins[first : first + step].T[..., None]
-        across = _crossed(d, two)
-        size = _dotted(one, across)
+        d, o = directions[first : first + step], origins[first : first + step]
+        turned = np.cross(o, d)
+        size = -(d @ normal.T)
         with np.errstate(divide="ignore", invalid="ignore"):
-            off = o - corner[:, None]
-            u = _dotted(off, across) / size
-            turned = _crossed(off, one)
-            v = _dotted(d, turned) / size
-            far = _dotted(two, turned) / size
+            u = (turned @ two.T - d @ of_two.T) / size
+            v = (-(turned @ one.T) - d @ of_one.T) / size
+            far = (o @ normal.T - apart) / size
             hit = (np.abs(size) > 1e-15) & (u >= 0) & (v >= 0) & (u + v <= 1) & (far > 0)
         found[first : first + step] = np.where(hit, far, np.inf).min(axis=1, initial=np.inf)
     return found
@@ -116,11 +117,3 @@ def reach_capsules(ends: Floats, radii: Floats, origins: Floats, directions: Flo
     inside = radii**2 - np.sum(gap**2, axis=-1)
     first = t - np.sqrt(np.maximum(inside, 0.0) / a)
     return np.asarray(np.where((inside > 0) & (first > 0), first, np.inf).min(axis=1, initial=np.inf))
-
-
-def _crossed(a: Floats, b: Floats) -> Floats:
-    return np.stack([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
-
-
-def _dotted(a: Floats, b: Floats) -> Floats:
-    return np.asarray(a[0] * b[0] + a[1] * b[1] + a[2] * b[2])
