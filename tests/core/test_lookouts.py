@@ -16,11 +16,12 @@ from scipy.spatial.transform import Rotation
 from heron.bake import Bake
 from heron.cli import main
 from heron.commands import parse_commands, run
+from heron.demo import FOUND, slack_tide_film
 from heron.errors import HeronError
 from heron.framing.shot_size import SIZES
 from heron.lookouts import lookouts, read_asked
 from heron.optics import field_of_view
-from heron.scene import empty_scene, write_scene
+from heron.scene import empty_scene, find, write_scene
 from heron.stage.reference import OnFigure
 from heron.timebase import Frames
 
@@ -262,3 +263,13 @@ def test_the_command_line_finds_views(tmp_path, capsys):
     assert set(found[0]["pose"]) == {"x", "y", "z", "pan", "tilt", "roll"} and found[0]["size"] in SIZES
     assert main(["lookouts", str(source), "--frames", "900-1012"]) == 2
     assert capsys.readouterr().err.count("\n") == 1
+
+
+def test_a_lookout_found_one_of_the_demos_cameras():
+    scene = slack_tide_film()
+    camera = find(scene, "cameras", "cam-found")
+    words, frames = FOUND
+    found = lookouts(Bake(scene), read_asked(scene, words), frames)
+    there = np.array([camera.x.rest, camera.y.rest, camera.z.rest])
+    off = [np.linalg.norm(np.array([v.pose.x, v.pose.y, v.pose.z]) - there) for v in found]
+    assert min(off) < 0.15 and found[int(np.argmin(off))].focal_mm == camera.focal.rest

@@ -386,7 +386,18 @@ def slack_tide_film() -> Scene:
     """The demo as it is shown: the same, cut finely and opened by a flight along four perches, with a camera worked by hand."""
     scene = run(slack_tide(), [*_flight(), *_lines()])[0]
     scene = run(scene, [*_hung(scene), *_covered()])[0]
-    return run(_assembled(run(scene, operated(scene))[0]), _put_aside())[0]
+    return run(_assembled(run(scene, operated(scene))[0]), [*_put_aside(), _found()])[0]
+
+
+#: What was asked for when a lookout found camera M, and over which frames.
+FOUND = ("Odile, Bram", _f(1233, 1283))
+
+
+def _found() -> AnyCommand:
+    """Both of them from the water: the third view of those that were found."""
+    pose = Pose(x=-2.176, y=2.024, z=-8.875, pan=-86.6, tilt=-4.2, roll=0.0)
+    eyes = OnFigure(figure="fig-odile", joint="eyes")
+    return AddCamera(id="cam-found", name="Both, from the water", pose=pose, focal=32, focus=eyes, frame=1250)
 
 
 def _put_aside() -> list[AnyCommand]:
