@@ -84,7 +84,7 @@ function LookTabs() {
         aria-label="Look through"
         className={`flex min-w-0 items-center overflow-x-auto [scrollbar-width:none] ${many ? "gap-0" : "gap-1"} ${
           // More of them than there is room for fade out where they go on.
-          cameras.length > 14
+          cameras.length > 12
             ? "[mask-image:linear-gradient(to_right,black_calc(100%-1.5rem),transparent)] pr-6"
             : ""
         }`}
