@@ -29,6 +29,7 @@ from heron.notes.speaking import said_of_camera, said_of_cut, said_of_shots
 from heron.notes.views import AT, MARKS
 from heron.optics import field_of_view
 from heron.scene import empty_scene, find, write_scene
+from heron.scene.own import dressed
 from heron.stage.rays import reach_capsules
 
 TALL, EYES = 1.7, 0.936 * 1.7
@@ -363,6 +364,35 @@ CUTS = [
 def test_a_planted_fault_of_a_cut_is_found_and_a_clean_cut_is_not(kind, faulty, clean):
     """The 180° and 30° rules, and common practice."""
     assert kind in said(faulty()) and kind not in said(clean())
+
+
+def test_what_is_in_the_way_is_moved_for_the_shot_alone():
+    """A post behind her head between two walls: going round her helps nothing, so the post goes, where the shot has it."""
+    post = box(-2.5, 0.0, 0.12, 3.2, shape="post")
+    scene = do(camera(stage(), stop=16.0), post, {"kind": "shot.add", "id": "s", "camera": "c", "stage": {"first": 1001, "last": 1024}})  # fmt: skip
+    (note,) = [
+        one
+        for one in notes_of_camera(Bake(scene), find(scene, "cameras", "c"), scene.frames)
+        if one.kind == "growing-out"
+    ]
+    offered = [
+        one for one in remedies_of(scene, note, 60, shot="s") if one.commands[0]["kind"] == "shot.dress"
+    ]
+    assert (
+        offered and "for 010 alone" in offered[0].sentence and offered[0].sentence.startswith("Move Post 0.")
+    )
+    after = do(scene, *offered[0].commands)
+    assert after.pieces == scene.pieces and after.shots[0].own
+    there = dressed(after, after.shots[0])
+    assert "growing-out" not in kinds_of(there)
+    # To the right as the camera sees it: across its line of sight, by the length that is said.
+    moved = np.array([there.pieces[0].x - scene.pieces[0].x, there.pieces[0].z - scene.pieces[0].z])
+    ahead = np.array([np.sin(np.radians(20.0)), np.cos(np.radians(20.0))])
+    assert abs(moved @ ahead) < 1e-2 and np.linalg.norm(moved) == pytest.approx(
+        float(offered[0].sentence.split()[2]), abs=1e-2
+    )
+    # It is none any more once it is so.
+    assert note.kind not in {one.kind for _, notes in said_of_shots(Bake(after)) for one in notes}
 
 
 def test_remedies_take_the_note_of_a_cut_away():

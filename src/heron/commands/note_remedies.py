@@ -1,6 +1,7 @@
 """Changes that take a note away: tried, the smallest first, and offered only if they do and bring no heavier one."""
 
 from collections.abc import Iterator, Sequence
+from itertools import chain
 
 import numpy as np
 
@@ -8,14 +9,19 @@ from heron.bake import draft
 from heron.commands.cut_remedies import remedies_of_cut
 from heron.commands.focusing import SetFocus
 from heron.commands.glass import MountLens, SetGlass
+from heron.commands.registry import AnyCommand, DressShot
+from heron.commands.things import MoveThings
 from heron.commands.tried import Tried, nearer, offered, pan_tilt, put
 from heron.framing.composing import aimed, swung
-from heron.model import wrap_degrees
+from heron.model import Id, wrap_degrees
 from heron.notes.note import Note, Remedy
 from heron.notes.of_camera import judged, notes_of_camera, weight
 from heron.notes.subject import Subject
 from heron.notes.views import AT, Floats
 from heron.scene import Camera, Scene, find
+from heron.scene.own import dressed
+from heron.stage.figure import Figure
+from heron.stage.piece import Piece
 from heron.stage.reference import OnFigure
 from heron.timebase import Frames
 
@@ -32,30 +38,44 @@ _CUTS = (0.755, 0.672, 0.575, 0.43, 0.18)
 #: Nearer, past what is in the way.
 _PAST = (0.8, 0.6, 0.45)
 _ASIDE = (0.12, 0.2, 0.33)
-#: What going round somebody helps against, and what going up or down does; by so many metres.
+#: What going round somebody helps against, what moving a thing or them aside does, and what going up or down does; by so many metres.
 _ROUND = ("growing-out", "heads-overlap", "face-hidden", "foreground", "merges")
+_AWAY, _BY_ASIDE_M = (
+    ("growing-out", "face-hidden", "foreground", "heads-overlap"),
+    (0.2, -0.2, 0.4, -0.4, 0.7, -0.7),
+)
 _BOOM, _BY_M = ("line-through-head", "merges", "separation"), (0.12, -0.12, 0.25, -0.25, 0.45, -0.45)
 
 
-def remedies_of(scene: Scene, note: Note, most: int = _MOST) -> list[Remedy]:
-    """What takes a note away; where nothing does, there is none."""
+def remedies_of(scene: Scene, note: Note, most: int = _MOST, shot: Id | None = None) -> list[Remedy]:
+    """What takes a note away; where nothing does, there is none.
+
+    Args:
+        shot: whose frames it is of: what it has for itself counts, and a piece can be moved for it alone.
+    """
     if note.camera is None:
         return remedies_of_cut(scene, note, most)
     camera = next(one for one in scene.cameras if one.letter == note.camera)
     near = Frames(first=max(note.worst - _ROUND_F, note.first), last=min(note.worst + _ROUND_F, note.last))
     over = Frames(first=note.first, last=note.last)
-    allowed = sum(_weights(scene, camera, over, note.kind).values()) + _BRINGS
+
+    def stage(one: Scene) -> Scene:
+        return one if shot is None else dressed(one, find(one, "shots", shot))
+
+    allowed = sum(_weights(stage(scene), camera, over, note.kind).values()) + _BRINGS
 
     def left(after: Scene) -> dict[str, float] | None:
         # First where it is worst; what helps there, over all of it.
         said: dict[str, float] = {}
         for span in (near, over):
-            said = _weights(after, find(after, "cameras", camera.id), span, None)
+            said = _weights(stage(after), find(after, "cameras", camera.id), span, None)
             if note.kind in said:
                 return None
         return said
 
-    return offered(scene, _candidates(scene, camera, note), left, allowed, most)
+    there = stage(scene)
+    tried = chain(_candidates(there, camera, note), _nudges(there, camera, note, shot))
+    return offered(scene, tried, left, allowed, most)
 
 
 def _weights(scene: Scene, camera: Camera, frames: Frames, without: str | None) -> dict[str, float]:
@@ -120,6 +140,25 @@ def _candidates(scene: Scene, camera: Camera, note: Note) -> Iterator[Tried]:
         for stop in (0.7, 0.5, 0.33):
             value = round(max(float(about.seen.aperture[0]) * stop, 1.4), 1)
             yield f"Open the lens to f/{value:g}", [SetGlass(camera=camera.id, aperture=value)]
+
+
+def _nudges(scene: Scene, camera: Camera, note: Note, shot: Id | None) -> Iterator[Tried]:
+    """A piece that is in the way moved aside, for the shot alone where it is of one; else whom it is about."""
+    if note.kind not in _AWAY:
+        return
+    right = judged(draft(scene), camera, Frames(first=note.worst, last=note.worst)).seen.axes[0, 0]
+    pieces = [one for one in scene.visible.pieces if one.name in note.by[:1] and not one.locked]
+    people = [one for one in scene.visible.figures if one.name in note.who[:1]]
+    alone = f", for {find(scene, 'shots', shot).name} alone" if shot else ""
+    moved: list[tuple[Piece | Figure, str]] = [(one, alone) for one in pieces[:1]]
+    moved += [(one, "") for one in people[:1]]
+    for thing, words in moved:
+        for by in _BY_ASIDE_M:
+            move = MoveThings(ids=(thing.id,), dx=round(by * right[0], 3), dz=round(by * right[2], 3))
+            command: AnyCommand = move
+            if words and shot:
+                command = DressShot(shot=shot, command=move.model_dump(mode="json"))
+            yield f"Move {thing.name} {abs(by):g} m to the {'right' if by > 0 else 'left'}{words}", [command]
 
 
 def _look(

@@ -88,7 +88,7 @@ def offered(
 
 def _focus(scene: Scene, commands: list[AnyCommand]) -> list[AnyCommand]:
     """The focus on whom the picture is about, of the camera that is put somewhere."""
-    (command,) = commands
+    command = commands[0]
     if not isinstance(command, PutThing | MountLens):
         return []
     id_, frame = (

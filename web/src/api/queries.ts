@@ -98,13 +98,18 @@ export const notesOfCamera = (scene_id: number, camera_id: string, revision: num
   });
 
 /** What takes a note away: tried, the smallest change first. */
-export const remediesOf = (scene_id: number, { of, kind, first, last }: NoteOut, revision: number) =>
+export const remediesOf = (
+  scene_id: number,
+  { of, kind, first, last, joint }: NoteOut,
+  shot: string | undefined,
+  revision: number,
+) =>
   queryOptions({
-    queryKey: ["remedies", scene_id, revision, of, kind, first, last],
+    queryKey: ["remedies", scene_id, revision, of, kind, first, last, shot],
     queryFn: async () =>
       (await must(
         client.GET("/api/scenes/{scene_id}/remedies", {
-          params: { path: { scene_id }, query: { kind, first, last, of } },
+          params: { path: { scene_id }, query: { kind, first, last, of, shot: joint ? undefined : shot } },
         }),
       )) as RemedyOut[],
     staleTime: Number.POSITIVE_INFINITY,

@@ -7817,6 +7817,9 @@ export interface components {
         /**
          * NoteAsked
          * @description A note: its kind, its camera's id or the ids of its shots, and frames of the stage, of a cut not looked at.
+         *
+         *     Attributes:
+         *         shot: of whose frames it is, in the cut's list; left out, of the camera's.
          */
         NoteAsked: {
             /** First */
@@ -7827,6 +7830,8 @@ export interface components {
             last: number;
             /** Of */
             of: string[];
+            /** Shot */
+            shot?: string | null;
         };
         /**
          * NoteIn
@@ -19814,6 +19819,7 @@ export interface operations {
                 of: string[];
                 first: number;
                 last: number;
+                shot?: string | null;
             };
             header?: never;
             path: {

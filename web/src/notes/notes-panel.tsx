@@ -144,7 +144,7 @@ function Row({ one }: { one: Noted }) {
       </button>
       {at && (
         <div className="py-1 pl-5">
-          <Remedies note={note} />
+          <Remedies note={note} shot={one.shot} />
         </div>
       )}
       <div className="flex items-center gap-2 pl-5 text-xs text-faint">

@@ -13,13 +13,13 @@ const back = () => {
 };
 
 /** What takes a note away: seen while it is pointed at, and taken with a press. */
-export function Remedies({ note }: { note: NoteOut }) {
+export function Remedies({ note, shot }: { note: NoteOut; shot?: string }) {
   const id = useDocument((s) => s.id) ?? 0;
   const revision = useDocument((s) => s.revision);
   const camera = useDocument((s) => (note.camera ? itemOf(s.scene, "cameras", note.of[0]) : undefined));
   const stage = useMoment((s) => s.stage);
   const { data, isFetching } = useQuery({
-    ...remediesOf(id, note, revision),
+    ...remediesOf(id, note, shot, revision),
     enabled: !camera?.locked,
   });
   useEffect(() => back, []);

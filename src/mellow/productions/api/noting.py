@@ -163,12 +163,17 @@ def of_camera(request: Request, scene_id: int, camera_id: str) -> list[NoteOut]:
 
 
 class NoteAsked(BaseModel):
-    """A note: its kind, its camera's id or the ids of its shots, and frames of the stage, of a cut not looked at."""
+    """A note: its kind, its camera's id or the ids of its shots, and frames of the stage, of a cut not looked at.
+
+    Attributes:
+        shot: of whose frames it is, in the cut's list; left out, of the camera's.
+    """
 
     kind: str
     of: list[str] = Field(min_length=1, max_length=100)
     first: int
     last: int
+    shot: str | None = None
 
 
 @router.get("{int:scene_id}/remedies", response={200: list[RemedyOut], **REFUSALS})
@@ -188,11 +193,18 @@ def remedies(request: Request, scene_id: int, asked: Query[NoteAsked]) -> list[R
                 field="first",
             )
         found = said_of_camera(bake, camera, Frames(first=asked.first, last=asked.last))
-    for note in found:
+        if asked.shot is not None:
+            found = [
+                note
+                for placed, notes in said_of_shots(bake)
+                if placed.shot.id == asked.shot
+                for note in notes
+            ]
+    for note in sorted(found, key=lambda one: abs(one.first - asked.first)):
         if asked.kind in (note.kind, *note.also):
             return [
                 RemedyOut(sentence=one.sentence, commands=parse(list(one.commands)))
-                for one in remedies_of(scene, note)
+                for one in remedies_of(scene, note, shot=asked.shot)
             ]
     return []
 
