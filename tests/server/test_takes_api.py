@@ -629,5 +629,8 @@ def test_pictures_are_changed_so_that_they_can_be_judged():
     assert (lines[:, 44:46] < 50).any() and (lines[:, :40] == 255).all() and (lines[:, 50:] == 255).all()
     mirror = np.asarray(written.judged(half, Render(mirrored=True)))
     assert (mirror == np.asarray(half)[:, ::-1]).all()
+    # Only silhouettes are drawn otherwise: pictures that are kept serve for all the rest.
+    assert Render(judge="lines", mirrored=True).drawn_as == Render().drawn_as
+    assert Render(judge="silhouettes").drawn_as != Render().drawn_as
     squint = np.asarray(written.judged(half, Render(judge="squint")))[30, :, 0].astype(int)
     assert 0 < squint[49] < 255 and np.abs(np.diff(squint)).max() < 120

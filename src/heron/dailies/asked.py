@@ -51,7 +51,7 @@ class Render(Model):
     movie_factor: int = Field(default=20, ge=10, le=40)
     note: Annotated[str, Field(max_length=200)] = ""
     #: How the pictures are changed so that they can be judged; left and right changed over.
-    judge: Literal["", "lines", "values3", "values5", "squint"] = ""
+    judge: Literal["", "silhouettes", "lines", "values3", "values5", "squint"] = ""
     mirrored: bool = False
 
     @model_validator(mode="after")
@@ -63,7 +63,9 @@ class Render(Model):
     @property
     def drawn_as(self) -> str:
         """How each frame is drawn, for the name that its picture is kept under."""
-        return {"quick": "quick", "fine": f"fine {FINE}", "timed": f"timed {self.seconds:g}"}[self.quality]
+        how = {"quick": "quick", "fine": f"fine {FINE}", "timed": f"timed {self.seconds:g}"}[self.quality]
+        # All other looks are made of a picture that was drawn as it is.
+        return f"{how} silhouettes" if self.judge == "silhouettes" else how
 
 
 class Preset(Model):

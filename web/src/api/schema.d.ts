@@ -3849,6 +3849,8 @@ export interface components {
             quality: "quick" | "fine" | "timed";
             /** Seconds */
             seconds: number;
+            /** Silhouettes */
+            silhouettes: boolean;
             /** Wanted */
             wanted: boolean;
         };
@@ -9744,7 +9746,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            judge?: "" | "lines" | "values3" | "values5" | "squint";
+            judge?: "" | "silhouettes" | "lines" | "values3" | "values5" | "squint";
             /**
              * Leader
              * @default false

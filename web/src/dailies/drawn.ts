@@ -6,10 +6,19 @@ import { samplesOf } from "../store/samples";
 import { type Looks, useView } from "../store/view";
 
 const NAMES = Object.keys(useView.getState().looks);
+/** Whether figures are drawn as flat shapes, to judge the pictures by. */
+let silhouettes = false;
+export function drawSilhouettes(on: boolean): void {
+  silhouettes = on;
+}
+
 const bare = (fine: boolean) =>
-  Object.fromEntries(
-    NAMES.map((name) => [name, name === "blur" || (fine && (name === "motion" || name === "refine"))]),
-  ) as unknown as Looks;
+  ({
+    ...Object.fromEntries(
+      NAMES.map((name) => [name, name === "blur" || (fine && (name === "motion" || name === "refine"))]),
+    ),
+    judge: silhouettes ? "silhouettes" : "",
+  }) as unknown as Looks;
 
 const soon = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
 

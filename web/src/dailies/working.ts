@@ -4,7 +4,7 @@ import type { How } from "../picture/drawer";
 import { askMix } from "../picture/mixing";
 import { useDocument } from "../store/document";
 import { drawAsShot } from "../store/dressing";
-import { drawFrame, GraphicsLost, Unwanted } from "./drawn";
+import { drawFrame, drawSilhouettes, GraphicsLost, Unwanted } from "./drawn";
 
 /** Quick frames are claimed some at a time, so that asking costs little; others one by one. */
 const AT_ONCE = 4;
@@ -97,6 +97,7 @@ export async function work(
           : claim.quality === "timed"
             ? { quality: "timed", seconds: claim.seconds }
             : { quality: "quick" };
+      drawSilhouettes(claim.silhouettes);
       if (claim.frames.length === 0) await soon(WAIT_MS);
       for (const { place, camera, stage, shot, mixed } of claim.frames) {
         if (!wanted || signal?.aborted) return;

@@ -74,7 +74,7 @@ def claim(request: Request, take_id: int, payload: ClaimIn) -> ClaimOut:
             ClaimedFrame(place=one.place, camera=one.camera, stage=one.stage, shot=one.shot, mixed=one.mixed)
             for one in found
         ],
-        wanted=take.state in (Take.State.WAITING, Take.State.DRAWING), beat=min(settings.LEASE_S / 5, _BEAT_S), quality=render.quality, drawings=FINE,
+        wanted=take.state in (Take.State.WAITING, Take.State.DRAWING), beat=min(settings.LEASE_S / 5, _BEAT_S), quality=render.quality, drawings=FINE, silhouettes=render.judge == "silhouettes",
         seconds=render.seconds,
     )  # fmt: skip
 

@@ -150,6 +150,8 @@ class ClaimOut(BaseModel):
     #: After so many seconds it wants to hear that they are still drawn.
     beat: float
     quality: Literal["quick", "fine", "timed"]
+    #: Whether figures are drawn as flat shapes.
+    silhouettes: bool
     drawings: int
     seconds: float
 

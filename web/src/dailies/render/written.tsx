@@ -13,6 +13,7 @@ const LINES = [
 
 const JUDGED = [
   { value: "", label: "as they are" },
+  { value: "silhouettes", label: "figures as silhouettes" },
   { value: "lines", label: "line drawing" },
   { value: "values3", label: "three greys" },
   { value: "values5", label: "five greys" },
