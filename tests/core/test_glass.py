@@ -365,6 +365,13 @@ def test_the_golden_section_and_several_protected_frames():
     assert [one.box for one in lines if one.group == "protect"] == [
         pytest.approx((81 / 256, 1)), pytest.approx((9 / 16, 1))
     ]  # fmt: skip
+    # One that follows keeps its width, and ends with the frame.
+    for follow, middle in ((0.3, 0.3), (0.9, 1 - 81 / 256), (-1.0, 81 / 256 - 1)):
+        (one,) = (x for x in frame_lines(16 / 9, protect=[9 / 16], follow=follow) if x.group == "protect")
+        assert one.middle[0] == pytest.approx(middle)
+        assert max(s[2] for s in one.segments) - min(s[0] for s in one.segments) == pytest.approx(
+            2 * 81 / 256
+        )
     with pytest.raises(BadInput):
         parse_deliveries("1:1,1:1,1:1,1:1,1:1")
 

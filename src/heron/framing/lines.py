@@ -16,19 +16,23 @@ Segment = tuple[float, float, float, float]
 
 
 class FrameLine(Model):
-    """One set of lines: segments (x0, y0, x1, y1) in −1 to 1, Y up; and a box's half sides, if it is one."""
+    """One set of lines: segments (x0, y0, x1, y1) in −1 to 1, Y up; and a box's half sides and its middle, if it is one."""
 
     group: Literal["safe", "thirds", "centre", "diagonals", "golden", "protect"]
     label: str
     segments: tuple[Segment, ...]
     box: tuple[float, float] | None = None
+    middle: tuple[float, float] = (0.0, 0.0)
 
 
-def frame_lines(aspect: float, safe: SafeArea = "smpte", protect: Sequence[float] = ()) -> list[FrameLine]:
+def frame_lines(
+    aspect: float, safe: SafeArea = "smpte", protect: Sequence[float] = (), follow: float = 0.0
+) -> list[FrameLine]:
     """Every line that can be laid over a frame of an aspect.
 
     Args:
         protect: the aspects that must still work when the frame is cropped to them.
+        follow: where across the frame what they follow is: as near to their middle as the frame lets it be.
     """
     third, tick = 1 / 3, 0.06
     out = [_box("safe", label, share, share) for label, share in SAFE_AREAS[safe]]
@@ -54,12 +58,16 @@ def frame_lines(aspect: float, safe: SafeArea = "smpte", protect: Sequence[float
     )  # fmt: skip
     for one in protect:
         wide, high = (one / aspect, 1.0) if one < aspect else (1.0, aspect / one)
-        out.append(_box("protect", "Protected" if len(protect) == 1 else f"Protected {one:.3g}", wide, high))
+        label = "Protected" if len(protect) == 1 else f"Protected {one:.3g}"
+        out.append(_box("protect", label, wide, high, min(max(follow, wide - 1), 1 - wide)))
     return out
 
 
-def _box(group: Literal["safe", "protect"], label: str, wide: float, high: float) -> FrameLine:
+def _box(
+    group: Literal["safe", "protect"], label: str, wide: float, high: float, x: float = 0.0
+) -> FrameLine:
+    left, right = x - wide, x + wide
     sides = (
-        (-wide, -high, wide, -high), (wide, -high, wide, high), (wide, high, -wide, high), (-wide, high, -wide, -high),
+        (left, -high, right, -high), (right, -high, right, high), (right, high, left, high), (left, high, left, -high),
     )  # fmt: skip
-    return FrameLine(group=group, label=label, segments=sides, box=(wide, high))
+    return FrameLine(group=group, label=label, segments=sides, box=(wide, high), middle=(x, 0.0))

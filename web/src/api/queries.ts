@@ -178,10 +178,10 @@ export const motionOf = (sceneId: number, camera: string, subject: string, revis
     retry: false,
   });
 
-export const frameLines = (aspect: number, safe: "smpte" | "ebu", protect: string) =>
+export const frameLines = (aspect: number, safe: "smpte" | "ebu", protect: string, follow = 0) =>
   queryOptions({
-    queryKey: ["lines", aspect, safe, protect],
-    queryFn: () => must(client.GET("/api/lines", { params: { query: { aspect, safe, protect } } })),
+    queryKey: ["lines", aspect, safe, protect, follow],
+    queryFn: () => must(client.GET("/api/lines", { params: { query: { aspect, safe, protect, follow } } })),
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });

@@ -5386,7 +5386,7 @@ export interface components {
         };
         /**
          * FrameLine
-         * @description One set of lines: segments (x0, y0, x1, y1) in −1 to 1, Y up; and a box's half sides, if it is one.
+         * @description One set of lines: segments (x0, y0, x1, y1) in −1 to 1, Y up; and a box's half sides and its middle, if it is one.
          */
         FrameLine: {
             /** Box */
@@ -5401,6 +5401,17 @@ export interface components {
             group: "safe" | "thirds" | "centre" | "diagonals" | "golden" | "protect";
             /** Label */
             label: string;
+            /**
+             * Middle
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            middle?: [
+                number,
+                number
+            ];
             /** Segments */
             segments: [
                 number,
@@ -14960,6 +14971,7 @@ export interface operations {
                 aspect: number;
                 safe?: "smpte" | "ebu";
                 protect?: string;
+                follow?: number;
             };
             header?: never;
             path?: never;

@@ -52,6 +52,8 @@ export interface Looks {
   sharp: boolean;
   standard: "smpte" | "ebu";
   golden: boolean;
+  /** Protected aspects follow whom the picture is of. */
+  follow: boolean;
   /** The aspects to protect, as typed. */
   aspect: string;
   /** How the picture is changed so that it can be judged. */
@@ -75,6 +77,7 @@ const LOOKS: Looks = {
   standard: "smpte",
   aspect: "9:16",
   golden: false,
+  follow: false,
   judge: "",
   mirrored: false,
 };

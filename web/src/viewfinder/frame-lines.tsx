@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { frameLines } from "../api/queries";
+import { frameLines, headsIn } from "../api/queries";
 import { useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { useSeenCamera } from "../store/seen";
 import { type Looks, useView } from "../store/view";
 
 const GROUPS = ["safe", "thirds", "centre", "diagonals", "golden", "protect"] as const;
@@ -10,12 +12,18 @@ export function FrameLines() {
   const looks = useView((s) => s.looks);
   const aspect = useDocument((s) => s.shown?.delivery.aspect) ?? 16 / 9;
   const any = GROUPS.some((g) => looks[g]);
-  const { data } = useQuery({ ...frameLines(aspect, looks.standard, looks.aspect), enabled: any });
+  const follow = useFollowed(looks.follow && looks.protect);
+  const { data } = useQuery({
+    ...frameLines(aspect, looks.standard, looks.aspect, follow),
+    enabled: any,
+    placeholderData: (was) => was,
+  });
   if (!any || !data) return null;
   const shown = data.filter((line) => looks[line.group as keyof Looks]);
   const boxes = shown.filter((line) => line.group === "protect");
   // Several lie over each other: only one can dim what it leaves out.
   const box = boxes.length === 1 ? boxes[0].box : null;
+  const [middle] = boxes[0]?.middle ?? [0];
   return (
     <>
       <svg
@@ -27,7 +35,7 @@ export function FrameLines() {
       >
         {box && (
           <path
-            d={`M-1 -1H1V1H-1Z M${-box[0]} ${-box[1]}V${box[1]}H${box[0]}V${-box[1]}Z`}
+            d={`M-1 -1H1V1H-1Z M${middle - box[0]} ${-box[1]}V${box[1]}H${middle + box[0]}V${-box[1]}Z`}
             fill="#000"
             fillOpacity={0.28}
             fillRule="evenodd"
@@ -61,14 +69,30 @@ export function FrameLines() {
             key={line.label}
             className="absolute rounded-sm bg-black/50 px-1 text-xs whitespace-nowrap text-white"
             style={{
-              left: `${50 - 50 * (line.box?.[0] ?? 1)}%`,
+              left: `${50 + 50 * ((line.middle?.[0] ?? 0) - (line.box?.[0] ?? 1))}%`,
               [line.label.includes("ction") ? "top" : "bottom"]: `${50 - 50 * (line.box?.[1] ?? 1)}%`,
             }}
           >
             {line.label}
-            {line.group === "protect" ? ` ${looks.aspect}` : ""}
+            {line.group === "protect" && boxes.length === 1 ? ` ${looks.aspect}` : ""}
           </span>
         ))}
     </>
   );
+}
+
+/** Where across the frame the largest head is, at rest; in the middle where nobody is followed. */
+function useFollowed(on: boolean): number {
+  const camera = useSeenCamera();
+  const id = useDocument((s) => s.id) ?? 0;
+  const revision = useDocument((s) => s.revision);
+  const stage = useMoment((s) => s.stage);
+  const playing = useMoment((s) => s.playing);
+  const { data } = useQuery({
+    ...headsIn(id, camera?.id ?? "", stage, revision),
+    enabled: on && camera !== null && !playing,
+    placeholderData: (was) => was,
+  });
+  const head = on ? data?.find((one) => Math.abs(one.x) < 1 && Math.abs(one.y) < 1) : undefined;
+  return head ? Math.round(head.x * 100) / 100 : 0;
 }

@@ -18,6 +18,7 @@ export const LOOK_KEYS: [Switch, string, string][] = [
   ["diagonals", "D", "Diagonals"],
   ["golden", "", "Golden section"],
   ["protect", "P", "Protected aspects inside"],
+  ["follow", "", "Protected aspects follow whom it is of"],
   ["outside", "O", "Outside the frame, to the film back's edge"],
   ["blur", "B", "Blur of the lens"],
   ["motion", "Y", "Motion over the open shutter, at rest"],
@@ -34,8 +35,8 @@ export const WORDS = "hidden @xl:group-data-[many=false]/looks:inline @3xl:inlin
 export function GuidesPanel() {
   const looks = useView((s) => s.looks);
   const on =
-    LOOK_KEYS.filter(([name]) => looks[name] && !["blur", "refine", "stills"].includes(name)).length +
-    (looks.judge ? 1 : 0);
+    LOOK_KEYS.filter(([name]) => looks[name] && !["blur", "refine", "stills", "follow"].includes(name))
+      .length + (looks.judge ? 1 : 0);
   return (
     <Popped
       label="Guides and other looks"

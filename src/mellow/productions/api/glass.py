@@ -51,10 +51,12 @@ def opening(
 
 
 @router.get("lines", response={200: list[FrameLine], 400: REFUSALS[400]})
-def lines(request: Request, aspect: float, safe: SafeArea = "smpte", protect: str = "") -> list[FrameLine]:
+def lines(
+    request: Request, aspect: float, safe: SafeArea = "smpte", protect: str = "", follow: float = 0.0
+) -> list[FrameLine]:
     """Lines over a frame of an aspect."""
     frame = parse_delivery(str(aspect)).aspect
-    return frame_lines(frame, safe, parse_deliveries(protect))
+    return frame_lines(frame, safe, parse_deliveries(protect), follow)
 
 
 @router.get("kit", response=list[KitLens])
