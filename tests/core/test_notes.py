@@ -163,7 +163,9 @@ def planted(kind, rng):
 
 
 FRAME_KINDS = [
-    name for name, kind in KINDS.items() if kind.of == "frame" and name not in ("near-plane", "leaves")
+    name
+    for name, kind in KINDS.items()
+    if kind.of == "frame" and name not in ("near-plane", "leaves", "overshoot")
 ]
 
 
@@ -264,6 +266,34 @@ def test_who_walks_out_leaves_unless_the_shot_ends_with_it():
     shot = {"kind": "shot.add", "camera": "c", "stage": {"first": 1001, "last": note.first + 20}}
     left = do(scene, shot, {"kind": "scene.set", "frames": {"first": 1001, "last": note.first + 20}})
     assert "leaves" not in kinds_of(left)
+
+
+def test_a_pan_that_goes_too_far_and_comes_back_reads_as_a_mistake():
+    """By hand: 2° past where it ends, through a lens that sees so many degrees across; a pan that ends where it stops is none."""
+
+    def panned(*keys):
+        scene = camera(
+            do(stage(), {"kind": "scene.set", "frames": {"first": 1001, "last": 1060}}), bearing=0.0, cut=-0.3
+        )
+        pan = find(scene, "cameras", "c").pan.rest
+        given = [{"thing": "c", "channel": "pan", "frame": f, "value": pan + v} for f, v in keys]
+        return do(scene, {"kind": "keys.set", "keys": given})
+
+    scene = panned((1001, -10), (1020, 2), (1030, 0), (1060, 0))
+    (note,) = [
+        one
+        for one in notes_of_camera(Bake(scene), find(scene, "cameras", "c"), scene.frames)
+        if one.kind == "overshoot"
+    ]
+    across = field_of_view(scene.first_lens.on, scene.delivery.aspect, np.array([40.0]))[0, 0]
+    assert (
+        note.measure == pytest.approx(2 / across, rel=0.02)
+        and 1012 < note.first < 1020
+        and 1028 <= note.last <= 1031
+    )
+    assert "overshoot" not in kinds_of(panned((1001, -10), (1030, 0), (1060, 0)))
+    # There and back again is a move of its own.
+    assert "overshoot" not in kinds_of(panned((1001, -10), (1020, 2), (1035, 2), (1050, -8), (1060, -8)))
 
 
 def test_a_note_does_not_flicker():

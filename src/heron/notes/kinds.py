@@ -113,6 +113,10 @@ _FRAME = (
         "near-plane", "Cut open by the nearest that is drawn", "frame", "of that distance", 1.0, 1.0, 4.0, 1.0, -1,
         "what is nearer is not drawn", 0.5, 1, 2,
     ),
+    Kind(
+        "overshoot", "A move goes too far and comes back", "frame", "share of the width", 0.008, 0.002, 0.1, 0.03, 1,
+        _OURS, 0.4, 4, 6, 0.6,
+    ),
     Kind("leaves", "Whom it is about leaves", "frame", "frames out of the frame", 6, 1, 240, 40.0, 1, _OURS, 0.5, 6, 6),
 )  # fmt: skip
 _CUT = (

@@ -22,7 +22,7 @@ from heron.stage.skeleton import INDEX
 from heron.timebase import Frames
 
 #: Kept notes are of this version of the rules.
-_VERSION = 3
+_VERSION = 4
 #: Kinds that say the same: the stronger is said, and names the others.
 _ALIKE = (
     ("headroom-low", "touching-edge", "thirds"), ("headroom-high", "touching-edge", "thirds"), ("joint-cut", "feet-cut"),

@@ -20,6 +20,8 @@ _MEANT_DEG = 4.5
 _RACK_PER_M, _ROUND_F = 0.002, 2
 #: Somebody has been the subject who was it for so many frames; an exit belongs to the end of a shot if it is so near to it.
 _BEEN_F, _EXIT_F = 12, 24
+#: A camera that turns by less in a frame, of its field, is at rest; it moves, and rests, for so many frames at least.
+_STILL, _RESTS_F = 0.0003, 6
 #: How thick a trunk and a head are for a camera that stands in them, shares of stature.
 _TRUNK, _HEAD = 0.11, 0.075
 #: Where rays are sent for what is too near, −1 to 1 across the frame and up.
@@ -44,6 +46,7 @@ def camera_notes(bake: Bake, s: Subject, ends: list[int]) -> Iterator[Measured]:
     yield _roll(s, nowhere)
     yield _focus(s)
     yield from _leaves(s, ends, middle)
+    yield _overshoot(s, middle)
 
 
 def _own(piece: Piece, at: Floats) -> Floats:
@@ -176,6 +179,36 @@ def _focus(s: Subject) -> Measured:
         return f"{name}'s eyes are soft by {pixels[i]:.0f} px: the focus is {side} them, at {on}; they are at {deep[i]:.2f} m"
 
     return Measured("focus", np.where(ok & (s.who >= 0), pixels, np.nan), s.placed("eyes"), say)
+
+
+def _overshoot(s: Subject, at: Floats) -> Measured:
+    """Where a pan or tilt goes past where it comes to rest, and back: not where something that moves is watched."""
+    back = s.seen.axes[:, 2]
+    turned = np.column_stack(
+        [np.unwrap(np.arctan2(back[:, 0], back[:, 2])), np.arcsin(np.clip(-back[:, 1], -1, 1))]
+    )
+    turned[:, 0] *= np.cos(turned[:, 1])
+    field = 2 * np.arctan(s.seen.half[:, 0])
+    n = len(turned)
+    measure = np.full(n, np.nan)
+    if n > 2 * _RESTS_F and not np.isfinite(s.seen.watched).any():
+        moves = np.r_[np.linalg.norm(np.diff(turned, axis=0), axis=1) / field[1:] > _STILL, False]
+        changes = np.flatnonzero(np.diff(np.r_[0, moves.astype(int), 0]))
+        for first, stop in changes.reshape(-1, 2).tolist():
+            rests = int(np.argmax(np.r_[moves[stop:], True]))
+            way = turned[stop] - turned[first]
+            if rests < _RESTS_F or stop - first < _RESTS_F or (far := float(np.linalg.norm(way))) < 1e-6:
+                continue
+            along = (turned[first : stop + 1] - turned[first]) @ (way / far)
+            past = np.flatnonzero(along > far * (1 + 1e-6))
+            if len(past):
+                measure[first + past[0] : stop + 1] = (along.max() - far) / field[stop]
+    return Measured(
+        "overshoot",
+        measure,
+        at,
+        lambda i: f"Camera {s.camera.letter} goes {measure[i]:.1%} of the width too far, and comes back",
+    )
 
 
 def _leaves(s: Subject, ends: list[int], at: Floats) -> Iterator[Measured]:
