@@ -273,3 +273,21 @@ def test_a_lookout_found_one_of_the_demos_cameras():
     there = np.array([camera.x.rest, camera.y.rest, camera.z.rest])
     off = [np.linalg.norm(np.array([v.pose.x, v.pose.y, v.pose.z]) - there) for v in found]
     assert min(off) < 0.15 and found[int(np.argmin(off))].focal_mm == camera.focal.rest
+
+
+def test_in_a_crowd_of_200_whoever_is_named_is_found():
+    crowd = [
+        {
+            "kind": "figure.add",
+            "id": f"f{k}",
+            "name": f"P{k}",
+            "stature": 1.7,
+            "x": 2.5 * (k % 20) - 25,
+            "z": 2.5 * (k // 20) + 3,
+        }
+        for k in range(198)
+    ]
+    scene = do(stage(), *crowd)
+    (view, *_) = ask(scene, "P197; medium", rounds=0)
+    there, ahead = seen(scene, view, [point(scene, "f197", "eyes")])
+    assert view.focus == "f197" and (np.abs(there) < 1).all() and ahead[0] > 0

@@ -1,5 +1,6 @@
 """The stage as a lookout sees it: people and things over some frames, lenses, and the side of the line."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -10,6 +11,7 @@ from heron.bake import Bake
 from heron.cut import lay_out
 from heron.framing.composing import turns
 from heron.framing.hidden import Hiding
+from heron.notes.joints import eyes_at
 from heron.notes.line_of_action import Line
 from heron.notes.subject import Subject
 from heron.notes.views import AT, Person, Views, person
@@ -26,6 +28,8 @@ Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
 #: Lenses on a full back where a scene has no kit; and as many frames of a range are looked at.
 _USUAL_MM, LOOKED_AT = (24.0, 32.0, 40.0, 50.0, 65.0, 85.0), 5
+#: Of a crowd so many are judged.
+PEOPLE = 12
 #: A mover is taken as a ball of this radius round its middle, metres.
 _BALL_M = 0.8
 #: Two look at each other by so much.
@@ -53,15 +57,28 @@ class Poses:
         return Poses(*(np.concatenate(one) for one in both))
 
 
+def _near(bake: Bake, figures: list[Figure], named: Sequence[str], frame: int) -> list[Figure]:
+    """Those who are named and the nearest others, in the scene's order: a crowd is hidden behind, not judged."""
+    if len(figures) <= PEOPLE:
+        return figures
+    places = np.stack([eyes_at(bake, figure, frame) for figure in figures])
+    called = [figure.id in named for figure in figures]
+    middle = places[called].mean(axis=0) if any(called) else np.median(places, axis=0)
+    far = np.where(called, -1.0, np.linalg.norm(places - middle, axis=1))
+    chosen = set(np.argsort(far, kind="stable")[: max(PEOPLE, sum(called))].tolist())
+    return [figure for k, figure in enumerate(figures) if k in chosen]
+
+
 class Ground:
     """A stage over a range of frames, as cameras could see it that are not there yet."""
 
-    def __init__(self, bake: Bake, frames: Frames) -> None:
+    def __init__(self, bake: Bake, frames: Frames, named: Sequence[str] = ()) -> None:
+        """`named`: ids of people who count wherever they are; of all others those who are nearest."""
         self.bake, self.frames = bake, frames
         scene = bake.scene
         self.t = np.unique(np.linspace(frames.first, frames.last, LOOKED_AT).round().astype(np.int64))
         self.middle = len(self.t) // 2
-        self.figures: list[Figure] = list(scene.visible.figures)
+        self.figures = _near(bake, list(scene.visible.figures), named, int(self.t[self.middle]))
         self.people: list[Person] = [person(bake, figure, self.t) for figure in self.figures]
         self.lens, self.aspect = scene.first_lens.on, scene.delivery.aspect
         self._like = Camera(id="lookout", letter="A", name="Lookout", lens=self.lens)

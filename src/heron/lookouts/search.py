@@ -80,7 +80,8 @@ def lookouts(bake: Bake, asked: Asked, frames: Frames, count: int = 6, rounds: i
             f"The stage has no frames {frames.first}–{frames.last}.",
             f"Give frames within {scene.frames.first}-{scene.frames.last}.", field="frames",
         )  # fmt: skip
-    ground = Ground(bake, frames)
+    named = [one for one in (*asked.figures, asked.over, asked.through) if one is not None]
+    ground = Ground(bake, frames, named)
     whole, judged = _found(ground, asked, count, rounds)
     if whole:
         return whole

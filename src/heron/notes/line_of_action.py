@@ -7,8 +7,8 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.model import Model
-from heron.notes.joints import APART_M, LOOK, METRE, off_line
-from heron.notes.views import Floats, person
+from heron.notes.joints import APART_M, LOOK, METRE, eyes_at, off_line
+from heron.notes.views import Floats, gaze_of
 from heron.scene import Camera
 from heron.scene.noting import ActionLine
 from heron.stage.figure import Figure
@@ -77,15 +77,8 @@ def line_at(bake: Bake, frame: int) -> Line | None:
         return _looks(bake, frame)
     if len(given.of) == 1:
         return _way(bake, figures[given.of[0]], frame, given)
-    one, two = (eyes_of(bake, figures[id_], frame) for id_ in given.of)
+    one, two = (eyes_at(bake, figures[id_], frame) for id_ in given.of)
     return Line(one, two, given.of, given)
-
-
-def eyes_of(bake: Bake, figure: Figure, frame: int) -> Floats:
-    """(3,) metres: somebody's eyes at a frame."""
-    return np.asarray(
-        bake.performance(figure).landmark("eyes", figure.stature)[frame - bake.scene.frames.first]
-    )
 
 
 def _way(bake: Bake, figure: Figure, frame: int, given: ActionLine) -> Line | None:
@@ -107,19 +100,20 @@ def _way(bake: Bake, figure: Figure, frame: int, given: ActionLine) -> Line | No
 def _looks(bake: Bake, frame: int) -> Line | None:
     """Between the two who look at each other most."""
     figures = bake.scene.visible.figures
-    people = [person(bake, figure, np.array([frame])) for figure in figures]
-    best: tuple[float, Line] | None = None
-    for k, a in enumerate(people):
-        for b in people[k + 1 :]:
-            one, two = (eyes_of(bake, each.figure, frame) for each in (a, b))
-            far = float(np.linalg.norm(two - one))
-            if not 0.1 < far < APART_M:
-                continue
-            look = float((a.gaze[0] - b.gaze[0]) @ (two - one)) / far
-            value = look - METRE * far
-            if look > LOOK and (best is None or value > best[0]):
-                best = (value, Line(one, two, (a.figure.id, b.figure.id), None))
-    return None if best is None else best[1]
+    if len(figures) < 2:
+        return None
+    row = np.array([frame - bake.scene.frames.first])
+    eyes = np.stack([eyes_at(bake, figure, frame) for figure in figures])
+    gaze = np.stack([gaze_of(bake.performance(figure), row)[0] for figure in figures])
+    a, b = np.triu_indices(len(figures), 1)
+    between = eyes[b] - eyes[a]
+    far = np.maximum(np.linalg.norm(between, axis=1), 1e-9)
+    look = np.sum((gaze[a] - gaze[b]) * between, axis=1) / far
+    value = np.where((far > 0.1) & (far < APART_M) & (look > LOOK), look - METRE * far, -np.inf)
+    k = int(np.argmax(value))
+    if not np.isfinite(value[k]):
+        return None
+    return Line(eyes[a[k]], eyes[b[k]], (figures[a[k]].id, figures[b[k]].id), None)
 
 
 def sides(bake: Bake, line: Line, frame: int) -> Iterator[CameraSide]:

@@ -9,6 +9,7 @@ import numpy as np
 from heron.bake import Bake
 from heron.optics import gate_size
 from heron.scene import Camera
+from heron.stage.body import Performance
 from heron.stage.figure import Figure
 from heron.stage.skeleton import INDEX
 from heron.stage.turning import Turns, pan_tilt_roll
@@ -121,11 +122,15 @@ def person(bake: Bake, figure: Figure, t: Ints) -> Person:
     """Read a figure at (n,) frames of the stage."""
     done = bake.performance(figure)
     rows = t - bake.scene.frames.first
-    marks = np.stack([done.landmark(name, figure.stature)[rows] for name in MARKS], axis=1)
+    marks = np.stack([done.landmark(name, figure.stature, rows) for name in MARKS], axis=1)
     head = INDEX["head"]
     up = np.array([0.0, MIDDLE * figure.stature, 0.0])
     middle = done.places[rows, head] + Turns(done.poses[rows, head]).apply(up)
+    return Person(figure, marks, middle, gaze_of(done, rows))
+
+
+def gaze_of(done: Performance, rows: Any) -> Floats:
+    """(n, 3) the way somebody's eyes look at some of the frames, of length one."""
     ahead = np.array([0.0, 0.0, -1.0])
     looks = sum(Turns(done.poses[rows, INDEX[f"eye_{side}"]]).apply(ahead) for side in "rl")
-    gaze = np.asarray(looks) / np.linalg.norm(looks, axis=-1, keepdims=True)
-    return Person(figure, marks, middle, gaze)
+    return np.asarray(np.asarray(looks) / np.linalg.norm(looks, axis=-1, keepdims=True))

@@ -70,14 +70,14 @@ class Performance:
     #: For each gaze the first frame on which it does not reach; None where it does.
     missed: tuple[int | None, ...] = ()
 
-    def landmark(self, name: str, stature: float) -> Floats:
-        """(n, 3) metres: a landmark or a joint by name, on the stage."""
+    def landmark(self, name: str, stature: float, rows: Any = slice(None)) -> Floats:
+        """(n, 3) metres: a landmark or a joint by name, on the stage; of some of the frames alone, by their places."""
         if name in INDEX:
-            return self.places[:, INDEX[name]]
+            return np.asarray(self.places[rows, INDEX[name]])
         joint, offset = LANDMARKS[name]
         i = INDEX[joint]
-        turned = Turns(self.poses[:, i]).apply(np.array(offset) * stature)
-        return np.asarray(self.places[:, i] + turned)
+        turned = Turns(self.poses[rows, i]).apply(np.array(offset) * stature)
+        return np.asarray(self.places[rows, i] + turned)
 
 
 def perform(
