@@ -18,8 +18,12 @@ from heron.cli import main
 from heron.commands import parse_commands, run
 from heron.demo import FOUND, slack_tide_film
 from heron.errors import HeronError
+from heron.framing.composing import aimed
 from heron.framing.shot_size import SIZES
 from heron.lookouts import lookouts, read_asked
+from heron.lookouts.candidates import SINGLE
+from heron.lookouts.ground import Ground, Poses
+from heron.lookouts.scoring import judge
 from heron.optics import field_of_view
 from heron.scene import empty_scene, find, write_scene
 from heron.stage.reference import OnFigure
@@ -273,6 +277,62 @@ def test_a_lookout_found_one_of_the_demos_cameras():
     there = np.array([camera.x.rest, camera.y.rest, camera.z.rest])
     off = [np.linalg.norm(np.array([v.pose.x, v.pose.y, v.pose.z]) - there) for v in found]
     assert min(off) < 0.15 and found[int(np.argmin(off))].focal_mm == camera.focal.rest
+
+
+def cost(scene, words, *, bearing=30.0, up=0.0, far=2.2, x=0.15, down=1 / 3, focal=40.0, whole=True):
+    """What a view of Odile costs: round her from where she looks, up, metres, her eyes across and down the frame."""
+    asked = read_asked(scene, words)
+    ground = Ground(Bake(scene), OVER_ALL)
+    eyes, turn, rise = point(scene, "o", "eyes"), np.radians(180 + bearing), np.radians(up)
+    place = eyes + far * np.array([np.sin(turn) * np.cos(rise), np.sin(rise), np.cos(turn) * np.cos(rise)])
+    fields = field_of_view(scene.first_lens.on, scene.delivery.aspect, np.array([focal]))[0]
+    pan, tilt = aimed(place, eyes, (x, 1 - 2 * down), np.tan(np.radians(fields[:2]) / 2))
+    pose = Poses(
+        np.array([[*place, pan, tilt]]), np.array([focal]), np.array([SINGLE]), np.array([ground.place("o")])
+    )
+    return float(judge(ground, asked, pose, whole).cost[0])
+
+
+def alone(*more):
+    return do(stage(), {"kind": "things.delete", "ids": ["b"]}, *more)
+
+
+CUT_FROM_RIGHT = (
+    {"kind": "camera.add", "id": "c", "pose": {"x": -3, "y": 1.6, "z": -0.8, "pan": -90, "tilt": 0, "roll": 0}, "focal": 40},
+    {"kind": "shot.add", "camera": "c", "stage": {"first": 1001, "last": 1024}},
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("better", "worse", "least"),
+    [
+        # Eyes on the upper third, and off it by a fifth of the height.
+        (lambda: cost(alone(), "Odile"), lambda: cost(alone(), "Odile", down=0.4), 0.005),
+        # Half of her face behind a crate; and all of it.
+        (lambda: cost(alone(), "Odile"), lambda: cost(alone(block(-0.36, -0.6, 0.16, 0.16, 1.9)), "Odile"), 0.4),
+        # The whole of another one at the frame's edge, nearer than she is.
+        (lambda: cost(alone(), "Odile", bearing=8.0), lambda: cost(stage(), "Odile", bearing=8.0), 0.3),
+        # A size that was asked for, and two steps from it.
+        (lambda: cost(alone(), "Odile; medium", far=1.6), lambda: cost(alone(), "Odile; close-up", far=1.6), 0.7),
+        # From where it was asked for; from as high as that was.
+        (lambda: cost(alone(), "Odile; three-quarter"), lambda: cost(alone(), "Odile; profile"), 1.1),
+        (lambda: cost(alone(), "Odile; eye level"), lambda: cost(alone(), "Odile; high"), 1.1),
+        # Without a wish each degree over ten of height.
+        (lambda: cost(alone(), "Odile; high", up=22.0), lambda: cost(alone(), "Odile", up=22.0), 0.45),
+        # Where a camera cannot stand: in the floor, in a thing, in somebody.
+        (lambda: cost(alone(), "Odile; low"), lambda: cost(alone(), "Odile; low", up=-40.0), 5.0),
+        (lambda: cost(alone(), "Odile"), lambda: cost(alone(block(-1.1, -1.9, 0.6, 0.6, 3.0)), "Odile"), 5.0),
+        (lambda: cost(alone(), "Odile"), lambda: cost(alone(), "Odile", far=0.35), 2.0),
+        # Across the line from the cut's cameras, and on their side.
+        (lambda: cost(stage(*CUT_FROM_RIGHT), "Odile", bearing=50.0), lambda: cost(stage(*CUT_FROM_RIGHT), "Odile", bearing=-50.0), 2.0),
+        (lambda: cost(stage(*CUT_FROM_RIGHT), "Odile; either side", bearing=-50.0), lambda: cost(stage(*CUT_FROM_RIGHT), "Odile", bearing=-50.0), 2.4),
+        # Out of the frame.
+        (lambda: cost(alone(), "Odile"), lambda: cost(alone(), "Odile", x=1.4), 2.5),
+    ],
+)  # fmt: skip
+def test_what_an_artist_would_rather_have_costs_less(better, worse, least):
+    """Common practice; how much, in the units of the search: a head out of the frame is 3."""
+    assert worse() - better() >= least
 
 
 def test_in_a_crowd_of_200_whoever_is_named_is_found():

@@ -136,15 +136,7 @@ def _near_plane(bake: Bake, s: Subject, at: Floats) -> Measured:
 
 
 def _roll(s: Subject, at: Floats) -> Measured:
-    roll = np.degrees(
-        np.arcsin(
-            np.clip(
-                s.seen.axes[:, 0, 1] / np.maximum(np.hypot(s.seen.axes[:, 0, 1], s.seen.axes[:, 1, 1]), 1e-9),
-                -1,
-                1,
-            )
-        )
-    )
+    roll = np.degrees(np.arctan2(s.seen.axes[:, 0, 1], s.seen.axes[:, 1, 1]))
     still = not s.camera.roll.keys and bool(np.ptp(roll) < 1e-6)
     measure = np.abs(roll) if still else np.full(len(roll), np.nan)
     return Measured(
