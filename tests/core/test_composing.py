@@ -77,9 +77,9 @@ def test_one_place_turns_the_camera_where_it_stands(at, roll):
     assert find(after, "cameras", "c").roll.rest == roll and find(after, "cameras", "c").focal.rest == 40
 
 
-@pytest.mark.parametrize("share", [0.2, 0.8, 3.0])
-def test_a_size_is_had_on_the_way_it_looks_from(share):
-    scene = stage()
+@pytest.mark.parametrize(("share", "roll"), [(0.2, 0.0), (0.8, 0.0), (3.0, 0.0), (0.8, 25.0)])
+def test_a_size_is_had_on_the_way_it_looks_from(share, roll):
+    scene = stage(roll=roll)
     after = compose(scene, ("o", "eyes", -0.3, 0.33), size=("o", share))
     eyes, crown, *soles = (point(after, "o", joint) for joint in ("eyes", "crown", "sole_r", "sole_l"))
     there = seen(after, [eyes, crown, (soles[0] + soles[1]) / 2])

@@ -12,6 +12,7 @@ from heron.framing.hidden import Hiding
 from heron.notes.brightness import FLOOR, SKY, Behind
 from heron.notes.of_camera import judged
 from heron.notes.views import AT
+from heron.optics import blur_mm
 from heron.scene import empty_scene, find
 from heron.stage.colour import brightness, light_of, linear
 
@@ -120,6 +121,22 @@ def test_a_line_is_noted_where_it_is_and_reeds_end_in_none():
     assert found.at[1] == pytest.approx(at, abs=0.06)
     reeds = do(camera(stage(), stop=16.0), {**wall(-30.0, "#101010", high), "shape": "reeds"})
     assert "line-through-head" not in kinds_of(reeds)
+
+
+def test_a_line_counts_for_less_the_softer_it_is():
+    """By the lens's own blur of 30 m behind her, against a share of her head: at that blur half of it is left."""
+
+    def measured(stop):
+        scene = do(camera(stage(), stop=stop), wall(-30.0, "#101010", 0.87 * TALL), {"kind": "note.threshold", "note": "line-through-head", "to": 0.2})  # fmt: skip
+        about = judged(Bake(scene), find(scene, "cameras", "c"), scene.frames)
+        head = 0.134 * float(about.share[0])
+        row = about.seen
+        deep = about.middle[0, 2] + 30.0
+        blur = blur_mm(row.focal[:1], row.aperture[:1], row.focus[:1], np.array([1 / deep]))[0] / row.gate_mm
+        return noted(scene, "line-through-head").measure, 1 / (1 + (float(blur) / (0.12 * head)) ** 2)
+
+    (sharp, most), (soft, less) = measured(16.0), measured(2.8)
+    assert less < 0.9 * most and soft / sharp == pytest.approx(less / most, rel=0.03)
 
 
 def test_tones_that_are_far_apart_do_not_merge_whoever_stands_there():
