@@ -105,13 +105,14 @@ def test_the_picture_is_looked_at_as_silhouettes_in_greys_and_in_a_mirror(desk):
         shot = Image.open(io.BytesIO(page.screenshot(clip=box))).convert("RGB")
         return np.asarray(shot, dtype=float)
 
+    page.get_by_test_id("frame").wait_for()
     plain = pixels()
     # Bram's back, left of the middle and low in the frame.
     back = (
         slice(int(plain.shape[0] * 0.7), int(plain.shape[0] * 0.8)),
         slice(int(plain.shape[1] * 0.25), int(plain.shape[1] * 0.33)),
     )
-    assert plain[back].mean() > 60
+    desk.until(lambda: pixels()[back].mean() > 60)
     page.keyboard.press("Alt+1")
     desk.until(lambda: pixels()[back].max() < 40)
     page.keyboard.press("Alt+3")

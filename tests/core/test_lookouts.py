@@ -16,7 +16,8 @@ from scipy.spatial.transform import Rotation
 from heron.bake import Bake
 from heron.cli import main
 from heron.commands import parse_commands, run
-from heron.demo import FOUND, slack_tide_film
+from heron.demo import slack_tide_film
+from heron.demo.looked_over import FOUND
 from heron.errors import HeronError
 from heron.framing.composing import aimed
 from heron.framing.shot_size import SIZES
@@ -276,7 +277,9 @@ def test_a_lookout_found_one_of_the_demos_cameras():
     found = lookouts(Bake(scene), read_asked(scene, words), frames)
     there = np.array([camera.x.rest, camera.y.rest, camera.z.rest])
     off = [np.linalg.norm(np.array([v.pose.x, v.pose.y, v.pose.z]) - there) for v in found]
-    assert min(off) < 0.15 and found[int(np.argmin(off))].focal_mm == camera.focal.rest
+    view = found[int(np.argmin(off))]
+    assert min(off) < 0.15 and view.focal_mm == camera.focal.rest
+    assert abs(view.pose.pan - camera.pan.rest) < 2 and abs(view.pose.tilt - camera.tilt.rest) < 0.5
 
 
 def cost(scene, words, *, bearing=30.0, up=0.0, far=2.2, x=0.15, down=1 / 3, focal=40.0, whole=True):

@@ -883,9 +883,24 @@ def test_how_strictly_another_scene_has_it_is_taken_over_whole():
             },
             "Command 2 of 2",
         ),
+        ({"kind": "together", "commands": [{"kind": "together", "commands": [{}]}]}, "no other such step"),
+        (
+            {
+                "kind": "together",
+                "commands": [{"kind": "shot.dress", "shot": "s", "command": {"kind": "together"}}],
+            },
+            "no other such step",
+        ),
     ],
 )
 def test_what_cannot_be_done_to_a_line_is_said(command, says):
     with pytest.raises(HeronError, match=says) as refused:
         do(camera(stage()), command)
     assert refused.value.remedy
+
+
+def test_a_step_of_several_commands_depends_on_what_each_of_them_does():
+    mount = {"kind": "camera.mount", "camera": "c", "lens": "lens-x"}
+    line = {"kind": "action_line.set", "of": ["o"]}
+    (step,) = parse_commands(json.dumps([{"kind": "together", "commands": [mount, line]}]))
+    assert step.reads() == {"lens-x", "o"}

@@ -65,7 +65,7 @@ from heron.commands.base import Command, Outcome
 from heron.commands.fitting import other_lenses
 from heron.commands.thing_checks import things_said
 from heron.errors import BadInput, BeyondLens, HeronError, Refused, from_validation
-from heron.model import Id
+from heron.model import Id, changed
 from heron.scene import Scene, find
 from heron.scene.joins import parted
 from heron.scene.lookup import validate_scene
@@ -98,9 +98,33 @@ class Together(Command):
     #: What was done, in one sentence; left out, what each of them says.
     sentence: str = Field(default="", max_length=300)
 
+    def parsed(self) -> "list[AnyCommand]":
+        """What it is made of.
+
+        Raises:
+            BadInput: one is no command; Refused: one is itself made of several.
+        """
+        commands = parse(list(self.commands))
+        for one in commands:
+            inner = one.command.get("kind") if isinstance(one, DressShot) else one.kind
+            if inner == "together":
+                raise Refused(
+                    "A step of several commands holds no other such step.", "Give its commands themselves."
+                )
+        return commands
+
     def apply(self, scene: Scene) -> Outcome:
-        after, said = run(scene, parse(list(self.commands)))
+        after, said = run(scene, self.parsed())
         return after, self.sentence or " ".join(said)
+
+    def signed(self, by: str, when: str) -> "Together":
+        """All of them."""
+        whole = [one.signed(by, when).model_dump(mode="json", exclude_none=True) for one in self.parsed()]
+        return changed(self, commands=whole)
+
+    def reads(self) -> frozenset[str]:
+        """What any of them does."""
+        return frozenset[str]().union(*(one.reads() for one in self.parsed()))
 
 
 AnyCommand = Annotated[

@@ -20,7 +20,6 @@ from heron.commands.keys import KeyAt, ShapeKeys
 from heron.commands.lines import AddLine
 from heron.commands.movers import AddMover
 from heron.commands.moving_parts import LightMover, MakeMover
-from heron.commands.noting import PutAside
 from heron.commands.numbers import SetNumber
 from heron.commands.perches import SavePerch
 from heron.commands.registry import DressShot
@@ -31,6 +30,7 @@ from heron.commands.things import PutThing
 from heron.commands.view import View
 from heron.curves import Channel, Key
 from heron.curves.feel import Feel
+from heron.demo.looked_over import looked_over
 from heron.demo.operated import operated
 from heron.demo.set_pieces import set_pieces
 from heron.optics import FIRST_KIT
@@ -386,29 +386,4 @@ def slack_tide_film() -> Scene:
     """The demo as it is shown: the same, cut finely and opened by a flight along four perches, with a camera worked by hand."""
     scene = run(slack_tide(), [*_flight(), *_lines()])[0]
     scene = run(scene, [*_hung(scene), *_covered()])[0]
-    return run(_assembled(run(scene, operated(scene))[0]), [*_put_aside(), _found()])[0]
-
-
-#: What was asked for when a lookout found camera M, and over which frames.
-FOUND = ("Odile, Bram", _f(1233, 1283))
-
-
-def _found() -> AnyCommand:
-    """Both of them from the water: the third view of those that were found."""
-    pose = Pose(x=-2.176, y=2.024, z=-8.875, pan=-86.6, tilt=-4.2, roll=0.0)
-    eyes = OnFigure(figure="fig-odile", joint="eyes")
-    return AddCamera(id="cam-found", name="Both, from the water", pose=pose, focal=32, focus=eyes, frame=1250)
-
-
-def _put_aside() -> list[AnyCommand]:
-    """What a careful eye says of it that is meant."""
-    why = "Over a shoulder: Bram's cap needs the room over her."
-    return [
-        PutAside(id="aside-room", note="headroom-high", camera="cam-b", why=why),
-        PutAside(id="aside-hips", note="joint-cut", camera="cam-b", why="What her hands do must be seen."),
-        PutAside(
-            id="aside-shore",
-            note="line-through-head",
-            why="The far shore is behind everybody here, and soft.",
-        ),
-    ]
+    return run(_assembled(run(scene, operated(scene))[0]), looked_over())[0]

@@ -75,7 +75,7 @@ def _all(ground: Ground, asked: Asked) -> Iterator[Poses]:
 
 def _shown(ground: Ground, asked: Asked) -> Iterator[Poses]:
     """Where nobody was named: those who talk together, each and both, over shoulders too; else everybody."""
-    pair = ground.pairs[0] if ground.pairs else None
+    pair = ground.pair
     for k in pair or range(min(len(ground.people), 4)):
         yield _single(ground, k, asked)
     if pair is not None and asked.way is None:

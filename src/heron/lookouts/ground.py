@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -12,7 +11,7 @@ from heron.cut import lay_out
 from heron.framing.composing import turns
 from heron.framing.hidden import Hiding
 from heron.notes.joints import eyes_at
-from heron.notes.line_of_action import Line
+from heron.notes.line_of_action import Line, line_at
 from heron.notes.subject import Subject
 from heron.notes.views import AT, Person, Views, person
 from heron.optics import field_of_view, gate_size
@@ -32,8 +31,6 @@ _USUAL_MM, LOOKED_AT = (24.0, 32.0, 40.0, 50.0, 65.0, 85.0), 5
 PEOPLE = 12
 #: A mover is taken as a ball of this radius round its middle, metres.
 _BALL_M = 0.8
-#: Two look at each other by so much.
-_LOOK = 0.3
 
 
 @dataclass(frozen=True)
@@ -152,21 +149,12 @@ class Ground:
         off = np.array([(x, y, z) for x in (-1, 1) for y in (0, 0.5) for z in (-1, 1)])
         return np.asarray(at + _BALL_M * off)
 
-    @cached_property
-    def pairs(self) -> list[tuple[int, int]]:
-        """Who look at each other at the middle moment, the most so first."""
-        found = []
-        for a in range(len(self.people)):
-            for b in range(a + 1, len(self.people)):
-                way = self.eyes(b, self.middle) - self.eyes(a, self.middle)
-                far = float(np.linalg.norm(way))
-                if not 0.2 < far < 9.0:
-                    continue
-                gaze = self.people[a].gaze[self.middle] - self.people[b].gaze[self.middle]
-                look = float(gaze @ way) / far
-                if look > _LOOK:
-                    found.append((look - 0.08 * far, (a, b)))
-        return [pair for _, pair in sorted(found, reverse=True)]
+    @property
+    def pair(self) -> tuple[int, int] | None:
+        """Between whom the line of action lies at the middle moment, if both are judged."""
+        line = line_at(self.bake, int(self.t[self.middle]))
+        places = [k for k, figure in enumerate(self.figures) if line is not None and figure.id in line.of]
+        return (places[0], places[1]) if len(places) == 2 else None
 
     def side(self, line: Line) -> int:
         """On which side of a line of action the cameras of the cut stand round these frames: 1, −1, or 0 where none do."""

@@ -94,7 +94,7 @@ def judge(ground: Ground, asked: Asked, poses: Poses, whole: bool) -> Judged:
         said[one.kind] = np.maximum(said.get(one.kind, np.zeros(len(rows))), severity)
     for kind, severity in said.items():
         cost += _COSTS[kind] * np.maximum(severity - _FROM, 0) / (1 - _FROM)
-    cost += _own_costs(ground, asked, s, each, moments) + _PARTLY * hidden
+    cost += _own_costs(ground, asked, s, each) + _PARTLY * hidden
     cost += _BODY * lost
     middle = ground.middle if whole else 0
     table = cost.reshape(-1, count)
@@ -178,7 +178,7 @@ def off_high(asked: Asked, round_: Floats) -> Floats:
     )
 
 
-def _own_costs(ground: Ground, asked: Asked, s: Subject, each: Poses, moments: Ints) -> Floats:
+def _own_costs(ground: Ground, asked: Asked, s: Subject, each: Poses) -> Floats:
     """(n,) who is in the frame, who should be, and who should not."""
     eyes = s.placed("eyes")
     with np.errstate(invalid="ignore"):

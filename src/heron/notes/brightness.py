@@ -7,7 +7,6 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.framing.hidden import Hiding
-from heron.scene.document import Surround
 from heron.stage.colour import brightness
 from heron.stage.figure import Figure
 from heron.stage.piece import Piece
@@ -28,7 +27,7 @@ class Behind:
     """What is met beyond somebody, and how bright it is there."""
 
     def __init__(self, bake: Bake, hiding: Hiding) -> None:
-        self._around = bake.scene.surround or Surround()
+        self._around = bake.scene.surround
         self._hiding = hiding
         around = self._around
         b, h = math.radians(around.sun_bearing), math.radians(around.sun_height)

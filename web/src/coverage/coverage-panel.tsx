@@ -11,6 +11,7 @@ import { complain, useView } from "../store/view";
 import { focusName } from "../store/words";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
+import { Refusal } from "../ui/refusal";
 import { useSettled } from "../ui/settled";
 import { newId } from "../verbs/new-id";
 
@@ -105,11 +106,7 @@ export function CoveragePanel() {
           )}
         </div>
       </div>
-      {refused && (
-        <p className="p-3 text-sm" role="alert">
-          <b>{refused.title}</b> {refused.remedy}
-        </p>
-      )}
+      <Refusal problem={refused} />
       <ul className="min-h-0 flex-1 overflow-auto">
         {found.map((one) => {
           const camera = shown?.cameras.find((each) => each.id === cameraOf(one.key));

@@ -1,9 +1,10 @@
 import type { How } from "../picture/drawer";
 import { drawThrough, opening } from "../picture/renderer/opening";
 import { onDrawn, redraw } from "../picture/renderer/redraw";
+import type { Looks } from "../store/looks";
 import { goStage } from "../store/moment";
 import { samplesOf } from "../store/samples";
-import { type Looks, useView } from "../store/view";
+import { useView } from "../store/view";
 
 const NAMES = Object.keys(useView.getState().looks);
 /** Whether figures are drawn as flat shapes, to judge the pictures by. */

@@ -11,6 +11,7 @@ import { complain, useView } from "../store/view";
 import { Letter } from "../ui/badge";
 import { Button } from "../ui/button";
 import { OneOf } from "../ui/one-of";
+import { Refusal } from "../ui/refusal";
 import { meantCamera } from "../verbs/cameras";
 import { newId } from "../verbs/new-id";
 import { Asking, NO_WISH, type Wish } from "./asking";
@@ -129,11 +130,7 @@ export function LookoutsPanel() {
           </Button>
         </div>
       </div>
-      {refused && (
-        <p className="p-3 text-sm" role="alert">
-          <b>{refused.title}</b> {refused.remedy}
-        </p>
-      )}
+      <Refusal problem={refused} />
       <ul className="min-h-0 flex-1 overflow-auto" aria-label="Views that were found">
         {found.map((one) => (
           <View

@@ -131,11 +131,16 @@ function during<T>(work: () => Promise<T>): Promise<T> {
   return inLine(work).finally(() => useDocument.setState((s) => ({ busy: s.busy - 1 })));
 }
 
+/** Whether a command, or one of those it is made of, is of the cut. */
+const ofCut = (command: Command): boolean =>
+  command.kind === "together"
+    ? (command.commands as unknown as Command[]).some(ofCut)
+    : command.kind.startsWith("shot") || command.kind.startsWith("cut");
+
 /** A command as it is sent: while a shot is dressed, for that shot alone; edits of the cut always change the scene. */
 function meant(command: Command): Command {
   const shot = useDocument.getState().dress;
-  const ofCut = command.kind.startsWith("shot") || command.kind.startsWith("cut");
-  return shot && !ofCut
+  return shot && !ofCut(command)
     ? { kind: "shot.dress", shot, command: command as unknown as Record<string, never> }
     : command;
 }
@@ -143,8 +148,7 @@ function meant(command: Command): Command {
 /** What of the cut cannot be changed while another one that is proposed plays in its place. */
 function outOfTurn(command: Command): Problem | null {
   const { overlay } = useDocument.getState();
-  const ofCut = command.kind.startsWith("shot") || command.kind.startsWith("cut");
-  if (!overlay?.cut || !ofCut || command.kind === "cut.assemble") return null;
+  if (!overlay?.cut || !ofCut(command) || command.kind === "cut.assemble") return null;
   return {
     title: "A proposed cut plays.",
     detail: "A proposed cut plays.",

@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { frameLines, headsIn } from "../api/queries";
 import { useDocument } from "../store/document";
+import type { Looks } from "../store/looks";
 import { useMoment } from "../store/moment";
 import { useSeenCamera } from "../store/seen";
-import { type Looks, useView } from "../store/view";
+import { useView } from "../store/view";
 
 const GROUPS = ["safe", "thirds", "centre", "diagonals", "golden", "protect"] as const;
 

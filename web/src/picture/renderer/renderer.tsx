@@ -7,11 +7,12 @@ import { asShot, sceneDrawn } from "../../store/dressing";
 import { firstPicture } from "../../store/first";
 import { useHandles } from "../../store/handles";
 import { useLive } from "../../store/live";
+import type { Looks } from "../../store/looks";
 import { rate, useMoment } from "../../store/moment";
 import { usePreferences } from "../../store/preferences";
 import { useVersions } from "../../store/samples";
 import { useUnsaved } from "../../store/unsaved";
-import { type Looks, useView } from "../../store/view";
+import { useView } from "../../store/view";
 import { mixNow } from "../mixing";
 import { shotsWait } from "../shot-pictures";
 import {
