@@ -22,7 +22,7 @@ from heron.errors import HeronError
 from heron.framing.composing import aimed
 from heron.framing.shot_size import SIZES
 from heron.lookouts import lookouts, read_asked
-from heron.lookouts.candidates import SINGLE
+from heron.lookouts.candidates import SINGLE, candidates
 from heron.lookouts.ground import Ground, Poses
 from heron.lookouts.scoring import judge
 from heron.optics import field_of_view
@@ -354,3 +354,94 @@ def test_in_a_crowd_of_200_whoever_is_named_is_found():
     (view, *_) = ask(scene, "P197; medium", rounds=0)
     there, ahead = seen(scene, view, [point(scene, "f197", "eyes")])
     assert view.focus == "f197" and (np.abs(there) < 1).all() and ahead[0] > 0
+
+
+def framed(scene, pose, focal, points):
+    """(k, 2) where OpenCV's pinhole sees points from a pose of five numbers."""
+    x, y, z, pan, tilt = pose
+    turn = (
+        np.diag([1.0, -1.0, -1.0])
+        @ Rotation.from_euler("YXZ", [pan, tilt, 0], degrees=True).inv().as_matrix()
+    )
+    fields = field_of_view(scene.first_lens.on, scene.delivery.aspect, np.array([focal]))[0]
+    wide, high = np.tan(np.radians(fields[:2]) / 2)
+    inner = np.array([[1 / wide, 0, 0], [0, 1 / high, 0], [0, 0, 1.0]])
+    at = np.array([x, y, z])
+    return cv2.projectPoints(np.array(points), cv2.Rodrigues(turn)[0], -turn @ at, inner, None)[0][:, 0] * [
+        1,
+        -1,
+    ]
+
+
+def possible(scene, words):
+    found = candidates(Ground(Bake(scene), OVER_ALL), read_asked(scene, words))
+    return list(zip(found.pose, found.focal, strict=True))
+
+
+def test_each_possible_single_has_the_eyes_on_the_upper_third_with_room_where_they_look():
+    """Common practice: eyes 0.30 or 0.36 down, the room on the side somebody looks to."""
+    scene = stage()
+    eyes = point(scene, "o", "eyes")
+    for pose, focal in possible(scene, "Odile; medium; three-quarter")[::7]:
+        (x, y), (ahead, _) = framed(scene, pose, focal, [eyes, eyes + np.array([0, 0, -0.3])])
+        assert min(abs((1 - y) / 2 - down) for down in (0.30, 0.36)) < 0.01
+        assert min(abs(abs(x) - across) for across in (0.15, 0.33)) < 0.01
+        # She looks along −Z: to where a point ahead of her eyes is.
+        assert (ahead - x) * x < 0
+
+
+def test_each_possible_view_over_a_shoulder_has_both_heads_on_either_side_the_near_one_larger():
+    scene = stage()
+    eyes = [point(scene, who, "eyes") for who in "ob"]
+    poses = possible(scene, "Odile; over Bram")
+    assert len(poses) > 500
+    for pose, focal in poses[::41]:
+        (seen_x, seen_y), (near_x, near_y) = framed(scene, pose, focal, eyes)
+        assert 0.13 < abs(seen_x) < 0.41 and 0.49 < abs(near_x) < 0.73 and seen_x * near_x < 0
+        assert 0.25 < (1 - seen_y) / 2 < 0.45 and 0.13 < (1 - near_y) / 2 < 0.35
+        apart = [np.linalg.norm(one - pose[:3]) for one in eyes]
+        assert 1.79 < apart[0] / apart[1] < 4.01
+
+
+def test_each_possible_view_of_two_has_them_level_and_on_either_side():
+    scene = stage()
+    eyes = [point(scene, who, "eyes") for who in "ob"]
+    for pose, focal in possible(scene, "Odile, Bram")[::29]:
+        (ax, ay), (bx, by) = framed(scene, pose, focal, eyes)
+        assert ax * bx < 0 and abs(abs(ax) - abs(bx)) < 1e-6 and 0.19 < abs(ax) < 0.51
+        assert abs(ay - by) / 2 < 0.15 and 0.19 < (1 - (ay + by) / 2) / 2 < 0.45
+
+
+def test_each_possible_view_with_a_thing_holds_all_of_both():
+    scene = stage(block(1.6, 0.4, 0.5, 0.5, 0.6))
+    corners = [(1.6 + x, y, 0.4 + z) for x in (-0.25, 0.25) for y in (0, 0.6) for z in (-0.25, 0.25)]
+    body = [point(scene, "o", name) for name in ("crown", "sole_r", "sole_l")]
+    for pose, focal in possible(scene, "Odile; with Crate")[::13]:
+        there = framed(scene, pose, focal, [*corners, *body])
+        # As large as they can be with a little room: 0.82 of the frame in one way.
+        assert np.abs(there).max() < 0.95 and np.ptp(there, axis=0).max() / 2 == pytest.approx(0.82, abs=0.06)
+
+
+def test_reasons_say_whom_it_is_of_over_whom_and_from_where():
+    scene = stage(block(1.6, 0.4, 0.5, 0.5, 0.6))
+    assert all(
+        "of Odile over Bram's shoulder," in one.reasons[0] for one in ask(scene, "Odile; over Bram", rounds=0)
+    )
+    assert all("of Odile and Bram," in one.reasons[0] for one in ask(scene, "Odile, Bram", rounds=0))
+    assert all("of Odile with Crate," in one.reasons[0] for one in ask(scene, "Odile; with Crate", rounds=0))
+    assert all(
+        "Odile as Bram sees them," in one.reasons[0]
+        for one in ask(scene, "Odile; through Bram's eyes", rounds=0)
+    )
+    for view in ask(scene, "Odile; medium", rounds=0):
+        way = np.array([view.pose.x, view.pose.z]) - point(scene, "o", "eyes")[[0, 2]]
+        # She faces −Z: her right is +X.
+        if abs(way[0]) > 0.5:
+            assert f"from their {'right' if way[0] > 0 else 'left'}" in view.reasons[0]
+        assert (
+            f"{view.focal_mm:g} mm from {np.linalg.norm([*way, view.pose.y - point(scene, 'o', 'eyes')[1]]):.1f} m"
+            in view.reasons[0]
+        )
+        assert view.focus_m == pytest.approx(
+            np.linalg.norm([*way, view.pose.y - point(scene, "o", "eyes")[1]]), abs=2e-3
+        )
