@@ -23,7 +23,7 @@ setup: .stamps/python .stamps/web
 
 # Both locks from pyproject.toml, keeping each version that still fits (LOCK=--upgrade renews them all).
 PIP_COMPILE = $(BIN)/pip-compile $(LOCK) --quiet --generate-hashes --allow-unsafe --strip-extras --no-header \
-	--no-emit-index-url --no-emit-trusted-host pyproject.toml --extra desk
+	--no-emit-index-url --no-emit-trusted-host --no-emit-find-links pyproject.toml --extra desk
 locks: .stamps/python
 	$(BIN)/pip install --quiet pip-tools
 	$(PIP_COMPILE) --output-file requirements.txt

@@ -3,6 +3,7 @@
 from mellow.actors import local_person
 from mellow.dailies.api import contact, drawing, files, presets, remarks, stills, takes
 from mellow.films.api import router as films
+from mellow.library.api import router as library
 from mellow.problems import HeronAPI, register
 from mellow.productions.api import (
     air,
@@ -31,6 +32,7 @@ api.add_router("", catalogue.router)
 api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
 api.add_router("", films)
+api.add_router("", library)
 for part in (
     changes,
     news,

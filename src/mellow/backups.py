@@ -1,4 +1,4 @@
-"""Everything a desk keeps in one file: the database as it is at a moment, and what takes handed over."""
+"""Everything a desk keeps in one file: the database as it is at a moment, what takes handed over, and what was brought in."""
 
 import os
 import sqlite3
@@ -9,9 +9,11 @@ from pathlib import Path
 from django.conf import settings
 
 from heron.errors import BadInput
-from mellow.dailies import media
+from mellow.keeping import write
 
 _DATABASE, _MARK = "heron.sqlite3", "mellow-heron-backup.txt"
+#: What of the media folder is kept: what takes handed over, and what was brought in.
+_FOLDERS = ("takes", "files")
 _FORMAT = "mellow-heron-backup 1\n"
 #: Pages copied at a time, so that a desk that works meanwhile is not held up.
 _PAGES = 512
@@ -29,11 +31,14 @@ def write_backup(path: Path) -> None:
         with zipfile.ZipFile(making, "w", zipfile.ZIP_DEFLATED) as out:
             out.writestr(_MARK, _FORMAT)
             out.write(copy, _DATABASE)
-            takes = Path(settings.MEDIA) / "takes"
-            for one in sorted(takes.rglob("*")) if takes.exists() else ():
-                if one.is_file() and not one.relative_to(takes).parts[0].startswith("."):
-                    # Movies and pictures are packed already.
-                    out.write(one, f"takes/{one.relative_to(takes)}", zipfile.ZIP_STORED)
+            for name in _FOLDERS:
+                root = Path(settings.MEDIA) / name
+                for one in sorted(root.rglob("*")) if root.exists() else ():
+                    if one.is_file() and not any(
+                        part.startswith(".") for part in one.relative_to(root).parts
+                    ):
+                        # Movies and pictures are packed already.
+                        out.write(one, f"{name}/{one.relative_to(root)}", zipfile.ZIP_STORED)
     os.replace(making, path)
 
 
@@ -53,9 +58,9 @@ def read_backup(path: Path) -> None:
             _move_on()
             for name in found.namelist():
                 target = Path(settings.MEDIA) / name
-                inside = target.resolve().is_relative_to((Path(settings.MEDIA) / "takes").resolve())
-                if name.startswith("takes/") and inside:
-                    media.write(target, found.read(name), "A take's file")
+                folders = [(Path(settings.MEDIA) / one).resolve() for one in _FOLDERS]
+                if any(target.resolve().is_relative_to(one) for one in folders) and not name.endswith("/"):
+                    write(target, found.read(name), "A file of the backup")
     except (OSError, KeyError, zipfile.BadZipFile, sqlite3.DatabaseError, UnicodeDecodeError):
         raise BadInput(
             f"{path.name} is not a backup of a desk.", "Give a file that manage.py backup wrote."

@@ -65,7 +65,7 @@ _PLAIN = {
     403: ("That is not allowed here.", "Do it on the desk itself."),
     404: ("There is nothing at this address.", "Open a scene from the list."),
     405: ("This address does not take that.", "Use the method that the API describes."),
-    413: ("That is more than the server takes at once.", "Send at most 64 MB."),
+    413: ("That is more than the server takes at once.", "Send at most 200 MB."),
     500: (
         "The server failed; nothing was saved.",
         "Try again. Everything saved before is still there.",

@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "mellow.productions",
     "mellow.dailies",
     "mellow.films",
+    "mellow.library",
 ]
 MIDDLEWARE = [
     # Outermost, so that every answer has its headers.
@@ -70,7 +71,8 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 USE_TZ = True
 TIME_ZONE = "UTC"
-DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024 * 1024
+#: What is brought in may be that large.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 204 * 1024 * 1024
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.exists() else None
 WHITENOISE_INDEX_FILE = False

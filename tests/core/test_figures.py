@@ -8,7 +8,8 @@ from heron.stage.acts.body import Talk, Turn, Walk
 from heron.stage.acts.hands import PointAt
 from heron.stage.body import INDEX, perform
 from heron.stage.figure import Figure
-from heron.stage.piece import Piece, walkable_height
+from heron.stage.floors import walkable_height
+from heron.stage.piece import Piece
 from heron.stage.reference import AtPoint
 from heron.timebase import Frames
 

@@ -343,7 +343,7 @@ def test_the_command_line_brings_in_lists_and_hands_over(tmp_path, capsys):
     assert (tmp_path / "o.vtt").read_text().startswith("WEBVTT\n\n00:00:04.125 --> ")
     (tmp_path / "talk.doc").write_text("x")
     for words, why in (
-        (("bring", scene, tmp_path / "talk.doc", "--out", out), "Give a .fountain, .vtt or .srt file"),
+        (("bring", scene, tmp_path / "talk.doc", "--out", out), "dialogue (.fountain, .vtt, .srt)"),
         (("bring", scene, play, "--at", 1000, "--out", out), "before the stage begins"),
         (("export", scene, "--to", "vtt", "--out", out), "This scene has no lines"),
     ):

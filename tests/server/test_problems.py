@@ -52,7 +52,7 @@ def test_what_is_too_large_is_told(desk, settings):
     answer = desk.client.post(
         "/api/scenes/import", json.dumps({"name": "x" * 2000}), content_type="application/json"
     )
-    assert "at most 64 MB" in told(answer, 413)["detail"]
+    assert "at most 200 MB" in told(answer, 413)["detail"]
 
 
 @pytest.mark.parametrize(

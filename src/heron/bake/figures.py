@@ -21,8 +21,9 @@ from heron.stage.body.steps import Steps
 from heron.stage.body.travel import Travel, travel
 from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.figure import Figure
+from heron.stage.floors import Ground, ground_along, walkable_height
 from heron.stage.lanes import BLENDED, blends
-from heron.stage.piece import Piece, walkable_height
+from heron.stage.piece import Piece
 from heron.stage.reference import OnFigure, Spot
 from heron.stage.skeleton import LANDMARKS
 from heron.stage.turning import Turns
@@ -100,13 +101,18 @@ def _way(bake: Baking, figure: Figure) -> Travel:
     return found
 
 
+def _floor_of(bake: Baking, figure: Figure) -> Ground:
+    """How high the ground is where it goes."""
+    return ground_along(_ground(bake, figure), _way(bake, figure).place)
+
+
 def root(bake: Baking, figure: Figure) -> tuple[Floats, Floats]:
     """Where it stands over the scene's frames, (n, 3) metres, and (n,) degrees: the way it faces, unwrapped."""
-    ground, frames = _ground(bake, figure), bake.scene.frames
+    frames = bake.scene.frames
     found: tuple[Floats, Floats] = bake.cache.get(
         "root", bake.key(figure, "root"),
         lambda: rooted(
-            figure, _way(bake, figure), lambda p: walkable_height(ground, p), frames.array().astype(np.float64),
+            figure, _way(bake, figure), _floor_of(bake, figure), frames.array().astype(np.float64),
             float(parse_rate(bake.scene.rate)),
         ),
     )  # fmt: skip
@@ -127,11 +133,11 @@ def _bare(bake: Baking, figure: Figure) -> Performance:
     """The performance without its gazes: where it is, and what two who look at each other go by."""
 
     def perform_it() -> Performance:
-        frames, ground = bake.scene.frames, _ground(bake, figure)
+        frames = bake.scene.frames
         where = partial(bake.place, t=frames.array(), bare=True)
         fps = float(parse_rate(bake.scene.rate))
         return perform(
-            figure, lambda p: walkable_height(ground, p), frames, fps, where, _seats(bake, figure),
+            figure, _floor_of(bake, figure), frames, fps, where, _seats(bake, figure),
             way=_way(bake, figure), tasks=tasks_of(bake, figure),
         )  # fmt: skip
 

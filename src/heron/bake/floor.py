@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.bake.samples import Floats
-from heron.stage.piece import WALKABLE, Piece, footprint
+from heron.stage.floors import bears
+from heron.stage.piece import Piece, footprint
 
 
 @dataclass(frozen=True)
@@ -23,6 +24,6 @@ class Floor:
 
 def floor_of(all_pieces: tuple[Piece, ...]) -> Floor:
     """Every piece that can be stood on: what moves bears nobody."""
-    bearing = tuple(p for p in all_pieces if p.kind in WALKABLE and p.part_of is None)
+    bearing = tuple(p for p in all_pieces if bears(p) and p.part_of is None)
     corners = np.array([footprint(p) for p in bearing]).reshape(-1, 4)
     return Floor(bearing, corners)

@@ -227,14 +227,22 @@ def _parser() -> _Parser:
 
     lines = verb("lines", "talking", "who says what, from when, word by word")
     lines.add_argument("scene")
+    inspect = verb("inspect", "bringing", "what a file holds, without bringing it in")
+    inspect.add_argument("file")
+
     bring = verb(
-        "bring", "talking", "bring in dialogue (.fountain, .vtt, .srt) or a sound (.wav, .flac, .ogg, .mp3)"
+        "bring",
+        "talking",
+        "bring in a set or prop (.glb, .usd, .obj), dialogue (.fountain, .vtt, .srt) or a sound (.wav, .flac, .ogg, .mp3)",
     )
     bring.add_argument("scene")
     bring.add_argument("file")
     bring.add_argument(
         "--at", help="the stage frame that is the file's beginning; of a sound, of what --on says"
     )
+    bring.add_argument("--as", dest="as_", choices=["set", "prop"], help="what a scene file is brought in as")
+    bring.add_argument("--unit", choices=["m", "cm", "mm", "inch", "foot"], help="of a set or prop: its unit")
+    bring.add_argument("--up", choices=["y", "z"], help="of a set or prop: which of its axes is up")
     bring.add_argument("--line", help="of a sound: the id of the line it is the sound of")
     bring.add_argument("--on", choices=["stage", "cut"], help="of a sound: what it lies on")
     bring.add_argument("--lane", choices=["lines", "effects", "bed", "music"], help="of a sound")

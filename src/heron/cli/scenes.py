@@ -15,18 +15,29 @@ from heron.demo import slack_tide_film
 from heron.errors import BadInput, NotFound
 from heron.framing import project
 from heron.scene import Scene, find_named, read_scene, write_scene
+from heron.stage.models import find_files
 from heron.stage.reference import OnFigure
 from heron.stage.skeleton import INDEX, LANDMARKS
 from heron.timebase import Frames
 from heron.timebase.frames import parse_frames
 
+#: The folder beside a scene in which what was brought in lies, each file under its key.
+FILES = "files"
+
 
 def read(path: str) -> Scene:
-    """A scene from a file.
+    """A scene from a file; what was brought into it is found beside it.
 
     Raises:
         BadInput: it is none.
     """
+    folder = Path(path).parent / FILES
+
+    def kept(key: str) -> bytes | None:
+        there = folder / f"{key}.glb"
+        return there.read_bytes() if there.is_file() else None
+
+    find_files(kept)
     try:
         return read_scene(Path(path).read_text(encoding="utf-8"))
     except UnicodeDecodeError:

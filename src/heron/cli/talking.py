@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import cast, get_args
 
 from heron.assembling import Wishes
+from heron.cli.bringing import bring_model
 from heron.cli.scenes import read
 from heron.cli.sounding import SOUNDS, lay_sound
 from heron.cli.words import number, parse_int, say
@@ -17,6 +18,8 @@ from heron.errors import BadInput
 from heron.lines import speaker, timed
 from heron.scene import find_named, write_scene
 from heron.timebase.frames import parse_frames
+
+_MODELS = (".glb", ".gltf", ".usd", ".usda", ".usdc", ".usdz", ".obj")
 
 
 def do_lines(args: argparse.Namespace) -> None:
@@ -37,7 +40,11 @@ def do_lines(args: argparse.Namespace) -> None:
 
 def do_bring(args: argparse.Namespace) -> None:
     """`heron bring`."""
-    scene, path = read(args.scene), Path(args.file)
+    path = Path(args.file)
+    if args.as_ in ("set", "prop") or path.suffix.lower() in _MODELS:
+        bring_model(args)
+        return
+    scene = read(args.scene)
     form = path.suffix.lower().removeprefix(".")
     if path.suffix.lower() in SOUNDS:
         lay_sound(args)
@@ -45,7 +52,7 @@ def do_bring(args: argparse.Namespace) -> None:
     if form not in get_args(TextForm) or form == "any":
         raise BadInput(
             f"{path.name} cannot be brought in.",
-            "Give a .fountain, .vtt or .srt file, or a .wav, .flac, .ogg or .mp3.",
+            "Give a .glb, .gltf, .usd or .obj file, dialogue (.fountain, .vtt, .srt) or a sound (.wav, .flac, .ogg, .mp3).",
         )
     try:
         text = path.read_text(encoding="utf-8-sig")

@@ -16,8 +16,9 @@ from heron.stage.acts.body import Run, Sit, Start, StepAside, StopShort, Walk, W
 from heron.stage.acts.look import LookAt
 from heron.stage.body.travel import HIGHEST_SEAT, LOWEST_SEAT, SEATS, SIT_S, seat_on, to_the_seat
 from heron.stage.figure import Figure
+from heron.stage.floors import walkable_height
 from heron.stage.lanes import on_lane
-from heron.stage.piece import Piece, PieceKind, into, walkable_height
+from heron.stage.piece import Piece, PieceKind, into
 from heron.stage.reference import OnFigure
 from heron.timebase import parse_rate
 

@@ -23,7 +23,7 @@ from heron.stage.acts.hands import Handling
 from heron.stage.acts.pose import Pose
 from heron.stage.body.travel import SIT_S, seat_on, to_the_seat
 from heron.stage.figure import Figure
-from heron.stage.piece import walkable_height
+from heron.stage.floors import walkable_height
 from heron.stage.reference import AtPoint, OnFigure
 from heron.timebase import Frames, parse_rate
 from heron.timebase.frames import FrameNumber

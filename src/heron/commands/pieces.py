@@ -10,8 +10,9 @@ from heron.errors import BadInput
 from heron.model import Colour, Degrees, Id, Label, Metres, Name, Size, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.stage.acts.body import Point2
+from heron.stage.floors import support
 from heron.stage.fresh import FRESH, drawn, sized
-from heron.stage.piece import Finish, Piece, PieceKind, support
+from heron.stage.piece import DrawnKind, Finish, Piece
 
 
 class AddPiece(Command):
@@ -20,7 +21,7 @@ class AddPiece(Command):
     kind: Literal["piece.add"] = "piece.add"
     id: Id = Field(default_factory=lambda: new_id("set"))
     name: Name | None = None
-    shape: PieceKind
+    shape: DrawnKind
     x: Metres
     z: Metres
     base: Metres = 0.0
@@ -49,7 +50,7 @@ class DrawPiece(Command):
 
     kind: Literal["piece.draw"] = "piece.draw"
     id: Id = Field(default_factory=lambda: new_id("set"))
-    shape: PieceKind
+    shape: DrawnKind
     start: Point2
     end: Point2
 

@@ -11,6 +11,7 @@ from heron.commands import (
     acts,
     assembling,
     binding,
+    bringing,
     cameras,
     composing,
     copies,
@@ -260,6 +261,10 @@ AnyCommand = Annotated[
     | moving_parts.LightMover
     | lamps.RimLamp
     | courses.CourseMover
+    | bringing.BringSet
+    | bringing.BringProp
+    | bringing.StandOn
+    | bringing.NewVersion
     | pieces.AddPiece
     | pieces.DrawPiece
     | pieces.SetPiece

@@ -34,8 +34,9 @@ from heron.scene.layers import STAGES, Aim
 from heron.stage.acts.body import Run, Walk
 from heron.stage.body.carry import carried, moved_end
 from heron.stage.figure import Figure
+from heron.stage.floors import support
 from heron.stage.mover import Mover
-from heron.stage.piece import Piece, support
+from heron.stage.piece import Piece
 from heron.stage.reference import Tables
 from heron.timebase.frames import FrameNumber
 

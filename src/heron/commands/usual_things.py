@@ -17,9 +17,10 @@ from heron.stage.acts import Act
 from heron.stage.acts.body import LeanOn
 from heron.stage.acts.hands import HandOver, Hold, Open, PickUp, PutDown
 from heron.stage.figure import Figure
+from heron.stage.floors import support
 from heron.stage.grip import TOO_BIG, WIDEST_M, size_of
 from heron.stage.mover import Mover
-from heron.stage.piece import Piece, PieceKind, into, support
+from heron.stage.piece import Piece, PieceKind, into
 from heron.stage.reference import AtPoint
 
 #: Things are looked for so far away; what is held from the start may lie anywhere. Metres.

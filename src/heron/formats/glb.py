@@ -62,6 +62,29 @@ class Glb:
         )  # fmt: skip
         return len(self.doc.accessors) - 1
 
+    def shares(self, values: Array) -> int:
+        """Store colours, (n, 4) of 0 to 1, in 16 bits each; its accessor's index."""
+        index = self.accessor(np.rint(np.clip(values, 0, 1) * 65_535).astype(np.uint16), g.ARRAY_BUFFER)
+        self.doc.accessors[index].normalized = True
+        return index
+
+    def base_material(self, picture: bytes | None) -> int:
+        """A material whose base colour is a picture, PNG or JPEG, or white; its index."""
+        look = g.PbrMetallicRoughness(metallicFactor=0.0, roughnessFactor=0.9)
+        if picture is not None:
+            while len(self._blob) % 4:
+                self._blob.append(0)
+            self.doc.bufferViews.append(
+                g.BufferView(buffer=0, byteOffset=len(self._blob), byteLength=len(picture))
+            )
+            self._blob += picture
+            kind = "image/png" if picture[:4] == b"\x89PNG" else "image/jpeg"
+            self.doc.images.append(g.Image(bufferView=len(self.doc.bufferViews) - 1, mimeType=kind))
+            self.doc.textures.append(g.Texture(source=len(self.doc.images) - 1))
+            look.baseColorTexture = g.TextureInfo(index=len(self.doc.textures) - 1)
+        self.doc.materials.append(g.Material(doubleSided=False, pbrMetallicRoughness=look))
+        return len(self.doc.materials) - 1
+
     def mesh(self, mesh: Mesh, name: str, *, tint: Array | None = None, skinned: bool = False) -> int:
         """Store a mesh, its colours multiplied by `tint` (sRGB); its index."""
         colours = mesh.colours if tint is None else mesh.colours * tint
@@ -88,6 +111,26 @@ class Glb:
             g.Mesh(name=name, primitives=[g.Primitive(attributes=attributes, indices=indices, material=0)])
         )
         return len(self.doc.meshes) - 1
+
+    def picture_mesh(self, name: str, node: int, wide: float, high: float, picture: bytes) -> None:
+        """Give a node an upright picture in metres, facing +Z, its lower middle at the node's origin."""
+        x = wide / 2
+        points = np.array([(-x, 0, 0), (x, 0, 0), (x, high, 0), (-x, high, 0)], dtype=np.float32)
+        attributes = g.Attributes(
+            POSITION=self.accessor(points, g.ARRAY_BUFFER, bounds=True),
+            NORMAL=self.accessor(np.tile(np.array([0, 0, 1], dtype=np.float32), (4, 1)), g.ARRAY_BUFFER),
+            TEXCOORD_0=self.accessor(
+                np.array([(0, 1), (1, 1), (1, 0), (0, 0)], dtype=np.float32), g.ARRAY_BUFFER
+            ),
+        )
+        indices = self.accessor(np.array([0, 1, 2, 0, 2, 3], dtype=np.uint16), g.ELEMENT_ARRAY_BUFFER)
+        material = self.base_material(picture)
+        self.doc.meshes.append(
+            g.Mesh(
+                name=name, primitives=[g.Primitive(attributes=attributes, indices=indices, material=material)]
+            )
+        )
+        self.doc.nodes[node].mesh = len(self.doc.meshes) - 1
 
     def node(self, name: str, *, parent: int | None = None, **what: Any) -> int:
         """Add a node under a parent, or at the top; its index."""

@@ -20,14 +20,14 @@ from heron.stage.face.rig import face_pose
 from heron.stage.figure import Figure
 from heron.stage.jointed import JOINTED
 from heron.stage.mover import Mover
-from heron.stage.piece import Piece, PieceKind
-from heron.stage.shapes import lay_figure, mover_shape, shining_shape, unit_piece
+from heron.stage.piece import DrawnKind, Piece
+from heron.stage.shapes import lay_figure, mover_shape, shape_of, shining_shape, unit_piece
 from heron.stage.shapes.mesh import rgb
 from heron.stage.skeleton import OFFSETS, REST
 from heron.stage.turning import Turns, about, pan_tilt_roll
 from heron.timebase import parse_rate
 
-PIECE_KINDS: tuple[PieceKind, ...] = ("box", "post", "wall", "platform", "ramp", "backdrop", "reeds")
+PIECE_KINDS: tuple[DrawnKind, ...] = ("box", "post", "wall", "platform", "ramp", "backdrop", "reeds")
 
 
 def write_stage(bake: Bake) -> bytes:
@@ -39,10 +39,9 @@ def write_stage(bake: Bake) -> bytes:
     for piece in scene.visible.pieces:
         if piece.part_of is not None:
             continue
-        look = (piece.kind, piece.colour, piece.finish)
+        look = (piece.kind, piece.colour, piece.finish, repr(piece.source))
         if look not in meshes:
-            shape = unit_piece(piece.kind, piece.finish)
-            meshes[look] = glb.mesh(shape, piece.kind, tint=rgb(piece.colour))
+            meshes[look] = glb.mesh(shape_of(piece), piece.kind, tint=rgb(piece.colour))
         glb.node(
             piece.name, mesh=meshes[look], translation=[piece.x, piece.base, piece.z],
             rotation=about("Y", np.array([piece.heading])).as_quat()[0].tolist(),

@@ -8,9 +8,10 @@ import numpy as np
 
 from heron.bake import Bake
 from heron.stage.figure import Figure
+from heron.stage.floors import part_in
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece
-from heron.stage.rays import reach, reach_capsules, reach_surface
+from heron.stage.rays import meets_back, reach, reach_capsules, reach_surface
 from heron.stage.reference import OnFigure
 from heron.stage.shapes.mesh import Mesh
 from heron.stage.shapes.solids import mover_shape
@@ -198,8 +199,26 @@ def within_pieces(pieces: Iterable[Piece], at: Floats) -> np.ndarray[Any, np.dty
     return within
 
 
+#: The ways in which a surface near a place, or the inside of one, is looked for: along the axes, and between three of them.
+_WAYS = np.array(
+    [(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if abs(x) + abs(y) + abs(z) in (1, 3)], dtype=np.float64
+)  # fmt: skip
+
+
+def _inside_part(piece: Piece, at: Floats) -> np.ndarray[Any, np.dtype[np.bool_]]:
+    """(n,) whether places are nearly in a surface that was brought in, or inside it: where most ways out of it meet its back."""
+    many = len(_WAYS)
+    ways = np.tile(_WAYS / np.linalg.norm(_WAYS, axis=1)[:, None], (len(at), 1))
+    far, back = meets_back(piece, np.repeat(at, many, axis=0), ways)
+    far, back = far.reshape(-1, many), back.reshape(-1, many)
+    return np.asarray((far < CLEAR_M).any(axis=1) | (back.mean(axis=1) > 0.7))
+
+
 def _inside(piece: Piece, at: Floats) -> np.ndarray[Any, np.dtype[np.bool_]]:
     """(n,) whether places, (n, 3), are in a piece, or nearly."""
+    part = part_in(piece)
+    if part is not None:
+        return _inside_part(piece, at)
     turn = math.radians(piece.heading)
     dx, dy, dz = (at - [piece.x, piece.base, piece.z]).T
     x, z = dx * math.cos(turn) - dz * math.sin(turn), dx * math.sin(turn) + dz * math.cos(turn)

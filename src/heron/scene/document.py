@@ -135,6 +135,11 @@ class Scene(Model):
             tuple(one for one in self.movers if not one.hidden),
         )
 
+    @property
+    def files(self) -> tuple[str, ...]:
+        """The keys of the files that it is made of besides sounds."""
+        return tuple(dict.fromkeys(one.source.file for one in self.pieces if one.source is not None))
+
     def items(self) -> dict[str, Model]:
         """Everything in its tables by id."""
         return {item.id: item for table in TABLES for item in getattr(self, table)}

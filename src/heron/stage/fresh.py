@@ -7,10 +7,10 @@ from heron.model import changed
 from heron.stage.acts.body import Point2
 from heron.stage.acts.hands import Handling
 from heron.stage.figure import Figure, Look
-from heron.stage.piece import Piece, PieceKind, into, place_on
+from heron.stage.piece import DrawnKind, Piece, into, place_on
 
 #: Height, thickness (of what is drawn along its length, or a post's least width), metres, and colour.
-FRESH: dict[PieceKind, tuple[float, float, str]] = {
+FRESH: dict[DrawnKind, tuple[float, float, str]] = {
     "box": (1.0, 0.05, "#b8a88a"),
     "post": (2.0, 0.2, "#6a5f52"),
     "wall": (2.6, 0.15, "#a89b86"),
@@ -32,14 +32,14 @@ MOVERS = {
 #: The least a drawn thing is long, metres.
 _LEAST = 0.1
 #: What a press without a drag puts up: across and along, metres, square to the plan.
-USUAL: dict[PieceKind, tuple[float, float]] = {
+USUAL: dict[DrawnKind, tuple[float, float]] = {
     "box": (1.0, 1.0), "post": (0.2, 0.2), "wall": (3.0, 0.15), "platform": (2.0, 2.0), "ramp": (1.5, 2.0), "backdrop": (6.0, 0.1), "reeds": (2.5, 0.8),
 }  # fmt: skip
 #: A drag shorter than this is a press, metres.
 _PRESS = 0.03
 
 
-def drawn(shape: PieceKind, start: Point2, end: Point2) -> dict[str, float]:
+def drawn(shape: DrawnKind, start: Point2, end: Point2) -> dict[str, float]:
     """The footprint of a piece drawn from one point on the floor to another.
 
     A press without a drag puts up one of the usual size. A wall or backdrop runs from one to the other; a post stands on the first, as wide as twice the

@@ -4,15 +4,29 @@ import math
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
+from pydantic import Field, StringConstraints, model_validator
 
 from heron.model import Colour, Degrees, Id, Label, Metres, Model, Name, Size
 from heron.stage.reference import LinkTo, Role
 
-PieceKind = Literal["box", "post", "wall", "platform", "ramp", "backdrop", "reeds"]
+DrawnKind = Literal["box", "post", "wall", "platform", "ramp", "backdrop", "reeds"]
+#: Drawn here, or part of a file that was brought in.
+PieceKind = DrawnKind | Literal["model"]
+#: A file by the SHA-256 of its content.
+FileKey = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 #: How a surface looks: even, of boards laid side by side, ending above like trees, or shining by itself.
 Finish = Literal["plain", "boards", "trees", "lit"]
-#: Kinds a figure can stand on.
+#: Kinds a figure can stand on, whichever way they are.
 WALKABLE: frozenset[PieceKind] = frozenset({"platform", "ramp"})
+
+
+class FromFile(Model):
+    """Which part of which file a piece is: the SHA-256 of the file as it is kept here, and the place of the part in it."""
+
+    file: FileKey
+    part: int = Field(default=0, ge=0, le=9999)
+    #: Whether figures can stand on it.
+    stood_on: bool = True
 
 
 class Piece(Model):
@@ -40,6 +54,8 @@ class Piece(Model):
     height: Size
     colour: Colour = "#b8a88a"
     finish: Finish = "plain"
+    #: What it is made of where it was brought in; its own box is then what holds that part.
+    source: FromFile | None = None
     group: Label = ""
     part_of: Annotated[
         Id | None,
@@ -50,6 +66,12 @@ class Piece(Model):
     locked: bool = False
     #: Not seen in pictures; figures stand on it all the same.
     hidden: bool = False
+
+    @model_validator(mode="after")
+    def _of_a_file(self) -> "Piece":
+        if (self.kind == "model") != (self.source is not None):
+            raise ValueError("a piece that was brought in names its file, and no other does")
+        return self
 
 
 def place_on(piece: Piece, across: float, up: float, along: float) -> np.ndarray[Any, np.dtype[np.float64]]:
@@ -94,42 +116,3 @@ def shares_on(piece: Piece, x: float, y: float, z: float) -> tuple[float, float,
         min(max((y - piece.base) / piece.height, 0.0), 1.0),
         min(max(along / piece.depth, -0.5), 0.5),
     )
-
-
-def support(pieces: tuple[Piece, ...], x: float, z: float, without: frozenset[str] = frozenset()) -> float:
-    """The height a set piece stands on at a place: the floor's, or that of the highest top under it, metres.
-
-    Platforms, ramps and boxes bear others; `without` names those that are not there.
-    """
-    bearing = tuple(p for p in pieces if p.id not in without)
-    return float(_tops(bearing, np.array([[x, z]]), WALKABLE | {"box"})[0])
-
-
-def walkable_height(
-    pieces: tuple[Piece, ...], points: np.ndarray[tuple[int, int], np.dtype[np.float64]]
-) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
-    """Height of the floor, or of the highest platform or ramp, under points.
-
-    Args:
-        points: (n, 2) float64, x and z in metres, stage.
-
-    Returns:
-        (n,) float64 metres; 0 is the floor.
-    """
-    return _tops(pieces, points, WALKABLE)
-
-
-def _tops(
-    pieces: tuple[Piece, ...],
-    points: np.ndarray[tuple[int, int], np.dtype[np.float64]],
-    kinds: frozenset[PieceKind],
-) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
-    top = np.zeros(len(points))
-    for piece in pieces:
-        if piece.kind not in kinds:
-            continue
-        across, along = into(piece, points[:, 0], points[:, 1])
-        over = (np.abs(across) <= piece.width / 2) & (np.abs(along) <= piece.depth / 2)
-        share = (0.5 - along / piece.depth) if piece.kind == "ramp" else np.ones(len(points))
-        top = np.where(over, np.maximum(top, piece.base + piece.height * share), top)
-    return top

@@ -5,6 +5,8 @@ from typing import Any
 
 import numpy as np
 
+from heron.stage.floors import part_in
+from heron.stage.models.meeting import solid_of
 from heron.stage.piece import Piece
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -26,18 +28,13 @@ def reach(piece: Piece, origins: Floats, directions: Floats) -> Floats:
     Args:
         origins, directions: (m, 3) metres, stage.
 
-    A post is an upright cylinder over its footprint, a ramp a wedge that rises to its far edge.
+    A post is an upright cylinder over its footprint, a ramp a wedge that rises to its far edge; what was brought in is as
+    its file has it, and its box where that is not here.
     """
-    turn = math.radians(piece.heading)
-    c, s = math.cos(turn), math.sin(turn)
-    # In shares of its size it lies between −½ and ½ across and along, and between 0 and 1 in height.
-    to_own = np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]]).T / [
-        piece.width,
-        piece.height,
-        piece.depth,
-    ]
-    start = (origins - [piece.x, piece.base, piece.z]) @ to_own
-    along = directions @ to_own
+    start, along = _own(piece, origins, directions)
+    part = part_in(piece)
+    if part is not None:
+        return solid_of(part).first(start, along)[0]
     walls = [((0.0, -1.0, 0.0), 0.0), ((0.0, 1.0, 0.0), 1.0)]
     if piece.kind != "post":
         walls += [((s, 0.0, 0.0), 0.5) for s in (-1.0, 1.0)] + [((0.0, 0.0, s), 0.5) for s in (-1.0, 1.0)]
@@ -63,6 +60,27 @@ def reach(piece: Piece, origins: Floats, directions: Floats) -> Floats:
             first = np.where(upright, first, np.maximum(first, (-b - half) / a))
             last = np.where(upright, last, np.minimum(last, (-b + half) / a))
     return np.where(~missed & (first > 0) & (first <= last), first, np.inf)
+
+
+def meets_back(
+    piece: Piece, origins: Floats, directions: Floats
+) -> tuple[Floats, np.ndarray[Any, np.dtype[np.bool_]]]:
+    """(m,) how far along rays what was brought in is met, and whether from behind; a ray that misses it meets no back."""
+    part = part_in(piece)
+    assert part is not None
+    start, along = _own(piece, origins, directions)
+    solid = solid_of(part)
+    far, which = solid.first(start, along)
+    return far, (which >= 0) & (np.einsum("ij,ij->i", solid.normals[which], along) > 0)
+
+
+def _own(piece: Piece, origins: Floats, directions: Floats) -> tuple[Floats, Floats]:
+    """Rays in shares of a piece's size: it lies between −½ and ½ across and along, and between 0 and 1 in height."""
+    turn = math.radians(piece.heading)
+    c, s = math.cos(turn), math.sin(turn)
+    turned = np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]]).T
+    to_own = turned / [piece.width, piece.height, piece.depth]
+    return (origins - [piece.x, piece.base, piece.z]) @ to_own, directions @ to_own
 
 
 def reach_surface(corners: Floats, origins: Floats, directions: Floats) -> Floats:

@@ -8,52 +8,27 @@ Everything is written under another name first and then given its own, so that n
 """
 
 import contextlib
-import errno
 import io
 import os
 import re
 import shutil
 import time
-import uuid
-from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
+from collections.abc import Iterable
 from pathlib import Path
 
 from django.conf import settings
 from PIL import Image
 
 from heron.errors import BadInput, NotFound
+from mellow.keeping import write as write
+from mellow.keeping import writing as writing
 from mellow.pictures import looks_whole, png_size, read_png
-from mellow.problems import NotWritten
 
 _KEY = re.compile(r"[0-9a-f]{32}")
 #: Proofs are at most this wide; JPEG of a quality at which nobody minds. Both ours.
 PROOF_WIDE, PROOF_QUALITY = 960, 86
 #: What was being written that long ago and still has no name of its own never will.
 _LEFT_S = 3600
-_WHY = {
-    errno.ENOSPC: ("the disk is full", "Make room on it, or clear cached frames, then continue."),
-    errno.EDQUOT: ("the disk is full", "Make room on it, or clear cached frames, then continue."),
-    errno.EACCES: ("the media folder cannot be written", "Allow the server to write to it, then continue."),
-    errno.EROFS: ("the media folder cannot be written", "Allow the server to write to it, then continue."),
-    errno.ENOTDIR: ("the media folder cannot be written", "Make it a folder, then continue."),
-}  # fmt: skip
-
-
-@contextmanager
-def writing(what: str) -> Iterator[None]:
-    """Say in a sentence why a file could not be written.
-
-    Raises:
-        NotWritten: with the reason and the remedy.
-    """
-    try:
-        yield
-    except OSError as error:
-        why, remedy = _WHY.get(
-            error.errno or 0, ("the disk did not answer", "Check the disk, then continue.")
-        )
-        raise NotWritten(f"{what} was not saved: {why}.", remedy) from error
 
 
 def picture(key: str) -> Path:
@@ -116,28 +91,6 @@ def keep(key: str, content: bytes, wide: int, high: int) -> None:
     # The picture comes last: where it is, all is.
     write(proof(key), small.getvalue(), "The picture")
     write(picture(key), content, "The picture")
-
-
-def write(path: Path, content: bytes, what: str) -> None:
-    """Write a file whole, or not at all.
-
-    Raises:
-        NotWritten: the folder cannot take it.
-    """
-    making = path.with_name(f".{path.name}.{uuid.uuid4().hex[:8]}")
-    with writing(what):
-        path.parent.mkdir(parents=True, exist_ok=True)
-        try:
-            with making.open("wb") as file:
-                file.write(content)
-                file.flush()
-                # On the disk before it has a name: a power cut leaves no empty file under it.
-                os.fsync(file.fileno())
-            making.replace(path)
-        except OSError:
-            with contextlib.suppress(OSError):
-                making.unlink(missing_ok=True)
-            raise
 
 
 def spoil(key: str) -> None:

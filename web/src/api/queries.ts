@@ -202,3 +202,24 @@ export const productionKit = queryOptions({
   queryKey: ["kit"],
   queryFn: () => must(client.GET("/api/kit")),
 });
+
+/** Everything that was brought into the production. */
+export const libraryFiles = queryOptions({
+  queryKey: ["files"],
+  queryFn: async () => (await client.GET("/api/files")).data ?? [],
+});
+
+/** Where a level plane cuts what was brought in: lines in shares of a piece's width and depth, by piece. */
+export const outlinesOf = (scene_id: number, stands: string, height: number) =>
+  queryOptions({
+    queryKey: ["outlines", scene_id, stands, height],
+    queryFn: async () =>
+      (
+        await client.GET("/api/scenes/{scene_id}/outlines", {
+          params: { path: { scene_id }, query: { height } },
+        })
+      ).data ?? {},
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (was) => was,
+    enabled: stands !== "",
+  });

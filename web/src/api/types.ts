@@ -30,7 +30,8 @@ export type SpokenLine = Scene["lines"][number];
 export type Sound = Scene["sounds"][number];
 export type TimedLine = Schemas["TimedLineOut"];
 export type Shot = Scene["shots"][number];
-export type PieceKind = Piece["kind"];
+/** What can be drawn on the plan. */
+export type PieceKind = Exclude<Piece["kind"], "model">;
 export type Channel = Camera["x"];
 export type KeyKind = Channel["keys"][number]["before"];
 export type Patch = Full<Schemas["Patch"]>;
@@ -143,3 +144,6 @@ export type PlanOut = Full<Schemas["PlanOut"]>;
 export type Do = Extract<Command, { kind: "cut.edit" }>["do"];
 /** An edit of the cut that moves edges by frames. */
 export type Edges = Extract<Do, { by?: number }>;
+export type BroughtFile = Schemas["BroughtOut"];
+export type Reading = Schemas["ReadingOut"];
+export type Unit = NonNullable<Schemas["ReadIn"]["unit"]>;

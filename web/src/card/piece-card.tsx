@@ -1,15 +1,18 @@
+import { useQuery } from "@tanstack/react-query";
 import { Copy, Lock, LockOpen, Trash2 } from "lucide-react";
 import { useState } from "react";
+import { libraryFiles } from "../api/queries";
 import type { Command, Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { endTry, send, tryOut } from "../store/sending";
-import { complain, select } from "../store/view";
+import { complain, select, toggleSide } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { ColourField } from "../ui/colour-field";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { Tick } from "../ui/tick";
 import { newId } from "../verbs/new-id";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
 import { HideButton } from "./hide-button";
@@ -45,7 +48,7 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
         {one ? (
           <TextField
             names
-            label={`Name of this ${one.kind}`}
+            label={`Name of this ${one.source ? "part" : one.kind}`}
             value={one.name}
             onSet={(name, at) => send({ kind: "piece.set", piece: one.id, name }, at)}
           />
@@ -86,19 +89,22 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
             );
           })}
           <ColourField
-            label="Colour"
+            label={one.source ? "Tint" : "Colour"}
             value={one.colour}
             onSet={async (colour) => complain(await send({ kind: "piece.set", piece: one.id, colour }))}
           />
-          <Choice
-            label="Finish"
-            value={one.finish}
-            options={FINISHES}
-            onSet={async (finish) => complain(await send({ kind: "piece.set", piece: one.id, finish }))}
-          />
+          {!one.source && (
+            <Choice
+              label="Finish"
+              value={one.finish}
+              options={FINISHES}
+              onSet={async (finish) => complain(await send({ kind: "piece.set", piece: one.id, finish }))}
+            />
+          )}
         </Section>
       )}
       {!one && <MoveTogether ids={ids} />}
+      <OfFile pieces={pieces} />
       <Movable pieces={pieces} />
       <Section title="Group">
         <TextField
@@ -138,6 +144,33 @@ export function PieceCard({ pieces }: { pieces: Piece[] }) {
         </Button>
       </Section>
     </div>
+  );
+}
+
+/** Which file parts of a set are of, and whether figures stand on them. */
+function OfFile({ pieces }: { pieces: Piece[] }) {
+  const { data: files } = useQuery(libraryFiles);
+  const brought = pieces.filter((piece) => piece.source);
+  if (!brought.length) return null;
+  const key = brought[0].source?.file;
+  const file = files?.find((one) => one.key === key);
+  return (
+    <Section title="Brought in">
+      <p className="truncate text-sm" title={file?.name}>
+        From <b>{file?.name ?? "a file that is not here"}</b>
+      </p>
+      <Tick
+        on={brought.every((piece) => piece.source?.stood_on)}
+        onSet={async (stood_on) =>
+          complain(await send({ kind: "set.stand_on", ids: brought.map((piece) => piece.id), stood_on }))
+        }
+      >
+        Figures can stand on {brought.length > 1 ? "them" : "it"}
+      </Tick>
+      <span>
+        <Button onClick={() => toggleSide("library", true)}>Library</Button>
+      </span>
+    </Section>
   );
 }
 

@@ -303,6 +303,16 @@ export const ACTIONS: Action[] = [
       useView.getState().through !== "rover" && useView.getState().through !== "cut" && toggleComposing(),
   },
   {
+    does: "Bring in files: sets, props, dialogue, sounds",
+    keys: ["Alt+i"],
+    run: () => useView.setState({ asking: { what: "bring" } }),
+  },
+  {
+    does: "Library: what was brought in, and where it is used",
+    keys: ["Alt+b"],
+    run: () => toggleSide("library"),
+  },
+  {
     does: "Lookouts: views that are searched for, with their reasons",
     keys: ["Alt+l"],
     run: () => toggleSide("lookouts"),

@@ -43,6 +43,9 @@ const SIDES = {
   assembly: lazy(() =>
     fetched(() => import("../coverage/assembly-panel")).then((m) => ({ default: m.AssemblyPanel })),
   ),
+  library: lazy(() =>
+    fetched(() => import("../bringing/library-panel")).then((m) => ({ default: m.LibraryPanel })),
+  ),
   lookouts: lazy(() =>
     fetched(() => import("../lookouts/lookouts-panel")).then((m) => ({ default: m.LookoutsPanel })),
   ),
@@ -166,7 +169,11 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
   }
   return (
     // In a smaller window, or a larger print, the page scrolls rather than its parts being cut off.
-    <main className="flex h-full min-h-[600px] min-w-[1000px] flex-col overflow-hidden">
+    <main
+      className="flex h-full min-h-[600px] min-w-[1000px] flex-col overflow-hidden"
+      onDragOver={(e) => e.dataTransfer.types.includes("Files") && e.preventDefault()}
+      onDrop={dropped}
+    >
       <h1 className="sr-only">{name}</h1>
       <TopBar onLeave={onLeave} />
       <Group orientation="vertical" className="min-h-0 flex-1">
@@ -211,6 +218,14 @@ export default function Desk({ place, onLeave }: { place: Place; onLeave: () => 
       <NoticesOver />
     </main>
   );
+}
+
+/** Files that are dropped anywhere but on something that takes them itself are brought in. */
+function dropped(e: React.DragEvent): void {
+  const files = [...e.dataTransfer.files];
+  if (e.defaultPrevented || !files.length) return;
+  e.preventDefault();
+  void fetched(() => import("../verbs/bringing")).then(({ bringAll }) => bringAll(files));
 }
 
 /** What stands at the right. */

@@ -1,3 +1,4 @@
+import { BringDialog } from "../bringing/bring-dialog";
 import { RenderDialog } from "../dailies/render/dialog";
 import { StillDialog } from "../dailies/still-dialog";
 import { TakesWindow } from "../dailies/takes/takes-window";
@@ -21,6 +22,7 @@ export function Dialogs() {
   if (asking.what === "render")
     return <RenderDialog shots={asking.shots} camera={asking.camera} onClose={close} />;
   if (asking.what === "takes") return <TakesWindow take={asking.take} scene={asking.scene} onClose={close} />;
+  if (asking.what === "bring") return <BringDialog onClose={close} />;
   if (asking.what === "kit") return <KitDialog onClose={close} />;
   return (
     <Dialog title="Keys" onClose={close}>

@@ -7,6 +7,7 @@ import {
   List,
   MessageSquareText,
   Moon,
+  Package,
   Redo2,
   Sun,
   Undo2,
@@ -127,6 +128,14 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         onClick={() => toggleSide("lines")}
       >
         <MessageSquareText size={15} /> Lines
+      </Button>
+      <Button
+        tip="Library: what was brought in, and what can be"
+        hint="Alt B"
+        on={side === "library"}
+        onClick={() => toggleSide("library")}
+      >
+        <Package size={15} /> Library
       </Button>
       <JobsButton />
       <Menu

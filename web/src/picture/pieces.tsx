@@ -1,10 +1,11 @@
-import { useLayoutEffect, useMemo, useRef } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import {
   BoxGeometry,
   type BufferGeometry,
   Color,
   EdgesGeometry,
   type InstancedMesh,
+  type Material,
   MathUtils,
   Matrix4,
   Quaternion,
@@ -14,7 +15,9 @@ import type { Piece } from "../api/types";
 import { useDocument } from "../store/document";
 import { sceneDrawn } from "../store/dressing";
 import { standingPieces } from "../store/parts";
+import { useVersions } from "../store/samples";
 import { useView } from "../store/view";
+import { loadModel, type Surface } from "./models";
 import { BOARDS, LIT, PAINT } from "./renderer/paint";
 import { usePosed } from "./renderer/posing";
 import { redraw } from "./renderer/redraw";
@@ -34,15 +37,15 @@ function matrixOf(piece: Piece): Matrix4 {
   );
 }
 
-function OneKind({
-  geometry,
-  pieces,
-  finish,
-}: {
+interface Kind {
   geometry: BufferGeometry;
   pieces: Piece[];
-  finish: Piece["finish"];
-}) {
+  material: Material;
+  /** It does not tell whether the pieces are there: another one of theirs does, or they are still to come. */
+  beside?: boolean;
+}
+
+function OneKind({ geometry, pieces, material, beside = false }: Kind) {
   const mesh = useRef<InstancedMesh>(null);
   const placed = useRef<Piece[] | null>(null);
   const put = (into: InstancedMesh) => {
@@ -69,10 +72,43 @@ function OneKind({
     placed.current = null;
     put(into);
     into.userData.pick = { kind: "piece", ids: pieces.map((p) => p.id) };
+    into.userData.beside = beside;
     into.layers.enable(CASTS);
     redraw();
-  }, [pieces]);
-  return <instancedMesh key={pieces.length} ref={mesh} args={[geometry, PAINTS[finish], pieces.length]} />;
+  }, [pieces, beside]);
+  return <instancedMesh key={pieces.length} ref={mesh} args={[geometry, material, pieces.length]} />;
+}
+
+/** Pieces that are one part of a file: as their boxes, until the file is there. */
+function OfFile({
+  file,
+  part,
+  pieces,
+  box,
+}: {
+  file: string;
+  part: number;
+  pieces: Piece[];
+  box: BufferGeometry;
+}) {
+  const [surfaces, setSurfaces] = useState<Surface[] | null | "missing">(null);
+  const tries = useVersions((s) => s.tries);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another try is a reason to run
+  useEffect(() => {
+    let wanted = true;
+    loadModel(file).then(
+      (parts) => wanted && setSurfaces(parts[part] ?? "missing"),
+      () => wanted && setSurfaces("missing"),
+    );
+    return () => {
+      wanted = false;
+    };
+  }, [file, part, tries]);
+  if (surfaces === null || surfaces === "missing")
+    return <OneKind geometry={box} pieces={pieces} material={PAINT} beside={surfaces === null} />;
+  return surfaces.map(({ geometry, material }, i) => (
+    <OneKind key={geometry.id} geometry={geometry} pieces={pieces} material={material} beside={i > 0} />
+  ));
 }
 
 const known = new WeakMap<Piece[], Map<string, Piece>>();
@@ -87,7 +123,9 @@ const PAINTS = { plain: PAINT, trees: PAINT, boards: BOARDS, lit: LIT };
 
 /** What is drawn in one go: pieces of a shape and a finish. */
 const lookOf = (p: Piece): string =>
-  `${p.kind === "backdrop" && p.finish === "trees" ? "trees" : p.kind} ${p.finish}`;
+  p.source
+    ? `file ${p.source.file} ${p.source.part}`
+    : `${p.kind === "backdrop" && p.finish === "trees" ? "trees" : p.kind} ${p.finish}`;
 
 /** All set pieces: one draw for each kind and finish. */
 export function Pieces() {
@@ -95,13 +133,17 @@ export function Pieces() {
   const geometries = useUnitPieces();
   const looks = useMemo(() => Object.entries(Object.groupBy(pieces, lookOf)), [pieces]);
   return looks.map(([look, group]) => {
-    const [shape, finish] = look.split(" ");
+    const [shape, finish, part] = look.split(" ");
+    if (shape === "file")
+      return (
+        <OfFile key={look} file={finish} part={Number(part)} pieces={group as Piece[]} box={geometries.box} />
+      );
     return (
       <OneKind
         key={look}
         geometry={geometries[shape]}
         pieces={group as Piece[]}
-        finish={finish as Piece["finish"]}
+        material={PAINTS[finish as Piece["finish"]]}
       />
     );
   });

@@ -1,4 +1,4 @@
-import { memo } from "react";
+import { memo, useMemo } from "react";
 import type { Piece } from "../api/types";
 import { headingOf, snap, toSheet, useSpace } from "../store/space";
 import { select, selectAlso, useView } from "../store/view";
@@ -18,10 +18,13 @@ export const PieceMark = memo(function PieceMark({
   piece,
   selected,
   hold,
+  outline,
 }: {
   piece: Piece;
   selected: boolean;
   hold: TakeHold;
+  /** Where it is cut, of what was brought in: lines in shares of its width and depth. */
+  outline?: number[];
 }) {
   const space = useSpace();
   const [px, py] = toSheet(space, piece.x, piece.z);
@@ -44,7 +47,9 @@ export const PieceMark = memo(function PieceMark({
       data-id={piece.id}
     >
       <title>{piece.group ? `${piece.name} (${piece.group})` : piece.name}</title>
-      {piece.kind === "post" ? (
+      {piece.source ? (
+        <Cut lines={outline ?? []} wide={w} deep={d} line={line} selected={selected} />
+      ) : piece.kind === "post" ? (
         <ellipse
           rx={Math.max(w / 2, 2.5)}
           ry={Math.max(d / 2, 2.5)}
@@ -75,6 +80,68 @@ export const PieceMark = memo(function PieceMark({
     </g>
   );
 });
+
+/** What was brought in, as a ground plan shows it: where it is cut; else, under or over the cut, only the square that holds it. */
+function Cut({
+  lines,
+  wide,
+  deep,
+  line,
+  selected,
+}: {
+  lines: number[];
+  wide: number;
+  deep: number;
+  line: string;
+  selected: boolean;
+}) {
+  const path = useMemo(() => {
+    const out: string[] = [];
+    for (let i = 0; i + 3 < lines.length; i += 4) {
+      const [ax, az, bx, bz] = [
+        lines[i] * wide,
+        lines[i + 1] * deep,
+        lines[i + 2] * wide,
+        lines[i + 3] * deep,
+      ];
+      out.push(`M${ax.toFixed(1)} ${az.toFixed(1)}L${bx.toFixed(1)} ${bz.toFixed(1)}`);
+    }
+    return out.join("");
+  }, [lines, wide, deep]);
+  if (path)
+    return (
+      <>
+        <path d={path} stroke={line} strokeWidth={selected ? 2.2 : 1.3} fill="none" strokeLinecap="round" />
+        {/* A line is met by a hand that is near it. */}
+        <path d={path} stroke="transparent" strokeWidth={8} fill="none" />
+        {selected && (
+          <rect
+            x={-wide / 2}
+            y={-deep / 2}
+            width={wide}
+            height={deep}
+            fill="none"
+            stroke={line}
+            strokeDasharray="3 3"
+          />
+        )}
+      </>
+    );
+  return (
+    <rect
+      x={-wide / 2}
+      y={-deep / 2}
+      width={wide}
+      height={deep}
+      fill="none"
+      pointerEvents="stroke"
+      stroke={line}
+      strokeWidth={selected ? 1.8 : 0.7}
+      strokeDasharray={selected ? undefined : "2 4"}
+      opacity={selected ? 1 : 0.55}
+    />
+  );
+}
 
 /** Corners to size a piece by, and a handle to turn it by. */
 export function PieceHandles({ piece, hold }: { piece: Piece; hold: TakeHold }) {

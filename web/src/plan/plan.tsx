@@ -14,6 +14,7 @@ import { FigureMark, PathMark, WalkPoints } from "./figure-mark";
 import { Cross, Drawn, Grid, ScaleBar } from "./ground";
 import { usePlanKeys } from "./keyboard";
 import { MoverMark } from "./mover-mark";
+import { CutHeight, useOutlines } from "./outlines";
 import { PerchMark } from "./perch-mark";
 import { PieceHandles, PieceMark } from "./piece-mark";
 import { RailMarks } from "./rig-marks";
@@ -46,6 +47,7 @@ export function Plan() {
       ),
     [scene?.pieces],
   );
+  const outlines = useOutlines();
   const chosen = (k: string, id: string) => kind === k && ids.includes(id);
   const pickable = useView((s) => s.pickable);
   // Pointing at something is not picking it.
@@ -85,7 +87,7 @@ export function Plan() {
           <g className={past("piece")}>
             {pieces.map((p) => (
               <g key={p.id} className={past("piece", p.locked)}>
-                <PieceMark piece={p} selected={chosen("piece", p.id)} hold={hold} />
+                <PieceMark piece={p} selected={chosen("piece", p.id)} hold={hold} outline={outlines[p.id]} />
               </g>
             ))}
           </g>
@@ -168,6 +170,9 @@ export function Plan() {
           ref={offerCorner}
           className={`absolute left-2 h-0 w-0 ${seenFrom === "above" ? "bottom-9" : "top-2"}`}
         />
+        <div className="absolute right-2 bottom-11">
+          <CutHeight />
+        </div>
         <div className="absolute right-2 bottom-2 flex items-center gap-1">
           <Picks />
           <Button tip="Show all that is staged" onClick={() => scene && fit(scene)}>

@@ -42,6 +42,8 @@ interface Preferences {
   boardStrength: number;
   /** What plays is heard. */
   sound: boolean;
+  /** How high over the floor the plan cuts what was brought in, metres. */
+  planCut: number;
 }
 
 /** How somebody likes to work: the same in every scene, and remembered from day to day. */
@@ -69,6 +71,7 @@ export const usePreferences = create<Preferences>()(
       boards: "beside",
       boardStrength: 0.5,
       sound: true,
+      planCut: 1.2,
     }),
     {
       name: "heron-wishes",

@@ -139,6 +139,7 @@ export interface View {
     | "coverage"
     | "assembly"
     | "lookouts"
+    | "library"
     | "notes"
     | "move";
   /** The picture has the whole window. */
@@ -148,6 +149,7 @@ export interface View {
     | null
     | { what: "delete"; ids: string[]; sentence: string }
     | { what: "keys" }
+    | { what: "bring" }
     | { what: "find"; typed?: string }
     | { what: "kit" }
     | { what: "still" }

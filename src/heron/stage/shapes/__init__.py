@@ -2,6 +2,6 @@
 
 from heron.stage.shapes.lay_figure import lay_figure
 from heron.stage.shapes.mesh import Mesh
-from heron.stage.shapes.solids import mover_shape, shining_shape, unit_piece
+from heron.stage.shapes.solids import mover_shape, shape_of, shining_shape, unit_piece
 
-__all__ = ["Mesh", "lay_figure", "mover_shape", "shining_shape", "unit_piece"]
+__all__ = ["Mesh", "lay_figure", "mover_shape", "shape_of", "shining_shape", "unit_piece"]

@@ -8,7 +8,10 @@ from typing import Any
 import numpy as np
 
 from heron.stage.bird.shape import heron_shape
+from heron.stage.colour import typed
+from heron.stage.floors import part_in
 from heron.stage.grip import OAR_M
+from heron.stage.models import Part
 from heron.stage.mover import Mover
 from heron.stage.piece import Finish, Piece, PieceKind
 from heron.stage.shapes.cart import cart_shape
@@ -30,6 +33,27 @@ def unit_piece(kind: PieceKind, finish: Finish = "plain") -> Mesh:
         )
         return facets(p, [[0, 1, 5, 4], [3, 2, 4, 5], [1, 3, 5], [2, 0, 4], [0, 2, 3, 1]], "#ffffff")
     return slab(1, 1, 1, "#ffffff")
+
+
+def shape_of(piece: Piece) -> Mesh:
+    """A white piece as it would be 1 m wide, deep and high; what was brought in, in its own colours, or its box."""
+    part = part_in(piece)
+    return unit_piece(piece.kind, piece.finish) if part is None else _joined(part)
+
+
+def _joined(part: Part) -> Mesh:
+    """All surfaces of what was brought in as one, without their pictures."""
+    each = [
+        Mesh(
+            one.points,
+            one.normals,
+            typed(one.colours),
+            one.triangles,
+            np.zeros(len(one.points), dtype=np.int64),
+        )
+        for one in part.surfaces
+    ]
+    return join(*each)
 
 
 def _reeds() -> Mesh:
@@ -112,7 +136,7 @@ def shining_shape(mover: Mover, parts: Sequence[Piece] = ()) -> Mesh | None:
 
 def placed_piece(piece: Piece) -> Mesh:
     """A set piece in its place and colour, metres."""
-    unit = unit_piece(piece.kind, piece.finish)
+    unit = shape_of(piece)
     size = np.array([piece.width, piece.height, piece.depth])
     normals = unit.normals / size
     normals /= np.linalg.norm(normals, axis=-1, keepdims=True)

@@ -15,7 +15,7 @@ from heron.commands.shot_sizes import ShotSize
 from heron.commands.starts import LABELS, SIZES, Shot
 from heron.curves.drawing import BITS, KEY_NUMBERS
 from heron.curves.feel import FEELS
-from heron.formats.gltf import write_unit_pieces
+from heron.formats.gltf import write_body, write_unit_pieces
 from heron.hand.working import FEEL, WORKING
 from heron.model import changed
 from heron.optics import DELIVERIES, FILM_BACKS, parse_delivery
@@ -27,10 +27,11 @@ from heron.scene.layers import LAYERS, Layer
 from heron.scene.links import subject_field
 from heron.stage.acts import KINDS as KINDS_OF_ACT
 from heron.stage.acts import LANES, Act, choices_of, flags_of, names_of, numbers_of
+from heron.stage.figure import Figure
 from heron.stage.fresh import MOVERS
 from heron.stage.light import Light
 from heron.stage.mover import Hinge, Mover, Slide
-from heron.stage.piece import PieceKind
+from heron.stage.piece import DrawnKind
 from heron.timebase.rate import RATES, rate_name, show_rate
 from mellow.actors import Request
 from mellow.productions import baking
@@ -68,7 +69,7 @@ def everything() -> Catalogue:
         rates=[show_rate(rate) for rate in RATES], rate_names={show_rate(r): rate_name(r) for r in RATES}, landmarks=baking.landmark_names(),
         channels={"camera": _CAMERA, "mover": list(Mover.CHANNELS), "hinge": list(Hinge.CHANNELS), "slide": list(Slide.CHANNELS), "light": list(Light.CHANNELS)},
         layers={kind.model_fields["kind"].default: _layer(kind) for kind in LAYERS}, hands=HANDS, followers=FOLLOWERS,
-        simplified_within=dict(ERRORS), shot_sizes=list(get_args(ShotSize)), piece_kinds=list(get_args(PieceKind)), feels=FEELS,
+        simplified_within=dict(ERRORS), shot_sizes=list(get_args(ShotSize)), piece_kinds=list(get_args(DrawnKind)), feels=FEELS,
         starts=[
             StartOut(shot=shot, label=LABELS[shot][0], figures=list(LABELS[shot][1]), size=SIZES[shot]) for shot in get_args(Shot)
         ],
@@ -113,5 +114,15 @@ def delivery(request: Request, text: str) -> Delivery:
 def pieces(request: Request) -> HttpResponse:
     """A unit piece of each kind."""
     response = HttpResponse(write_unit_pieces(), content_type="model/gltf-binary")
+    response.headers["Cache-Control"] = "max-age=3600"
+    return response
+
+
+@router.get("shapes/person.glb")
+def person(request: Request) -> HttpResponse:
+    """Somebody of usual height, to judge the size of things by."""
+    response = HttpResponse(
+        write_body(Figure(id="person", name="Person", x=0, z=0)), content_type="model/gltf-binary"
+    )
     response.headers["Cache-Control"] = "max-age=3600"
     return response

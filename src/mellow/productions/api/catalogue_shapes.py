@@ -16,7 +16,7 @@ from heron.curves.feel import Feel
 from heron.hand.working import Works
 from heron.optics import Delivery, PublishedBack
 from heron.stage.acts import Lane
-from heron.stage.piece import PieceKind
+from heron.stage.piece import DrawnKind
 from heron.stage.reference import Tables
 
 
@@ -177,7 +177,7 @@ class Catalogue(BaseModel):
     #: By table.
     working: dict[str, list[WorkingOut]]
     hand: HandOut
-    piece_kinds: list[PieceKind]
+    piece_kinds: list[DrawnKind]
     #: What can be put on the stage that moves, and what it is called.
     mover_shapes: dict[str, str]
     #: Lane by lane.

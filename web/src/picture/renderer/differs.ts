@@ -12,7 +12,8 @@ export function complete(root: Scene, { figures, movers, pieces }: NonNullable<D
   let copies = 0;
   root.traverse((node) => {
     if (node.userData.owner) owned += 1;
-    if ((node as InstancedMesh).isInstancedMesh) copies += (node as InstancedMesh).count;
+    if ((node as InstancedMesh).isInstancedMesh)
+      copies += node.userData.beside ? 0 : (node as InstancedMesh).count;
   });
   return owned >= figures.length + movers.length && copies >= standingPieces(pieces).length;
 }

@@ -143,15 +143,17 @@ interface Paint {
   lit?: boolean;
   /** The colour of the whole shape; with it white, its points or copies have their own. */
   tint?: string;
+  /** A picture that lies on it. */
+  map?: Texture;
 }
 
 /** Cheap opaque paint for anything on the stage. */
-export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint = {}): ShaderMaterial {
+export function paint({ tint = "#ffffff", boards = false, lit = false, map }: Paint = {}): ShaderMaterial {
   const made = new ShaderMaterial({
     side: FrontSide,
     vertexColors: true,
-    defines: { ...(boards && { BOARDS: "" }), ...(lit && { LIT: "" }) },
-    uniforms: { ...LIGHT, tint: { value: new Color(tint) } },
+    defines: { ...(boards && { BOARDS: "" }), ...(lit && { LIT: "" }), ...(map && { MAPPED: "" }) },
+    uniforms: { ...LIGHT, tint: { value: new Color(tint) }, map: { value: map ?? null } },
     vertexShader: /* glsl */ `
       ${BONES}
       uniform vec3 sunWay, sunLight, skyLight, groundLight, fillLight, rimLight, tint;
@@ -164,8 +166,14 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
       #if LAMPS > 0
         varying vec3 vStand, vWay, vHue;
       #endif
+      #ifdef MAPPED
+        varying vec2 vOn;
+      #endif
       void main() {
         ${STAND}
+        #ifdef MAPPED
+          vOn = uv;
+        #endif
         vBody = 0.0;
         #ifdef USE_SKINNING
           vBody = 1.0;
@@ -217,6 +225,10 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
       #if LAMPS > 0
         varying vec3 vStand, vWay, vHue;
       #endif
+      #ifdef MAPPED
+        uniform sampler2D map;
+        varying vec2 vOn;
+      #endif
       ${LAMPS_IN_PAINT}
       void main() {
         if (flat_ * vBody > 0.5) {
@@ -225,6 +237,10 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
           return;
         }
         vec3 light = vSky;
+        vec3 own = vec3(1.0);
+        #ifdef MAPPED
+          own = texture(map, vOn).rgb;
+        #endif
         if (any(greaterThan(vSun, vec3(0.0)))) {
           vec2 inside = abs(vShade.xy - 0.5);
           float lit = max(inside.x, inside.y) < 0.5 ? texture(shade, vShade + vec3(shadeStep, -0.0006)) : 1.0;
@@ -238,6 +254,7 @@ export function paint({ tint = "#ffffff", boards = false, lit = false }: Paint =
           float seam = 1.0 - smoothstep(0.0, 0.07 + wide, fract(board));
           light *= 1.0 - near * (0.5 * seam + 0.16 * fract(sin(floor(board) * 12.9) * 43758.5));
         #endif
+        light *= own;
         light = mix(light, haze, 1.0 - exp2(-max(vDeep - hazeFrom, 0.0) / hazeHalf));
         gl_FragColor = vec4(light * gain, 1.0);
         #include <colorspace_fragment>

@@ -1,0 +1,119 @@
+"""What a file from elsewhere holds, in its own frame and unit."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+import numpy as np
+
+Floats = np.ndarray[Any, np.dtype[np.float64]]
+Ints = np.ndarray[Any, np.dtype[np.int64]]
+Unit = Literal["m", "cm", "mm", "inch", "foot"]
+Up = Literal["y", "z"]
+#: Metres of each unit.
+METRES: dict[Unit, float] = {"m": 1.0, "cm": 0.01, "mm": 0.001, "inch": 0.0254, "foot": 0.3048}
+#: A file that another one names, by that name; None where it was not brought along.
+Along = Callable[[str], bytes | None]
+
+
+@dataclass(frozen=True, eq=False)
+class Shape:
+    """A surface of one colour or picture.
+
+    Attributes:
+        node: which node it hangs on.
+        points: (v, 3) where the node has them at rest, in the file's world.
+        normals: (v, 3) or None where the file has none.
+        colours: (v, 3) linear light.
+        triangles: (t, 3).
+        uv: (v, 2) from the picture's upper left corner, or None.
+        picture: which of the pictures, or None.
+        both: whether it is seen from both sides.
+        joints, weights: (v, k) of a skin, its joints as nodes; None of a rigid one.
+    """
+
+    node: int
+    points: Floats
+    normals: Floats | None
+    colours: Floats
+    triangles: Ints
+    uv: Floats | None = None
+    picture: int | None = None
+    both: bool = False
+    joints: Ints | None = None
+    weights: Floats | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Clip:
+    """A named piece of motion: (n, nodes, 4, 4) where each node is at each of its times, in seconds."""
+
+    name: str
+    seconds: Floats
+    places: Callable[[Floats], Floats]
+
+
+@dataclass(frozen=True, eq=False)
+class Eye:
+    """A camera: its node, and what its lens is told to be, (film back width and height mm, focal mm) or a field of view in degrees."""
+
+    name: str
+    node: int
+    vertical_deg: float | None = None
+    aspect: float | None = None
+    back_mm: tuple[float, float] | None = None
+    focal_mm: float | None = None
+    extras: dict[str, Any] = field(default_factory=dict)
+
+
+@dataclass(eq=False)
+class Found:
+    """A file as it was read.
+
+    Attributes:
+        names, parents: of its nodes; −1 above a root.
+        rest: (n, 4, 4) where each node stands at rest, in the file's world.
+        bind: joints of skins, by node, where they were as the skin was fixed to them.
+        unit, up: as the file says them, or None.
+        said: what is left out, a sentence each.
+    """
+
+    names: list[str] = field(default_factory=list)
+    parents: list[int] = field(default_factory=list)
+    rest: Floats = field(default_factory=lambda: np.zeros((0, 4, 4)))
+    bind: dict[int, Floats] = field(default_factory=dict)
+    shapes: list[Shape] = field(default_factory=list)
+    clips: list[Clip] = field(default_factory=list)
+    eyes: list[Eye] = field(default_factory=list)
+    pictures: list[bytes] = field(default_factory=list)
+    metres: float | None = None
+    up: Up | None = None
+    said: list[str] = field(default_factory=list)
+
+    @property
+    def triangles(self) -> int:
+        """How many it has."""
+        return sum(len(shape.triangles) for shape in self.shapes)
+
+    def path(self, node: int) -> tuple[str, ...]:
+        """The names from the top of the tree down to a node."""
+        out: list[str] = []
+        while node >= 0:
+            out.append(self.names[node])
+            node = self.parents[node]
+        return tuple(reversed(out))
+
+    def box(self, up: Up) -> Floats:
+        """(2, 3) least and most of all its points in its own unit, turned so that Y is up."""
+        points = np.concatenate([turned_up(shape.points, up) for shape in self.shapes])
+        return np.stack([points.min(axis=0), points.max(axis=0)])
+
+    def tell(self, sentence: str) -> None:
+        """Say that something is left out, once."""
+        if sentence not in self.said:
+            self.said.append(sentence)
+
+
+def turned_up(vectors: Floats, up: Up) -> Floats:
+    """Vectors of a file whose up axis is `up`, in a frame whose Y is up."""
+    return vectors if up == "y" else np.stack([vectors[..., 0], vectors[..., 2], -vectors[..., 1]], axis=-1)

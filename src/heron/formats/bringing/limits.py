@@ -1,0 +1,8 @@
+"""How much of a file from elsewhere is read. Ours: what two cores and a browser take in good time."""
+
+#: Bytes of a file, and of all that comes with it.
+MOST_BYTES = 200 * 2**20
+#: Triangles that are read at all, that stay in one set as they are, and that a lighter copy of it has.
+MOST_DECODED, MOST_KEPT, LIGHTER = 4_000_000, 500_000, 250_000
+#: Nodes of a tree, joints of a skeleton, and parts of a set that can be moved by themselves.
+MOST_NODES, MOST_JOINTS, MOST_PARTS = 20_000, 400, 200

@@ -1,0 +1,116 @@
+"""Reads one file from elsewhere in a process of its own, so that a bad one ends that process and nothing else.
+
+Takes a job as JSON on standard input and tells how far it is, and what it found, as lines of JSON.
+"""
+
+import json
+import os
+import resource
+import sys
+from pathlib import Path
+from typing import Any
+
+from heron.errors import BadInput, HeronError
+from heron.formats.bringing.found import METRES
+from heron.formats.bringing.kept import keep_model
+from heron.formats.bringing.recognise import MODELS, form_of, kind_of, measured, read_found
+from heron.formats.bringing.usd_in import APART
+
+#: What a reading may take: bytes of memory, and seconds of a processor; for a lighter copy more.
+MEMORY, SECONDS, SECONDS_LIGHTER = 8 * 2**30, 40, 120
+
+
+def read(job: dict[str, Any]) -> dict[str, Any]:
+    """What a file holds, and the model of it where there is one, written to `out`.
+
+    Args:
+        job: path, name, along (paths by name), unit, up, lighter, out.
+
+    Raises:
+        BadInput: it cannot be read.
+    """
+    content, name = Path(job["path"]).read_bytes(), job["name"]
+    form = form_of(content, name)
+    if form not in MODELS:
+        return {"kind": {"bvh": "motion"}.get(form, form)}
+
+    def along(named: str) -> bytes | None:
+        # A file brought along has no folder here.
+        there = job.get("along", {}).get(named) or job.get("along", {}).get(named.rsplit("/", 1)[-1])
+        return Path(there).read_bytes() if there else None
+
+    tell(0.05)
+    found = read_found(content, name, along)
+    tell(0.4)
+    kind = kind_of(found)
+    out: dict[str, Any] = {
+        "kind": kind, "triangles": found.triangles, "clips": [{"name": one.name, "frames": len(one.seconds)} for one in found.clips],
+        "cameras": [one.name for one in found.eyes], "unit": None, "up": job.get("up") or found.up or "y", "told": True,
+        "height_m": 0.0, "size_m": [0.0, 0.0, 0.0], "hints": [], "parts": [], "key": None,
+    }  # fmt: skip
+    if found.shapes:
+        measure = measured(found, job.get("unit"), job.get("up"))
+        out.update(
+            unit=measure.unit,
+            told=measure.told,
+            height_m=measure.height_m,
+            size_m=list(measure.size_m),
+            hints=list(measure.hints),
+        )
+        assert measure.unit in METRES
+        kept = keep_model(
+            found,
+            name,
+            measure.unit if not measure.told or job.get("unit") else None,
+            job.get("up"),
+            bool(job.get("lighter")),
+            lambda share: tell(0.4 + 0.5 * share),
+        )
+        Path(job["out"]).write_bytes(kept.content)
+        out.update(key=kept.key, parts=[one.model_dump() for one in kept.parts])
+    elif kind == "cameras" and not found.eyes:
+        raise BadInput(
+            f"{name} holds nothing that can be seen.", "Give a file with meshes, motion or cameras."
+        )
+    out["left_out"] = found.said
+    return out
+
+
+def tell(share: float) -> None:
+    """Say how far it is, 0 to 1."""
+    print(json.dumps({"share": round(share, 3)}), flush=True)
+
+
+def main() -> None:
+    """Read the job that standard input holds."""
+    job = json.loads(sys.stdin.read())
+    os.environ[APART] = "1"
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    seconds = SECONDS_LIGHTER if job.get("lighter") else SECONDS
+    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    try:
+        said: dict[str, Any] = {"report": read(job)}
+    except HeronError as error:
+        said = {"problem": {"reason": error.reason, "remedy": error.remedy, "field": error.field}}
+    except MemoryError:
+        said = {
+            "problem": {
+                "reason": f"{job['name']} takes more memory than there is.",
+                "remedy": "Make it lighter where it was made.",
+                "field": "",
+            }
+        }
+    except Exception as error:  # whatever a file leads to is said, not shown as a failure of the desk
+        said = {
+            "problem": {
+                "reason": f"{job['name']} cannot be read ({type(error).__name__}).",
+                "remedy": "Write it again from the program that made it.",
+                "field": "",
+            }
+        }
+    print(json.dumps(said), flush=True)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,277 @@
+"""The library: files sent, read, looked at, and where they are used."""
+
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from django.db.models import Count
+from django.db.models.fields.json import KT
+from django.http import HttpResponse
+from ninja import Router
+from pydantic import BaseModel, Field
+
+from heron.commands.bringing import PartIn
+from heron.errors import BadInput, NotFound, Refused
+from heron.formats.bringing.found import Unit, Up
+from heron.formats.bringing.limits import MOST_BYTES
+from heron.model import Model
+from heron.stage.floors import part_in
+from heron.stage.models.meeting import solid_of
+from heron.stage.piece import FileKey
+from mellow.actors import Request, permit
+from mellow.library import reading, store
+from mellow.library.models import BroughtFile
+from mellow.pictures import as_jpeg
+from mellow.productions.api.opened import looked_at
+from mellow.productions.api.scenes import production
+from mellow.productions.api.shapes import REFUSALS
+from mellow.productions.models import Piece
+
+router = Router()
+_PICTURE_PX = 480
+#: A level plane cuts a set so high over the floor, as a ground plan does (common practice), metres.
+CUT_M = 1.2
+
+
+class SentOut(BaseModel):
+    """A file as it was sent: the SHA-256 of its content."""
+
+    source: str
+    size: int
+
+
+class UsedOut(BaseModel):
+    """A scene that uses a file, and how many of its pieces are of it."""
+
+    scene: int
+    name: str
+    pieces: int
+
+
+class BroughtOut(BaseModel):
+    """A file of the library."""
+
+    id: int
+    name: str
+    kind: str
+    key: str
+    source: str
+    size: int
+    triangles: int
+    height_m: float
+    size_m: list[float]
+    unit: str | None
+    up: str
+    told: bool
+    hints: list[str]
+    left_out: list[str]
+    parts: list[PartIn]
+    pictured: bool
+    became: int | None
+    here: bool
+    used: list[UsedOut]
+
+
+class ReadIn(Model):
+    """A sent file to read: what it is called, the files it names, and what is known of it."""
+
+    source: FileKey
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    along: dict[str, FileKey] = Field(default_factory=dict, max_length=400)
+    unit: Unit | None = None
+    up: Up | None = None
+    lighter: bool = False
+
+
+class ProblemOut(BaseModel):
+    """Why a file was refused."""
+
+    reason: str
+    remedy: str
+    field: str
+
+
+class ReadingOut(BaseModel):
+    """How far a file is read, 0 to 1, and what came of it: a file of the library, or what else it is."""
+
+    id: str
+    name: str
+    state: Literal["waiting", "reading", "done", "refused", "stopped"]
+    share: float
+    kind: str | None
+    problem: ProblemOut | None
+    file: BroughtOut | None
+
+
+@router.post("files", response={200: SentOut, **REFUSALS})
+def send(request: Request, name: str) -> SentOut:
+    """Keep a file as it came, sent as the body."""
+    permit(request.auth, "edit")
+    content = request.body
+    if not content:
+        raise BadInput(f"{name} is empty.", "Copy it again.")
+    if len(content) > MOST_BYTES:
+        raise BadInput(
+            f"{name} is larger than {MOST_BYTES // 2**20} MB.", "Make it lighter where it was made."
+        )
+    return SentOut(source=store.keep(content, ".came"), size=len(content))
+
+
+@router.post("files/readings", response={200: ReadingOut, **REFUSALS})
+def read(request: Request, payload: ReadIn) -> ReadingOut:
+    """Begin to read a sent file."""
+    permit(request.auth, "edit")
+    asked = payload
+    return _told(
+        reading.begin(
+            production(), asked.source, asked.name, asked.along, asked.unit, asked.up, asked.lighter
+        )
+    )
+
+
+@router.get("files/readings/{reading_id}", response={200: ReadingOut, **REFUSALS})
+def how_far(request: Request, reading_id: str) -> ReadingOut:
+    """How far it is."""
+    permit(request.auth, "look")
+    return _told(reading.found(reading_id))
+
+
+@router.delete("files/readings/{reading_id}", response={200: ReadingOut, **REFUSALS})
+def stop(request: Request, reading_id: str) -> ReadingOut:
+    """Read no further."""
+    permit(request.auth, "edit")
+    one = reading.found(reading_id)
+    reading.stop(one)
+    return _told(one)
+
+
+@router.get("files", response=list[BroughtOut])
+def listing(request: Request) -> list[BroughtOut]:
+    """Everything that was brought in, the newest first."""
+    permit(request.auth, "look")
+    rows = list(BroughtFile.objects.filter(production=production()).defer("picture"))
+    used = _used([row.key for row in rows])
+    pictured = set(BroughtFile.objects.filter(picture__isnull=False).values_list("pk", flat=True))
+    return [_brought(row, used.get(row.key, []), row.pk in pictured) for row in rows]
+
+
+@router.get("files/{int:file_id}/picture.jpg", response={200: bytes, **REFUSALS})
+def picture(request: Request, file_id: int) -> HttpResponse:
+    """A small picture of it."""
+    permit(request.auth, "look")
+    row = _row(file_id)
+    if row.picture is None:
+        raise NotFound("It has no picture yet.", "Look at it once.")
+    return HttpResponse(bytes(row.picture), content_type="image/jpeg")
+
+
+@router.put("files/{int:file_id}/picture", response={200: BroughtOut, **REFUSALS})
+def put_picture(request: Request, file_id: int) -> BroughtOut:
+    """Give it a small picture, sent as the body."""
+    permit(request.auth, "edit")
+    row = _row(file_id)
+    row.picture = as_jpeg(request.body, _PICTURE_PX)
+    row.save(update_fields=["picture"])
+    return _brought(row, _used([row.key]).get(row.key, []), True)
+
+
+@router.delete("files/{int:file_id}", response={200: list[BroughtOut], **REFUSALS})
+def delete(request: Request, file_id: int) -> list[BroughtOut]:
+    """Clear a file that no scene uses."""
+    permit(request.auth, "manage")
+    row = _row(file_id)
+    used = _used([row.key]).get(row.key, [])
+    if used:
+        where = ", ".join(f"“{one.name}”" for one in used[:3])
+        raise Refused(f"{row.name} is used in {where}.", "Delete it from there first.")
+    _drop(row)
+    return listing(request)
+
+
+@router.post("files/clear", response={200: list[BroughtOut], **REFUSALS})
+def clear(request: Request) -> list[BroughtOut]:
+    """Clear all files that no scene uses."""
+    permit(request.auth, "manage")
+    rows = list(BroughtFile.objects.filter(production=production()))
+    used = _used([row.key for row in rows])
+    for row in rows:
+        if not used.get(row.key):
+            _drop(row)
+    return listing(request)
+
+
+@router.get("files/{key}.glb", response={200: bytes, **REFUSALS})
+def content(request: Request, key: str) -> HttpResponse:
+    """A set or prop as it is kept; under its key it never changes."""
+    permit(request.auth, "look")
+    there = store.path_of(key)
+    if not there.exists():
+        raise NotFound("The file of this set is not here.", "Bring it in again.")
+    response = HttpResponse(there.read_bytes(), content_type="model/gltf-binary")
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+@router.get("scenes/{int:scene_id}/outlines", response={200: dict[str, list[float]], **REFUSALS})
+def outlines(request: Request, scene_id: int, height: float = CUT_M) -> dict[str, list[float]]:
+    """Where a level plane cuts what was brought in, metres over the stage's floor: lines in shares of a piece's width and
+    depth, x, z to x, z in turn, by piece.
+    """
+    permit(request.auth, "look")
+    out: dict[str, list[float]] = {}
+    for piece in looked_at(request, scene_id).pieces:
+        part = part_in(piece)
+        if part is not None:
+            share = (height - piece.base) / piece.height
+            cut = solid_of(part).outline(share) if 0 < share < 1 else np.zeros((0, 2, 2))
+            out[piece.id] = cut.reshape(-1).round(4).tolist()
+    return out
+
+
+def _row(file_id: int) -> BroughtFile:
+    row = BroughtFile.objects.filter(pk=min(file_id, 2**62)).first()
+    if row is None:
+        raise NotFound("That file is gone.", "Choose one of the list.")
+    return row
+
+
+def _drop(row: BroughtFile) -> None:
+    store.drop(row.key)
+    if not BroughtFile.objects.filter(source=row.source).exclude(pk=row.pk).exists():
+        store.drop(row.source, ".came")
+    row.delete()
+
+
+def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
+    """Which scenes use which files; those in the trash too, since they can come back, and copies that renders show."""
+    counted = (
+        Piece.objects.annotate(file=KT("params__source__file"))
+        .values("file", "scene_id", "scene__name")
+        .annotate(many=Count("pk"))
+        .order_by("scene_id")
+    )
+    out: dict[str, list[UsedOut]] = {}
+    for one in counted:
+        if one["file"] not in keys:
+            continue
+        used = UsedOut(scene=one["scene_id"], name=one["scene__name"], pieces=one["many"])
+        out.setdefault(one["file"], []).append(used)
+    return out
+
+
+def _brought(row: BroughtFile, used: list[UsedOut], pictured: bool) -> BroughtOut:
+    report: dict[str, Any] = row.report
+    return BroughtOut(
+        id=row.pk, name=row.name, kind=row.kind, key=row.key, source=row.source, size=row.size, triangles=report["triangles"],
+        height_m=report["height_m"], size_m=report["size_m"], unit=report["unit"], up=report["up"], told=report["told"], hints=report["hints"],
+        left_out=report["left_out"], parts=[PartIn.model_validate(one) for one in report["parts"]], pictured=pictured, became=row.became_id,
+        here=store.path_of(row.key).exists(), used=used,
+    )  # fmt: skip
+
+
+def _told(one: reading.Reading) -> ReadingOut:
+    row = _row(one.row) if one.row is not None else None
+    return ReadingOut(
+        id=one.id, name=one.name, state=one.state, share=one.share, kind=one.report.get("kind"),
+        problem=None if one.problem is None else ProblemOut(**one.problem),
+        file=None if row is None else _brought(row, _used([row.key]).get(row.key, []), row.picture is not None),
+    )  # fmt: skip

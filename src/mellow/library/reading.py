@@ -1,0 +1,189 @@
+"""Files that are being read: a process for each, at most two at once, told of by how far they are."""
+
+import json
+import subprocess
+import sys
+import tempfile
+import threading
+import uuid
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, Literal
+
+from django.db import connection
+
+from heron.errors import NotFound
+from heron.formats.bringing.worker import SECONDS, SECONDS_LIGHTER
+from mellow.library import store
+from mellow.library.models import BroughtFile
+from mellow.problems import NotWritten
+from mellow.productions.models import Production
+
+State = Literal["waiting", "reading", "done", "refused", "stopped"]
+#: What is told of the last of them stays so long.
+_KEEP = 60
+_TURNS = threading.Semaphore(2)
+_LOCK = threading.Lock()
+
+
+@dataclass
+class Reading:
+    """A file that is read, or was.
+
+    Attributes:
+        problem: why it was refused: reason, remedy and field.
+        row: of the library, where a set or a prop came of it.
+    """
+
+    name: str
+    job: dict[str, Any]
+    production: int
+    source: str
+    size: int
+    id: str = field(default_factory=lambda: uuid.uuid4().hex[:12])
+    state: State = "waiting"
+    share: float = 0.0
+    report: dict[str, Any] = field(default_factory=dict)
+    problem: dict[str, str] | None = None
+    row: int | None = None
+    process: "subprocess.Popen[str] | None" = None
+
+
+_ALL: OrderedDict[str, Reading] = OrderedDict()
+
+
+def begin(
+    production: Production,
+    source: str,
+    name: str,
+    along: dict[str, str],
+    unit: str | None,
+    up: str | None,
+    lighter: bool,
+) -> Reading:
+    """Begin to read a file that was sent.
+
+    Args:
+        source: its key; along: keys of files it names, by name.
+
+    Raises:
+        NotFound: it, or one of those, was not sent.
+    """
+    paths = {called: store.path_of(key, ".came") for called, key in {**along, "": source}.items()}
+    for called, path in paths.items():
+        if not path.exists():
+            raise NotFound(f"{called or name} is not here any more.", "Bring it in again.")
+    whole = paths.pop("")
+    job = {
+        "path": str(whole),
+        "name": name,
+        "along": {k: str(v) for k, v in paths.items()},
+        "unit": unit,
+        "up": up,
+        "lighter": lighter,
+    }
+    one = Reading(name, job, production.pk, source, whole.stat().st_size)
+    with _LOCK:
+        _ALL[one.id] = one
+        while len(_ALL) > _KEEP:
+            _ALL.popitem(last=False)
+    threading.Thread(target=_read, args=(one,), daemon=True).start()
+    return one
+
+
+def found(id_: str) -> Reading:
+    """One by its id.
+
+    Raises:
+        NotFound: there is none, or the server began anew since.
+    """
+    with _LOCK:
+        one = _ALL.get(id_)
+    if one is None:
+        raise NotFound("Nothing is known of that file any more.", "Bring it in again.")
+    return one
+
+
+def stop(one: Reading) -> None:
+    """Read no further."""
+    if one.state in ("waiting", "reading"):
+        one.state = "stopped"
+        if one.process is not None:
+            one.process.kill()
+
+
+def _read(one: Reading) -> None:
+    with _TURNS:
+        if one.state != "waiting":
+            return
+        one.state = "reading"
+        try:
+            with tempfile.TemporaryDirectory() as folder:
+                _run(one, Path(folder) / "model.glb")
+        except NotWritten as error:
+            _refuse(one, error.reason, error.remedy)
+        except Exception:
+            _refuse(one, f"{one.name} could not be read.", "Try again.")
+            raise
+        finally:
+            connection.close()
+
+
+def _run(one: Reading, out: Path) -> None:
+    command = [sys.executable, "-m", "heron.formats.bringing.worker"]
+    with subprocess.Popen(
+        command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True
+    ) as process:
+        one.process = process
+        # Longer than its share of a processor, for a machine that is busy.
+        late = threading.Timer(2 * (SECONDS_LIGHTER if one.job["lighter"] else SECONDS), process.kill)
+        late.start()
+        assert process.stdin is not None and process.stdout is not None
+        try:
+            process.stdin.write(json.dumps({**one.job, "out": str(out)}))
+            process.stdin.close()
+            for line in process.stdout:
+                said = json.loads(line)
+                one.share = said.get("share", one.share)
+                one.report = said.get("report", one.report)
+                one.problem = said.get("problem", one.problem)
+        except (OSError, ValueError):
+            pass
+        finally:
+            late.cancel()
+    if one.state == "stopped":
+        return
+    if one.problem is not None:
+        one.state = "refused"
+    elif not one.report:
+        _refuse(
+            one,
+            f"{one.name} takes too long, or too much memory, to read.",
+            "Make it lighter where it was made.",
+        )
+    else:
+        _keep(one, out)
+        one.share, one.state = 1.0, "done"
+
+
+def _keep(one: Reading, out: Path) -> None:
+    """Put what came of it in the library."""
+    key = one.report.get("key")
+    if not key:
+        return
+    store.keep(out.read_bytes())
+    row, _ = BroughtFile.objects.update_or_create(
+        key=key,
+        defaults={
+            "production_id": one.production, "source": one.source, "name": one.name[:120], "kind": one.report["kind"], "size": one.size,
+            "report": one.report,
+        },
+    )  # fmt: skip
+    one.row = row.pk
+
+
+def _refuse(one: Reading, reason: str, remedy: str) -> None:
+    if one.state != "stopped":
+        one.problem = {"reason": reason, "remedy": remedy, "field": ""}
+        one.state = "refused"

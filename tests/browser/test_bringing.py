@@ -1,0 +1,62 @@
+"""Sets brought in on the desk: dropped, looked at, put up, seen on the plan and in the picture, found in the library, undone."""
+
+import trimesh
+from playwright.sync_api import expect
+
+
+def hut(path, high=2.4):
+    made = trimesh.Scene()
+    for name, at, size in (("Hut", (0, 0, 0), (3, high, 4)), ("Post", (2.5, 0, 0), (0.2, 2, 0.2))):
+        mesh = trimesh.creation.box(size)
+        mesh.apply_translation((at[0], size[1] / 2, at[2]))
+        made.add_geometry(mesh, node_name=name, geom_name=name)
+    path.write_bytes(made.export(file_type="glb"))
+    return str(path)
+
+
+def test_a_set_is_brought_in_put_up_found_and_undone(desk, tmp_path):
+    page = desk.page
+    before = len(desk.scene()["pieces"])
+    page.keyboard.press("Alt+i")
+    page.get_by_label("Files to bring in").set_input_files(hut(tmp_path / "hut.glb"))
+    dialog = page.get_by_test_id("bringing")
+    expect(dialog.get_by_test_id("measures")).to_contain_text("2.40 m high", timeout=60_000)
+    expect(dialog.locator("canvas")).to_have_attribute("data-state", "there", timeout=60_000)
+    dialog.get_by_role("button", name="Put up as a set").click()
+    expect(dialog).to_have_count(0)
+    expect(page.get_by_test_id("piece-card")).to_contain_text("Group “hut”")
+    # The plan shows where it is cut.
+    mark = page.locator('[data-piece="Hut"] path').first
+    expect(mark).to_be_visible()
+    pieces = desk.scene()["pieces"]
+    assert len(pieces) == before + 2 and {p["name"] for p in pieces if p["source"]} == {"Hut", "Post"}
+    page.keyboard.press("Alt+b")
+    row = page.locator('[data-library="hut.glb"]')
+    expect(row).to_contain_text("In this scene")
+    expect(page.get_by_role("button", name="Clear unused files")).to_be_disabled()
+    page.keyboard.press("Control+z")
+    expect(row).to_contain_text("Not used", timeout=20_000)
+    assert len(desk.scene()["pieces"]) == before
+
+
+def test_a_file_in_doubt_asks_for_its_unit_and_a_bad_one_says_why(desk, tmp_path):
+    page = desk.page
+    (tmp_path / "bad.glb").write_bytes(b"glTF nonsense")
+    page.keyboard.press("Alt+i")
+    page.get_by_label("Files to bring in").set_input_files(
+        [hut(tmp_path / "tall.glb", 240), str(tmp_path / "bad.glb")]
+    )
+    dialog = page.get_by_test_id("bringing")
+    expect(dialog.get_by_test_id("measures")).to_contain_text("2.40 m high", timeout=60_000)
+    put = dialog.get_by_role("button", name="Put up as a set")
+    expect(put).to_be_disabled()
+    dialog.get_by_role("button", name="It is centimetres").click()
+    expect(put).to_be_enabled(timeout=60_000)
+    row = dialog.locator('[data-file="bad.glb"]')
+    expect(row).to_contain_text("cannot be read", timeout=60_000)
+    row.get_by_role("button", name="bad.glb", exact=True).click()
+    expect(dialog.get_by_role("alert")).to_contain_text("not a .glb file")
+    dialog.get_by_role("button", name="Leave it out").click()
+    expect(row).to_have_count(0)
+    put.click()
+    expect(dialog).to_have_count(0)

@@ -1,0 +1,177 @@
+"""Files over the API: sent, read in a process of their own, kept by what they hold, used, cleared; bad ones hurt nothing."""
+
+import io
+import time
+
+import numpy as np
+import pytest
+import trimesh
+from django.test import TransactionTestCase
+
+from heron.stage.models import model_of
+from mellow.backups import read_backup, write_backup
+from mellow.library import reading, store
+from mellow.library.models import BroughtFile
+
+pytestmark = pytest.mark.django_db(transaction=True)
+assert TransactionTestCase  # a thread keeps what was read: it sees only what is committed
+
+
+@pytest.fixture(autouse=True)
+def found(media):
+    from heron.stage.models import find_files
+
+    find_files(store.content_of)
+
+
+def hut(high=2.0, extra=()):
+    made = trimesh.Scene()
+    for name, (x, z), size in (("Hut", (0, 0), (4, high, 5)), ("Post", (4, 1), (0.2, 1.5, 0.2)), *extra):
+        mesh = trimesh.creation.box(size)
+        mesh.apply_translation((x, size[1] / 2, z))
+        made.add_geometry(mesh, node_name=name, geom_name=name)
+    return made.export(file_type="glb")
+
+
+def send(desk, content, name="hut.glb"):
+    return desk.client.post(f"/api/files?name={name}", content, content_type="application/octet-stream")
+
+
+def ask(desk, source, name="hut.glb", **more):
+    return desk.client.post(
+        "/api/files/readings", {"source": source, "name": name, **more}, content_type="application/json"
+    )
+
+
+def read(desk, content, name="hut.glb", **more):
+    """What came of a file, once it is read."""
+    told = ask(desk, send(desk, content, name).json()["source"], name, **more).json()
+    until = time.monotonic() + 60
+    while told["state"] in ("waiting", "reading"):
+        assert time.monotonic() < until
+        time.sleep(0.05)
+        told = desk.client.get(f"/api/files/readings/{told['id']}").json()
+    return told
+
+
+def put_up(desk, file, **more):
+    return desk.do(kind="set.bring", id="in", name="Hut", file=file["key"], parts=file["parts"], **more)
+
+
+def test_a_file_is_sent_read_put_up_and_undone(desk):
+    told = read(desk, hut())
+    file = told["file"]
+    assert (told["state"], told["share"], told["kind"], file["told"], file["unit"]) == (
+        "done",
+        1,
+        "set",
+        True,
+        "m",
+    )
+    assert file["height_m"] == pytest.approx(2) and [p["name"] for p in file["parts"]] == ["Hut", "Post"]
+    assert file["used"] == [] and file["here"]
+    before = desk.get().json()["scene"]
+    answer = put_up(desk, file, x=20.0)
+    assert answer.status_code == 200
+    pieces = desk.get().json()["scene"]["pieces"]
+    assert {p["name"]: p["x"] for p in pieces if p["source"]} == {"Hut": 20.0, "Post": 24.0}
+    (listed,) = desk.client.get("/api/files").json()
+    assert listed["used"] == [{"scene": desk.id, "name": "Slack Tide", "pieces": 2}]
+    kept = desk.client.get(f"/api/files/{file['key']}.glb")
+    assert trimesh.load_scene(io.BytesIO(kept.content), file_type="glb").extents[1] == pytest.approx(2)
+    assert "immutable" in kept["Cache-Control"]
+    assert desk.post("undo").status_code == 200
+    assert desk.get().json()["scene"]["pieces"] == before["pieces"]
+
+
+def test_the_plan_is_told_where_a_level_plane_cuts_it(desk):
+    file = read(desk, hut())["file"]
+    put_up(desk, file)
+    lines = desk.get("/outlines?height=1.2").json()
+    cut = np.array(lines["in-0"]).reshape(-1, 2)
+    assert (
+        np.abs(cut).max(axis=0) == pytest.approx([0.5, 0.5]) and len(cut) == 16
+    )  # each side of a box is two triangles
+    assert desk.get("/outlines?height=1.8").json()["in-1"] == []
+
+
+def test_a_unit_in_doubt_is_asked_and_read_again(desk):
+    told = read(desk, hut(high=250.0), "tall.glb")["file"]
+    assert not told["told"] and told["unit"] == "cm" and "in doubt" in told["hints"][0]
+    again = read(desk, hut(high=250.0), "tall.glb", unit="cm", up="y")["file"]
+    assert again["told"] and again["height_m"] == pytest.approx(2.5) and again["key"] == told["key"]
+
+
+@pytest.mark.parametrize(
+    ("content", "name", "says"),
+    [(b"glTF" + b"\0" * 30, "a.glb", "glTF version 0"), (b"\0\1\2", "a.xyz", "no file that can be brought in"), (b"#usda 1.0\n((", "a.usda", "USD")],
+)  # fmt: skip
+def test_a_bad_file_is_refused_and_the_next_is_read(desk, content, name, says):
+    told = read(desk, content, name)
+    assert told["state"] == "refused" and says in told["problem"]["reason"] and told["problem"]["remedy"]
+    assert not BroughtFile.objects.exists()
+    assert read(desk, hut())["state"] == "done"
+
+
+def test_what_ends_its_process_or_takes_too_long_is_said(desk, monkeypatch):
+    """A process that dies says nothing; one that goes on is ended."""
+    monkeypatch.setattr(reading.sys, "executable", "/bin/false")
+    told = read(desk, hut())
+    assert told["state"] == "refused" and "takes too long, or too much memory" in told["problem"]["reason"]
+
+
+def test_a_reading_is_stopped(desk, monkeypatch):
+    monkeypatch.setattr(reading, "_TURNS", reading.threading.Semaphore(0))
+    told = ask(desk, send(desk, hut()).json()["source"]).json()
+    assert told["state"] == "waiting"
+    assert desk.client.delete(f"/api/files/readings/{told['id']}").json()["state"] == "stopped"
+    reading._TURNS.release()
+    time.sleep(0.1)
+    assert desk.client.get(f"/api/files/readings/{told['id']}").json()["state"] == "stopped"
+    assert not BroughtFile.objects.exists()
+
+
+def test_refusals(desk):
+    assert send(desk, b"").status_code == 400
+    assert ask(desk, "0" * 64).status_code == 404
+    assert desk.client.get("/api/files/readings/none").status_code == 404
+    assert desk.client.get(f"/api/files/{'0' * 64}.glb").status_code == 404
+    assert desk.client.get("/api/files/77/picture.jpg").status_code == 404
+    assert desk.client.delete("/api/files/77").status_code == 404
+
+
+def test_only_unused_files_are_cleared_and_one_that_is_gone_is_said(desk):
+    used, spare = read(desk, hut())["file"], read(desk, hut(high=3.0), "spare.glb")["file"]
+    put_up(desk, used)
+    refused = desk.client.delete(f"/api/files/{used['id']}")
+    assert refused.status_code == 422 and "used in “Slack Tide”" in refused.json()["detail"]
+    assert [
+        one["name"] for one in desk.client.post("/api/files/clear", content_type="application/json").json()
+    ] == ["hut.glb"]
+    assert not store.path_of(spare["key"]).exists() and store.path_of(used["key"]).exists()
+    # Deleted behind our back: the scene opens all the same, and says so.
+    store.path_of(used["key"]).unlink()
+    reading_again = model_of("f" * 64)
+    assert reading_again is None
+    (listed,) = desk.client.get("/api/files").json()
+    assert listed["here"] is False
+    assert desk.get().status_code == 200 and desk.get("/outlines").status_code == 200
+
+
+def test_a_picture_is_kept_and_a_backup_has_the_files(desk, tmp_path):
+    file = read(desk, hut())["file"]
+    from PIL import Image
+
+    out = io.BytesIO()
+    Image.new("RGB", (900, 400), "#668844").save(out, "JPEG")
+    told = desk.client.put(
+        f"/api/files/{file['id']}/picture", out.getvalue(), content_type="image/jpeg"
+    ).json()
+    assert told["pictured"]
+    small = Image.open(io.BytesIO(desk.client.get(f"/api/files/{file['id']}/picture.jpg").content))
+    assert small.size[0] == 480
+    write_backup(tmp_path / "all.zip")
+    content = store.path_of(file["key"]).read_bytes()
+    store.path_of(file["key"]).unlink()
+    read_backup(tmp_path / "all.zip")
+    assert store.path_of(file["key"]).read_bytes() == content

@@ -1,0 +1,248 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { FilePlus2, X } from "lucide-react";
+import { useRef } from "react";
+import { libraryFiles } from "../api/queries";
+import type { BroughtFile, Unit } from "../api/types";
+import { type Incoming, setIncoming, useBringing } from "../store/bringing";
+import { notice } from "../store/view";
+import { Button } from "../ui/button";
+import { Choice } from "../ui/choice";
+import { count } from "../ui/count";
+import { Dialog } from "../ui/dialog";
+import { OneOf } from "../ui/one-of";
+import { Refusal } from "../ui/refusal";
+import { ALL_FILES, bringAll, leaveOut, putUp, readAgain } from "../verbs/bringing";
+import { Preview } from "./preview";
+
+const UNITS: { value: Unit; label: string }[] = [
+  { value: "m", label: "metres" },
+  { value: "cm", label: "centimetres" },
+  { value: "mm", label: "millimetres" },
+  { value: "inch", label: "inches" },
+  { value: "foot", label: "feet" },
+];
+
+/** Files on their way in: each is sent, read, looked at, and only then put on the stage or kept. */
+export function BringDialog({ onClose }: { onClose: () => void }) {
+  const files = useBringing((s) => s.files);
+  const chosen = useBringing((s) => s.chosen);
+  const one = files.find((file) => file.id === chosen) ?? files[0];
+  const picker = useRef<HTMLInputElement>(null);
+  const queries = useQueryClient();
+  const close = () => {
+    for (const file of useBringing.getState().files) if (!file.reading?.file) file.stop.abort();
+    const kept = useBringing.getState().files.filter((file) => file.reading?.file && !file.put).length;
+    useBringing.setState({ files: [], chosen: null });
+    void queries.invalidateQueries({ queryKey: libraryFiles.queryKey });
+    onClose();
+    if (kept) notice(`${kept === 1 ? "It is" : "They are"} in the library.`, "", false);
+  };
+  return (
+    <Dialog title="Bring in" onClose={close} wide>
+      <div className="flex gap-4" data-testid="bringing">
+        <div className="flex w-56 shrink-0 flex-col gap-1">
+          {files.map((file) => (
+            <Row key={file.id} file={file} on={file.id === one?.id} />
+          ))}
+          <Button onClick={() => picker.current?.click()}>
+            <FilePlus2 size={14} /> {files.length ? "More files…" : "Choose files…"}
+          </Button>
+          <input
+            ref={picker}
+            type="file"
+            multiple
+            hidden
+            accept={ALL_FILES}
+            aria-label="Files to bring in"
+            onChange={(e) => void bringAll([...(e.target.files ?? [])])}
+          />
+          <p className="text-xs text-faint">
+            Sets and props as .glb, .gltf, .usd or .obj; choose what they name, such as pictures, together
+            with them. Dialogue and sounds are laid at once.
+          </p>
+        </div>
+        <div className="min-w-0 flex-1">{one ? <Looked file={one} onPut={close} /> : <Empty />}</div>
+      </div>
+    </Dialog>
+  );
+}
+
+const Empty = () => (
+  <p className="grid h-72 place-items-center rounded border border-dashed border-line text-sm text-faint">
+    Drop files anywhere on the desk, or choose them.
+  </p>
+);
+
+function Row({ file, on }: { file: Incoming; on: boolean }) {
+  const share = file.source ? 0.3 + 0.7 * (file.reading?.share ?? 0) : 0.3 * file.sent;
+  return (
+    <div
+      className={`rounded border px-2 py-1.5 ${on ? "border-slate bg-slate-wash" : "border-line"}`}
+      data-file={file.name}
+    >
+      <div className="flex items-center gap-1">
+        <button
+          type="button"
+          className="min-w-0 flex-1 truncate text-left text-sm"
+          aria-pressed={on}
+          onClick={() => useBringing.setState({ chosen: file.id })}
+        >
+          {file.name}
+        </button>
+        <button
+          type="button"
+          aria-label={busy(file) ? `Stop reading ${file.name}` : `Leave ${file.name} out`}
+          title={busy(file) ? "Stop" : "Leave it out"}
+          onClick={() => leaveOut(file.id)}
+        >
+          <X size={13} />
+        </button>
+      </div>
+      {busy(file) ? (
+        <div className="mt-1 flex items-center gap-1.5">
+          <div
+            className="h-1 flex-1 overflow-hidden rounded bg-line"
+            role="progressbar"
+            aria-label={`Reading ${file.name}`}
+            aria-valuenow={Math.round(share * 100)}
+          >
+            <div className="h-full bg-slate" style={{ width: `${100 * share}%` }} />
+          </div>
+          <span className="text-xs text-faint">{stateOf(file)}</span>
+        </div>
+      ) : (
+        <p className="truncate text-xs text-faint">{stateOf(file)}</p>
+      )}
+    </div>
+  );
+}
+
+const busy = (file: Incoming) =>
+  !file.problem && (!file.source || !file.reading || ["waiting", "reading"].includes(file.reading.state));
+
+function stateOf(file: Incoming): string {
+  if (file.put) return "on the stage";
+  if (file.problem || file.reading?.state === "refused") return "cannot be read";
+  if (!file.source) return "sending";
+  if (file.reading?.state === "waiting") return "waiting";
+  if (!file.reading || file.reading.state === "reading") return "reading";
+  return file.reading.file ? "read" : (file.reading.kind ?? "read");
+}
+
+/** What is known of one of them, and what can be done with it. */
+function Looked({ file, onPut }: { file: Incoming; onPut: () => void }) {
+  const refused = file.problem ?? file.reading?.problem ?? null;
+  if (refused) {
+    const heavy = file.reading?.problem?.field === "lighter";
+    return (
+      <div className="flex flex-col gap-3">
+        <Refusal problem={{ title: refused.reason, remedy: refused.remedy }} />
+        <span>
+          {heavy ? (
+            <Button tone="main" onClick={() => readAgain(file.id, { lighter: true })}>
+              Read a lighter copy
+            </Button>
+          ) : (
+            <Button onClick={() => leaveOut(file.id)}>Leave it out</Button>
+          )}
+        </span>
+      </div>
+    );
+  }
+  const there = file.reading?.file;
+  if (!there)
+    return (
+      <p className="grid h-72 place-items-center rounded border border-line text-sm text-faint">
+        {busy(file)
+          ? "It is being read…"
+          : `It holds ${file.reading?.kind ?? "nothing"} alone, which cannot be brought in yet.`}
+      </p>
+    );
+  return <ThatWasRead file={file} there={there} onPut={onPut} />;
+}
+
+const metres = (value: number) => (value < 0.1 ? `${(value * 1000).toFixed(0)} mm` : `${value.toFixed(2)} m`);
+
+function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFile; onPut: () => void }) {
+  const put = async (as: "set" | "prop") => {
+    if (!(await putUp(there, as))) return;
+    setIncoming(file.id, { put: true });
+    if (useBringing.getState().files.every((one) => one.put)) onPut();
+  };
+  const why = there.told ? undefined : "Choose the unit first";
+  const [wide, high, deep] = there.size_m;
+  return (
+    <div className="flex flex-col gap-3">
+      <Preview file={there.key} onPicture={(picture) => void keepPicture(there, picture)} />
+      <p className="text-sm" data-testid="measures">
+        <b>{metres(high)} high</b>, {metres(wide)} wide, {metres(deep)} deep ·{" "}
+        {there.triangles.toLocaleString("en-GB")} triangles · {count(there.parts.length, "part")}
+      </p>
+      <div className="grid grid-cols-2 items-start gap-x-6 gap-y-2">
+        <div>
+          <Choice
+            label={there.told ? "Unit" : "Unit (the likely one)"}
+            value={(there.unit ?? "m") as Unit}
+            options={UNITS}
+            onSet={(unit) => void readAgain(file.id, { unit })}
+          />
+          {!there.told && (
+            <span className="mt-1.5 flex items-center gap-2 text-sm text-brick">
+              The file doesn't say its unit surely.
+              <Button onClick={() => void readAgain(file.id, { unit: there.unit as Unit })}>
+                It is {UNITS.find((one) => one.value === there.unit)?.label}
+              </Button>
+            </span>
+          )}
+        </div>
+        <div className="flex items-center gap-2 text-sm">
+          <span className="text-faint">Up</span>
+          <OneOf
+            label="Which of its axes is up"
+            value={there.up as "y" | "z"}
+            options={[
+              { value: "y", label: "Y" },
+              { value: "z", label: "Z" },
+            ]}
+            onSet={(up) => void readAgain(file.id, { up })}
+          />
+        </div>
+      </div>
+      {[...there.hints, ...there.left_out].map((one) => (
+        <p key={one} className="text-sm text-faint">
+          {one}
+        </p>
+      ))}
+      <div className="flex flex-wrap items-center justify-end gap-2 border-t border-line pt-3">
+        <Button onClick={onPut} tip="It stays in the library, for any scene">
+          Keep in the library
+        </Button>
+        <Button
+          tone={there.kind === "prop" ? "main" : undefined}
+          disabled={!there.told}
+          tip={why ?? "One thing that moves, is held and is ridden on"}
+          onClick={() => put("prop")}
+        >
+          Put up as a prop
+        </Button>
+        <Button
+          tone={there.kind === "prop" ? undefined : "main"}
+          disabled={!there.told}
+          tip={why ?? "A piece for each of its parts, its origin on the stage's"}
+          onClick={() => put("set")}
+        >
+          Put up as a set
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+/** Keep how it looks, for the library. */
+async function keepPicture(there: BroughtFile, picture: Blob): Promise<void> {
+  await fetch(`/api/files/${there.id}/picture`, {
+    method: "PUT",
+    body: picture,
+    headers: { "Content-Type": "image/jpeg" },
+  });
+}

@@ -1,0 +1,175 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { FilePlus2, Trash2 } from "lucide-react";
+import { useState } from "react";
+import { ask, client } from "../api/client";
+import { libraryFiles } from "../api/queries";
+import type { BroughtFile } from "../api/types";
+import { useDocument } from "../store/document";
+import { complain, select, useView } from "../store/view";
+import { Button } from "../ui/button";
+import { count } from "../ui/count";
+import { Menu, MenuItem } from "../ui/menu";
+import { putUp, renew } from "../verbs/bringing";
+
+/** What was brought into this production: each with its picture, where it is used, and what can be done with it. */
+export function LibraryPanel() {
+  const { data: files } = useQuery(libraryFiles);
+  const queries = useQueryClient();
+  const [sought, setSought] = useState("");
+  const shown = (files ?? []).filter((file) => file.name.toLowerCase().includes(sought.toLowerCase()));
+  const here = useDocument((s) => s.id);
+  const own = useDocument((s) => s.scene?.pieces);
+  const inUse = new Set(own?.map((piece) => piece.source?.file));
+  const unused = (files ?? []).filter((file) => !inUse.has(file.key) && !elsewhere(file, here).length);
+  const set = (data: BroughtFile[]) => queries.setQueryData(libraryFiles.queryKey, data);
+  const clear = async () => {
+    const { data, problem } = await ask(client.POST("/api/files/clear"));
+    if (complain(problem) && data) set(data);
+  };
+  return (
+    <aside aria-label="Library" className="flex h-full flex-col overflow-hidden bg-paper">
+      <div className="flex flex-col gap-2 border-b border-line px-3 py-2">
+        <h2 className="heading">Library</h2>
+        <div className="flex flex-wrap items-center gap-1.5">
+          <Button tone="main" onClick={() => useView.setState({ asking: { what: "bring" } })}>
+            <FilePlus2 size={14} /> Bring in…
+          </Button>
+          <Button
+            disabled={!unused.length}
+            tip={
+              unused.length
+                ? `Deletes ${unused.map((one) => one.name).join(", ")}`
+                : "Every file is used in a scene"
+            }
+            onClick={() => void clear()}
+          >
+            Clear {unused.length ? count(unused.length, "unused file") : "unused files"}
+          </Button>
+        </div>
+        {(files?.length ?? 0) > 4 && (
+          <input
+            className="field w-full"
+            aria-label="Find in the library"
+            placeholder="Find…"
+            value={sought}
+            onChange={(e) => setSought(e.target.value)}
+          />
+        )}
+      </div>
+      <div className="min-h-0 flex-1 overflow-auto">
+        {files && !shown.length && (
+          <p className="px-3 py-4 text-sm text-faint">
+            {sought
+              ? "Nothing here is called that."
+              : "Nothing was brought in yet. Drop a set or a prop on the desk: .glb, .gltf, .usd or .obj."}
+          </p>
+        )}
+        {shown.map((file) => (
+          <FileRow key={file.id} file={file} all={files ?? []} onChanged={set} />
+        ))}
+      </div>
+    </aside>
+  );
+}
+
+/** The other scenes that use a file; what this one uses is in its document. */
+const elsewhere = (file: BroughtFile, here: number | null) => file.used.filter((one) => one.scene !== here);
+
+function FileRow({
+  file,
+  all,
+  onChanged,
+}: {
+  file: BroughtFile;
+  all: BroughtFile[];
+  onChanged: (files: BroughtFile[]) => void;
+}) {
+  const here = useDocument((s) => s.id);
+  const pieces = useDocument((s) => s.scene?.pieces) ?? [];
+  const own = pieces.filter((piece) => piece.source?.file === file.key);
+  const queries = useQueryClient();
+  const again = () => void queries.invalidateQueries({ queryKey: libraryFiles.queryKey });
+  const where = [...(own.length ? ["this scene"] : []), ...elsewhere(file, here).map((one) => one.name)];
+  const others = all.filter((one) => one.id !== file.id && one.here);
+  const remove = async () => {
+    const { data, problem } = await ask(
+      client.DELETE("/api/files/{file_id}", { params: { path: { file_id: file.id } } }),
+    );
+    if (complain(problem) && data) onChanged(data);
+  };
+  const put = async (as: "set" | "prop") => {
+    if (await putUp(file, as)) again();
+  };
+  return (
+    <div className="flex gap-2.5 border-b border-line px-3 py-2.5" data-library={file.name}>
+      {file.pictured ? (
+        <img
+          src={`/api/files/${file.id}/picture.jpg`}
+          alt={file.name}
+          className="h-16 w-24 shrink-0 rounded border border-line object-cover"
+        />
+      ) : (
+        <span className="grid h-16 w-24 shrink-0 place-items-center rounded border border-line bg-sheet text-xs text-faint">
+          {file.kind}
+        </span>
+      )}
+      <div className="min-w-0 flex-1 text-sm">
+        <p className="truncate font-semibold" title={file.name}>
+          {file.name}
+        </p>
+        <p className="truncate text-xs text-faint">
+          {file.height_m.toFixed(2)} m high · {count(file.parts.length, "part")} ·{" "}
+          {(file.size / 2 ** 20).toFixed(1)} MB
+        </p>
+        {file.here ? (
+          <p className="truncate text-xs" title={where.join(", ")}>
+            {where.length ? `In ${where.join(", ")}` : "Not used"}
+          </p>
+        ) : (
+          <p className="text-xs text-brick">Its file is gone. Bring it in again.</p>
+        )}
+        <div className="mt-1.5 flex flex-wrap gap-1">
+          <Menu trigger={<Button disabled={!file.here || !file.told}>Put up</Button>}>
+            <MenuItem note="A piece for each of its parts" onSelect={() => void put("set")}>
+              As a set
+            </MenuItem>
+            <MenuItem note="One thing that moves" onSelect={() => void put("prop")}>
+              As a prop
+            </MenuItem>
+          </Menu>
+          {own.length > 0 && (
+            <Button
+              tip="Choose all of it in this scene"
+              onClick={() =>
+                select(
+                  "piece",
+                  own.map((one) => one.id),
+                )
+              }
+            >
+              Select
+            </Button>
+          )}
+          {own.length > 0 && others.length > 0 && (
+            <Menu trigger={<Button>New version…</Button>}>
+              {others.map((one) => (
+                <MenuItem
+                  key={one.id}
+                  note={`${one.height_m.toFixed(2)} m high, ${count(one.parts.length, "part")}`}
+                  onSelect={async () => (await renew(file, one)) && again()}
+                >
+                  {one.name}
+                </MenuItem>
+              ))}
+            </Menu>
+          )}
+          {!where.length && (
+            <Button tip="Delete it from the library" onClick={() => void remove()}>
+              <Trash2 size={13} />
+            </Button>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,117 @@
+import { useEffect, useRef, useState } from "react";
+import {
+  AmbientLight,
+  Box3,
+  Color,
+  DirectionalLight,
+  GridHelper,
+  type Mesh,
+  MeshLambertMaterial,
+  type MeshStandardMaterial,
+  type Object3D,
+  PerspectiveCamera,
+  Scene,
+  Vector3,
+  WebGLRenderer,
+} from "three";
+import { OrbitControls } from "three/addons/controls/OrbitControls.js";
+import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
+import { modelUrl } from "../picture/models";
+
+const loader = new GLTFLoader();
+const PERSON_M = 0.6;
+/** Where it is seen from: the right, in front, a little above. */
+const FROM = new Vector3(0.75, 0.5, 1).normalize();
+
+/** Light that needs no stage. */
+function inPlainLight(root: Object3D): Object3D {
+  root.traverse((node) => {
+    const mesh = node as Mesh;
+    if (!mesh.isMesh) return;
+    const { map } = mesh.material as MeshStandardMaterial;
+    mesh.material = new MeshLambertMaterial({ vertexColors: Boolean(mesh.geometry.attributes.color), map });
+    mesh.frustumCulled = false;
+  });
+  return root;
+}
+
+/** A file that was read, with somebody of usual height beside it; a drag goes round it. */
+export function Preview({ file, onPicture }: { file: string; onPicture: (picture: Blob) => void }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [state, setState] = useState<"loading" | "there" | "failed">("loading");
+  const told = useRef(onPicture);
+  told.current = onPicture;
+  useEffect(() => {
+    const to = canvas.current;
+    if (!to) return;
+    setState("loading");
+    let gone = false;
+    const gl = new WebGLRenderer({ canvas: to, antialias: true, preserveDrawingBuffer: true });
+    gl.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    const { clientWidth: wide, clientHeight: high } = to;
+    gl.setSize(wide, high, false);
+    const scene = new Scene();
+    scene.background = new Color("#cfd3d0");
+    const eye = new PerspectiveCamera(35, wide / high, 0.02, 8000);
+    const sun = new DirectionalLight("#fff3e0", 2.1);
+    sun.position.set(3, 5, 4);
+    scene.add(sun, new AmbientLight("#c4d0da", 1.5));
+    const round = new OrbitControls(eye, to);
+    round.enableDamping = false;
+    round.listenToKeyEvents(to);
+    const draw = () => !gone && gl.render(scene, eye);
+    round.addEventListener("change", draw);
+    Promise.all([loader.loadAsync(modelUrl(file)), loader.loadAsync("/api/shapes/person.glb")]).then(
+      ([model, person]) => {
+        if (gone) return;
+        const box = new Box3().setFromObject(inPlainLight(model.scene));
+        const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())];
+        const beside = inPlainLight(person.scene);
+        beside.position.set(box.max.x + PERSON_M, box.min.y, box.max.z);
+        beside.rotation.y = Math.PI;
+        const reach = Math.max(size.x, size.z, 2) * 1.6;
+        const step = reach > 200 ? 100 : reach > 20 ? 10 : 1;
+        const many = Math.max(Math.ceil(reach / step) * 2, 4);
+        const grid = new GridHelper(many * step, many, "#8d948f", "#a9b0ab");
+        grid.position.set(middle.x, box.min.y - 0.002, middle.z);
+        scene.add(model.scene, beside, grid);
+        const far = (0.5 * Math.max(size.length(), 1.8)) / Math.tan((35 * Math.PI) / 360);
+        eye.position.copy(middle).addScaledVector(FROM, far);
+        eye.near = far / 500;
+        eye.far = far * 20;
+        eye.updateProjectionMatrix();
+        round.target.copy(middle);
+        round.update();
+        draw();
+        setState("there");
+        to.toBlob((picture) => picture && !gone && told.current(picture), "image/jpeg", 0.88);
+      },
+      () => !gone && setState("failed"),
+    );
+    return () => {
+      gone = true;
+      round.dispose();
+      gl.dispose();
+      gl.forceContextLoss();
+    };
+  }, [file]);
+  return (
+    <div className="relative h-72 w-full overflow-hidden rounded border border-line bg-sheet">
+      <canvas
+        key={file}
+        ref={canvas}
+        tabIndex={0}
+        aria-label="What was read, with a person beside it; drag to go round it, wheel to come nearer"
+        className="h-full w-full touch-none"
+        data-state={state}
+      />
+      {state !== "there" && (
+        <p className="absolute inset-0 grid place-items-center text-sm text-faint">
+          {state === "loading"
+            ? "Drawing it…"
+            : "It cannot be drawn here. It can be put on the stage all the same."}
+        </p>
+      )}
+    </div>
+  );
+}

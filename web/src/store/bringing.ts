@@ -1,0 +1,36 @@
+import { create } from "zustand";
+import type { BroughtFile, Reading, Unit } from "../api/types";
+
+/** A file that is being brought in: sent, read, looked at, and then put on the stage or only in the library. */
+export interface Incoming {
+  id: string;
+  name: string;
+  /** How much of it is sent, 0 to 1. */
+  sent: number;
+  /** Its key once it is sent, and those of the files it names. */
+  source: string | null;
+  along: Record<string, string>;
+  reading: Reading | null;
+  /** What was said of its unit, its axis and how light it is to be. */
+  asked: { unit: Unit | null; up: "y" | "z" | null; lighter: boolean };
+  problem: { reason: string; remedy: string } | null;
+  /** It is on the stage. */
+  put: boolean;
+  stop: AbortController;
+}
+
+/** What is being brought in, and which of it is looked at. */
+export const useBringing = create<{ files: Incoming[]; chosen: string | null; renew: BroughtFile | null }>(
+  () => ({
+    files: [],
+    chosen: null,
+    renew: null,
+  }),
+);
+
+/** Change one of the files that are being brought in. */
+export function setIncoming(id: string, change: Partial<Incoming>): void {
+  useBringing.setState(({ files }) => ({
+    files: files.map((one) => (one.id === id ? { ...one, ...change } : one)),
+  }));
+}

@@ -1,0 +1,170 @@
+import { ask, client } from "../api/client";
+import type { BroughtFile, Command, Problem, Reading } from "../api/types";
+import { type Incoming, setIncoming, useBringing } from "../store/bringing";
+import { useDocument } from "../store/document";
+import { send } from "../store/sending";
+import { complain, notice, select, useView } from "../store/view";
+import { bringFile } from "./lines";
+import { newId } from "./new-id";
+import { bringSound, isSound } from "./sounds";
+import { frameSelected } from "./things";
+
+export const MODEL_FILES = ".glb,.gltf,.usd,.usda,.usdc,.usdz,.obj";
+/** All that "Bring in…" takes: scene files with what they name, dialogue, sounds. */
+export const ALL_FILES = `${MODEL_FILES},.bin,.mtl,.png,.jpg,.jpeg,.webp,.fountain,.vtt,.srt,.wav,.flac,.ogg,.mp3`;
+const ASK_MS = 300;
+
+const isModel = (name: string) => /\.(glb|gltf|usd|usda|usdc|usdz|obj)$/i.test(name);
+const isText = (name: string) => /\.(fountain|vtt|srt)$/i.test(name);
+
+/** Bring files in: what they are is told by what stands in them, or how they are called. */
+export async function bringAll(files: File[]): Promise<void> {
+  const models = files.filter((file) => isModel(file.name));
+  const others = files.filter((file) => !isModel(file.name));
+  // Files that a scene file names come with it.
+  const along = models.length ? others.filter((file) => !isSound(file) && !isText(file.name)) : [];
+  for (const file of others.filter((one) => !along.includes(one))) {
+    if (isSound(file)) await bringSound(file, "effects");
+    else if (isText(file.name)) await bringFile(file);
+    else
+      notice(
+        `${file.name} is no file that can be brought in here.`,
+        "Drop sets and props (.glb, .gltf, .usd, .obj), dialogue (.fountain, .vtt, .srt) or sounds; a picture goes on its shot.",
+      );
+  }
+  if (!models.length) return;
+  const incoming = models.map(
+    (file): Incoming => ({
+      id: newId("in"),
+      name: file.name,
+      sent: 0,
+      source: null,
+      along: {},
+      reading: null,
+      asked: { unit: null, up: null, lighter: false },
+      problem: null,
+      put: false,
+      stop: new AbortController(),
+    }),
+  );
+  useBringing.setState((s) => ({ files: [...s.files, ...incoming], chosen: incoming[0].id }));
+  useView.setState({ asking: { what: "bring" } });
+  await Promise.all(incoming.map((one, i) => sendOne(one, models[i], along)));
+}
+
+async function sendOne(one: Incoming, file: File, along: File[]): Promise<void> {
+  const named: Record<string, string> = {};
+  for (const other of along) {
+    const kept = await upload(other, one.stop.signal, () => {});
+    if (typeof kept === "string") named[other.name] = kept;
+  }
+  const source = await upload(file, one.stop.signal, (sent) => setIncoming(one.id, { sent }));
+  if (one.stop.signal.aborted) return;
+  if (typeof source !== "string")
+    return setIncoming(one.id, { problem: { reason: source.title, remedy: source.remedy } });
+  setIncoming(one.id, { source, along: named, sent: 1 });
+  await readAgain(one.id);
+}
+
+/** Send a file as it is; its key, or why it is not kept. A request of its own kind, since only that tells how much is sent. */
+function upload(file: File, stop: AbortSignal, tell: (share: number) => void): Promise<string | Problem> {
+  return new Promise((done) => {
+    const request = new XMLHttpRequest();
+    const lost = { title: `${file.name} was not sent.`, remedy: "Try again.", detail: "", status: 0 };
+    request.open("POST", `/api/files?name=${encodeURIComponent(file.name)}`);
+    request.setRequestHeader("Content-Type", "application/octet-stream");
+    request.responseType = "json";
+    request.upload.onprogress = (e) => e.lengthComputable && tell(e.loaded / e.total);
+    request.onload = () =>
+      done(request.status === 200 ? request.response.source : (request.response ?? lost));
+    request.onerror = request.onabort = () => done(lost as Problem);
+    stop.addEventListener("abort", () => request.abort());
+    request.send(file);
+  });
+}
+
+/** Read a file that is sent, as it was asked to be; told of until it is done. */
+export async function readAgain(id: string, asked?: Partial<Incoming["asked"]>): Promise<void> {
+  const one = useBringing.getState().files.find((file) => file.id === id);
+  if (!one?.source) return;
+  const how = { ...one.asked, ...asked };
+  if (one.reading) void client.DELETE("/api/files/readings/{reading_id}", path(one.reading));
+  setIncoming(id, { asked: how, reading: null, problem: null });
+  const { data, problem } = await ask(
+    client.POST("/api/files/readings", {
+      body: { source: one.source, name: one.name, along: one.along, ...how },
+    }),
+  );
+  if (!data) return setIncoming(id, { problem: { reason: problem.title, remedy: problem.remedy } });
+  let reading: Reading = data;
+  setIncoming(id, { reading });
+  while (reading.state === "waiting" || reading.state === "reading") {
+    await new Promise((go) => setTimeout(go, ASK_MS));
+    const now = useBringing.getState().files.find((file) => file.id === id);
+    if (now?.reading?.id !== reading.id || now.stop.signal.aborted) return;
+    const next = await ask(client.GET("/api/files/readings/{reading_id}", path(reading)));
+    if (!next.data)
+      return setIncoming(id, { problem: { reason: next.problem.title, remedy: next.problem.remedy } });
+    reading = next.data;
+    setIncoming(id, { reading });
+  }
+}
+
+const path = (reading: Reading) => ({ params: { path: { reading_id: reading.id } } });
+
+/** Leave a file out, whatever has become of it. */
+export function leaveOut(id: string): void {
+  const { files, chosen } = useBringing.getState();
+  const one = files.find((file) => file.id === id);
+  one?.stop.abort();
+  if (one?.reading) void client.DELETE("/api/files/readings/{reading_id}", path(one.reading));
+  const left = files.filter((file) => file.id !== id);
+  useBringing.setState({ files: left, chosen: chosen === id ? (left[0]?.id ?? null) : chosen });
+  if (!left.length) useView.setState({ asking: null });
+}
+
+/** Put a file of the library on the stage: a set with its origin on the stage's, a prop where the plan is looked at. */
+export async function putUp(file: BroughtFile, as: "set" | "prop"): Promise<boolean> {
+  const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Set";
+  const { rover } = useView.getState();
+  const id = newId(as === "set" ? "set" : "mov");
+  const where = as === "prop" ? { x: round(rover.x), z: round(rover.z) } : {};
+  const command = {
+    kind: as === "set" ? "set.bring" : "prop.bring",
+    id,
+    name,
+    file: file.key,
+    parts: file.parts,
+    ...where,
+  } as Command;
+  if (!complain(await send(command))) return false;
+  const { scene } = useDocument.getState();
+  if (as === "prop") select("mover", [id]);
+  else {
+    const pieces = scene?.pieces.filter((one) => one.id.startsWith(`${id}-`)) ?? [];
+    select(
+      "piece",
+      pieces.map((one) => one.id),
+    );
+  }
+  frameSelected();
+  return true;
+}
+
+const round = (metres: number) => Math.round(metres * 100) / 100;
+
+/** Have everything of one file on this stage be of another. */
+export async function renew(file: BroughtFile, to: BroughtFile): Promise<boolean> {
+  const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80);
+  return complain(
+    await send({
+      kind: "file.renew",
+      id: newId("set"),
+      name,
+      file: file.key,
+      to: to.key,
+      before: file.parts,
+      parts: to.parts,
+    } as Command),
+  );
+}
