@@ -95,6 +95,8 @@ Label = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), 
 NoteText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400), AfterValidator(_one_line)]
 Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
+#: A file by the SHA-256 of its content.
+FileKey = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 Metres = Annotated[float, Field(ge=-STAGE_LIMIT_M, le=STAGE_LIMIT_M)]
 Size = Annotated[float, Field(ge=0.001, le=STAGE_LIMIT_M)]
 Degrees = Annotated[float, Field(ge=-36_000.0, le=36_000.0)]

@@ -13,7 +13,7 @@ from heron.curves import evaluate
 from heron.lines.mouth import mouth, spoken
 from heron.model import changed
 from heron.scene.links import links
-from heron.stage.acts.body import Sit
+from heron.stage.acts.body import Recorded, Sit
 from heron.stage.acts.face import FaceAct
 from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.body.perform import rooted
@@ -23,6 +23,7 @@ from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.figure import Figure
 from heron.stage.floors import Ground, ground_along, walkable_height
 from heron.stage.lanes import BLENDED, blends
+from heron.stage.motions import recording_of
 from heron.stage.piece import Piece
 from heron.stage.reference import OnFigure, Spot
 from heron.stage.skeleton import LANDMARKS
@@ -54,7 +55,10 @@ def content(figure: Figure, aspect: str) -> str:
 
 def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
     """What of the scene it depends on: what lies where it goes, and through whose hands things come to it."""
-    own = (bake.scene.frames, bake.scene.rate, [p.digest for p in _ground(bake, figure)])
+    here = [
+        act.file for act in figure.body if isinstance(act, Recorded) and recording_of(act.file) is not None
+    ]
+    own = (bake.scene.frames, bake.scene.rate, [p.digest for p in _ground(bake, figure)], here)
     if aspect == "root":
         return own
     return (*own, handled_by(bake, figure), *(spoken(bake.scene, figure.id) if aspect == "whole" else ()))

@@ -233,16 +233,24 @@ def _parser() -> _Parser:
     bring = verb(
         "bring",
         "talking",
-        "bring in a set or prop (.glb, .usd, .obj), dialogue (.fountain, .vtt, .srt) or a sound (.wav, .flac, .ogg, .mp3)",
+        "bring in a set or prop (.glb, .usd, .obj), motion (.bvh, .glb), dialogue (.fountain, .vtt, .srt) or a sound (.wav, .flac, .ogg, .mp3)",
     )
     bring.add_argument("scene")
     bring.add_argument("file")
     bring.add_argument(
         "--at", help="the stage frame that is the file's beginning; of a sound, of what --on says"
     )
-    bring.add_argument("--as", dest="as_", choices=["set", "prop"], help="what a scene file is brought in as")
+    bring.add_argument(
+        "--as", dest="as_", choices=["set", "prop", "motion"], help="what a scene file is brought in as"
+    )
     bring.add_argument("--unit", choices=["m", "cm", "mm", "inch", "foot"], help="of a set or prop: its unit")
     bring.add_argument("--up", choices=["y", "z"], help="of a set or prop: which of its axes is up")
+    bring.add_argument("--figure", help="of a motion: who does it")
+    bring.add_argument("--clip", help="of a motion in a .glb: which of its clips; left out, the first")
+    bring.add_argument(
+        "--map", help="of a motion: joints by name, as JSON, where they are not found by themselves"
+    )
+    bring.add_argument("--stays", action="store_true", help="of a motion: it stays where the figure stands")
     bring.add_argument("--line", help="of a sound: the id of the line it is the sound of")
     bring.add_argument("--on", choices=["stage", "cut"], help="of a sound: what it lies on")
     bring.add_argument("--lane", choices=["lines", "effects", "bed", "music"], help="of a sound")

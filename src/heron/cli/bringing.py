@@ -4,19 +4,21 @@ The files of a scene lie beside it in a folder `files`, each under its key.
 """
 
 import argparse
+import json
 import shutil
 from pathlib import Path
 from typing import cast
 
-from heron.cli.scenes import FILES, read
-from heron.cli.words import say
-from heron.commands.bringing import BringProp, BringSet
+from heron.cli.scenes import ENDINGS, FILES, kept_path, read
+from heron.cli.words import parse_int, say
+from heron.commands.bringing import BringMotion, BringProp, BringSet
 from heron.commands.registry import run_one
 from heron.errors import BadInput
 from heron.formats.bringing.found import Along, Unit, Up
-from heron.formats.bringing.kept import keep_model
+from heron.formats.bringing.kept import keep_model, keep_motion
+from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import inspected, kind_of, read_found
-from heron.scene import Scene, write_scene
+from heron.scene import Scene, find_named, write_scene
 
 
 def beside(path: Path) -> Along:
@@ -59,13 +61,64 @@ def bring_model(args: argparse.Namespace) -> None:
     })  # fmt: skip
 
 
+def bring_motion(args: argparse.Namespace) -> None:
+    """`heron bring` of a recorded motion: one act of a figure's body."""
+    path, out = Path(args.file), Path(args.out)
+    scene = read(args.scene)
+    if not scene.figures:
+        raise BadInput(
+            "There is nobody on the stage who could do it.",
+            "Put a figure on the stage first.",
+            field="figure",
+        )
+    if args.figure is None and len(scene.figures) > 1:
+        names = ", ".join(figure.name for figure in scene.figures)
+        raise BadInput("It isn't said who does it.", f"Say --figure; there are: {names}.", field="figure")
+    figure = scene.figures[0] if args.figure is None else find_named(scene, "figures", args.figure)
+    content = path.read_bytes()
+    skeleton, _ = skeleton_of(content, path.name, beside(path), args.clip)
+    kept = keep_motion(skeleton, path.name, asked(args.map))
+    first = scene.frames.first if args.at is None else parse_int(args.at, "frame")
+    command = BringMotion(
+        figure=figure.id,
+        file=kept.key,
+        name=path.stem[:80],
+        seconds=kept.seconds,
+        frame=first,
+        goes=not args.stays,
+    )
+    after, said = run_one(scene, command)
+    keep_beside(args, after, {kept.key: kept.content})
+    out.write_text(write_scene(after), encoding="utf-8")
+    say({"out": args.out, "file": kept.key, "said": said, "joints": kept.joints, "noticed": list(kept.said)})
+
+
+def asked(text: str | None) -> dict[str, str] | None:
+    """What `--map` says: a figure's joints, and what each is called in the file.
+
+    Raises:
+        BadInput: it is no such list.
+    """
+    if text is None:
+        return None
+    try:
+        found = json.loads(text)
+    except ValueError:
+        found = None
+    if not isinstance(found, dict) or not all(isinstance(v, str) for v in found.values()):
+        raise BadInput(
+            "--map is no list of joints.", 'Give it as \'{"elbow_l": "LeftForeArm"}\'.', field="map"
+        )
+    return found
+
+
 def keep_beside(args: argparse.Namespace, scene: Scene, new: dict[str, bytes]) -> None:
     """Write new files beside the scene that comes out, and take along those that it has already."""
     folder, before = Path(args.out).parent / FILES, Path(args.scene).parent / FILES
     folder.mkdir(exist_ok=True)
     for key in scene.files:
-        there = before / f"{key}.glb"
-        if key not in new and folder.resolve() != before.resolve() and there.exists():
+        there = kept_path(before, key)
+        if key not in new and folder.resolve() != before.resolve() and there is not None:
             shutil.copyfile(there, folder / there.name)
     for key, content in new.items():
-        (folder / f"{key}.glb").write_bytes(content)
+        (folder / f"{key}{ENDINGS[content[:4] != b'glTF']}").write_bytes(content)

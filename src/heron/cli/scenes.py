@@ -25,6 +25,15 @@ from heron.timebase.frames import parse_frames
 FILES = "files"
 
 
+#: How sets and props end there, and how recorded motion does.
+ENDINGS = (".glb", ".npz")
+
+
+def kept_path(folder: Path, key: str) -> Path | None:
+    """Where a file lies in a folder by its key; None where it is not there."""
+    return next((one for end in ENDINGS if (one := folder / f"{key}{end}").is_file()), None)
+
+
 def read(path: str) -> Scene:
     """A scene from a file; what was brought into it is found beside it.
 
@@ -34,8 +43,8 @@ def read(path: str) -> Scene:
     folder = Path(path).parent / FILES
 
     def kept(key: str) -> bytes | None:
-        there = folder / f"{key}.glb"
-        return there.read_bytes() if there.is_file() else None
+        there = kept_path(folder, key)
+        return there.read_bytes() if there is not None else None
 
     find_files(kept)
     try:

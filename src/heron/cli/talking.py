@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import cast, get_args
 
 from heron.assembling import Wishes
-from heron.cli.bringing import bring_model
+from heron.cli.bringing import bring_model, bring_motion
 from heron.cli.scenes import read
 from heron.cli.sounding import SOUNDS, lay_sound
 from heron.cli.words import number, parse_int, say
@@ -41,6 +41,9 @@ def do_lines(args: argparse.Namespace) -> None:
 def do_bring(args: argparse.Namespace) -> None:
     """`heron bring`."""
     path = Path(args.file)
+    if args.as_ == "motion" or path.suffix.lower() == ".bvh":
+        bring_motion(args)
+        return
     if args.as_ in ("set", "prop") or path.suffix.lower() in _MODELS:
         bring_model(args)
         return
@@ -52,7 +55,7 @@ def do_bring(args: argparse.Namespace) -> None:
     if form not in get_args(TextForm) or form == "any":
         raise BadInput(
             f"{path.name} cannot be brought in.",
-            "Give a .glb, .gltf, .usd or .obj file, dialogue (.fountain, .vtt, .srt) or a sound (.wav, .flac, .ogg, .mp3).",
+            "Give a .glb, .gltf, .usd, .obj or .bvh file, dialogue (.fountain, .vtt, .srt) or a sound (.wav, .flac, .ogg, .mp3).",
         )
     try:
         text = path.read_text(encoding="utf-8-sig")

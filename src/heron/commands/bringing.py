@@ -4,13 +4,17 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from heron.commands.acts import AddAct
 from heron.commands.base import Command, Outcome, free_name
 from heron.commands.moving_parts import MakeMover
 from heron.errors import Refused
-from heron.model import Id, Label, Metres, Model, Name, Size, changed, new_id
+from heron.model import FileKey, Id, Label, Metres, Model, Name, Size, changed, new_id
 from heron.scene import Scene, find, replace
+from heron.stage.acts.body import Recorded
 from heron.stage.floors import support
-from heron.stage.piece import FileKey, FromFile, Piece
+from heron.stage.piece import FromFile, Piece
+from heron.timebase import Frames, parse_rate
+from heron.timebase.frames import FrameNumber
 
 #: What was brought in is white times its own colours.
 _OWN = "#ffffff"
@@ -71,6 +75,25 @@ class BringProp(Command):
         standing = scene.having(pieces=(*scene.pieces, *pieces))
         after, _ = MakeMover(id=self.id, ids=tuple(p.id for p in pieces), name=name).apply(standing)
         return after, f"Brought in {name}"
+
+
+class BringMotion(Command):
+    """Have a figure do a recorded motion from a frame on, as long as that takes; what it did at that time is made shorter."""
+
+    kind: Literal["motion.bring"] = "motion.bring"
+    figure: Id
+    file: FileKey
+    name: Name
+    #: How long it takes.
+    seconds: Annotated[float, Field(gt=0, le=3600)]
+    frame: FrameNumber
+    goes: bool = True
+
+    def apply(self, scene: Scene) -> Outcome:
+        count = max(round(self.seconds * float(parse_rate(scene.rate))) + 1, 2)
+        frames = Frames(first=self.frame, last=self.frame + count - 1)
+        act = Recorded(file=self.file, name=self.name, goes=self.goes, frames=frames)
+        return AddAct(figure=self.figure, act=act).apply(scene)
 
 
 class StandOn(Command):

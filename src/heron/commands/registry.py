@@ -263,6 +263,7 @@ AnyCommand = Annotated[
     | courses.CourseMover
     | bringing.BringSet
     | bringing.BringProp
+    | bringing.BringMotion
     | bringing.StandOn
     | bringing.NewVersion
     | pieces.AddPiece

@@ -22,6 +22,7 @@ from heron.scene.passes import Pass
 from heron.scene.shot import Shot
 from heron.scene.sound import Sound
 from heron.scene.upgrades import VERSION, upgrade_document
+from heron.stage.acts.body import Recorded
 from heron.stage.figure import Figure
 from heron.stage.light import MOST_LAMPS
 from heron.stage.mover import Mover
@@ -138,7 +139,9 @@ class Scene(Model):
     @property
     def files(self) -> tuple[str, ...]:
         """The keys of the files that it is made of besides sounds."""
-        return tuple(dict.fromkeys(one.source.file for one in self.pieces if one.source is not None))
+        of_pieces = (one.source.file for one in self.pieces if one.source is not None)
+        of_acts = (act.file for one in self.figures for act in one.acts if isinstance(act, Recorded))
+        return tuple(dict.fromkeys((*of_pieces, *of_acts)))
 
     def items(self) -> dict[str, Model]:
         """Everything in its tables by id."""

@@ -4,16 +4,14 @@ import math
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, model_validator
 
-from heron.model import Colour, Degrees, Id, Label, Metres, Model, Name, Size
+from heron.model import Colour, Degrees, FileKey, Id, Label, Metres, Model, Name, Size
 from heron.stage.reference import LinkTo, Role
 
 DrawnKind = Literal["box", "post", "wall", "platform", "ramp", "backdrop", "reeds"]
 #: Drawn here, or part of a file that was brought in.
 PieceKind = DrawnKind | Literal["model"]
-#: A file by the SHA-256 of its content.
-FileKey = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 #: How a surface looks: even, of boards laid side by side, ending above like trees, or shining by itself.
 Finish = Literal["plain", "boards", "trees", "lit"]
 #: Kinds a figure can stand on, whichever way they are.

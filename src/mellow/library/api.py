@@ -13,10 +13,9 @@ from heron.commands.bringing import PartIn
 from heron.errors import BadInput, NotFound, Refused
 from heron.formats.bringing.found import Unit, Up
 from heron.formats.bringing.limits import MOST_BYTES
-from heron.model import Model
+from heron.model import FileKey, Model
 from heron.stage.floors import part_in
 from heron.stage.models.meeting import solid_of
-from heron.stage.piece import FileKey
 from mellow.actors import Request, permit
 from mellow.library import reading, store
 from mellow.library.models import BroughtFile
@@ -24,7 +23,7 @@ from mellow.pictures import as_jpeg
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.scenes import production
 from mellow.productions.api.shapes import REFUSALS
-from mellow.productions.models import Piece
+from mellow.productions.models import Figure, Piece
 
 router = Router()
 _PICTURE_PX = 480
@@ -65,6 +64,10 @@ class BroughtOut(BaseModel):
     hints: list[str]
     left_out: list[str]
     parts: list[PartIn]
+    seconds: float
+    rate: float
+    joints: dict[str, str]
+    names: list[str]
     pictured: bool
     became: int | None
     here: bool
@@ -80,6 +83,10 @@ class ReadIn(Model):
     unit: Unit | None = None
     up: Up | None = None
     lighter: bool = False
+    #: Its motion is meant: of a clip, with joints called so in the file.
+    motion: bool = False
+    clip: str | None = None
+    map: dict[str, str] = Field(default_factory=dict, max_length=40)
 
 
 class ProblemOut(BaseModel):
@@ -120,12 +127,8 @@ def send(request: Request, name: str) -> SentOut:
 def read(request: Request, payload: ReadIn) -> ReadingOut:
     """Begin to read a sent file."""
     permit(request.auth, "edit")
-    asked = payload
-    return _told(
-        reading.begin(
-            production(), asked.source, asked.name, asked.along, asked.unit, asked.up, asked.lighter
-        )
-    )
+    how = payload.model_dump(exclude={"source", "name", "along"})
+    return _told(reading.begin(production(), payload.source, payload.name, payload.along, how))
 
 
 @router.get("files/readings/{reading_id}", response={200: ReadingOut, **REFUSALS})
@@ -250,6 +253,9 @@ def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
         .order_by("scene_id")
     )
     out: dict[str, list[UsedOut]] = {}
+    for key, scene_id, name in _acted():
+        if key in keys and all(used.scene != scene_id for used in out.get(key, [])):
+            out.setdefault(key, []).append(UsedOut(scene=scene_id, name=name, pieces=0))
     for one in counted:
         if one["file"] not in keys:
             continue
@@ -258,13 +264,29 @@ def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
     return out
 
 
+def _acted() -> list[tuple[str, int, str]]:
+    """The keys of motions that figures act, with the scenes in which they do."""
+    found = Figure.objects.values_list("params__acts", "scene_id", "scene__name")
+    return [
+        (act["file"], scene, name)
+        for acts, scene, name in found
+        for act in acts or []
+        if act.get("kind") == "recorded"
+    ]
+
+
+#: What a report that does not say it leaves to be said.
+_USUAL: dict[str, Any] = {
+    "triangles": 0, "height_m": 0.0, "size_m": [], "unit": None, "up": "y", "told": True, "hints": [], "left_out": [], "parts": [],
+    "seconds": 0.0, "rate": 0.0, "joints": {}, "names": [],
+}  # fmt: skip
+
+
 def _brought(row: BroughtFile, used: list[UsedOut], pictured: bool) -> BroughtOut:
-    report: dict[str, Any] = row.report
+    known = {name: row.report.get(name, usual) for name, usual in _USUAL.items()}
     return BroughtOut(
-        id=row.pk, name=row.name, kind=row.kind, key=row.key, source=row.source, size=row.size, triangles=report["triangles"],
-        height_m=report["height_m"], size_m=report["size_m"], unit=report["unit"], up=report["up"], told=report["told"], hints=report["hints"],
-        left_out=report["left_out"], parts=[PartIn.model_validate(one) for one in report["parts"]], pictured=pictured, became=row.became_id,
-        here=store.path_of(row.key).exists(), used=used,
+        **known, id=row.pk, name=row.name, kind=row.kind, key=row.key, source=row.source, size=row.size, pictured=pictured,
+        became=row.became_id, here=store.path_of(row.key).exists(), used=used,
     )  # fmt: skip
 
 

@@ -58,14 +58,12 @@ def begin(
     source: str,
     name: str,
     along: dict[str, str],
-    unit: str | None,
-    up: str | None,
-    lighter: bool,
+    how: dict[str, Any],
 ) -> Reading:
     """Begin to read a file that was sent.
 
     Args:
-        source: its key; along: keys of files it names, by name.
+        source: its key; along: keys of files it names, by name; how: unit, up, lighter, and of motion motion, clip, map.
 
     Raises:
         NotFound: it, or one of those, was not sent.
@@ -79,9 +77,7 @@ def begin(
         "path": str(whole),
         "name": name,
         "along": {k: str(v) for k, v in paths.items()},
-        "unit": unit,
-        "up": up,
-        "lighter": lighter,
+        **how,
     }
     one = Reading(name, job, production.pk, source, whole.stat().st_size)
     with _LOCK:
@@ -137,7 +133,7 @@ def _run(one: Reading, out: Path) -> None:
     ) as process:
         one.process = process
         # Longer than its share of a processor, for a machine that is busy.
-        late = threading.Timer(2 * (SECONDS_LIGHTER if one.job["lighter"] else SECONDS), process.kill)
+        late = threading.Timer(2 * (SECONDS_LIGHTER if one.job.get("lighter") else SECONDS), process.kill)
         late.start()
         assert process.stdin is not None and process.stdout is not None
         try:

@@ -1,6 +1,6 @@
 """The files themselves, in the media folder by the SHA-256 of their content.
 
-media/files/ab/abcd….glb       a set or prop as it is kept
+media/files/ab/abcd….kept      a set, a prop or a motion as it is kept
 media/files/ab/abcd….came      a file as it came
 """
 
@@ -17,7 +17,7 @@ from mellow.keeping import write
 _KEY = re.compile(r"[0-9a-f]{64}")
 
 
-def path_of(key: str, ending: str = ".glb") -> Path:
+def path_of(key: str, ending: str = ".kept") -> Path:
     """Where a file is kept.
 
     Raises:
@@ -28,7 +28,7 @@ def path_of(key: str, ending: str = ".glb") -> Path:
     return Path(settings.MEDIA) / "files" / key[:2] / f"{key}{ending}"
 
 
-def keep(content: bytes, ending: str = ".glb") -> str:
+def keep(content: bytes, ending: str = ".kept") -> str:
     """Keep a file; the same content, the same key.
 
     Raises:
@@ -42,7 +42,7 @@ def keep(content: bytes, ending: str = ".glb") -> str:
 
 
 def content_of(key: str) -> bytes | None:
-    """A kept set or prop; None where it is not here, or is not what its key says."""
+    """A kept file; None where it is not here, or is not what its key says."""
     try:
         content = path_of(key).read_bytes()
     except (OSError, NotFound):
@@ -50,7 +50,7 @@ def content_of(key: str) -> bytes | None:
     return content if hashlib.sha256(content).hexdigest() == key else None
 
 
-def drop(key: str, ending: str = ".glb") -> int:
+def drop(key: str, ending: str = ".kept") -> int:
     """Delete a file; how many bytes that freed."""
     there = path_of(key, ending)
     with contextlib.suppress(OSError):

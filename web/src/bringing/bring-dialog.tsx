@@ -12,6 +12,7 @@ import { Dialog } from "../ui/dialog";
 import { OneOf } from "../ui/one-of";
 import { Refusal } from "../ui/refusal";
 import { ALL_FILES, bringAll, leaveOut, putUp, readAgain } from "../verbs/bringing";
+import { MotionRead } from "./motion-read";
 import { Preview } from "./preview";
 
 const UNITS: { value: Unit; label: string }[] = [
@@ -57,8 +58,8 @@ export function BringDialog({ onClose }: { onClose: () => void }) {
             onChange={(e) => void bringAll([...(e.target.files ?? [])])}
           />
           <p className="text-xs text-faint">
-            Sets and props as .glb, .gltf, .usd or .obj; choose what they name, such as pictures, together
-            with them. Dialogue and sounds are laid at once.
+            Sets and props as .glb, .gltf, .usd or .obj, together with the files they name, such as pictures;
+            motion as .bvh. Dialogue and sounds are laid at once.
           </p>
         </div>
         <div className="min-w-0 flex-1">{one ? <Looked file={one} onPut={close} /> : <Empty />}</div>
@@ -158,7 +159,11 @@ function Looked({ file, onPut }: { file: Incoming; onPut: () => void }) {
           : `It holds ${file.reading?.kind ?? "nothing"} alone, which cannot be brought in yet.`}
       </p>
     );
-  return <ThatWasRead file={file} there={there} onPut={onPut} />;
+  return there.kind === "motion" ? (
+    <MotionRead file={file} there={there} onPut={onPut} />
+  ) : (
+    <ThatWasRead file={file} there={there} onPut={onPut} />
+  );
 }
 
 const metres = (value: number) => (value < 0.1 ? `${(value * 1000).toFixed(0)} mm` : `${value.toFixed(2)} m`);

@@ -9,7 +9,7 @@ import { complain, select, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { count } from "../ui/count";
 import { Menu, MenuItem } from "../ui/menu";
-import { putUp, renew } from "../verbs/bringing";
+import { giveMotion, putUp, renew } from "../verbs/bringing";
 
 /** What was brought into this production: each with its picture, where it is used, and what can be done with it. */
 export function LibraryPanel() {
@@ -18,8 +18,12 @@ export function LibraryPanel() {
   const [sought, setSought] = useState("");
   const shown = (files ?? []).filter((file) => file.name.toLowerCase().includes(sought.toLowerCase()));
   const here = useDocument((s) => s.id);
-  const own = useDocument((s) => s.scene?.pieces);
-  const inUse = new Set(own?.map((piece) => piece.source?.file));
+  const scene = useDocument((s) => s.scene);
+  const acts = scene?.figures.flatMap((one) => one.acts) ?? [];
+  const inUse = new Set([
+    ...(scene?.pieces.map((piece) => piece.source?.file) ?? []),
+    ...acts.map((act) => (act.kind === "recorded" ? act.file : undefined)),
+  ]);
   const unused = (files ?? []).filter((file) => !inUse.has(file.key) && !elsewhere(file, here).length);
   const set = (data: BroughtFile[]) => queries.setQueryData(libraryFiles.queryKey, data);
   const clear = async () => {
@@ -87,10 +91,17 @@ function FileRow({
   const here = useDocument((s) => s.id);
   const pieces = useDocument((s) => s.scene?.pieces) ?? [];
   const own = pieces.filter((piece) => piece.source?.file === file.key);
+  const figures = useDocument((s) => s.scene?.figures) ?? [];
+  const acted = figures.some((one) =>
+    one.acts.some((act) => act.kind === "recorded" && act.file === file.key),
+  );
   const queries = useQueryClient();
   const again = () => void queries.invalidateQueries({ queryKey: libraryFiles.queryKey });
-  const where = [...(own.length ? ["this scene"] : []), ...elsewhere(file, here).map((one) => one.name)];
-  const others = all.filter((one) => one.id !== file.id && one.here);
+  const where = [
+    ...(own.length || acted ? ["this scene"] : []),
+    ...elsewhere(file, here).map((one) => one.name),
+  ];
+  const others = all.filter((one) => one.id !== file.id && one.here && one.kind !== "motion");
   const remove = async () => {
     const { data, problem } = await ask(
       client.DELETE("/api/files/{file_id}", { params: { path: { file_id: file.id } } }),
@@ -129,14 +140,28 @@ function FileRow({
           <p className="text-xs text-brick">Its file is gone. Bring it in again.</p>
         )}
         <div className="mt-1.5 flex flex-wrap gap-1">
-          <Menu trigger={<Button disabled={!file.here || !file.told}>Put up</Button>}>
-            <MenuItem note="A piece for each of its parts" onSelect={() => void put("set")}>
-              As a set
-            </MenuItem>
-            <MenuItem note="One thing that moves" onSelect={() => void put("prop")}>
-              As a prop
-            </MenuItem>
-          </Menu>
+          {file.kind === "motion" ? (
+            <Menu trigger={<Button disabled={!file.here || !figures.length}>Give to…</Button>}>
+              {figures.map((one) => (
+                <MenuItem
+                  key={one.id}
+                  note="From the playhead on"
+                  onSelect={async () => (await giveMotion(file, one.id, true)) && again()}
+                >
+                  {one.name}
+                </MenuItem>
+              ))}
+            </Menu>
+          ) : (
+            <Menu trigger={<Button disabled={!file.here || !file.told}>Put up</Button>}>
+              <MenuItem note="A piece for each of its parts" onSelect={() => void put("set")}>
+                As a set
+              </MenuItem>
+              <MenuItem note="One thing that moves" onSelect={() => void put("prop")}>
+                As a prop
+              </MenuItem>
+            </Menu>
+          )}
           {own.length > 0 && (
             <Button
               tip="Choose all of it in this scene"

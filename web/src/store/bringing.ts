@@ -12,7 +12,7 @@ export interface Incoming {
   along: Record<string, string>;
   reading: Reading | null;
   /** What was said of its unit, its axis and how light it is to be. */
-  asked: { unit: Unit | null; up: "y" | "z" | null; lighter: boolean };
+  asked: { unit: Unit | null; up: "y" | "z" | null; lighter: boolean; map: Record<string, string> };
   problem: { reason: string; remedy: string } | null;
   /** It is on the stage. */
   put: boolean;

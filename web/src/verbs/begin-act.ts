@@ -28,7 +28,7 @@ export interface Begin {
 
 /** What can be begun at once, lane by lane; what goes through points is drawn on the plan instead. */
 export const BEGINS: Begin[] = catalogue.acts
-  .filter((kind) => !kind.points && kind.kind !== "spin")
+  .filter((kind) => !kind.points && kind.kind !== "spin" && kind.kind !== "recorded")
   .flatMap((kind): Begin[] =>
     kind.choices.expression
       ? kind.choices.expression.map((name) => ({

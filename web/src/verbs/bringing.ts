@@ -2,6 +2,7 @@ import { ask, client } from "../api/client";
 import type { BroughtFile, Command, Problem, Reading } from "../api/types";
 import { type Incoming, setIncoming, useBringing } from "../store/bringing";
 import { useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
 import { send } from "../store/sending";
 import { complain, notice, select, useView } from "../store/view";
 import { bringFile } from "./lines";
@@ -9,12 +10,12 @@ import { newId } from "./new-id";
 import { bringSound, isSound } from "./sounds";
 import { frameSelected } from "./things";
 
-export const MODEL_FILES = ".glb,.gltf,.usd,.usda,.usdc,.usdz,.obj";
+export const MODEL_FILES = ".glb,.gltf,.usd,.usda,.usdc,.usdz,.obj,.bvh";
 /** All that "Bring in…" takes: scene files with what they name, dialogue, sounds. */
 export const ALL_FILES = `${MODEL_FILES},.bin,.mtl,.png,.jpg,.jpeg,.webp,.fountain,.vtt,.srt,.wav,.flac,.ogg,.mp3`;
 const ASK_MS = 300;
 
-const isModel = (name: string) => /\.(glb|gltf|usd|usda|usdc|usdz|obj)$/i.test(name);
+const isModel = (name: string) => /\.(glb|gltf|usd|usda|usdc|usdz|obj|bvh)$/i.test(name);
 const isText = (name: string) => /\.(fountain|vtt|srt)$/i.test(name);
 
 /** Bring files in: what they are is told by what stands in them, or how they are called. */
@@ -29,7 +30,7 @@ export async function bringAll(files: File[]): Promise<void> {
     else
       notice(
         `${file.name} is no file that can be brought in here.`,
-        "Drop sets and props (.glb, .gltf, .usd, .obj), dialogue (.fountain, .vtt, .srt) or sounds; a picture goes on its shot.",
+        "Drop sets and props (.glb, .gltf, .usd, .obj), motion (.bvh), dialogue (.fountain, .vtt, .srt) or sounds; a picture goes on its shot.",
       );
   }
   if (!models.length) return;
@@ -41,7 +42,7 @@ export async function bringAll(files: File[]): Promise<void> {
       source: null,
       along: {},
       reading: null,
-      asked: { unit: null, up: null, lighter: false },
+      asked: { unit: null, up: null, lighter: false, map: {} },
       problem: null,
       put: false,
       stop: new AbortController(),
@@ -149,6 +150,25 @@ export async function putUp(file: BroughtFile, as: "set" | "prop"): Promise<bool
   }
   frameSelected();
   return true;
+}
+
+/** Have a figure do a recorded motion from the playhead on. */
+export async function giveMotion(file: BroughtFile, figure: string, goes: boolean): Promise<boolean> {
+  const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Motion";
+  const frame = useMoment.getState().stage;
+  const kept = complain(
+    await send({
+      kind: "motion.bring",
+      figure,
+      file: file.key,
+      name,
+      seconds: file.seconds,
+      frame,
+      goes,
+    } as Command),
+  );
+  if (kept) select("figure", [figure]);
+  return kept;
 }
 
 const round = (metres: number) => Math.round(metres * 100) / 100;

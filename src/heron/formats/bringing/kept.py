@@ -4,10 +4,15 @@ import hashlib
 from dataclasses import dataclass
 
 from heron.commands.bringing import PartIn
+from heron.errors import BadInput
+from heron.formats.bringing.bvh_in import Skeleton
 from heron.formats.bringing.found import Found, Unit, Up
+from heron.formats.bringing.mapping import joint_names
 from heron.formats.bringing.model_file import Tell, prepared, write_model
 from heron.formats.bringing.recognise import unit_needed
+from heron.formats.bringing.retarget import carried_over, standing
 from heron.stage.models.part import ModelFile
+from heron.stage.motions import write_recording
 
 _LONGEST = 80
 
@@ -41,6 +46,39 @@ def keep_model(
     model = prepared(found, name, measure.metres, up or found.up or "y", lighter, tell)
     content = write_model(model)
     return KeptModel(hashlib.sha256(content).hexdigest(), content, parts_of(model), measure.height_m)
+
+
+@dataclass(frozen=True)
+class KeptMotion:
+    """What is kept of a recorded motion: its key and content, the joints as they are called in its file, and what was noticed."""
+
+    key: str
+    content: bytes
+    joints: dict[str, str]
+    seconds: float
+    said: tuple[str, ...]
+
+
+def keep_motion(skeleton: Skeleton, name: str, asked: dict[str, str] | None = None) -> KeptMotion:
+    """A motion as it is kept here.
+
+    Raises:
+        BadInput: its skeleton is no person's, or it has no motion.
+    """
+    try:
+        person, at_rest = standing(skeleton, asked)
+        recording, said = carried_over(skeleton, person, at_rest)
+    except BadInput as error:
+        reason = error.reason.replace("Its ", "The ", 1) if error.reason.startswith("Its ") else error.reason
+        raise BadInput(f"{name}: {reason[:1].lower()}{reason[1:]}", error.remedy, field=error.field) from None
+    content = write_recording(recording)
+    return KeptMotion(
+        hashlib.sha256(content).hexdigest(),
+        content,
+        joint_names(person, skeleton.names),
+        recording.seconds,
+        said,
+    )
 
 
 def parts_of(model: ModelFile) -> tuple[PartIn, ...]:

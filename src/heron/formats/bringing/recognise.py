@@ -7,10 +7,13 @@ from typing import Any, Literal, get_args
 import numpy as np
 
 from heron.errors import BadInput
+from heron.formats.bringing.bvh_in import Skeleton, read_bvh
 from heron.formats.bringing.found import METRES, Along, Found, Unit, Up, turned_up
 from heron.formats.bringing.gltf_in import read_gltf
 from heron.formats.bringing.limits import MOST_BYTES
+from heron.formats.bringing.mapping import joint_names
 from heron.formats.bringing.obj_in import read_obj
+from heron.formats.bringing.retarget import standing
 from heron.formats.bringing.usd_in import read_usd
 
 Kind = Literal["set", "prop", "character", "motion", "picture", "sound", "edit", "lines", "cameras"]
@@ -159,6 +162,14 @@ def inspected(content: bytes, name: str, along: Along) -> dict[str, Any]:
     out: dict[str, Any] = {
         "kind": {"bvh": "motion"}.get(form, form), "unit": None, "up": None, "triangles": 0, "height_m": None, "clips": [], "joints": {}, "left_out": [], "hints": [],
     }  # fmt: skip
+    if form == "bvh":
+        skeleton = read_bvh(content, name)
+        out.update(
+            up=None,
+            clips=[{"name": PurePath(name).stem, "frames": len(skeleton.places)}],
+            left_out=list(skeleton.said),
+        )
+        out.update(_person(skeleton))
     if form not in MODELS:
         return out
     found = read_found(content, name, along)
@@ -171,6 +182,25 @@ def inspected(content: bytes, name: str, along: Along) -> dict[str, Any]:
     else:
         out["unit"] = "m"
     return out
+
+
+def _person(skeleton: Skeleton) -> dict[str, Any]:
+    """Which of a skeleton's joints is which, its up axis and the unit that is likely; what is missing where it is no person's."""
+    try:
+        person, at_rest = standing(skeleton)
+    except BadInput as error:
+        return {"joints": {}, "hints": [str(error)]}
+    pose = skeleton.rest if at_rest else skeleton.places[0]
+    high = float(np.ptp(pose[:, :3, 3] @ person.axes[1]))
+    # Joints end at the top of a neck or a head: a person is a little higher.
+    unit = min(get_args(Unit), key=lambda one: abs(np.log(max(high, 1e-9) * METRES[one] / 1.6)))
+    up = "xyz"[int(np.argmax(np.abs(person.axes[1])))]
+    return {
+        "joints": joint_names(person, skeleton.names),
+        "unit": unit,
+        "up": up if up != "x" else None,
+        "height_m": high * METRES[unit],
+    }
 
 
 def _can_be(size: Any) -> bool:

@@ -11,8 +11,9 @@ from pathlib import Path
 from typing import Any
 
 from heron.errors import BadInput, HeronError
-from heron.formats.bringing.found import METRES
-from heron.formats.bringing.kept import keep_model
+from heron.formats.bringing.found import METRES, Along
+from heron.formats.bringing.kept import keep_model, keep_motion
+from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import MODELS, form_of, kind_of, measured, read_found
 from heron.formats.bringing.usd_in import APART
 
@@ -24,15 +25,15 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
     """What a file holds, and the model of it where there is one, written to `out`.
 
     Args:
-        job: path, name, along (paths by name), unit, up, lighter, out.
+        job: path, name, along (paths by name), unit, up, lighter, out; of motion: motion, clip, map.
 
     Raises:
         BadInput: it cannot be read.
     """
     content, name = Path(job["path"]).read_bytes(), job["name"]
     form = form_of(content, name)
-    if form not in MODELS:
-        return {"kind": {"bvh": "motion"}.get(form, form)}
+    if form not in (*MODELS, "bvh"):
+        return {"kind": form}
 
     def along(named: str) -> bytes | None:
         # A file brought along has no folder here.
@@ -40,9 +41,13 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
         return Path(there).read_bytes() if there else None
 
     tell(0.05)
+    if form == "bvh" or job.get("motion"):
+        return _motion(job, content, along)
     found = read_found(content, name, along)
     tell(0.4)
     kind = kind_of(found)
+    if kind == "motion":
+        return _motion(job, content, along)
     out: dict[str, Any] = {
         "kind": kind, "triangles": found.triangles, "clips": [{"name": one.name, "frames": len(one.seconds)} for one in found.clips],
         "cameras": [one.name for one in found.eyes], "unit": None, "up": job.get("up") or found.up or "y", "told": True,
@@ -74,6 +79,18 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
         )
     out["left_out"] = found.said
     return out
+
+
+def _motion(job: dict[str, Any], content: bytes, along: Along) -> dict[str, Any]:
+    """What motion a file holds, written to `out`."""
+    skeleton, clips = skeleton_of(content, job["name"], along, job.get("clip"))
+    tell(0.4)
+    kept = keep_motion(skeleton, job["name"], job.get("map") or None)
+    Path(job["out"]).write_bytes(kept.content)
+    return {
+        "kind": "motion", "key": kept.key, "seconds": kept.seconds, "rate": skeleton.rate, "joints": kept.joints, "names": skeleton.names,
+        "left_out": list(kept.said), "clips": [{"name": one, "frames": 0} for one in clips],
+    }  # fmt: skip
 
 
 def tell(share: float) -> None:

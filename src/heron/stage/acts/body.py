@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from heron.curves import Channel
-from heron.model import Degrees, Id, Metres
+from heron.model import Degrees, FileKey, Id, Metres, Name
 from heron.stage.acts.base import Act, Lane, Side, flag, keyed_number, number
 from heron.stage.reference import LinkTo, Role, Spot
 
@@ -236,7 +236,22 @@ class Flinch(BodyAct):
     energy: float = number(1.0, 0.1, 2.0, "×", "Energy")
 
 
+class Recorded(BodyAct):
+    """Does what somebody did who was recorded, from where it stands and the way it faces.
+
+    Attributes:
+        file: the key of the motion as it is kept; name: what it is called.
+        goes: whether it goes where that one went; else it stays where it is and turns alone.
+    """
+
+    LABEL, USUAL_S = "Recorded", 3.0
+    kind: Literal["recorded"] = "recorded"
+    file: FileKey
+    name: Name
+    goes: bool = flag(True, "Goes where it was recorded going")
+
+
 AnyBody = (
     Stand | Walk | Run | Start | StopShort | Turn | StepAside | WalkBack | WalkWith | Spin | Talk | Sit | StandUp | Crouch | Kneel | Lean | LeanOn
-    | Laugh | Flinch
+    | Laugh | Flinch | Recorded
 )  # fmt: skip

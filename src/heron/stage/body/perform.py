@@ -18,6 +18,7 @@ from heron.stage.body.legs import bend_leg, pelvis_height, reachable
 from heron.stage.body.posing import posed
 from heron.stage.body.postures import folded
 from heron.stage.body.reaching import lean_to_reach
+from heron.stage.body.recorded import mixed, replays
 from heron.stage.body.running import running_height
 from heron.stage.body.travel import Ground, Travel, Where, travel
 from heron.stage.body.tree import ARMS, LEGS, TRUNK, Tree
@@ -29,6 +30,8 @@ from heron.stage.turning import Turns, about, by_component, pan_tilt_roll, unit
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+#: Joints that a recording turns; legs are bent to where its feet are.
+_CARRIED = [i for i in (*TRUNK, *ARMS) if JOINTS[i].name not in ("root", "eye_r", "eye_l")]
 _NONE: Mapping[str, Piece] = MappingProxyType({})
 #: The pelvis goes ahead with the leg that does, degrees for feet a stature apart: 4° to either side at a free speed
 #: (Saunders, Inman and Eberhart 1953, from memory).
@@ -105,7 +108,8 @@ def perform(
     t = frames.array().astype(np.float64)
     n, tall = len(t), figure.stature
     way = way or travel(figure, frames, fps, where, ground, pieces)
-    body = [*lane_weights(figure.acts, "body", t, fps), *bending(tasks, way.seats, t, tall)]
+    lane = lane_weights(figure.acts, "body", t, fps)
+    body = [*lane, *bending(tasks, way.seats, t, tall)]
     posture = folded(body, way.seats, t, fps)
     pose = posture[0]
     if not way.trod:
@@ -169,6 +173,11 @@ def perform(
 
     lift = aside
     lift[:, 1] = height - floor
+    plays = replays(lane, t, fps, figure)
+    for play in plays:
+        local[:, _CARRIED] = mixed(local[:, _CARRIED], play.own.turns[:, _CARRIED], play.weight)
+        lift += play.weight[:, None] * (play.pelvis() - lift)
+        feet = {side: play.foot(foot, side, root, facing, ground) for side, foot in feet.items()}
     tree = Tree(local, root, lift, tall)
     tree.carry(TRUNK)
     lean_to_reach(tree, goals)
@@ -184,9 +193,14 @@ def perform(
         toes = about("Y", foot.yaw).apply([1.0, 0.0, 0.0])
         right = 0.55 * across + 0.45 * toes
         right = unit(right)
+        for play in plays:
+            right = unit(right + play.weight[:, None] * (play.knee(side, facing) - right))
         hip = tree.places[:, INDEX["pelvis"]] + pelvis_turn.apply(hips[side])
         thigh, shank = bend_leg(hip, foot.ankle, right, tall)
         ball = about("X", -np.minimum(foot.pitch, 0.0))
+        for play in plays:
+            toe = np.broadcast_to(ball.as_quat(), (n, 4))
+            ball = Turns(mixed(toe, play.own.turns[:, INDEX[names[3]]], play.weight))
         turns = (pelvis_turn.inv() * thigh, thigh.inv() * shank, shank.inv() * sole, ball)
         for name, turn in zip(names, turns, strict=True):
             local[:, INDEX[name]] = turn.as_quat()

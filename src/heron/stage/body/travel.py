@@ -14,6 +14,7 @@ from heron.stage.acts.base import Act
 from heron.stage.acts.body import (
     BodyAct,
     Kneel,
+    Recorded,
     Run,
     Sit,
     StandUp,
@@ -28,6 +29,7 @@ from heron.stage.acts.body import (
 from heron.stage.acts.hands import PointAt
 from heron.stage.body import pace
 from heron.stage.body.feet import Foot
+from heron.stage.body.recorded import follow
 from heron.stage.body.steps import Steps
 from heron.stage.body.walker import Fact, Walker
 from heron.stage.figure import Figure
@@ -199,6 +201,8 @@ class _Runner:
             side = 1.0 if act.side == "right" else -1.0
             leads = self._feet(act.at) if act.in_step else None
             return w.walk_with(self._where(act.at)[:, [0, 2]], first, last, act.place, side, act.far, leads)
+        if isinstance(act, Recorded):
+            return follow(w, act, first, last)
         if isinstance(act, Kneel):
             self._kneels = act
             return {}

@@ -1,0 +1,196 @@
+"""Skeletons as they come from elsewhere, moved by rules written here with scipy alone: what they do is known in advance."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+#: A person facing +Z with the left at +X, Y up, 1 a leg long: names that are ours, parents, places at rest with arms out.
+_TREE = (
+    ("hips", None, (0, 1.08, 0)), ("spine", "hips", (0, 1.25, 0)), ("chest", "spine", (0, 1.45, 0)), ("neck", "chest", (0, 1.72, 0)),
+    ("head", "neck", (0, 1.82, 0.02)), ("lclav", "chest", (0.05, 1.66, 0)), ("larm", "lclav", (0.19, 1.66, 0)), ("lfore", "larm", (0.57, 1.66, 0)),
+    ("lhand", "lfore", (0.87, 1.66, 0)), ("rclav", "chest", (-0.05, 1.66, 0)), ("rarm", "rclav", (-0.19, 1.66, 0)), ("rfore", "rarm", (-0.57, 1.66, 0)),
+    ("rhand", "rfore", (-0.87, 1.66, 0)), ("lthigh", "hips", (0.11, 1.06, 0)), ("lshin", "lthigh", (0.11, 0.57, 0)), ("lfoot", "lshin", (0.11, 0.08, 0)),
+    ("ltoe", "lfoot", (0.11, 0.02, 0.18)), ("rthigh", "hips", (-0.11, 1.06, 0)), ("rshin", "rthigh", (-0.11, 0.57, 0)), ("rfoot", "rshin", (-0.11, 0.08, 0)),
+    ("rtoe", "rfoot", (-0.11, 0.02, 0.18)),
+)  # fmt: skip
+OURS = {
+    "pelvis": "hips", "spine": "spine", "chest": "chest", "neck": "neck", "head": "head", "clavicle_l": "lclav", "shoulder_l": "larm",
+    "elbow_l": "lfore", "wrist_l": "lhand", "clavicle_r": "rclav", "shoulder_r": "rarm", "elbow_r": "rfore", "wrist_r": "rhand", "hip_l": "lthigh",
+    "knee_l": "lshin", "ankle_l": "lfoot", "ball_l": "ltoe", "hip_r": "rthigh", "knee_r": "rshin", "ankle_r": "rfoot", "ball_r": "rtoe",
+}  # fmt: skip
+#: How others call them.
+NAMES = {
+    "plain": {k: k.capitalize() for k in OURS.values()},
+    "words": {
+        "hips": "Hips", "spine": "Spine", "chest": "Spine1", "neck": "Neck", "head": "Head", "lclav": "LeftShoulder", "larm": "LeftArm",
+        "lfore": "LeftForeArm", "lhand": "LeftHand", "rclav": "RightShoulder", "rarm": "RightArm", "rfore": "RightForeArm", "rhand": "RightHand",
+        "lthigh": "LeftUpLeg", "lshin": "LeftLeg", "lfoot": "LeftFoot", "ltoe": "LeftToeBase", "rthigh": "RightUpLeg", "rshin": "RightLeg",
+        "rfoot": "RightFoot", "rtoe": "RightToeBase",
+    },
+    "prefixed": {k: f"rig:{'L_' if k[0] == 'l' else 'R_' if k[0] == 'r' else ''}{k.lstrip('lr') if k[0] in 'lr' else k}" for k in OURS.values()},
+    "none": {k: f"J{i:02d}" for i, (k, _, _) in enumerate(_TREE)},
+}  # fmt: skip
+#: Rest poses: turns about the file's own Z of the left arm, mirrored for the right one, degrees.
+RESTS = {"T": 0.0, "A": -45.0, "hanging": -88.0}
+
+
+def about(axis, degrees):
+    """A turn about one axis, or one for each of many angles."""
+    angles = np.asarray(degrees, dtype=float)
+    return Rotation.from_euler(axis, angles[:, None] if angles.ndim else angles, degrees=True)
+
+
+@dataclass
+class Rig:
+    """A skeleton that walks: names, rest places, and world turns of each joint at each frame, in metres with Y up facing +Z."""
+
+    names: list
+    keys: list
+    parents: list
+    rest: np.ndarray
+    turns: dict
+    root: np.ndarray
+    fps: float
+
+    def places(self):
+        """(n, J, 3): forward kinematics."""
+        out = np.zeros((len(self.root), len(self.keys), 3))
+        for i in range(len(self.keys)):
+            if self.parents[i] < 0:
+                out[:, i] = self.root
+            else:
+                above = self.keys[self.parents[i]]
+                out[:, i] = out[:, self.parents[i]] + self.turns[above].apply(
+                    self.rest[i] - self.rest[self.parents[i]]
+                )
+        return out
+
+
+def walking(names="words", rest="T", fps=30.0, seconds=3.0, speed=1.2, tall=1.0, seed=0, feet=True):
+    """Somebody who walks ahead with arms that swing, feet that are put down and stay (by two-bone legs), and a turning chest."""
+    rng = np.random.default_rng(seed)
+    keys = [key for key, _, _ in _TREE]
+    parents = [keys.index(p) if p else -1 for _, p, _ in _TREE]
+    places = np.array([at for _, _, at in _TREE]) * 0.9 * tall
+    arm = about("Z", RESTS[rest])
+    for side, sign in (("l", 1), ("r", -1)):
+        base = keys.index(f"{side}arm")
+        turn = arm if sign > 0 else arm.inv()
+        for part in ("fore", "hand"):
+            i = keys.index(f"{side}{part}")
+            places[i] = places[base] + turn.apply(places[i] - places[base])
+    n = int(seconds * fps) + 1
+    t = np.arange(n) / fps
+    yaw = about("Y", np.degrees(0.25 * np.sin(0.7 * t)))
+    step = 0.55  # seconds
+    root = np.zeros((n, 3))
+    root[:, 2] = speed * t
+    root[:, 1] = places[0, 1] - 0.05 * tall
+    turns = {k: Rotation.identity(n) for k in keys}
+    turns["hips"] = yaw
+    for k, amount in (("spine", 4.0), ("chest", 9.0), ("neck", -3.0), ("head", -4.0)):
+        turns[k] = yaw * Rotation.from_euler(
+            "YX", np.stack([amount * np.sin(np.pi * t / step), 3 * np.sin(t)], axis=1), degrees=True
+        )
+    for side, sign in (("l", 1.0), ("r", -1.0)):
+        turns[f"{side}clav"] = turns["chest"]
+        swing = sign * 25 * np.sin(np.pi * t / step) + 5 * rng.normal()
+        # Down from where it is at rest, then swinging.
+        down = about("Z", sign * (-80.0 - RESTS[rest]))
+        turns[f"{side}arm"] = turns["chest"] * about("X", swing) * down
+        bend = about("X", swing - 20.0 - 10 * np.abs(np.sin(t)))
+        turns[f"{side}fore"] = turns["chest"] * bend * down
+        turns[f"{side}hand"] = turns[f"{side}fore"]
+        _leg(turns, keys, places, root, yaw, side, sign, t, step, speed, tall)
+    return Rig([NAMES[names][k] for k in keys], keys, parents, places, turns, root, fps)
+
+
+def _leg(turns, keys, places, root, yaw, side, sign, t, step, speed, tall):
+    hip, knee, foot = (keys.index(side + part) for part in ("thigh", "shin", "foot"))
+    thigh, shin = np.linalg.norm(places[knee] - places[hip]), np.linalg.norm(places[foot] - places[knee])
+    phase = t / (2 * step) + (0.0 if sign > 0 else 0.5)
+    cycle, whole = phase % 1.0, np.floor(phase)
+    stands = cycle < 0.6
+    stride = 2 * step * speed
+    lands = whole - (0.0 if sign > 0 else 0.5)
+    ahead = (lands + 0.3) * stride
+    u = np.clip((cycle - 0.6) / 0.4, 0, 1)
+    z = np.where(stands, ahead, ahead + stride * u**3 * (10 - 15 * u + 6 * u * u))
+    y = places[foot, 1] + 0.10 * tall * np.where(stands, 0, np.sin(np.pi * u) ** 2)
+    at = np.stack([np.full(len(t), places[foot, 0]), y, z], axis=1)
+    hips = root + yaw.apply(places[hip] - places[0])
+    way = at - hips
+    far = np.minimum(np.linalg.norm(way, axis=1), 0.999 * (thigh + shin))
+    bend = np.arccos(np.clip((thigh**2 + far**2 - shin**2) / (2 * thigh * far), -1, 1))
+    pitch = np.arctan2(-way[:, 2], -way[:, 1])
+    aside = np.arcsin(np.clip(way[:, 0] / np.linalg.norm(way, axis=1), -1, 1))
+    out = about("Z", np.degrees(aside))
+    upper = about("X", np.degrees(pitch - bend)) * out
+    knee_at = hips + upper.apply(places[knee] - places[hip])
+    lower_way = at - knee_at
+    lower = about("X", np.degrees(np.arctan2(-lower_way[:, 2], -lower_way[:, 1]))) * out
+    turns[f"{side}thigh"], turns[f"{side}shin"] = upper, lower
+    turns[f"{side}foot"] = turns[f"{side}toe"] = Rotation.identity(len(t))
+
+
+def bvh(rig, unit=1.0, up="y", faces="+z", order="ZXY", time=None):
+    """The rig as a BVH file in a unit, with an axis up, facing a way, its rotations in an order."""
+    to = {"y": np.eye(3), "z": np.array([[1, 0, 0], [0, 0, -1], [0, 1, 0]])}[up]
+    about = Rotation.from_euler(
+        "Y", {"+z": 0, "-z": 180, "+x": 90, "-x": -90}[faces], degrees=True
+    ).as_matrix()
+    frame = Rotation.from_matrix(to @ about)
+    rest = frame.apply(rig.rest) / unit
+    root = frame.apply(rig.root) / unit
+    local = {}
+    for i, key in enumerate(rig.keys):
+        world = frame * rig.turns[key] * frame.inv()
+        above = rig.parents[i]
+        local[key] = world if above < 0 else (frame * rig.turns[rig.keys[above]] * frame.inv()).inv() * world
+    lines, sequence = ["HIERARCHY"], []
+
+    def write(i, deep):
+        pad = "\t" * deep
+        sequence.append(rig.keys[i])
+        offset = rest[i] - (rest[rig.parents[i]] if rig.parents[i] >= 0 else 0)
+        lines.extend(
+            [
+                f"{pad}{'ROOT' if deep == 0 else 'JOINT'} {rig.names[i]}",
+                pad + "{",
+                f"{pad}\tOFFSET " + " ".join(f"{v:.6f}" for v in offset),
+            ]
+        )
+        moves = "Xposition Yposition Zposition " if deep == 0 else ""
+        lines.append(
+            f"{pad}\tCHANNELS {6 if deep == 0 else 3} {moves}" + " ".join(f"{a}rotation" for a in order)
+        )
+        below = [k for k, parent in enumerate(rig.parents) if parent == i]
+        for k in below:
+            write(k, deep + 1)
+        if not below:
+            tip = (
+                frame.apply(
+                    {"head": (0, 0.12, 0), "toe": (0, 0, 0.08)}.get(
+                        rig.keys[i].lstrip("lr"), (0.0, -0.1, 0.0)
+                    )
+                )
+                * 0.9
+                / unit
+            )
+            lines.extend(
+                [
+                    f"{pad}\tEnd Site",
+                    pad + "\t{",
+                    f"{pad}\t\tOFFSET " + " ".join(f"{v:.6f}" for v in tip),
+                    pad + "\t}",
+                ]
+            )
+        lines.append(pad + "}")
+
+    write(0, 0)
+    columns = [root] + [local[key].as_euler(order, degrees=True) for key in sequence]
+    rows = np.concatenate(columns, axis=1)
+    lines += ["MOTION", f"Frames: {len(rows)}", f"Frame Time: {time or 1 / rig.fps:.7f}"]
+    lines += [" ".join(f"{v:.5f}" for v in row) for row in rows]
+    return "\n".join(lines).encode()

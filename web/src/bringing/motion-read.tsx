@@ -1,0 +1,93 @@
+import { useState } from "react";
+import type { BroughtFile } from "../api/types";
+import { type Incoming, setIncoming, useBringing } from "../store/bringing";
+import { useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
+import { useView } from "../store/view";
+import { Button } from "../ui/button";
+import { Choice } from "../ui/choice";
+import { Tick } from "../ui/tick";
+import { giveMotion, readAgain } from "../verbs/bringing";
+
+/** A joint of a figure in words: "elbow_l" as "Left elbow". */
+function inWords(joint: string): string {
+  const [, name, side] = joint.match(/^(.*?)(?:_([rl]))?$/) ?? [];
+  const text = side ? `${side === "r" ? "right" : "left"} ${name}` : name;
+  return text[0].toUpperCase() + text.slice(1);
+}
+
+/** A motion that was read: how long it is, which joint is which, and who is to do it. */
+export function MotionRead({
+  file,
+  there,
+  onPut,
+}: {
+  file: Incoming;
+  there: BroughtFile;
+  onPut: () => void;
+}) {
+  const figures = useDocument((s) => s.scene?.figures) ?? [];
+  const stage = useMoment((s) => s.stage);
+  const [who, setWho] = useState(() => {
+    const { kind, ids } = useView.getState();
+    return (kind === "figure" ? ids[0] : undefined) ?? figures[0]?.id ?? "";
+  });
+  const [goes, setGoes] = useState(true);
+  const give = async () => {
+    if (!(await giveMotion(there, who, goes))) return;
+    setIncoming(file.id, { put: true });
+    if (useBringing.getState().files.every((one) => one.put)) onPut();
+  };
+  return (
+    <div className="flex flex-col gap-3" data-testid="motion-read">
+      <p className="text-sm" data-testid="measures">
+        <b>{there.seconds.toFixed(2)} s of motion</b>, recorded at {Number(there.rate.toFixed(3))} frames a
+        second · {there.names.length} joints
+      </p>
+      <div className="max-h-64 overflow-auto rounded border border-line p-2">
+        <p className="mb-1 text-sm text-faint">Which joint is which; correct what is not right.</p>
+        <div className="grid grid-cols-2 gap-x-6 gap-y-1">
+          {Object.entries(there.joints).map(([ours, theirs]) => (
+            <Choice
+              key={ours}
+              label={inWords(ours)}
+              value={theirs}
+              options={there.names.map((value) => ({ value, label: value }))}
+              onSet={(name) => void readAgain(file.id, { map: { ...file.asked.map, [ours]: name } })}
+            />
+          ))}
+        </div>
+      </div>
+      {there.left_out.map((one) => (
+        <p key={one} className="text-sm text-faint">
+          {one}
+        </p>
+      ))}
+      <div className="flex flex-wrap items-center justify-end gap-3 border-t border-line pt-3">
+        <Tick on={goes} onSet={setGoes}>
+          Goes where it was recorded going
+        </Tick>
+        <span className="flex-1" />
+        <Button onClick={onPut} tip="It stays in the library, for any figure">
+          Keep in the library
+        </Button>
+        {figures.length > 1 && (
+          <Choice
+            label="Who"
+            value={who}
+            options={figures.map(({ id, name }) => ({ value: id, label: name }))}
+            onSet={setWho}
+          />
+        )}
+        <Button
+          tone="main"
+          disabled={!who}
+          tip={who ? `From frame ${stage} on` : "Put a figure on the stage first"}
+          onClick={give}
+        >
+          Give to {figures.find((one) => one.id === who)?.name ?? "a figure"} at {stage}
+        </Button>
+      </div>
+    </div>
+  );
+}
