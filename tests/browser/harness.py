@@ -80,7 +80,7 @@ class Server:
         # Below the ports that connections are given, so that a restart finds its own port free again.
         port = next(n for n in range(18_100 + os.getpid() % 1000, 32_000, 23) if _free(n))
         self.url = f"http://127.0.0.1:{port}"
-        self.command = [sys.executable, "manage.py", "demo", "--port", str(port), *flags]
+        self.command = [sys.executable, "manage.py", "demo", "--port", str(port), "--without-files", *flags]
         self.env = {**os.environ, "MELLOW_VAR": str(var), **env}
         self.start()
 

@@ -2,6 +2,7 @@
 
 import trimesh
 from playwright.sync_api import expect
+from rigs_made import bvh, walking
 
 
 def hut(path, high=2.4):
@@ -60,3 +61,21 @@ def test_a_file_in_doubt_asks_for_its_unit_and_a_bad_one_says_why(desk, tmp_path
     expect(row).to_have_count(0)
     put.click()
     expect(dialog).to_have_count(0)
+
+
+def test_a_motion_is_given_to_whoever_is_chosen(desk, tmp_path):
+    page = desk.page
+    (tmp_path / "walk.bvh").write_bytes(bvh(walking(seconds=1.0)))
+    page.keyboard.press("Alt+i")
+    page.get_by_label("Files to bring in").set_input_files(str(tmp_path / "walk.bvh"))
+    dialog = page.get_by_test_id("bringing")
+    expect(dialog.get_by_test_id("measures")).to_contain_text("1.00 s of motion", timeout=60_000)
+    expect(dialog.get_by_label("Left elbow")).to_have_value("LeftForeArm")
+    dialog.get_by_label("Who").select_option(label="Bram")
+    dialog.get_by_role("button", name="Give to Bram").click()
+    expect(dialog).to_have_count(0)
+    expect(page.get_by_label("Bram: walk", exact=False).first).to_be_visible()
+    acts = next(one["acts"] for one in desk.scene()["figures"] if one["name"] == "Bram")
+    assert [act["name"] for act in acts if act["kind"] == "recorded"] == ["walk"]
+    page.keyboard.press("Control+z")
+    expect(page.get_by_label("Bram: walk", exact=False)).to_have_count(0)

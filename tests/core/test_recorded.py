@@ -358,3 +358,52 @@ def test_it_lies_on_its_lane_as_any_act():
     assert np.linalg.norm(np.diff(both.places, axis=0), axis=2).max() < 0.4
     with pytest.raises(HeronError):
         run(scene, parse_commands(json.dumps([{"kind": "figure.act", "figure": "f", "act": {"kind": "recorded", "file": "x", "name": "y", "frames": {"first": 1, "last": 5}}}])))  # fmt: skip
+
+
+def test_a_figure_goes_out_as_bvh_and_scipy_puts_its_joints_where_they_were():
+    """Forward kinematics of the file by scipy alone: Z, X, Y in turn, centimetres, facing +Z; and back in again."""
+    from heron.demo import slack_tide
+    from heron.formats.bvh import write_bvh
+
+    scene = slack_tide()
+    bake = Bake(scene)
+    content = write_bvh(bake, scene.figures[0]).decode()
+    head, tail = content.split("MOTION\n")
+    done = bake.performance(scene.figures[0])
+    rows = np.array([line.split() for line in tail.splitlines()[2:]], dtype=float)
+    names, parents, offsets, stack, ends = [], [], [], [], 0
+    for line in head.splitlines():
+        word, *rest = line.split()
+        if word in ("ROOT", "JOINT"):
+            names.append(rest[0])
+            parents.append(stack[-1] if stack else -1)
+        elif word == "End":
+            ends = 1
+        elif word == "{" and not ends:
+            stack.append(len(names) - 1)
+        elif word == "OFFSET" and not ends:
+            offsets.append([float(v) for v in rest])
+        elif word == "}":
+            stack, ends = (stack, 0) if ends else (stack[:-1], 0)
+    turns, places, column = [], [], 3
+    for i, parent in enumerate(parents):
+        local = Rotation.from_euler("ZXY", rows[:, column : column + 3], degrees=True)
+        column += 3
+        if parent < 0:
+            turns.append(local)
+            places.append(rows[:, :3])
+        else:
+            turns.append(turns[parent] * local)
+            places.append(places[parent] + turns[parent].apply(offsets[i]))
+    back = np.diag([-1.0, 1.0, -1.0])
+    for name, found in zip(names, places, strict=True):
+        assert np.abs(found @ back / 100 - done.places[:, INDEX[name]]).max() < 2e-5, name
+    assert np.abs(np.diff(rows[:, 3:], axis=0)).max() < 180
+    # Its rest pose is a T: hands out at the height of the shoulders.
+    again = read_bvh(content.encode(), "a.bvh")
+    rest = {name: again.rest[i, :3, 3] for i, name in enumerate(again.names)}
+    assert (
+        rest["wrist_r"][1] == pytest.approx(rest["shoulder_r"][1], abs=1e-3) and abs(rest["wrist_l"][0]) > 50
+    )
+    kept = keep_motion(again, "a.bvh")
+    assert kept.joints["elbow_l"] == "elbow_l" and kept.seconds == pytest.approx(319 / 24)

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 import trimesh
 from django.test import TransactionTestCase
+from rigs_made import bvh, walking
 
 from heron.stage.models import model_of
 from mellow.backups import read_backup, write_backup
@@ -175,3 +176,31 @@ def test_a_picture_is_kept_and_a_backup_has_the_files(desk, tmp_path):
     store.path_of(file["key"]).unlink()
     read_backup(tmp_path / "all.zip")
     assert store.path_of(file["key"]).read_bytes() == content
+
+
+def test_a_motion_is_read_corrected_and_given_to_a_figure(desk):
+    content = bvh(walking(names="words"))
+    told = read(desk, content, "walk.bvh")
+    file = told["file"]
+    assert (told["kind"], file["kind"], file["rate"], file["seconds"]) == ("motion", "motion", 30.0, 3.0)
+    assert file["joints"]["elbow_l"] == "LeftForeArm" and "Hips" in file["names"] and file["parts"] == []
+    other = read(desk, content, "walk.bvh", map={"head": "Neck"})["file"]
+    assert other["joints"]["head"] == "Neck" and other["key"] != file["key"]
+    refused = read(desk, content, "walk.bvh", map={"head": "Nothing"})
+    assert refused["state"] == "refused" and "no joint" in refused["problem"]["reason"]
+    act = {
+        "kind": "motion.bring",
+        "figure": "fig-bram",
+        "file": file["key"],
+        "name": "walk",
+        "seconds": file["seconds"],
+        "frame": 1160,
+    }
+    assert desk.do(**act).status_code == 200
+    (acted,) = [one for one in desk.scene()["figures"][1]["acts"] if one["kind"] == "recorded"]
+    assert acted["frames"] == {"first": 1160, "last": 1232}  # three seconds at 24, and the first
+    listed = {one["key"]: one for one in desk.client.get("/api/files").json()}
+    assert [one["name"] for one in listed[file["key"]]["used"]] == ["Slack Tide"] and listed[other["key"]][
+        "used"
+    ] == []
+    assert desk.client.delete(f"/api/files/{file['id']}").status_code == 422

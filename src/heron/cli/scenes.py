@@ -204,6 +204,16 @@ def do_export(args: argparse.Namespace) -> None:
         from heron.formats.dialogue import scene_fountain, scene_vtt
 
         content = (scene_vtt if args.to == "vtt" else scene_fountain)(scene).encode()
+    elif args.to == "bvh":
+        from heron.formats.bvh import write_bvh
+
+        if args.figure is None and len(scene.figures) != 1:
+            names = ", ".join(figure.name for figure in scene.figures) or "none"
+            raise BadInput(
+                "It isn't said whose motion.", f"Say --figure; there are: {names}.", field="figure"
+            )
+        figure = scene.figures[0] if args.figure is None else find_named(scene, "figures", args.figure)
+        content = write_bvh(Bake(scene), figure)
     else:
         from heron.formats.gltf import write_stage
 

@@ -40,7 +40,7 @@ def support(pieces: Iterable[Piece], x: float, z: float, without: frozenset[str]
     Platforms, ramps and boxes bear others, and what was brought in; `without` names those that are not there.
     """
     bearing = tuple(p for p in pieces if p.id not in without)
-    return float(_standing(bearing, np.array([[x, z]]), WALKABLE | {"box"})[0])
+    return float(_bridged(lambda at: _standing(bearing, at, WALKABLE | {"box"}), np.array([[x, z]]))[0])
 
 
 def walkable_height(pieces: Sequence[Piece], points: Floats) -> Floats:
@@ -52,7 +52,9 @@ def walkable_height(pieces: Sequence[Piece], points: Floats) -> Floats:
     Returns:
         (n,) float64 metres; 0 is the floor.
     """
-    return _standing(pieces, points, WALKABLE)
+    if not any(piece.source for piece in pieces):
+        return _tops(pieces, points, WALKABLE)
+    return _bridged(lambda at: _standing(pieces, at, WALKABLE), points)
 
 
 def ground_along(pieces: Sequence[Piece], way: Floats) -> Ground:
@@ -63,23 +65,46 @@ def ground_along(pieces: Sequence[Piece], way: Floats) -> Ground:
     """
     if not any(piece.source for piece in pieces):
         return lambda points: walkable_height(pieces, points)
-    first, height = _standing(pieces, way[:1], WALKABLE), np.zeros(len(way))
-    for begin in range(0, len(way), _AT_ONCE):
-        tops, found = _both(pieces, way[begin : begin + _AT_ONCE], WALKABLE)
-        for i in range(len(tops)):
-            first = _nearest_below(tops[i : i + 1], found[:, i : i + 1], first)
-            height[begin + i] = first[0]
+    around = _around(way)
+    tops, found = _both(pieces, around.reshape(-1, 2), WALKABLE)
+    tops, found = tops.reshape(len(_ROUND), -1), found.reshape(len(found), len(_ROUND), -1)
+    here, height = walkable_height(pieces, way[:1])[0], np.zeros(len(way))
+    for i in range(len(way)):
+        height[i] = here = _over_gaps(
+            _nearest_below(tops[:, i], found[:, :, i], np.full(len(_ROUND), here))[:, None]
+        )[0]
     tree = cKDTree(way)
 
     def ground(points: Floats) -> Floats:
         _, near = tree.query(points)
-        tops, found = _both(pieces, points, WALKABLE)
-        return _nearest_below(tops, found, height[near])
+
+        def below(at: Floats) -> Floats:
+            tops, found = _both(pieces, at, WALKABLE)
+            return _nearest_below(tops, found, np.tile(height[near], len(at) // len(near)))
+
+        return _bridged(below, points)
 
     return ground
 
 
-_AT_ONCE = 4096
+#: A place and four round it: gaps between boards that are narrower are stepped over, metres.
+_GAP_M = 0.03
+_ROUND = _GAP_M * np.array([(0, 0), (1, 0), (-1, 0), (0, 1), (0, -1)], dtype=np.float64)
+
+
+def _around(points: Floats) -> Floats:
+    return np.asarray(points[None] + _ROUND[:, None])
+
+
+def _over_gaps(heights: Floats) -> Floats:
+    """(n,) heights of places from those round each, (5, n): a gap is as high as what lies on both sides of it."""
+    across = np.minimum(heights[1], heights[2])
+    along = np.minimum(heights[3], heights[4])
+    return np.asarray(np.maximum(heights[0], np.maximum(across, along)))
+
+
+def _bridged(height: Callable[[Floats], Floats], points: Floats) -> Floats:
+    return _over_gaps(height(_around(points).reshape(-1, 2)).reshape(len(_ROUND), -1))
 
 
 def _both(pieces: Sequence[Piece], points: Floats, kinds: frozenset[PieceKind]) -> tuple[Floats, Floats]:

@@ -129,8 +129,10 @@ function FileRow({
           {file.name}
         </p>
         <p className="truncate text-xs text-faint">
-          {file.height_m.toFixed(2)} m high · {count(file.parts.length, "part")} ·{" "}
-          {(file.size / 2 ** 20).toFixed(1)} MB
+          {file.kind === "motion"
+            ? `${file.seconds.toFixed(1)} s of motion`
+            : `${file.height_m.toFixed(2)} m high · ${count(file.parts.length, "part")}`}{" "}
+          · {(file.size / 2 ** 20).toFixed(1)} MB
         </p>
         {file.here ? (
           <p className="truncate text-xs" title={where.join(", ")}>

@@ -16,7 +16,7 @@ export const laneOf = (act: Act): Lane => kindOf(act).lane;
 export const actLabel = (act: Act): string =>
   act.kind === "express"
     ? act.expression[0].toUpperCase() + act.expression.slice(1)
-    : (act.kind === "pose" && act.name) || kindOf(act).label;
+    : ((act.kind === "pose" || act.kind === "recorded") && act.name) || kindOf(act).label;
 
 const stage = () => useMoment.getState().stage;
 

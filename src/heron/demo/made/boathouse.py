@@ -56,8 +56,8 @@ def boathouse() -> bytes:
     add("Workbench", things, _bench(rng), (-2.7, FLOOR, -2.2))
     add("Stool", things, _stool(), (-1.55, FLOOR, -2.0))
     add("Barrel", things, _barrel(), (2.9, FLOOR, -3.9))
-    add("Rope", things, _rope(), (2.5, FLOOR, 2.6))
-    add("Oar rack", things, join(*_rack(rng)), (3.35, FLOOR, 0.4))
+    add("Rope", things, _rope(), (2.6, FLOOR, -2.2))
+    add("Oar rack", things, join(*_rack(rng)), (3.35, FLOOR, 2.9))
     for i, (x, z) in enumerate(((-2.9, 1.4), (-2.9, 2.3), (-2.35, 1.9))):
         add(f"Crate {i + 1}", things, join(*_crate(rng)), (x, FLOOR, z))
     chart = glb.node("Chart", parent=things, translation=[-0.6, FLOOR + 1.25, -LONG / 2 + 0.09])
@@ -148,6 +148,8 @@ def _wall(long: float, rng: np.random.Generator, window: bool) -> Iterator[Mesh]
                 board = _beam(step - 0.004, 0.15, 0.028, _OAK, rng, 0.16).turned(about_x(-5.0))
                 yield board.moved((low + (k + 0.5) * step, y, 0))
     for x in np.arange(-long / 2 + 0.08, long / 2, 1.2):
+        if window and abs(x) < 0.7:
+            continue
         yield _beam(0.11, EAVES, 0.11, _TAR, rng).moved((x, 0, -0.08))
 
 

@@ -25,13 +25,15 @@ class KeptModel:
         key: SHA-256 of the content, by which it is found.
         content: a `.glb` as `model_file` writes it.
         parts: as commands name them.
-        height_m: how high the whole is.
+        height_m, size_m: how high the whole is, and how wide, high and deep; triangles: how many it came with.
     """
 
     key: str
     content: bytes
     parts: tuple[PartIn, ...]
     height_m: float
+    size_m: tuple[float, float, float]
+    triangles: int
 
 
 def keep_model(
@@ -45,7 +47,14 @@ def keep_model(
     measure = unit_needed(found, name, unit, up)
     model = prepared(found, name, measure.metres, up or found.up or "y", lighter, tell)
     content = write_model(model)
-    return KeptModel(hashlib.sha256(content).hexdigest(), content, parts_of(model), measure.height_m)
+    return KeptModel(
+        hashlib.sha256(content).hexdigest(),
+        content,
+        parts_of(model),
+        measure.height_m,
+        measure.size_m,
+        found.triangles,
+    )
 
 
 @dataclass(frozen=True)

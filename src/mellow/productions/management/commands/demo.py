@@ -21,6 +21,7 @@ from heron.film.document import FilmDoc, ReelOf
 from heron.sound.files import SoundFile, packed
 from mellow.actors import Actor
 from mellow.films import rows as films
+from mellow.library.demo import keep_boathouse
 from mellow.productions import log, models, rows, sounds
 from mellow.productions.api.scenes import production
 
@@ -36,6 +37,11 @@ class Command(BaseCommand):
     def add_arguments(self, parser: Any) -> None:
         parser.add_argument("--port", type=int, default=8014)
         parser.add_argument("--no-serve", action="store_true", help="prepare only")
+        parser.add_argument(
+            "--without-files",
+            action="store_true",
+            help="leave out the scene that plays in a set that was brought in",
+        )
         parser.add_argument("--no-worker", action="store_true", help="begin no worker beside the server")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -46,6 +52,8 @@ class Command(BaseCommand):
             rows.create(production(), first_try())
             log.do(first.pk, parse([CUT_LIVE])[0], 0, Actor("artist"))
             self._sounds(first)
+            if not options["without_files"]:
+                keep_boathouse()
             # The newest stands first in the list.
             first.save()
             reels = tuple(ReelOf(id=f"reel-{n}", scene=row.pk) for n, row in enumerate((first, second), 1))
