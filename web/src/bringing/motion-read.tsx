@@ -72,12 +72,14 @@ export function MotionRead({
           Keep in the library
         </Button>
         {figures.length > 1 && (
-          <Choice
-            label="Who"
-            value={who}
-            options={figures.map(({ id, name }) => ({ value: id, label: name }))}
-            onSet={setWho}
-          />
+          <div className="w-44">
+            <Choice
+              label="Who"
+              value={who}
+              options={figures.map(({ id, name }) => ({ value: id, label: name }))}
+              onSet={setWho}
+            />
+          </div>
         )}
         <Button
           tone="main"
