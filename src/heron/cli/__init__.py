@@ -341,9 +341,19 @@ def _parser() -> _Parser:
     shotlist.add_argument("scene")
     shotlist.add_argument("--to", choices=["csv", "json"], default="json")
 
+    conform = verb("conform", "conforming", "what became of the cut in the edit, and taking it over")
+    conform.add_argument("scene")
+    conform.add_argument("file", help="an .otio, or an EDL of the CMX 3600 form")
+    conform.add_argument("--rate", help="of an EDL: frames a second; left out, the scene's")
+    conform.add_argument(
+        "--by", choices=["frames", "time"], default="frames", help="how a list at another rate is read"
+    )
+    conform.add_argument("--take", help="what is taken of it, as moved,trimmed; left out, everything")
+    conform.add_argument("--out", help="the scene with it; left out, it is only told")
+
     export = verb("export", "scenes", "hand over the cut or the stage")
     export.add_argument("scene")
-    export.add_argument("--to", required=True, choices=["otio", "glb", "bvh", "vtt", "fountain"])
+    export.add_argument("--to", required=True, choices=["otio", "edl", "glb", "bvh", "vtt", "fountain"])
     export.add_argument("--figure", help="of bvh: whose motion")
     export.add_argument("--out", required=True)
     return top

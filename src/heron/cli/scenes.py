@@ -200,6 +200,10 @@ def do_export(args: argparse.Namespace) -> None:
         from heron.formats.otio import write_otio
 
         content = write_otio(scene).encode()
+    elif args.to == "edl":
+        from heron.formats.edl import write_edl
+
+        content = write_edl(scene).encode()
     elif args.to in ("vtt", "fountain"):
         from heron.formats.dialogue import scene_fountain, scene_vtt
 

@@ -9,12 +9,11 @@ from pydantic import Field
 from heron.assembling import Assembly, Kept, Wishes, assemble
 from heron.bake import Bake
 from heron.commands.base import Outcome, listed
-from heron.commands.kept_cuts import Signed, free_name
+from heron.commands.kept_cuts import Signed, before_kept, free_name
 from heron.errors import Refused
 from heron.model import Id, Name, new_id
 from heron.scene import Scene, Shot, find
 from heron.scene.joins import misfits, parted
-from heron.scene.kept_cut import KeptCut
 from heron.scene.shot import Proposed
 from heron.timebase import Frames
 
@@ -47,19 +46,7 @@ class AssembleCut(Signed):
         cuts, name = scene.cuts, scene.cut_name
         kept_as = ""
         if any(shot.by_hand for shot in scene.shots):
-            if len(cuts) >= 50:
-                raise Refused(
-                    "There are fifty kept cuts.", "Delete one first: the cut that plays now is to be kept."
-                )
-            kept_as = name or free_name(scene, "Cut")
-            old = KeptCut(
-                id=next(_unused(f"{self.id[:22]}-was", {one.id for one in cuts})),
-                name=kept_as,
-                shots=scene.shots,
-                by=self.by,
-                when=self.when,
-            )
-            cuts, name = (*cuts, old), ""
+            cuts, name, kept_as = before_kept(scene, self)
         name = self.name or name or free_name(scene.having(cuts=cuts), "Assembly")
         if name in {one.name for one in cuts}:
             raise Refused(f"A cut is called “{name}” already.", "Give it another name.", field="name")

@@ -11,6 +11,9 @@ from heron.scene import Scene, Shot
 from heron.scene.kept_cut import KeptCut
 from heron.timebase import Frames
 
+#: As many cuts are kept of a scene.
+MOST_CUTS = 50
+
 
 def kept_cut(scene: Scene, id_: str) -> KeptCut:
     """A kept cut by its id.
@@ -32,6 +35,23 @@ class Signed(Command):
 
     def signed(self, by: str, when: str) -> Self:
         return changed(self, by=by, when=when)
+
+
+def before_kept(scene: Scene, command: "Signed") -> tuple[tuple[KeptCut, ...], str, str]:
+    """The kept cuts with the one that plays now among them, for a command that makes another one play; no name for that one,
+    and the name that this one is kept under.
+
+    Raises:
+        Refused: there are too many.
+    """
+    if len(scene.cuts) >= MOST_CUTS:
+        raise Refused("There are fifty kept cuts.", "Delete one first: the cut that plays now is to be kept.")
+    kept_as = scene.cut_name or free_name(scene, "Cut")
+    taken = {one.id for one in scene.cuts}
+    stem = str(getattr(command, "id", "cut"))[:22]
+    id_ = next(one for k in range(len(taken) + 1) if (one := f"{stem}-was-{k}") not in taken)
+    old = KeptCut(id=id_, name=kept_as, shots=scene.shots, by=command.by, when=command.when)
+    return (*scene.cuts, old), "", kept_as
 
 
 class KeepCut(Signed):

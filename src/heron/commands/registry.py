@@ -14,6 +14,7 @@ from heron.commands import (
     bringing,
     cameras,
     composing,
+    conforming,
     copies,
     courses,
     covering,
@@ -185,6 +186,7 @@ AnyCommand = Annotated[
     | reacting.React
     | covering.TakeCoverage
     | assembling.AssembleCut
+    | conforming.ConformCut
     | noting.PutAside
     | noting.BringBack
     | noting.SetThreshold

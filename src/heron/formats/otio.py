@@ -77,8 +77,10 @@ def media_of(render: Render, plan: Plan, movie: str, kind: str) -> Media:
     )
 
 
-def write_otio(scene: Scene, media: Media | None = None) -> str:
+def write_otio(scene: Scene, media: Media | None = None, revision: int = 0) -> str:
     """The cut as `.otio` JSON text; with rendered media its clips point at that.
+
+    Each clip says which shot it is, of which revision of the scene, so that the cut finds its way back.
 
     Raises:
         Refused: there is no cut to hand over.
@@ -114,7 +116,12 @@ def write_otio(scene: Scene, media: Media | None = None) -> str:
             slate = otio.schema.Clip(
                 shot.name, otio.schema.MissingReference(name="slate"), _range(shot.stage, rate)
             )
-            slate.metadata[NAMESPACE] = {"shot": shot.name, "note": shot.note}
+            slate.metadata[NAMESPACE] = {
+                "shot": shot.name,
+                "shot_id": shot.id,
+                "revision": revision,
+                "note": shot.note,
+            }
             track.append(slate)
             continue
         camera = find(scene, "cameras", shot.camera)
@@ -141,8 +148,11 @@ def write_otio(scene: Scene, media: Media | None = None) -> str:
             "lens": mounted.name if mounted else "",
             "aperture": row["aperture"],
             "film_back_mm": [camera.lens.back.width_mm, camera.lens.back.height_mm],
+            "shot_id": shot.id,
+            "revision": revision,
             "stage_first": shot.stage.first,
             "stage_last": shot.stage.last,
+            "source_first": round(clip.source_range.start_time.value),
         }
         for cue in scene.cues:
             if cue.frame in shot.stage:
