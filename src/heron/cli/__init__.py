@@ -353,7 +353,9 @@ def _parser() -> _Parser:
 
     export = verb("export", "scenes", "hand over the cut or the stage")
     export.add_argument("scene")
-    export.add_argument("--to", required=True, choices=["otio", "edl", "glb", "bvh", "vtt", "fountain"])
+    export.add_argument(
+        "--to", required=True, choices=["otio", "edl", "usd", "usdz", "glb", "bvh", "vtt", "fountain"]
+    )
     export.add_argument("--figure", help="of bvh: whose motion")
     export.add_argument("--out", required=True)
     return top

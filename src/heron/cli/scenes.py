@@ -200,6 +200,14 @@ def do_export(args: argparse.Namespace) -> None:
         from heron.formats.otio import write_otio
 
         content = write_otio(scene).encode()
+    elif args.to in ("usd", "usdz"):
+        from heron.formats.usd import write_usd
+
+        ending = Path(args.out).suffix.lower()
+        usual = ".usdz" if args.to == "usdz" else ".usdc"
+        content = write_usd(
+            Bake(scene), ending if ending in (".usda", ".usdc") and args.to == "usd" else usual
+        )
     elif args.to == "edl":
         from heron.formats.edl import write_edl
 

@@ -1,0 +1,268 @@
+"""The stage as USD: metres, Y up, time codes are stage frames (UsdGeom, UsdSkel, UsdGeomCamera).
+
+Set pieces and movers as meshes, figures and shapes with joints as UsdSkel, each with its motion; cameras by the schema: focal length and
+apertures in tenths of the stage's unit, focus distance in its unit. Apertures are those that the delivered frame takes of the film
+back, unsqueezed, so that every reader's frustum is the picture's; the film back itself stands beside them.
+Left out: pictures of surfaces, lamps as lights, the sun, haze, water, the cut.
+"""
+
+import re
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from pxr import Gf, Sdf, Usd, UsdGeom, UsdSkel, UsdUtils, Vt
+
+from heron.bake import Bake
+from heron.scene import Camera
+from heron.stage.colour import linear
+from heron.stage.face import FACE
+from heron.stage.face.rig import face_pose
+from heron.stage.figure import Figure
+from heron.stage.jointed import JOINTED
+from heron.stage.mover import Mover
+from heron.stage.shapes import lay_figure, mover_shape, shape_of, shining_shape
+from heron.stage.shapes.mesh import Mesh, rgb
+from heron.stage.skeleton import INDEX, JOINTS, OFFSETS, REST
+from heron.stage.turning import about, pan_tilt_roll
+from heron.timebase import parse_rate
+
+Floats = np.ndarray[Any, np.dtype[np.float64]]
+#: Millimetres in a tenth of a metre.
+_TENTH = 100.0
+
+
+def write_usd(bake: Bake, ending: str = ".usdc") -> bytes:
+    """The stage with its motion over the scene's frames.
+
+    Args:
+        ending: `.usda` for text, `.usdc` or `.usd`, or `.usdz` for a package.
+    """
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / f"stage{'.usdc' if ending in ('.usdz', '.usd') else ending}"
+        stage = Usd.Stage.CreateNew(str(path))
+        _Writer(bake, stage).write()
+        stage.Save()
+        del stage
+        if ending == ".usdz":
+            packed = path.with_suffix(".usdz")
+            UsdUtils.CreateNewUsdzPackage(Sdf.AssetPath(str(path)), str(packed))
+            path = packed
+        return path.read_bytes()
+
+
+class _Writer:
+    def __init__(self, bake: Bake, stage: Any) -> None:
+        self.bake, self.stage = bake, stage
+        self.frames = bake.scene.frames
+        self._taken: set[str] = set()
+
+    def write(self) -> None:
+        scene, stage = self.bake.scene, self.stage
+        UsdGeom.SetStageMetersPerUnit(stage, 1.0)
+        UsdGeom.SetStageUpAxis(stage, UsdGeom.Tokens.y)
+        stage.SetTimeCodesPerSecond(float(parse_rate(scene.rate)))
+        stage.SetFramesPerSecond(float(parse_rate(scene.rate)))
+        stage.SetStartTimeCode(self.frames.first)
+        stage.SetEndTimeCode(self.frames.last)
+        world = UsdGeom.Xform.Define(stage, "/World")
+        world.GetPrim().SetCustomDataByKey("mellow_heron:scene", scene.name)
+        stage.SetDefaultPrim(world.GetPrim())
+        seen = scene.visible
+        for piece in seen.pieces:
+            if piece.part_of is not None:
+                continue
+            mesh = shape_of(piece)
+            path = self._path("/World/Set", piece.name)
+            xform = UsdGeom.Xform.Define(stage, path)
+            turn = about("Y", np.array([piece.heading])).as_quat()[0]
+            self._still(xform, [piece.x, piece.base, piece.z], turn, [piece.width, piece.height, piece.depth])
+            self._mesh(f"{path}/Shape", mesh, rgb(piece.colour))
+        for figure in seen.figures:
+            self._figure(figure)
+        for mover in seen.movers:
+            self._mover(mover)
+        for camera in scene.cameras:
+            self._camera(camera)
+
+    def _path(self, above: str, name: str) -> str:
+        """A path that nothing else has, of a name in letters and digits."""
+        plain = re.sub(r"[^A-Za-z0-9_]", "_", name) or "Item"
+        plain = f"_{plain}" if plain[0].isdigit() else plain
+        if not self.stage.GetPrimAtPath(above):
+            UsdGeom.Xform.Define(self.stage, above)
+        path, k = f"{above}/{plain}", 2
+        while path in self._taken:
+            path, k = f"{above}/{plain}_{k}", k + 1
+        self._taken.add(path)
+        return path
+
+    def _times(self, values: Floats) -> list[tuple[int, int]]:
+        """Rows and their time codes: one where nothing changes."""
+        if np.all(values == values[0]):
+            return [(0, self.frames.first)]
+        return [(i, self.frames.first + i) for i in range(len(values))]
+
+    @staticmethod
+    def _still(xform: Any, place: Sequence[float], turn: Floats, size: Sequence[float]) -> None:
+        xform.AddTranslateOp().Set(Gf.Vec3d(*map(float, place)))
+        xform.AddOrientOp(UsdGeom.XformOp.PrecisionDouble).Set(_quat(turn))
+        xform.AddScaleOp().Set(Gf.Vec3f(*map(float, size)))
+
+    def _moving(self, xform: Any, place: Floats, turn: Floats) -> None:
+        move, orient = xform.AddTranslateOp(), xform.AddOrientOp(UsdGeom.XformOp.PrecisionDouble)
+        for values, op, make in ((place, move, _vector), (turn, orient, _quat)):
+            times = self._times(values)
+            for i, time in times:
+                op.Set(make(values[i].tolist()), *([Usd.TimeCode(time)] if len(times) > 1 else []))
+
+    def _mesh(self, path: str, mesh: Mesh, tint: Floats | None = None) -> Any:
+        made = UsdGeom.Mesh.Define(self.stage, path)
+        made.CreatePointsAttr(Vt.Vec3fArray.FromNumpy(mesh.points.astype(np.float32)))
+        made.CreateFaceVertexCountsAttr(
+            Vt.IntArray.FromNumpy(np.full(len(mesh.triangles), 3, dtype=np.int32))
+        )
+        made.CreateFaceVertexIndicesAttr(Vt.IntArray.FromNumpy(mesh.triangles.reshape(-1).astype(np.int32)))
+        made.CreateNormalsAttr(Vt.Vec3fArray.FromNumpy(mesh.normals.astype(np.float32)))
+        made.SetNormalsInterpolation(UsdGeom.Tokens.vertex)
+        made.CreateSubdivisionSchemeAttr(UsdGeom.Tokens.none)
+        made.CreateExtentAttr(UsdGeom.PointBased.ComputeExtent(made.GetPointsAttr().Get()))
+        colours = linear(mesh.colours if tint is None else mesh.colours * tint)
+        made.CreateDisplayColorPrimvar(UsdGeom.Tokens.vertex).Set(
+            Vt.Vec3fArray.FromNumpy(colours.astype(np.float32))
+        )
+        return made
+
+    def _skeleton(
+        self,
+        path: str,
+        names: list[str],
+        parents: list[int],
+        rest: Floats,
+        offsets: Floats,
+        mesh: Mesh,
+        moves: Floats,
+        turns: Floats,
+    ) -> None:
+        """A body with joints: (J, 3) at rest, in their parents' frames, and over the frames (n, J, 3) and (n, J, 4)."""
+        root = UsdSkel.Root.Define(self.stage, path)
+        tokens: list[str] = []
+        for name, parent in zip(names, parents, strict=True):
+            plain = re.sub(r"[^A-Za-z0-9_]", "_", name)
+            tokens.append(plain if parent < 0 else f"{tokens[parent]}/{plain}")
+        skeleton = UsdSkel.Skeleton.Define(self.stage, f"{path}/Skeleton")
+        skeleton.CreateJointsAttr(tokens)
+        skeleton.CreateBindTransformsAttr(
+            Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*one)) for one in rest.tolist()])
+        )
+        skeleton.CreateRestTransformsAttr(
+            Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*one)) for one in offsets.tolist()])
+        )
+        motion = UsdSkel.Animation.Define(self.stage, f"{path}/Skeleton/Motion")
+        motion.CreateJointsAttr(tokens)
+        motion.CreateScalesAttr(Vt.Vec3hArray([Gf.Vec3h(1, 1, 1)] * len(tokens)))
+        place, turn = motion.CreateTranslationsAttr(), motion.CreateRotationsAttr()
+        for i, time in self._times(np.concatenate([moves, turns], axis=2).reshape(len(moves), -1)):
+            place.Set(Vt.Vec3fArray.FromNumpy(moves[i].astype(np.float32)), time)
+            turn.Set(
+                Vt.QuatfArray([Gf.Quatf(float(w), float(x), float(y), float(z)) for x, y, z, w in turns[i]]),
+                time,
+            )
+        UsdSkel.BindingAPI.Apply(skeleton.GetPrim()).CreateAnimationSourceRel().SetTargets([motion.GetPath()])
+        body = self._mesh(f"{path}/Body", mesh)
+        binding = UsdSkel.BindingAPI.Apply(body.GetPrim())
+        binding.CreateSkeletonRel().SetTargets([skeleton.GetPath()])
+        shares = np.zeros((len(mesh.points), 3), dtype=np.float32)
+        joints = np.zeros((len(mesh.points), 3), dtype=np.int32)
+        joints[:, 0] = mesh.joints
+        if mesh.others is not None and mesh.shares is not None:
+            joints[:, 1:], shares[:, 1:] = mesh.others, mesh.shares
+        shares[:, 0] = 1.0 - shares[:, 1:].sum(axis=1)
+        binding.CreateJointIndicesPrimvar(False, 3).Set(Vt.IntArray.FromNumpy(joints.reshape(-1)))
+        binding.CreateJointWeightsPrimvar(False, 3).Set(Vt.FloatArray.FromNumpy(shares.reshape(-1)))
+        binding.CreateGeomBindTransformAttr(Gf.Matrix4d(1.0))
+        UsdSkel.BindingAPI.Apply(root.GetPrim())
+
+    def _figure(self, figure: Figure) -> None:
+        done, tall = self.bake.performance(figure), figure.stature
+        n = self.frames.count
+        names = [joint.name for joint in JOINTS] + [part.name for part in FACE]
+        parents = [joint.parent for joint in JOINTS] + [INDEX["head"]] * len(FACE)
+        rest = np.concatenate([REST, [REST[INDEX["head"]] + part.at for part in FACE]]) * tall
+        offsets = np.concatenate([OFFSETS, [part.at for part in FACE]]) * tall
+        moves, turns = np.tile(offsets, (n, 1, 1)), np.zeros((n, len(names), 4))
+        moves[:, 0], moves[:, INDEX["pelvis"]] = done.root, done.pelvis
+        turns[:, : len(JOINTS)] = done.turns
+        places, faces = face_pose(self.bake.face(figure))
+        moves[:, len(JOINTS) :], turns[:, len(JOINTS) :] = places * tall, faces
+        path = self._path("/World/Figures", figure.name)
+        self._skeleton(path, names, parents, rest, offsets, lay_figure(figure), moves, turns)
+
+    def _mover(self, mover: Mover) -> None:
+        samples, parts = self.bake.samples(mover), self.bake.parts(mover)
+        place, turn = (
+            samples.values[:, :3],
+            pan_tilt_roll(*(samples.values[:, i] for i in (3, 4, 5))).as_quat(),
+        )
+        path = self._path("/World/Movers", mover.name)
+        if mover.shape not in JOINTED:
+            xform = UsdGeom.Xform.Define(self.stage, path)
+            self._moving(xform, place, turn)
+            self._mesh(f"{path}/Shape", mover_shape(mover, parts))
+            shines = shining_shape(mover, parts)
+            if shines is not None:
+                self._mesh(f"{path}/Lit", shines)
+            return
+        jointed, n = JOINTED[mover.shape], len(place)
+        count = len(jointed.joints)
+        moves, turns = np.tile(jointed.offsets, (n, 1, 1)), np.zeros((n, count, 4))
+        first = samples.columns.index("joint0.x")
+        turns[:] = samples.values[:, first : first + 4 * count].reshape(n, count, 4)
+        moves[:, 0], turns[:, 0] = place, turn
+        moves[:, 1, 1] -= samples.column("sink")
+        names, parents = [joint.name for joint in jointed.joints], [joint.parent for joint in jointed.joints]
+        self._skeleton(
+            path, names, parents, jointed.rest, jointed.offsets, mover_shape(mover, parts), moves, turns
+        )
+
+    def _camera(self, camera: Camera) -> None:
+        scene, samples = self.bake.scene, self.bake.samples(camera)
+        made = UsdGeom.Camera.Define(
+            self.stage, self._path("/World/Cameras", f"{camera.letter} {camera.name}")
+        )
+        self._moving(
+            made, samples.values[:, :3], pan_tilt_roll(*(samples.values[:, i] for i in (3, 4, 5))).as_quat()
+        )
+        focal = samples.column("focal_mm")
+        high = 2 * focal * np.tan(np.radians(samples.column("vertical_deg")) / 2)
+        wide = high * scene.delivery.aspect
+        per_m = samples.column("focus_per_m")
+        with np.errstate(divide="ignore"):
+            # At infinity a focus distance is as far as anything on a stage.
+            focus = np.where(per_m > 1e-6, 1 / np.maximum(per_m, 1e-6), 1e6)
+        for attribute, values in (
+            (made.CreateFocalLengthAttr(), focal / _TENTH), (made.CreateVerticalApertureAttr(), high / _TENTH),
+            (made.CreateHorizontalApertureAttr(), wide / _TENTH), (made.CreateFocusDistanceAttr(), focus), (made.CreateFStopAttr(), samples.column("aperture")),
+        ):  # fmt: skip
+            times = self._times(values)
+            for i, time in times:
+                attribute.Set(float(values[i]), *([time] if len(times) > 1 else []))
+        made.CreateClippingRangeAttr(Gf.Vec2f(camera.near_m, camera.far_m))
+        half = camera.shutter_deg / 720.0
+        made.CreateShutterOpenAttr(-half)
+        made.CreateShutterCloseAttr(half)
+        prim, back = made.GetPrim(), camera.lens.back
+        prim.SetCustomDataByKey("mellow_heron:film_back_mm", Gf.Vec2d(back.width_mm, back.height_mm))
+        prim.SetCustomDataByKey("mellow_heron:squeeze", float(camera.lens.squeeze))
+        prim.SetCustomDataByKey("mellow_heron:iso", float(camera.iso))
+
+
+def _vector(place: Any) -> Any:
+    return Gf.Vec3d(*(float(v) for v in place))
+
+
+def _quat(turn: Any) -> Any:
+    x, y, z, w = (float(v) for v in turn)
+    return Gf.Quatd(w, x, y, z)
