@@ -11,6 +11,7 @@ from mellow.productions.api import (
     boards,
     catalogue,
     changes,
+    conforming,
     coverage,
     curves,
     cutting,
@@ -45,6 +46,7 @@ for part in (
     noting,
     motion,
     cutting,
+    conforming,
     handover,
 ):
     api.add_router("scenes", part.router)

@@ -1,5 +1,8 @@
 """Sets brought in on the desk: dropped, looked at, put up, seen on the plan and in the picture, found in the library, undone."""
 
+import urllib.request
+
+import opentimelineio as otio
 import trimesh
 from playwright.sync_api import expect
 from rigs_made import bvh, walking
@@ -79,3 +82,30 @@ def test_a_motion_is_given_to_whoever_is_chosen(desk, tmp_path):
     assert [act["name"] for act in acts if act["kind"] == "recorded"] == ["walk"]
     page.keyboard.press("Control+z")
     expect(page.get_by_label("Bram: walk", exact=False)).to_have_count(0)
+
+
+def test_a_cut_from_the_edit_is_compared_and_taken(desk, tmp_path):
+    page = desk.page
+    scene = desk.scene()
+    content = (
+        urllib.request.urlopen(f"{desk.server.url}/api/scenes/{desk.id}/export/otio").read().decode()
+    )
+    timeline = otio.adapters.read_from_string(content, "otio_json")
+    first, second = list(timeline.tracks[0].find_clips())[:2]
+    for clip, by in ((first, 6), (second, 4)):
+        old = clip.source_range
+        clip.source_range = otio.opentime.TimeRange(
+            old.start_time, old.duration - otio.opentime.RationalTime(by, 24)
+        )
+    (tmp_path / "back.otio").write_text(timeline.to_json_string())
+    page.keyboard.press("Alt+e")
+    page.get_by_label("A cut from the edit").set_input_files(str(tmp_path / "back.otio"))
+    panel = page.get_by_label("From the edit", exact=True)
+    expect(panel).to_contain_text("2 shots otherwise")
+    expect(panel.locator("[data-line]").first).to_contain_text("tail -6 f")
+    panel.locator("[data-line]").nth(1).get_by_role("checkbox").uncheck()
+    panel.get_by_role("button", name="Take 1").click()
+    expect(panel).to_have_count(0)
+    after = desk.scene()
+    assert after["shots"][0]["stage"]["last"] == scene["shots"][0]["stage"]["last"] - 6
+    assert after["shots"][1:] == scene["shots"][1:] and len(after["cuts"]) == len(scene["cuts"]) + 1

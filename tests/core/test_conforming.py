@@ -351,3 +351,38 @@ def test_the_command_line_conforms(tmp_path, capsys):
     assert heron("conform", tmp_path / "s.json", tmp_path / "a.edl", "--rate", 24)[0] == 0
     assert heron("conform", tmp_path / "s.json", tmp_path / "back.otio", "--take", "nothing")[0] == 2
     assert heron("conform", tmp_path / "s.json", tmp_path / "s.json")[0] == 2
+
+
+def test_lines_are_left_one_by_one():
+    """A trim, a move, a deletion and a new clip: each is left as it is, the others are taken."""
+    scene = many(4)
+
+    def change(track):
+        trimmed(track[0], 3, 0)
+        del track[1]
+        track.insert(0, track.pop(2))
+        track.append(
+            otio.schema.Clip("Insert", source_range=otio.opentime.TimeRange(frames(9000), frames(24)))
+        )
+
+    clips = back(scene, change)
+    keys = {line.what: line.key for line in compared(scene, clips)}
+    assert keys == {
+        ("moved",): "s3",
+        ("head +3",): "s0",
+        ("same",): "s2",
+        ("new",): "clip-3",
+        ("gone",): "s1",
+    }
+
+    def left(*leave):
+        return [
+            (shot.id if shot.camera else shot.name, shot.stage.first)
+            for shot in conformed(scene, clips, leave=leave)
+        ]
+
+    assert left() == [("s3", 1290), ("s0", 1017), ("s2", 1200), ("Insert", 1)]
+    assert left("s0") == [("s3", 1290), ("s0", 1020), ("s2", 1200), ("Insert", 1)]
+    assert left("s3") == [("s0", 1017), ("s2", 1200), ("s3", 1290), ("Insert", 1)]
+    assert left("s1") == [("s3", 1290), ("s0", 1017), ("s1", 1110), ("s2", 1200), ("Insert", 1)]
+    assert left("clip-3") == [("s3", 1290), ("s0", 1017), ("s2", 1200)]

@@ -21,6 +21,8 @@ class ConformCut(Signed):
     id: Id = Field(default_factory=lambda: new_id("cut"))
     clips: tuple[Came, ...] = Field(min_length=1, max_length=2000)
     take: Annotated[tuple[Taken, ...], Field(min_length=1, max_length=8)] = EVERYTHING
+    #: Keys of lines that are left as they are: shots, or clips that are new.
+    leave: Annotated[tuple[Id, ...], Field(max_length=4000)] = ()
 
     def apply(self, scene: Scene) -> Outcome:
         lines = compared(scene, self.clips)
@@ -30,7 +32,7 @@ class ConformCut(Signed):
                 "Open the scene it was made of.",
                 field="clips",
             )
-        shots = conformed(scene, self.clips, self.take, self.id[:24])
+        shots = conformed(scene, self.clips, self.take, self.id[:24], set(self.leave))
         if shots == scene.shots:
             raise Refused(
                 "There is nothing to take: the cut is as it came back, or none of that was chosen.",

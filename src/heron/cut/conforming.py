@@ -1,7 +1,7 @@
 """A cut that came back from the edit: which clip is which shot, and what was done to it."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -63,6 +63,12 @@ class Line:
     stage: tuple[int, int] | None
     shown: bool
     sentence: str
+
+    @property
+    def key(self) -> str:
+        """What names it: its shot, or its clip where it is new or a second piece."""
+        beside = self.shot is None or "second piece" in self.what
+        return f"clip-{self.clip}" if beside else self.shot or ""
 
 
 def compared(scene: Scene, clips: Sequence[Came]) -> list[Line]:
@@ -223,16 +229,20 @@ def _ends(scene: Scene, clip: Came, shot: Shot) -> list[str]:
 
 
 def conformed(
-    scene: Scene, clips: Sequence[Came], take: Sequence[Taken] = EVERYTHING, prefix: str = "came"
-) -> tuple[Shot, ...]:
-    """The cut as it came back, or with what is taken of it alone."""
+    scene: Scene, clips: Sequence[Came], take: Sequence[Taken] = EVERYTHING, prefix: str = "came", leave: Collection[str] = ()
+) -> tuple[Shot, ...]:  # fmt: skip
+    """The cut as it came back, or with what is taken of it alone.
+
+    Args:
+        take: what kinds of changes; leave: keys of lines that are left as they are now; prefix: begins the ids of what is new.
+    """
     lines = compared(scene, clips)
     by_id = {shot.id: shot for shot in scene.shots}
     taken = set(take)
     ids, names = set(by_id), {shot.name for shot in scene.shots}
     made: dict[int, Shot] = {}
     for line in lines:
-        if line.clip is None:
+        if line.clip is None or (line.key in leave and line.key.startswith("clip-")):
             continue
         clip = clips[line.clip]
         shot = by_id.get(line.shot or "")
@@ -249,19 +259,25 @@ def conformed(
                     gap_before=clip.gap if "black" in taken else 0, dissolve=None, fade_in=0, fade_out=0, sound_lead=0,
                 )  # fmt: skip
         else:
-            made[line.clip] = _changed(scene, shot, clip, line, taken)
+            made[line.clip] = shot if line.key in leave else _changed(scene, shot, clip, line, taken)
     done = {lines[k].shot: k for k in made if "second piece" not in lines[k].what}
+    ids_now = [shot.id for shot in scene.shots]
+    remains = {
+        shot.id for shot in scene.shots if shot.id not in done and ("gone" not in taken or shot.id in leave)
+    }
     if "moved" in taken:
-        order = [made[k] for k in sorted(made)]
-        for shot in [shot for shot in scene.shots if shot.id not in done and "gone" not in taken]:
-            before = [one.id for one in scene.shots][: [one.id for one in scene.shots].index(shot.id)]
-            at = max((i for i, one in enumerate(order) if one.id in before), default=-1)
-            order.insert(at + 1, shot)
+        # What moved and is left goes back behind the shots that it was behind, as what is gone and left does.
+        stays = {line.shot for line in lines if line.key in leave and "moved" in line.what}
+        order = [made[k] for k in sorted(made) if made[k].id not in stays]
+        for i, shot in enumerate(scene.shots):
+            if shot.id in remains or shot.id in stays:
+                at = max((k for k, one in enumerate(order) if one.id in ids_now[:i]), default=-1)
+                order.insert(at + 1, shot)
         return tuple(order)
     order = [
         made[done[shot.id]] if shot.id in done else shot
         for shot in scene.shots
-        if shot.id in done or "gone" not in taken
+        if shot.id in done or shot.id in remains
     ]
     for k in sorted(made):
         if made[k].id in {one.id for one in order}:

@@ -1,7 +1,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { ask, client } from "./client";
 import { unpackStrip } from "./samples";
-import type { CutNotes, News, NoteOut, RemedyOut, RunLine } from "./types";
+import type { CutNotes, News, NoteOut, RemedyOut, RunLine, Schemas } from "./types";
 
 async function must<T>(call: Parameters<typeof ask<T>>[0]): Promise<T> {
   const { data, problem } = await ask(call);
@@ -222,4 +222,19 @@ export const outlinesOf = (scene_id: number, stands: string, height: number) =>
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: (was) => was,
     enabled: stands !== "",
+  });
+
+/** What a cut that came back has otherwise than the one that plays. */
+export const comparedWith = (scene_id: number, revision: number, name: string, clips: Schemas["Came"][]) =>
+  queryOptions({
+    queryKey: ["conform", scene_id, revision, name],
+    queryFn: async () =>
+      ask(
+        client.POST("/api/scenes/{scene_id}/conform/compared", {
+          params: { path: { scene_id } },
+          body: { clips },
+        }),
+      ),
+    placeholderData: (was) => was,
+    enabled: clips.length > 0,
   });

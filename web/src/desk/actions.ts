@@ -313,6 +313,11 @@ export const ACTIONS: Action[] = [
     run: () => toggleSide("library"),
   },
   {
+    does: "From the edit: compare a cut that came back, and take it over",
+    keys: ["Alt+e"],
+    run: () => toggleSide("conform"),
+  },
+  {
     does: "Lookouts: views that are searched for, with their reasons",
     keys: ["Alt+l"],
     run: () => toggleSide("lookouts"),

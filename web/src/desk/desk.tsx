@@ -43,6 +43,9 @@ const SIDES = {
   assembly: lazy(() =>
     fetched(() => import("../coverage/assembly-panel")).then((m) => ({ default: m.AssemblyPanel })),
   ),
+  conform: lazy(() =>
+    fetched(() => import("../bringing/conform-panel")).then((m) => ({ default: m.ConformPanel })),
+  ),
   library: lazy(() =>
     fetched(() => import("../bringing/library-panel")).then((m) => ({ default: m.LibraryPanel })),
   ),

@@ -26,7 +26,7 @@ import { NewsPanel } from "./news-panel";
 import { placeLink } from "./place";
 
 async function handOver(
-  kind: "otio" | "glb" | "json" | "csv" | "vtt" | "fountain" | "sounds",
+  kind: "otio" | "glb" | "json" | "csv" | "vtt" | "fountain" | "sounds" | "edl" | "usdz",
 ): Promise<void> {
   const { id } = useDocument.getState();
   try {
@@ -169,6 +169,12 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         <MenuItem note="OpenTimelineIO: shots, cameras, lenses, gaps" onSelect={() => handOver("otio")}>
           The cut, as .otio
         </MenuItem>
+        <MenuItem
+          note="CMX 3600: for what reads no timeline; source timecode is the stage frame"
+          onSelect={() => handOver("edl")}
+        >
+          The cut, as .edl
+        </MenuItem>
         <MenuItem note="Camera, lens, ranges, length, the move in words" onSelect={() => handOver("csv")}>
           The shot list, as .csv
         </MenuItem>
@@ -186,6 +192,12 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         </MenuItem>
         <MenuItem note="glTF: set, moving figures and cameras" onSelect={() => handOver("glb")}>
           The stage, as .glb
+        </MenuItem>
+        <MenuItem
+          note="USD: set, skeletons with their motion, cameras with lens and focus"
+          onSelect={() => handOver("usdz")}
+        >
+          The stage, as .usdz
         </MenuItem>
         <MenuItem note="To open here again, or for the command line" onSelect={() => handOver("json")}>
           The scene, as .json

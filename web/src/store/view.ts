@@ -140,6 +140,7 @@ export interface View {
     | "assembly"
     | "lookouts"
     | "library"
+    | "conform"
     | "notes"
     | "move";
   /** The picture has the whole window. */

@@ -1,6 +1,7 @@
 import { ask, client } from "../api/client";
-import type { BroughtFile, Command, Problem, Reading } from "../api/types";
+import type { BroughtFile, Command, Problem, Reading, Schemas } from "../api/types";
 import { type Incoming, setIncoming, useBringing } from "../store/bringing";
+import { useConform } from "../store/conform";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
 import { send } from "../store/sending";
@@ -12,10 +13,11 @@ import { frameSelected } from "./things";
 
 export const MODEL_FILES = ".glb,.gltf,.usd,.usda,.usdc,.usdz,.obj,.bvh";
 /** All that "Bring in…" takes: scene files with what they name, dialogue, sounds. */
-export const ALL_FILES = `${MODEL_FILES},.bin,.mtl,.png,.jpg,.jpeg,.webp,.fountain,.vtt,.srt,.wav,.flac,.ogg,.mp3`;
+export const ALL_FILES = `${MODEL_FILES},.bin,.mtl,.png,.jpg,.jpeg,.webp,.fountain,.vtt,.srt,.wav,.flac,.ogg,.mp3,.otio,.edl`;
 const ASK_MS = 300;
 
 const isModel = (name: string) => /\.(glb|gltf|usd|usda|usdc|usdz|obj|bvh)$/i.test(name);
+const isEdit = (name: string) => /\.(otio|edl)$/i.test(name);
 const isText = (name: string) => /\.(fountain|vtt|srt)$/i.test(name);
 
 /** Bring files in: what they are is told by what stands in them, or how they are called. */
@@ -23,9 +25,12 @@ export async function bringAll(files: File[]): Promise<void> {
   const models = files.filter((file) => isModel(file.name));
   const others = files.filter((file) => !isModel(file.name));
   // Files that a scene file names come with it.
-  const along = models.length ? others.filter((file) => !isSound(file) && !isText(file.name)) : [];
+  const along = models.length
+    ? others.filter((file) => !isSound(file) && !isText(file.name) && !isEdit(file.name))
+    : [];
   for (const file of others.filter((one) => !along.includes(one))) {
     if (isSound(file)) await bringSound(file, "effects");
+    else if (isEdit(file.name)) await openEdit(file);
     else if (isText(file.name)) await bringFile(file);
     else
       notice(
@@ -51,6 +56,26 @@ export async function bringAll(files: File[]): Promise<void> {
   useBringing.setState((s) => ({ files: [...s.files, ...incoming], chosen: incoming[0].id }));
   useView.setState({ asking: { what: "bring" } });
   await Promise.all(incoming.map((one, i) => sendOne(one, models[i], along)));
+}
+
+/** Read a cut that came back from the edit, and show what it has otherwise. */
+async function openEdit(file: File): Promise<void> {
+  const { id } = useDocument.getState();
+  if (id === null) return;
+  const sent = fetch(`/api/scenes/${id}/conform?name=${encodeURIComponent(file.name)}`, {
+    method: "POST",
+    body: file,
+    headers: { "Content-Type": "application/octet-stream" },
+  });
+  const { data, problem } = await ask<Schemas["Came"][]>(
+    sent.then(async (response) => {
+      const said = await response.json();
+      return response.ok ? { data: said, response } : { error: said, response };
+    }),
+  );
+  if (!data) return void complain(problem);
+  useConform.setState({ of: id, name: file.name, clips: data, leave: [] });
+  useView.setState({ side: "conform", asking: null });
 }
 
 async function sendOne(one: Incoming, file: File, along: File[]): Promise<void> {

@@ -11,13 +11,16 @@ from ninja import Router
 from heron.dailies.shot_list import as_csv, shot_list
 from heron.errors import NotFound
 from heron.formats.dialogue import scene_fountain, scene_vtt
+from heron.formats.edl import write_edl
 from heron.formats.gltf import write_stage
 from heron.formats.otio import write_otio
 from heron.formats.otio_sound import FOLDER
+from heron.formats.usd import write_usd
 from heron.scene import Scene, write_scene
 from mellow.actors import Request
 from mellow.productions import baking, sounds
 from mellow.productions.api.opened import looked_at
+from mellow.productions.rows import scene_row
 
 router = Router()
 _KINDS = {
@@ -28,17 +31,25 @@ _KINDS = {
     "vtt": "text/vtt; charset=utf-8",
     "fountain": "text/plain; charset=utf-8",
     "sounds": "application/zip",
+    "edl": "text/plain; charset=utf-8",
+    "usdz": "model/vnd.usdz+zip",
 }
 
 
 @router.get("{int:scene_id}/export/{kind}")
 def export(
-    request: Request, scene_id: int, kind: Literal["otio", "glb", "json", "csv", "vtt", "fountain", "sounds"]
+    request: Request,
+    scene_id: int,
+    kind: Literal["otio", "glb", "json", "csv", "vtt", "fountain", "sounds", "edl", "usdz"],
 ) -> HttpResponse:
     """The cut, the stage, the document, the list of shots, the dialogue or the sound files of the cut as a file."""
     scene = looked_at(request, scene_id)
     if kind == "otio":
-        content = write_otio(scene).encode()
+        content = write_otio(scene, revision=scene_row(scene_id).revision).encode()
+    elif kind == "edl":
+        content = write_edl(scene).encode()
+    elif kind == "usdz":
+        content = write_usd(baking.bake_of(scene), ".usdz")
     elif kind == "glb":
         content = write_stage(baking.bake_of(scene))
     elif kind == "csv":
