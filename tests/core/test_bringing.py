@@ -325,6 +325,14 @@ def test_whoever_walks_up_steps_comes_to_the_loft_and_never_on_the_roof():
     assert (HEADROOM_M, STEP_UP_M) == (1.5, 0.45)
 
 
+def test_who_walks_near_a_set_but_not_over_it_walks_on_the_floor():
+    scene = on_stage(glb(("Pole", box(0.02, 3, 0.02), at(0.6, 0, 0))))
+    scene = do(scene, {"kind": "figure.add", "id": "f", "name": "Bram", "x": 0, "z": 0})
+    done = Bake(scene).performance(scene.figures[0])
+    assert np.abs(done.root[:, 1]).max() == 0 and np.isfinite(done.places).all()
+    assert walkable_height(scene.pieces, np.zeros((0, 2))).shape == (0,)
+
+
 def test_a_step_higher_than_a_knee_is_not_stepped_on_and_a_table_is_walked_past():
     scene = on_stage(glb(("Table", box(1, 0.75, 1), at(0, 0, 0))))
     walk = {"kind": "walk", "frames": {"first": 1001, "last": 1150}, "points": [[0.0, -3.0]]}

@@ -67,7 +67,7 @@ def ground_along(pieces: Sequence[Piece], way: Floats) -> Ground:
         return lambda points: walkable_height(pieces, points)
     around = _around(way)
     tops, found = _both(pieces, around.reshape(-1, 2), WALKABLE)
-    tops, found = tops.reshape(len(_ROUND), -1), found.reshape(len(found), len(_ROUND), -1)
+    tops, found = tops.reshape(len(_ROUND), len(way)), found.reshape(len(found), len(_ROUND), len(way))
     here, height = walkable_height(pieces, way[:1])[0], np.zeros(len(way))
     for i in range(len(way)):
         height[i] = here = _over_gaps(
@@ -104,7 +104,7 @@ def _over_gaps(heights: Floats) -> Floats:
 
 
 def _bridged(height: Callable[[Floats], Floats], points: Floats) -> Floats:
-    return _over_gaps(height(_around(points).reshape(-1, 2)).reshape(len(_ROUND), -1))
+    return _over_gaps(height(_around(points).reshape(-1, 2)).reshape(len(_ROUND), len(points)))
 
 
 def _both(pieces: Sequence[Piece], points: Floats, kinds: frozenset[PieceKind]) -> tuple[Floats, Floats]:

@@ -304,17 +304,17 @@ export const ACTIONS: Action[] = [
   },
   {
     does: "Bring in files: sets, props, dialogue, sounds",
-    keys: ["Alt+i"],
+    keys: ["Alt+Shift+i"],
     run: () => useView.setState({ asking: { what: "bring" } }),
   },
   {
     does: "Library: what was brought in, and where it is used",
-    keys: ["Alt+b"],
+    keys: ["Alt+Shift+b"],
     run: () => toggleSide("library"),
   },
   {
     does: "From the edit: compare a cut that came back, and take it over",
-    keys: ["Alt+e"],
+    keys: ["Alt+Shift+e"],
     run: () => toggleSide("conform"),
   },
   {

@@ -131,7 +131,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       </Button>
       <Button
         tip="Library: what was brought in, and what can be"
-        hint="Alt B"
+        hint="Alt Shift B"
         on={side === "library"}
         onClick={() => toggleSide("library")}
       >
