@@ -290,10 +290,10 @@ def test_the_edl_says_what_the_cut_is_by_opentimelineio_s_own_reading():
 
 
 BAD = {
-    "empty": (b"", "no list of shots"),
+    "empty": (b"", "isn't a list of shots"),
     "no json": (b'{"OTIO_SCHEMA": ', "not an OpenTimelineIO file"),
     "no timeline": (b'{"a": 1}', "not an OpenTimelineIO file|no picture|no clips"),
-    "words": (b"hello there", "no list of shots"),
+    "words": (b"hello there", "isn't a list of shots"),
     "bad line": (b"TITLE: X\n\n001  A V C 00:00:01:00 00:00:02:00 00:00:00:00\n", "line 3 of it cannot be read"),
     "no clips": (otio.schema.Timeline("x", tracks=[otio.schema.Track("v")]).to_json_string().encode(), "no clips"),
     "sound alone": (

@@ -55,7 +55,7 @@ def test_what_is_no_list_or_of_another_scene_is_refused(desk):
     bad = desk.client.post(
         f"/api/scenes/{desk.id}/conform?name=a.edl", b"hello", content_type="application/octet-stream"
     )
-    assert bad.status_code == 400 and "no list of shots" in bad.json()["detail"]
+    assert bad.status_code == 400 and "isn't a list of shots" in bad.json()["detail"]
     other = compared(desk, [{"name": "Nothing", "first": 90_000, "count": 10}])
     assert other.status_code == 422 and "another scene" in other.json()["detail"]
 

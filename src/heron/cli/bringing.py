@@ -107,7 +107,7 @@ def asked(text: str | None) -> dict[str, str] | None:
         found = None
     if not isinstance(found, dict) or not all(isinstance(v, str) for v in found.values()):
         raise BadInput(
-            "--map is no list of joints.", 'Give it as \'{"elbow_l": "LeftForeArm"}\'.', field="map"
+            "--map isn't a list of joints.", 'Give it as \'{"elbow_l": "LeftForeArm"}\'.', field="map"
         )
     return found
 

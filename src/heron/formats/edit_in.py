@@ -20,7 +20,7 @@ from heron.timebase.frames import MAX_FRAMES
 
 #: More clips than that no scene has.
 MOST_CLIPS = 2000
-#: Larger files are no list of shots, bytes.
+#: Larger files are isn't a list of shots, bytes.
 _MOST = 40 * 2**20
 
 
@@ -73,7 +73,9 @@ def _otio(text: str, name: str) -> Any:
 
 def _edl(text: str, name: str, rate: float) -> Any:
     if not re.search(r"^\s*\d+\s+\S+\s+\S+\s+\S+", text, re.MULTILINE):
-        raise BadInput(f"{name} is no list of shots.", "Give an .otio file, or an EDL of the CMX 3600 form.")
+        raise BadInput(
+            f"{name} isn't a list of shots.", "Give an .otio file, or an EDL of the CMX 3600 form."
+        )
     try:
         return otio.adapters.read_from_string(text, "cmx_3600", rate=rate)
     except Exception as error:  # whatever its reader says
@@ -91,7 +93,7 @@ def _edl(text: str, name: str, rate: float) -> Any:
             else f"it cannot be read ({str(error).splitlines()[0][:80] if str(error) else type(error).__name__})"
         )
         raise BadInput(
-            f"{name} is no EDL of the CMX 3600 form: {where}.", "Write it again, one picture track alone."
+            f"{name} isn't a CMX 3600 EDL: {where}.", "Write it again, one picture track alone."
         ) from error
 
 

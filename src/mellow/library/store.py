@@ -24,7 +24,7 @@ def path_of(key: str, ending: str = ".kept") -> Path:
         NotFound: that is no key.
     """
     if not _KEY.fullmatch(key):
-        raise NotFound("That is no file of the library.", "Choose one of the list.")
+        raise NotFound("That file isn't in the library.", "Choose one of the list.")
     return Path(settings.MEDIA) / "files" / key[:2] / f"{key}{ending}"
 
 

@@ -34,7 +34,7 @@ export async function bringAll(files: File[]): Promise<void> {
     else if (isText(file.name)) await bringFile(file);
     else
       notice(
-        `${file.name} is no file that can be brought in here.`,
+        `${file.name} can't be brought in here.`,
         "Drop sets and props (.glb, .gltf, .usd, .obj), motion (.bvh), dialogue (.fountain, .vtt, .srt) or sounds; a picture goes on its shot.",
       );
   }

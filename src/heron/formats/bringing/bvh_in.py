@@ -78,7 +78,7 @@ def read_bvh(content: bytes, name: str) -> Skeleton:
     rows = values[: min(whole, count) * wide].reshape(-1, wide)
     bad = np.flatnonzero(~np.isfinite(rows).all(axis=1))
     if len(bad):
-        raise BadInput(f"{name} has values that are no numbers, in frame {bad[0] + 1}.", "Write it again.")
+        raise BadInput(f"{name} has values that aren't numbers, in frame {bad[0] + 1}.", "Write it again.")
     if not len(rows):
         raise BadInput(f"{name} has no frames.", "Write it again with its frames.")
     rest = np.tile(np.eye(4), (len(names), 1, 1))
@@ -179,7 +179,7 @@ def _motion(text: str, name: str) -> tuple[int, float, Floats]:
     try:
         values = np.array(words, dtype=np.float64)
     except ValueError:
-        raise BadInput(f"{name} has values that are no numbers.", "Write it again.") from None
+        raise BadInput(f"{name} has values that aren't numbers.", "Write it again.") from None
     return int(frames[1]), seconds, values
 
 

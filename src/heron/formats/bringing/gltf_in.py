@@ -54,7 +54,7 @@ def bytes_of(uri: Any, name: str, along: Along) -> bytes:
         BadInput: it is somewhere else, or is not there.
     """
     if not isinstance(uri, str):
-        raise BadInput(f"{name} names a file by something that is no name.", "Write it again.")
+        raise BadInput(f"{name} names a file by something that isn't a name.", "Write it again.")
     if uri.startswith("data:"):
         try:
             return base64.b64decode(uri.partition(",")[2], validate=True)

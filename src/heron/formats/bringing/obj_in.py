@@ -89,7 +89,7 @@ def _found(loaded: Any, name: str) -> Found:
             continue
         points = np.asarray(mesh.vertices, dtype=np.float64)
         if not np.isfinite(points).all():
-            raise BadInput(f"{name} has places that are no numbers.", "Write it again.")
+            raise BadInput(f"{name} has coordinates that aren't numbers.", "Write it again.")
         node = len(found.names)
         found.names.append(str(called)[:80] or f"Part {node + 1}")
         found.parents.append(-1)

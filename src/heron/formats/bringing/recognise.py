@@ -60,7 +60,7 @@ def form_of(content: bytes, name: str) -> Form:
     form_by_name = _ENDINGS.get(ending)
     if form_by_name is None:
         known = "glTF, USD, OBJ, BVH, PNG, JPEG, WebP, WAV, FLAC, Ogg, MP3, OTIO, EDL, WebVTT, SubRip and Fountain"
-        raise BadInput(f"{name} is no file that can be brought in.", f"Give one of these: {known}.")
+        raise BadInput(f"{name} can't be brought in.", f"Give one of these: {known}.")
     return form_by_name
 
 

@@ -180,7 +180,7 @@ class _Reader:
         if not len(points) or not len(index):
             return 0
         if not np.isfinite(points).all():
-            raise BadInput(f"{self.name} has places that are no numbers, in {path}.", _AGAIN)
+            raise BadInput(f"{self.name} has coordinates that aren't numbers, in {path}.", _AGAIN)
         if counts.sum() != len(index) or index.min() < 0 or index.max() >= len(points) or counts.min() < 0:
             raise BadInput(f"{self.name} has faces between points that are not there, in {path}.", _AGAIN)
         corners, face = _fans(counts)

@@ -103,7 +103,7 @@ def values(doc: dict[str, Any], buffers: Sequence[bytes], index: int, name: str 
     if code == "<f4":
         found: Array = out.astype(np.float64)
         if not np.isfinite(found).all():
-            raise BadInput(f"{name} has places that are no numbers (array {index}).", _AGAIN)
+            raise BadInput(f"{name} has coordinates that aren't numbers (array {index}).", _AGAIN)
     elif accessor.get("normalized"):
         found = np.maximum(out / most, -1.0)
     else:
