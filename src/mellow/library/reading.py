@@ -14,7 +14,7 @@ from typing import Any, Literal
 from django.db import connection
 
 from heron.errors import NotFound
-from heron.formats.bringing.worker import SECONDS, SECONDS_LIGHTER
+from heron.formats.bringing.limits import SECONDS, SECONDS_LIGHTER
 from mellow.library import store
 from mellow.library.models import BroughtFile
 from mellow.problems import NotWritten

@@ -6,3 +6,7 @@ MOST_BYTES = 200 * 2**20
 MOST_DECODED, MOST_KEPT, LIGHTER = 4_000_000, 500_000, 250_000
 #: Nodes of a tree, joints of a skeleton, and parts of a set that can be moved by themselves.
 MOST_NODES, MOST_JOINTS, MOST_PARTS = 20_000, 400, 200
+#: What a reading may take: bytes of memory, and seconds of a processor; for a lighter copy more.
+MEMORY, SECONDS, SECONDS_LIGHTER = 8 * 2**30, 40, 120
+#: Set in the environment of a process that may end by what it reads.
+APART = "HERON_READS_APART"

@@ -12,9 +12,7 @@ from heron.formats.bringing.found import METRES, Along, Found, Unit, Up, turned_
 from heron.formats.bringing.gltf_in import read_gltf
 from heron.formats.bringing.limits import MOST_BYTES
 from heron.formats.bringing.mapping import joint_names
-from heron.formats.bringing.obj_in import read_obj
 from heron.formats.bringing.retarget import standing
-from heron.formats.bringing.usd_in import read_usd
 
 Kind = Literal["set", "prop", "character", "motion", "picture", "sound", "edit", "lines", "cameras"]
 Form = Literal["gltf", "usd", "obj", "bvh", "picture", "sound", "edit", "lines"]
@@ -73,9 +71,14 @@ def read_found(content: bytes, name: str, along: Along) -> Found:
     form = form_of(content, name)
     if form == "gltf":
         return read_gltf(content, name, along)
+    # These libraries take seconds to load, and most files need neither.
     if form == "usd":
+        from heron.formats.bringing.usd_in import read_usd
+
         return read_usd(content, name, along)
     if form == "obj":
+        from heron.formats.bringing.obj_in import read_obj
+
         return read_obj(content, name, along)
     raise BadInput(f"{name} holds no scene.", "Give a .glb, .gltf, .usd, .usda, .usdc, .usdz or .obj file.")
 

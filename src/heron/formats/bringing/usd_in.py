@@ -19,7 +19,7 @@ from pxr import Ar, Gf, Sdf, Usd, UsdGeom, UsdShade
 
 from heron.errors import BadInput
 from heron.formats.bringing.found import Along, Eye, Floats, Found, Ints, Shape
-from heron.formats.bringing.limits import MOST_BYTES, MOST_DECODED, MOST_NODES
+from heron.formats.bringing.limits import APART, MOST_BYTES, MOST_DECODED, MOST_NODES
 from heron.formats.bringing.pictures import kept_picture
 from heron.formats.bringing.tree import placed
 
@@ -61,10 +61,6 @@ def read_usd(content: bytes, name: str, along: Along) -> Found:
             raise
         except Exception as error:  # whatever its parser says
             raise BadInput(f"{name} is not a USD file that can be read.", _AGAIN) from error
-
-
-#: Set in a process that may end by what it reads.
-APART = "HERON_READS_APART"
 
 
 def _survive(path: Path, name: str) -> None:

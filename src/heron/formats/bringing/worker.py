@@ -13,12 +13,9 @@ from typing import Any
 from heron.errors import BadInput, HeronError
 from heron.formats.bringing.found import METRES, Along
 from heron.formats.bringing.kept import keep_model, keep_motion
+from heron.formats.bringing.limits import APART, MEMORY, SECONDS, SECONDS_LIGHTER
 from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import MODELS, form_of, kind_of, measured, read_found
-from heron.formats.bringing.usd_in import APART
-
-#: What a reading may take: bytes of memory, and seconds of a processor; for a lighter copy more.
-MEMORY, SECONDS, SECONDS_LIGHTER = 8 * 2**30, 40, 120
 
 
 def read(job: dict[str, Any]) -> dict[str, Any]:

@@ -15,7 +15,6 @@ from heron.formats.edl import write_edl
 from heron.formats.gltf import write_stage
 from heron.formats.otio import write_otio
 from heron.formats.otio_sound import FOLDER
-from heron.formats.usd import write_usd
 from heron.scene import Scene, write_scene
 from mellow.actors import Request
 from mellow.productions import baking, sounds
@@ -49,6 +48,9 @@ def export(
     elif kind == "edl":
         content = write_edl(scene).encode()
     elif kind == "usdz":
+        # Its library takes seconds to load; a desk begins without it.
+        from heron.formats.usd import write_usd
+
         content = write_usd(baking.bake_of(scene), ".usdz")
     elif kind == "glb":
         content = write_stage(baking.bake_of(scene))

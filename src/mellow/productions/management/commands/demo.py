@@ -21,7 +21,6 @@ from heron.film.document import FilmDoc, ReelOf
 from heron.sound.files import SoundFile, packed
 from mellow.actors import Actor
 from mellow.films import rows as films
-from mellow.library.demo import keep_boathouse
 from mellow.productions import log, models, rows, sounds
 from mellow.productions.api.scenes import production
 
@@ -53,6 +52,9 @@ class Command(BaseCommand):
             log.do(first.pk, parse([CUT_LIVE])[0], 0, Actor("artist"))
             self._sounds(first)
             if not options["without_files"]:
+                # What it reads files with takes seconds to load.
+                from mellow.library.demo import keep_boathouse
+
                 keep_boathouse()
             # The newest stands first in the list.
             first.save()
