@@ -537,6 +537,7 @@ BAD = {
     "compressed": (gltf(extensionsRequired=["KHR_draco_mesh_compression"]), "a.gltf", "cannot be read without KHR_draco"),
     "nonsense": (gltf(meshes=[{"primitives": [{"attributes": {"POSITION": "x"}}]}]), "a.gltf", "do not fit together"),
     "no meshes": (gltf(meshes=[]), "a.gltf", "do not fit together"),
+    "nothing in its scene": (gltf(scenes=[{"nodes": []}]), "a.gltf", "no surfaces"),
     "no usd": (b"#usda 1.0\n(((", "a.usda", "not a USD file"),
     "usd outside": (b'#usda 1.0\n(\n subLayers = [@/etc/passwd@]\n)\n', "a.usda", "points outside itself"),
     "zip path": (bad_usdz("../../a.usda"), "a.usdz", "path out of it"),

@@ -35,8 +35,6 @@ def prepared(
     Raises:
         BadInput: it has no surfaces, too many triangles, or does not fit on the stage.
     """
-    if not found.shapes:
-        raise BadInput(f"{name} has no surfaces.", "Give a file with meshes.")
     if found.triangles > MOST_KEPT and not lighter:
         raise BadInput(
             f"{name} has {found.triangles:,} triangles; up to {MOST_KEPT:,} stay quick to draw.", "Bring in a lighter copy of it.", field="lighter"

@@ -135,8 +135,10 @@ def unit_needed(found: Found, name: str, unit: Unit | None, up: Up | None) -> Me
     """The same, where the unit must be known.
 
     Raises:
-        BadInput: it cannot be told; it names the likely one.
+        BadInput: it cannot be told, and the likely one is named; or there is nothing to measure.
     """
+    if not found.shapes:
+        raise BadInput(f"{name} has no surfaces.", "Give a file with meshes.")
     measure = measured(found, unit, up)
     if not measure.told:
         raise BadInput(
