@@ -16,6 +16,7 @@ import pytest
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from kept_files import STORE, files
 from PIL import Image
 from pxr import Gf, Sdf, Usd, UsdGeom, UsdShade, Vt
 
@@ -41,20 +42,12 @@ from heron.stage.models.part import read_model
 from heron.stage.rays import reach
 
 WEB = Path(__file__).parents[2] / "web"
+assert files  # a fixture of every test here
 RNG = np.random.default_rng(5)
-STORE = {}
 
 
 def alone(name):
     return None
-
-
-@pytest.fixture(autouse=True)
-def files():
-    STORE.clear()
-    find_files(STORE.get)
-    yield
-    find_files(lambda key: None)
 
 
 def glb(*parts, **scene):
@@ -519,6 +512,7 @@ def bad_usdz(name, size=10):
 
 NAN = base64.b64encode(np.array([(0, 0, np.nan), (1, 0, 0), (0, 1, 0)], dtype="<f4").tobytes()).decode()
 WHOLE = glb(("Box", box(1, 1, 1), at()))
+OBJ_FAR = b"v 0 0 0\nv 1e30 0 0\nv 0 1e30 0\nf 1 2 3\n"
 BAD = {
     "empty": (b"", "a.glb", "a.glb is empty"),
     "cut short": (WHOLE[:-40], "a.glb", "cut short"),
@@ -537,6 +531,7 @@ BAD = {
     "compressed": (gltf(extensionsRequired=["KHR_draco_mesh_compression"]), "a.gltf", "cannot be read without KHR_draco"),
     "nonsense": (gltf(meshes=[{"primitives": [{"attributes": {"POSITION": "x"}}]}]), "a.gltf", "do not fit together"),
     "no meshes": (gltf(meshes=[]), "a.gltf", "do not fit together"),
+    "out of all range": (OBJ_FAR, "a.obj", "m from its origin"),
     "nothing in its scene": (gltf(scenes=[{"nodes": []}]), "a.gltf", "no surfaces"),
     "no usd": (b"#usda 1.0\n(((", "a.usda", "not a USD file"),
     "usd outside": (b'#usda 1.0\n(\n subLayers = [@/etc/passwd@]\n)\n', "a.usda", "points outside itself"),

@@ -4,6 +4,7 @@ import json
 
 import numpy as np
 import pytest
+from kept_files import STORE, files
 from rigs_made import OURS, bvh, walking
 from scipy.spatial.transform import Rotation
 
@@ -13,27 +14,21 @@ from heron.commands import parse_commands, run
 from heron.errors import BadInput, HeronError
 from heron.formats.bringing.bvh_in import read_bvh
 from heron.formats.bringing.kept import keep_motion
+from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import inspected
 from heron.formats.bringing.retarget import standing
+from heron.formats.gltf import write_body, write_stage
 from heron.scene import empty_scene, read_scene, write_scene
 from heron.stage.models import find_files
 from heron.stage.motions import read_recording, write_recording
 from heron.stage.skeleton import INDEX
 
-STORE = {}
+assert files  # a fixture of every test here
 #: Rest pose, names, unit in metres, up, the way it faces, order of rotations.
 KINDS = (
     ("T", "words", 0.01, "y", "+z", "ZXY"), ("A", "prefixed", 0.0254, "z", "-z", "XYZ"), ("hanging", "plain", 1.0, "y", "+x", "YXZ"),
     ("T", "none", 0.001, "z", "+x", "ZYX"), ("A", "words", 1.0, "y", "-x", "XZY"), ("hanging", "none", 0.01, "y", "+z", "YZX"),
 )  # fmt: skip
-
-
-@pytest.fixture(autouse=True)
-def files():
-    STORE.clear()
-    find_files(STORE.get)
-    yield
-    find_files(lambda key: None)
 
 
 def made(kind, **more):
@@ -407,3 +402,65 @@ def test_a_figure_goes_out_as_bvh_and_scipy_puts_its_joints_where_they_were():
     )
     kept = keep_motion(again, "a.bvh")
     assert kept.joints["elbow_l"] == "elbow_l" and kept.seconds == pytest.approx(319 / 24)
+
+
+def one_walks():
+    """Somebody alone on a stage, who walks and waves; and what that one does."""
+    acts = (
+        {"kind": "walk", "frames": {"first": 1005, "last": 1080}, "points": [[0.5, -3.0]]},
+        {"kind": "wave", "frames": {"first": 1030, "last": 1075}},
+    )
+    commands = [
+        {"kind": "scene.set", "frames": {"first": 1001, "last": 1090}},
+        {"kind": "figure.add", "id": "f", "name": "Bram", "x": 0, "z": 0, "stature": 1.7},
+        *({"kind": "figure.act", "figure": "f", "act": act} for act in acts),
+    ]
+    scene = run(empty_scene("S"), parse_commands(json.dumps(commands)))[0]
+    return scene, Bake(scene)
+
+
+def test_a_clip_of_a_glb_is_carried_over_as_it_was(tmp_path):
+    """The clip of a skin goes out as glTF and comes back on another figure: its arms point the same ways."""
+    _, bake = one_walks()
+    content = write_stage(bake)
+    skeleton, clips = skeleton_of(content, "walk.glb", lambda name: None)
+    assert clips == ["stage"]
+    kept = keep_motion(skeleton, "walk.glb")
+    assert kept.joints["elbow_l"] == "Bram/elbow_l" and kept.seconds == pytest.approx(89 / 24, abs=1 / 60)
+    STORE[kept.key] = kept.content
+    first = 1021
+    commands = [
+        {"kind": "figure.add", "id": "o", "name": "Odile", "x": 4, "z": 1, "stature": 1.7},
+        {
+            "kind": "motion.bring",
+            "figure": "o",
+            "file": kept.key,
+            "name": "walk",
+            "seconds": kept.seconds,
+            "frame": first,
+        },
+    ]
+    scene = run(empty_scene("T"), parse_commands(json.dumps(commands)))[0]
+    done, was = Bake(scene).performance(scene.figures[0]), bake.performance(bake.scene.figures[0])
+    rows = np.arange(12, 78)
+    for a, b in (("shoulder_r", "elbow_r"), ("elbow_l", "wrist_l"), ("neck", "head")):
+        ours = done.places[rows + first - 1001][:, INDEX[b]] - done.places[rows + first - 1001][:, INDEX[a]]
+        want = was.places[rows][:, INDEX[b]] - was.places[rows][:, INDEX[a]]
+        cos = np.sum(ours * want, axis=1) / np.linalg.norm(ours, axis=1) / np.linalg.norm(want, axis=1)
+        assert np.degrees(np.arccos(np.clip(cos, -1, 1))).max() < 1.0
+    went = done.root[rows[-1] + first - 1001] - done.root[first - 1001]
+    assert went == pytest.approx(was.root[rows[-1]] - was.root[0], abs=0.03)
+    for asked, says in ((("walk.glb", "nothing"), "no clip 'nothing'"),):
+        with pytest.raises(BadInput, match=says):
+            skeleton_of(content, asked[0], lambda name: None, asked[1])
+
+
+def test_a_skinned_character_is_told_with_its_joints():
+    scene, _ = one_walks()
+    told = inspected(write_body(scene.figures[0]), "bram.glb", lambda name: None)
+    assert told["kind"] == "character" and told["height_m"] == pytest.approx(1.7, abs=0.05)
+    assert (
+        told["joints"]["knee_r"] == "knee_r"
+        and told["joints"]["head"] == "head"
+        and len(told["joints"]) == 23
+    )

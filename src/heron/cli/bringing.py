@@ -67,13 +67,13 @@ def bring_motion(args: argparse.Namespace) -> None:
     scene = read(args.scene)
     if not scene.figures:
         raise BadInput(
-            "There is nobody on the stage who could do it.",
+            "There are no figures in this scene.",
             "Put a figure on the stage first.",
             field="figure",
         )
     if args.figure is None and len(scene.figures) > 1:
         names = ", ".join(figure.name for figure in scene.figures)
-        raise BadInput("It isn't said who does it.", f"Say --figure; there are: {names}.", field="figure")
+        raise BadInput("No figure was named.", f"Say --figure; there are: {names}.", field="figure")
     figure = scene.figures[0] if args.figure is None else find_named(scene, "figures", args.figure)
     content = path.read_bytes()
     skeleton, _ = skeleton_of(content, path.name, beside(path), args.clip)

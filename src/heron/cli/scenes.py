@@ -221,9 +221,7 @@ def do_export(args: argparse.Namespace) -> None:
 
         if args.figure is None and len(scene.figures) != 1:
             names = ", ".join(figure.name for figure in scene.figures) or "none"
-            raise BadInput(
-                "It isn't said whose motion.", f"Say --figure; there are: {names}.", field="figure"
-            )
+            raise BadInput("No figure was named.", f"Say --figure; there are: {names}.", field="figure")
         figure = scene.figures[0] if args.figure is None else find_named(scene, "figures", args.figure)
         content = write_bvh(Bake(scene), figure)
     else:

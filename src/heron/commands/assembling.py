@@ -9,11 +9,10 @@ from pydantic import Field
 from heron.assembling import Assembly, Kept, Wishes, assemble
 from heron.bake import Bake
 from heron.commands.base import Outcome, listed
-from heron.commands.kept_cuts import Signed, before_kept, free_name
+from heron.commands.kept_cuts import Signed, before_kept, free_name, whole_cut
 from heron.errors import Refused
 from heron.model import Id, Name, new_id
 from heron.scene import Scene, Shot, find
-from heron.scene.joins import misfits, parted
 from heron.scene.shot import Proposed
 from heron.timebase import Frames
 
@@ -36,13 +35,7 @@ class AssembleCut(Signed):
 
     def apply(self, scene: Scene) -> Outcome:
         made, shots = self.worked_out(scene)
-        shots, parting = parted(scene.shots, shots)
-        if (wrong := next(misfits(shots, scene.frames), None)) is not None:
-            raise Refused(
-                f"The cut can't be assembled so: {wrong}.",
-                "Shorten what that shot dissolves, or keep another.",
-                field="keep",
-            )
+        shots, parting = whole_cut(scene, shots, "Shorten what that shot dissolves, or keep another.", "keep")
         cuts, name = scene.cuts, scene.cut_name
         kept_as = ""
         if any(shot.by_hand for shot in scene.shots):

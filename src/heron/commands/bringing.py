@@ -33,17 +33,22 @@ class PartIn(Model):
     depth: Size
 
 
-class BringSet(Command):
-    """Put a set on the stage, a piece for each of its parts, grouped by its name; it keeps its origin unless a place is given."""
+class _Bring(Command):
+    """What a set and a prop have alike: the file, and the parts that are put on the stage."""
 
-    kind: Literal["set.bring"] = "set.bring"
     name: Name
     file: FileKey
     parts: tuple[PartIn, ...] = Field(min_length=1, max_length=200)
-    #: How the ids of its pieces begin.
-    id: Id = Field(default_factory=lambda: new_id("set"))
     x: Metres = 0.0
     z: Metres = 0.0
+
+
+class BringSet(_Bring):
+    """Put a set on the stage, a piece for each of its parts, grouped by its name; it keeps its origin unless a place is given."""
+
+    kind: Literal["set.bring"] = "set.bring"
+    #: How the ids of its pieces begin.
+    id: Id = Field(default_factory=lambda: new_id("set"))
 
     def apply(self, scene: Scene) -> Outcome:
         group = _free(self.name, {p.group for p in scene.pieces})
@@ -52,16 +57,11 @@ class BringSet(Command):
         return scene.having(pieces=(*scene.pieces, *pieces)), f"Brought in {group}, {what}"
 
 
-class BringProp(Command):
+class BringProp(_Bring):
     """Put a prop on the stage as one movable thing, its middle on what lies under a place."""
 
     kind: Literal["prop.bring"] = "prop.bring"
-    name: Name
-    file: FileKey
-    parts: tuple[PartIn, ...] = Field(min_length=1, max_length=200)
     id: Id = Field(default_factory=lambda: new_id("mov"))
-    x: Metres = 0.0
-    z: Metres = 0.0
 
     def apply(self, scene: Scene) -> Outcome:
         low_x, high_x = min(p.x - p.width / 2 for p in self.parts), max(p.x + p.width / 2 for p in self.parts)

@@ -5,12 +5,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from heron.commands.base import Outcome
-from heron.commands.kept_cuts import Signed, before_kept
+from heron.commands.kept_cuts import Signed, before_kept, whole_cut
 from heron.cut.conforming import EVERYTHING, Came, Taken, compared, conformed
 from heron.errors import Refused
 from heron.model import Id, new_id
 from heron.scene import Scene
-from heron.scene.joins import misfits, parted
 
 
 class ConformCut(Signed):
@@ -39,14 +38,10 @@ class ConformCut(Signed):
                 "Choose what to take.",
                 field="take",
             )
-        shots, parting = parted(scene.shots, shots)
-        if (wrong := next(misfits(shots, scene.frames), None)) is not None:
-            raise Refused(
-                f"The cut can't be made so: {wrong}.",
-                "Shorten what that shot dissolves, or leave its trim out.",
-                field="take",
-            )
+        shots, parting = whole_cut(
+            scene, shots, "Shorten what that shot dissolves, or leave its trim out.", "take"
+        )
         cuts, name, kept_as = before_kept(scene, self)
-        count = sum(1 for line in lines if line.what != ("same",))
-        said = f"Conformed the cut: {count} of its shots {'is' if count == 1 else 'are'} otherwise; the cut before is kept as “{kept_as}”"
+        count = sum(1 for line in lines if line.what != ("same",) and line.key not in self.leave)
+        said = f"Conformed the cut: {count} change{'' if count == 1 else 's'}; the cut before is kept as “{kept_as}”"
         return scene.having(shots=shots, cuts=cuts, cut_name=name), said + parting

@@ -8,6 +8,7 @@ from heron.commands.base import Command, Outcome
 from heron.errors import NotFound, Refused
 from heron.model import Id, Label, Name, changed, new_id
 from heron.scene import Scene, Shot
+from heron.scene.joins import misfits, parted
 from heron.scene.kept_cut import KeptCut
 from heron.timebase import Frames
 
@@ -35,6 +36,18 @@ class Signed(Command):
 
     def signed(self, by: str, when: str) -> Self:
         return changed(self, by=by, when=when)
+
+
+def whole_cut(scene: Scene, shots: tuple[Shot, ...], remedy: str, field: str) -> tuple[tuple[Shot, ...], str]:
+    """Shots as a cut that holds together, and what is said of dissolves that they part.
+
+    Raises:
+        Refused: one of them lacks the frames that its dissolves or fades take.
+    """
+    shots, parting = parted(scene.shots, shots)
+    if (wrong := next(misfits(shots, scene.frames), None)) is not None:
+        raise Refused(f"The cut can't be made so: {wrong}.", remedy, field=field)
+    return shots, parting
 
 
 def before_kept(scene: Scene, command: "Signed") -> tuple[tuple[KeptCut, ...], str, str]:

@@ -192,7 +192,7 @@ def _matched(scene: Scene, clip: Came, k: int, shot: Shot, stays: bool, score: f
     said += _ends(scene, clip, shot)
     stage, shown = _shown(scene, clip)
     look = " (by its range alone: look)" if _how(score, clip, shot) == "range" else ""
-    sentence = f"{shot.name} is as it was" if not said else f"{shot.name}: {', '.join(said)}"
+    sentence = f"{shot.name}: unchanged" if not said else f"{shot.name}: {', '.join(said)}"
     return Line(
         k,
         shot.id,

@@ -52,7 +52,7 @@ def read_edit(
     if clips and not text.lstrip().startswith("{"):
         clips = (changed(clips[0], gap=clips[0].gap + _black_before(text, rate or own)), *clips[1:])
     if not clips:
-        raise BadInput(f"{name} has no clips.", "Write it again with its picture track.")
+        raise BadInput(f"{name} has no clips.", "Export it again with its picture track.")
     if len(clips) > MOST_CLIPS:
         raise BadInput(f"{name} has {len(clips):,} clips.", f"Up to {MOST_CLIPS:,} are read.")
     return clips
@@ -67,7 +67,7 @@ def _otio(text: str, name: str) -> Any:
         return found
     except Exception as error:  # whatever its reader says
         raise BadInput(
-            f"{name} is not an OpenTimelineIO file that can be read.", "Write it again as .otio."
+            f"{name} is not an OpenTimelineIO file that can be read.", "Export it again as .otio."
         ) from error
 
 
@@ -93,7 +93,7 @@ def _edl(text: str, name: str, rate: float) -> Any:
             else f"it cannot be read ({str(error).splitlines()[0][:80] if str(error) else type(error).__name__})"
         )
         raise BadInput(
-            f"{name} isn't a CMX 3600 EDL: {where}.", "Write it again, one picture track alone."
+            f"{name} isn't a CMX 3600 EDL: {where}.", "Export it again, one picture track alone."
         ) from error
 
 
@@ -119,7 +119,7 @@ def _picture(timeline: Any, name: str) -> Any:
         None,
     )
     if found is None:
-        raise BadInput(f"{name} has no picture track.", "Write it again with its picture.")
+        raise BadInput(f"{name} has no picture track.", "Export it again with its picture.")
     return found
 
 

@@ -69,7 +69,6 @@ class BroughtOut(BaseModel):
     joints: dict[str, str]
     names: list[str]
     pictured: bool
-    became: int | None
     here: bool
     used: list[UsedOut]
 
@@ -286,7 +285,7 @@ def _brought(row: BroughtFile, used: list[UsedOut], pictured: bool) -> BroughtOu
     known = {name: row.report.get(name, usual) for name, usual in _USUAL.items()}
     return BroughtOut(
         **known, id=row.pk, name=row.name, kind=row.kind, key=row.key, source=row.source, size=row.size, pictured=pictured,
-        became=row.became_id, here=store.path_of(row.key).exists(), used=used,
+        here=store.path_of(row.key).exists(), used=used,
     )  # fmt: skip
 
 

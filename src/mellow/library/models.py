@@ -9,8 +9,7 @@ from mellow.productions.models import Production
 class BroughtFile(models.Model):
     """A set or a prop that was brought in; its content lies in the media folder under its key.
 
-    `source` is the SHA-256 of the file as it came, `report` what was read from it, `picture` a JPEG. `became` is the new
-    version that took its place.
+    `source` is the SHA-256 of the file as it came, `report` what was read from it, `picture` a JPEG.
     """
 
     production = models.ForeignKey(Production, on_delete=models.CASCADE, related_name="files")
@@ -21,7 +20,6 @@ class BroughtFile(models.Model):
     size = models.PositiveBigIntegerField()
     report = Json()
     picture = models.BinaryField(null=True)
-    became = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="were")
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

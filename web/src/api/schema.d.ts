@@ -3554,8 +3554,6 @@ export interface components {
          * @description A file of the library.
          */
         BroughtOut: {
-            /** Became */
-            became: number | null;
             /** Height M */
             height_m: number;
             /** Here */

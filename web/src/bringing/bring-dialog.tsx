@@ -36,7 +36,7 @@ export function BringDialog({ onClose }: { onClose: () => void }) {
     useBringing.setState({ files: [], chosen: null });
     void queries.invalidateQueries({ queryKey: libraryFiles.queryKey });
     onClose();
-    if (kept) notice(`${kept === 1 ? "It is" : "They are"} in the library.`, "", false);
+    if (kept) notice("Kept in the library.", "", false);
   };
   return (
     <Dialog title="Bring in" onClose={close} wide>
@@ -193,7 +193,7 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
           />
           {!there.told && (
             <span className="mt-1.5 flex items-center gap-2 text-sm text-brick">
-              The file doesn't say its unit surely.
+              The file's unit is in doubt.
               <Button onClick={() => void readAgain(file.id, { unit: there.unit as Unit })}>
                 It is {UNITS.find((one) => one.value === there.unit)?.label}
               </Button>
@@ -228,7 +228,7 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
           tip={why ?? "One thing that moves, is held and is ridden on"}
           onClick={() => put("prop")}
         >
-          Put up as a prop
+          Add as a prop
         </Button>
         <Button
           tone={there.kind === "prop" ? undefined : "main"}
@@ -236,7 +236,7 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
           tip={why ?? "A piece for each of its parts, its origin on the stage's"}
           onClick={() => put("set")}
         >
-          Put up as a set
+          Add as a set
         </Button>
       </div>
     </div>

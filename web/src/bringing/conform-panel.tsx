@@ -59,8 +59,7 @@ export function ConformPanel() {
         <p className="truncate text-sm" title={name}>
           {here ? (
             <>
-              <b>{name}</b>:{" "}
-              {otherwise.length ? `${count(otherwise.length, "shot")} otherwise` : "as it went out"}
+              <b>{name}</b>: {otherwise.length ? `${count(otherwise.length, "change")}` : "no changes"}
             </>
           ) : (
             "No list is open."

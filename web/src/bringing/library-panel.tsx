@@ -155,7 +155,7 @@ function FileRow({
               ))}
             </Menu>
           ) : (
-            <Menu trigger={<Button disabled={!file.here || !file.told}>Put up</Button>}>
+            <Menu trigger={<Button disabled={!file.here || !file.told}>Add to stage</Button>}>
               <MenuItem note="A piece for each of its parts" onSelect={() => void put("set")}>
                 As a set
               </MenuItem>

@@ -6,8 +6,9 @@ import { useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { deleteThings } from "../verbs/things";
-import { ACTIONS, keyShown, ON_PANELS } from "./actions";
+import { ACTIONS } from "./actions";
 import { FindDialog } from "./find-dialog";
+import { keyShown, ON_PANELS } from "./keys";
 import { KitDialog } from "./kit-dialog";
 
 const close = () => useView.setState({ asking: null });

@@ -2,8 +2,9 @@ import { useMemo, useState } from "react";
 import { useDocument } from "../store/document";
 import { lookThrough, select, useView } from "../store/view";
 import { Dialog } from "../ui/dialog";
-import { ACTIONS, keyShown } from "./actions";
+import { ACTIONS } from "./actions";
 import { found as matching } from "./found";
+import { keyShown } from "./keys";
 
 interface Found {
   does: string;

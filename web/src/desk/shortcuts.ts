@@ -3,7 +3,8 @@ import { lookThrough, useView } from "../store/view";
 import { buttonAt, keyboardIsOn } from "../ui/left-behind";
 import { leavesFields } from "../ui/own-keys";
 import { pressLetter } from "../verbs/letters";
-import { ACTIONS, keyOf } from "./actions";
+import { ACTIONS } from "./actions";
+import { keyOf } from "./keys";
 
 const BY_KEY = new Map(ACTIONS.flatMap((action) => (action.keys ?? []).map((key) => [key, action] as const)));
 

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { BroughtFile, Reading, Unit } from "../api/types";
+import type { Reading, Unit } from "../api/types";
 
 /** A file that is being brought in: sent, read, looked at, and then put on the stage or only in the library. */
 export interface Incoming {
@@ -20,13 +20,10 @@ export interface Incoming {
 }
 
 /** What is being brought in, and which of it is looked at. */
-export const useBringing = create<{ files: Incoming[]; chosen: string | null; renew: BroughtFile | null }>(
-  () => ({
-    files: [],
-    chosen: null,
-    renew: null,
-  }),
-);
+export const useBringing = create<{ files: Incoming[]; chosen: string | null }>(() => ({
+  files: [],
+  chosen: null,
+}));
 
 /** Change one of the files that are being brought in. */
 export function setIncoming(id: string, change: Partial<Incoming>): void {

@@ -63,7 +63,7 @@ def read_bvh(content: bytes, name: str) -> Skeleton:
     if "HIERARCHY" not in head:
         raise BadInput(f"{name} has no HIERARCHY, so it is not a BVH file.", "Give a BVH file.")
     if not found:
-        raise BadInput(f"{name} has no MOTION.", "Write it again with its frames.")
+        raise BadInput(f"{name} has no MOTION.", "Export it again with its frames.")
     names, parents, offsets, channels, tips = _hierarchy(head, name)
     count, seconds, values = _motion(tail, name)
     wide = sum(len(one) for one in channels)
@@ -72,15 +72,15 @@ def read_bvh(content: bytes, name: str) -> Skeleton:
     if whole < count or len(values) % max(wide, 1):
         if len(values) % max(wide, 1) or not whole:
             raise BadInput(
-                f"{name} has {len(values):,} values; {count:,} frames of {wide} channels need {count * wide:,}.", "Write it again, or copy it again."
+                f"{name} has {len(values):,} values; {count:,} frames of {wide} channels need {count * wide:,}.", "Export it again."
             )  # fmt: skip
         said.append(f"It says {count:,} frames and has {whole:,}: those are read.")
     rows = values[: min(whole, count) * wide].reshape(-1, wide)
     bad = np.flatnonzero(~np.isfinite(rows).all(axis=1))
     if len(bad):
-        raise BadInput(f"{name} has values that aren't numbers, in frame {bad[0] + 1}.", "Write it again.")
+        raise BadInput(f"{name} has values that aren't numbers, in frame {bad[0] + 1}.", "Export it again.")
     if not len(rows):
-        raise BadInput(f"{name} has no frames.", "Write it again with its frames.")
+        raise BadInput(f"{name} has no frames.", "Export it again with its frames.")
     rest = np.tile(np.eye(4), (len(names), 1, 1))
     for i, parent in enumerate(parents):
         rest[i, :3, 3] = offsets[i] + (rest[parent, :3, 3] if parent >= 0 else 0.0)
@@ -151,11 +151,11 @@ def _hierarchy(
                 raise ValueError(line)
     except (ValueError, IndexError):
         raise BadInput(
-            f"{name} has a hierarchy that cannot be read: {line[:60]!r}.", "Write it again."
+            f"{name} has a hierarchy that cannot be read: {line[:60]!r}.", "Export it again."
         ) from None
     if not names or stack:
         raise BadInput(
-            f"{name} has a hierarchy without {'joints' if not names else 'an end'}.", "Write it again."
+            f"{name} has a hierarchy without {'joints' if not names else 'an end'}.", "Export it again."
         )
     return names, parents, np.array(offsets), channels, tips
 
@@ -165,7 +165,7 @@ def _motion(text: str, name: str) -> tuple[int, float, Floats]:
     frames = re.match(r"Frames\s*:\s*(\d+)", lines[0].strip(), re.IGNORECASE) if lines else None
     time = re.match(r"Frame\s*Time\s*:\s*(\S+)", lines[1].strip(), re.IGNORECASE) if len(lines) > 1 else None
     if frames is None or int(frames[1]) == 0:
-        raise BadInput(f"{name} has no frames.", "Write it again with its frames.")
+        raise BadInput(f"{name} has no frames.", "Export it again with its frames.")
     try:
         seconds = float(time[1]) if time else math.nan
     except ValueError:
@@ -173,13 +173,13 @@ def _motion(text: str, name: str) -> tuple[int, float, Floats]:
     if not 1e-4 <= seconds <= 1.0:
         raise BadInput(
             f"{name} has a frame time of {time[1] if time else 'nothing'}.",
-            "Write it again with one of 0.0001 to 1 second.",
+            "Export it again with one of 0.0001 to 1 second.",
         )
     words = lines[2].split() if len(lines) > 2 else []
     try:
         values = np.array(words, dtype=np.float64)
     except ValueError:
-        raise BadInput(f"{name} has values that aren't numbers.", "Write it again.") from None
+        raise BadInput(f"{name} has values that aren't numbers.", "Export it again.") from None
     return int(frames[1]), seconds, values
 
 

@@ -23,7 +23,7 @@ def clips_of(doc: dict[str, Any], array: Callable[[Any], Any], found: Found) -> 
             sampler = one["samplers"][channel["sampler"]]
             times = np.asarray(array(sampler["input"]), dtype=np.float64)
             if not len(times) or (np.diff(times) <= 0).any():
-                raise BadInput("A clip has times that do not run forwards.", "Write it again.")
+                raise BadInput("A clip has times that do not run forwards.", "Export it again.")
             tracks[target["node"], target["path"]] = (
                 times, np.asarray(array(sampler["output"]), dtype=np.float64), sampler.get("interpolation", "LINEAR"),
             )  # fmt: skip

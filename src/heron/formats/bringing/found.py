@@ -55,15 +55,10 @@ class Clip:
 
 @dataclass(frozen=True, eq=False)
 class Eye:
-    """A camera: its node, and what its lens is told to be, (film back width and height mm, focal mm) or a field of view in degrees."""
+    """A camera, and the node it hangs on."""
 
     name: str
     node: int
-    vertical_deg: float | None = None
-    aspect: float | None = None
-    back_mm: tuple[float, float] | None = None
-    focal_mm: float | None = None
-    extras: dict[str, Any] = field(default_factory=dict)
 
 
 @dataclass(eq=False)
@@ -102,6 +97,17 @@ class Found:
             out.append(self.names[node])
             node = self.parents[node]
         return tuple(reversed(out))
+
+    def parents_among(self, nodes: list[int]) -> list[int]:
+        """For some nodes, the place among them of the nearest one above each; −1 where there is none."""
+        place = {node: k for k, node in enumerate(nodes)}
+        out = []
+        for node in nodes:
+            above = self.parents[node]
+            while above >= 0 and above not in place:
+                above = self.parents[above]
+            out.append(place.get(above, -1))
+        return out
 
     def box(self, up: Up) -> Floats:
         """(2, 3) least and most of all its points in its own unit, turned so that Y is up."""

@@ -44,7 +44,7 @@ def read_gltf(content: bytes, name: str, along: Along) -> Found:
     except HeronError:
         raise
     except (KeyError, IndexError, TypeError, ValueError, AttributeError, OverflowError, RecursionError):
-        raise BadInput(f"{name} is damaged: its parts do not fit together.", "Write it again from the program that made it.") from None  # fmt: skip
+        raise BadInput(f"{name} is damaged: its parts do not fit together.", "Export it again.") from None  # fmt: skip
 
 
 def bytes_of(uri: Any, name: str, along: Along) -> bytes:
@@ -54,12 +54,12 @@ def bytes_of(uri: Any, name: str, along: Along) -> bytes:
         BadInput: it is somewhere else, or is not there.
     """
     if not isinstance(uri, str):
-        raise BadInput(f"{name} names a file by something that isn't a name.", "Write it again.")
+        raise BadInput(f"{name} names a file by something that isn't a name.", "Export it again.")
     if uri.startswith("data:"):
         try:
             return base64.b64decode(uri.partition(",")[2], validate=True)
         except (binascii.Error, ValueError):
-            raise BadInput(f"{name} holds data that cannot be read.", "Write it again.") from None
+            raise BadInput(f"{name} holds data that cannot be read.", "Export it again.") from None
     path = unquote(uri)
     if (
         "://" in path
@@ -103,7 +103,7 @@ class _Reader:
             if "mesh" in one and self.seen[node]:
                 self._mesh(node, doc["meshes"][one["mesh"]], one.get("skin"))
             if "camera" in one and self.seen[node]:
-                self._eye(node, doc["cameras"][one["camera"]], one)
+                self._eye(node, doc["cameras"][one["camera"]])
             if "KHR_lights_punctual" in one.get("extensions", {}):
                 found.tell("Lights are left out: put lamps where they are needed.")
         found.clips = clips_of(doc, self._array, found)
@@ -136,12 +136,12 @@ class _Reader:
                 if not 0 <= child < len(nodes) or parents[child] != -1 or child == i:
                     raise BadInput(
                         f"{self.name} has a node with two parents, or one that is not there.",
-                        "Write it again.",
+                        "Export it again.",
                     )
                 parents[child] = i
         local = np.array([_local(one) for one in nodes]).reshape(-1, 4, 4)
         if not np.isfinite(local).all():
-            raise BadInput(f"{self.name} has a node that stands nowhere (no number).", "Write it again.")
+            raise BadInput(f"{self.name} has a node that stands nowhere (no number).", "Export it again.")
         self.order = order = downwards(parents, self.name)
         rest = np.zeros_like(local)
         for i in order:
@@ -175,7 +175,7 @@ class _Reader:
             return np.tile(np.eye(4), (len(joints), 1, 1))
         inverse = self._array(skin["inverseBindMatrices"]).reshape(-1, 4, 4).transpose(0, 2, 1)
         if len(inverse) < len(joints) or (np.abs(np.linalg.det(inverse)) < 1e-12).any():
-            raise BadInput(f"{self.name} has a skin whose joints stand nowhere.", "Write it again.")
+            raise BadInput(f"{self.name} has a skin whose joints stand nowhere.", "Export it again.")
         return np.asarray(inverse[: len(joints)])
 
     def _count(self) -> None:
@@ -205,13 +205,13 @@ class _Reader:
             count = len(points)
             if any(self.doc["accessors"][index]["count"] != count for index in have.values()):
                 raise BadInput(
-                    f"{self.name} has a surface whose points and normals are not as many.", "Write it again."
+                    f"{self.name} has a surface whose points and normals are not as many.", "Export it again."
                 )
             index = self._array(primitive["indices"]) if "indices" in primitive else np.arange(count)
             triangles = _triangles(np.asarray(index, dtype=np.int64), mode)
             if len(triangles) and (triangles.min() < 0 or triangles.max() >= count):
                 raise BadInput(
-                    f"{self.name} has triangles between points that are not there.", "Write it again."
+                    f"{self.name} has triangles between points that are not there.", "Export it again."
                 )
             if not len(triangles):
                 continue
@@ -249,7 +249,7 @@ class _Reader:
         local = np.asarray(self._array(have["JOINTS_0"]), dtype=np.int64)
         weights = np.asarray(self._array(have["WEIGHTS_0"]), dtype=np.float64)
         if local.shape != weights.shape or local.min() < 0 or local.max() >= len(skin["joints"]):
-            raise BadInput(f"{self.name} has a skin fixed to joints that are not there.", "Write it again.")
+            raise BadInput(f"{self.name} has a skin fixed to joints that are not there.", "Export it again.")
         total = weights.sum(axis=1, keepdims=True)
         if (np.abs(total - 1) > 0.02).any():
             self.found.tell("Weights of its skin that do not add up are made to.")
@@ -303,18 +303,11 @@ class _Reader:
                 self.found.tell(f"{error.reason} It is left out.")
         return self._pictures[index]
 
-    def _eye(self, node: int, camera: dict[str, Any], one: dict[str, Any]) -> None:
-        seen = camera.get("perspective")
-        if camera.get("type") != "perspective" or not seen:
+    def _eye(self, node: int, camera: dict[str, Any]) -> None:
+        if camera.get("type") != "perspective":
             self.found.tell("A camera without perspective is left out.")
             return
-        extras = one.get("extras", camera.get("extras", {}))
-        self.found.eyes.append(
-            Eye(
-                self.found.names[node], node, math.degrees(float(seen["yfov"])), seen.get("aspectRatio"),
-                extras=extras if isinstance(extras, dict) else {},
-            )
-        )  # fmt: skip
+        self.found.eyes.append(Eye(self.found.names[node], node))
 
 
 def _local(node: dict[str, Any]) -> Floats:

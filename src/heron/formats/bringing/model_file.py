@@ -35,6 +35,11 @@ def prepared(
     Raises:
         BadInput: it has no surfaces, too many triangles, or does not fit on the stage.
     """
+    reach = max(float(np.abs(shape.points).max()) for shape in found.shapes) * metres
+    if reach > STAGE_LIMIT_M:
+        raise BadInput(
+            f"{name} reaches {reach:,.3g} m from its origin.", "Choose a smaller unit.", field="unit"
+        )
     if found.triangles > MOST_KEPT and not lighter:
         raise BadInput(
             f"{name} has {found.triangles:,} triangles; up to {MOST_KEPT:,} stay quick to draw.", "Bring in a lighter copy of it.", field="lighter"
@@ -46,7 +51,7 @@ def prepared(
         surfaces = [_surface(shape, metres, up, share) for shape in shapes]
         surfaces = [one for one in surfaces if len(one.triangles)]
         if surfaces:
-            parts.append(_boxed(path, surfaces, name))
+            parts.append(_boxed(path, surfaces))
         tell((i + 1) / len(groups))
     if not parts:
         raise BadInput(f"{name} has no surfaces.", "Give a file with meshes.")
@@ -125,15 +130,9 @@ def _surface(shape: Shape, metres: float, up: Up, share: float) -> Surface:
     return Surface(points, normals, colours, triangles, uv, shape.picture if uv is not None else None)
 
 
-def _boxed(path: tuple[str, ...], surfaces: list[Surface], name: str) -> Part:
+def _boxed(path: tuple[str, ...], surfaces: list[Surface]) -> Part:
     used = np.concatenate([one.points[one.triangles.reshape(-1)] for one in surfaces])
     low, high = used.min(axis=0), used.max(axis=0)
-    if max(abs(low).max(), abs(high).max()) > STAGE_LIMIT_M:
-        raise BadInput(
-            f"{name} reaches {max(abs(low).max(), abs(high).max()):,.0f} m from its origin.",
-            "Choose a smaller unit.",
-            field="unit",
-        )
     size = np.maximum(high - low, _THIN)
     at = np.array([(low[0] + high[0]) / 2, low[1], (low[2] + high[2]) / 2])
     by_picture: dict[int | None, list[Surface]] = {}

@@ -42,14 +42,9 @@ def of_clip(found: Found, which: int) -> Skeleton:
     nodes = sorted(found.bind) or [
         i for i in range(len(found.names)) if i in found.parents or found.parents[i] >= 0
     ]
-    at = {node: k for k, node in enumerate(nodes)}
     places = clip.places(begin + np.arange(count) / CLIP_RATE)[:, nodes]
-    parents = []
-    for node in nodes:
-        above = found.parents[node]
-        while above >= 0 and above not in at:
-            above = found.parents[above]
-        parents.append(at.get(above, -1))
     # The pose in which the skin was fixed is the one that stands; the nodes' own may be any.
     rest = np.array([found.bind.get(node, found.rest[node]) for node in nodes])
-    return Skeleton([found.names[node] for node in nodes], parents, {}, rest, places, CLIP_RATE)
+    return Skeleton(
+        [found.names[node] for node in nodes], found.parents_among(nodes), {}, rest, places, CLIP_RATE
+    )

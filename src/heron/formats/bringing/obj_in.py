@@ -75,7 +75,9 @@ def read_obj(content: bytes, name: str, along: Along) -> Found:
     except BadInput:
         raise
     except Exception as error:  # the reader raises whatever its line led to
-        raise BadInput(f"{name} is a damaged OBJ file ({type(error).__name__}).", "Write it again.") from None
+        raise BadInput(
+            f"{name} is a damaged OBJ file ({type(error).__name__}).", "Export it again."
+        ) from None
     for one in dict.fromkeys(beside.missing):
         found.tell(f"{one} was not brought along: its colours are left out.")
     return found
@@ -89,7 +91,7 @@ def _found(loaded: Any, name: str) -> Found:
             continue
         points = np.asarray(mesh.vertices, dtype=np.float64)
         if not np.isfinite(points).all():
-            raise BadInput(f"{name} has coordinates that aren't numbers.", "Write it again.")
+            raise BadInput(f"{name} has coordinates that aren't numbers.", "Export it again.")
         node = len(found.names)
         found.names.append(str(called)[:80] or f"Part {node + 1}")
         found.parents.append(-1)

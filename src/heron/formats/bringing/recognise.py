@@ -118,7 +118,7 @@ def measured(found: Found, unit: Unit | None = None, up: Up | None = None) -> Me
             hints.append(f"It says that it is {size[1] * metres:,.3g} m high: its unit is in doubt.")
         metres = METRES[likely]
     if up is None and found.up is None and _lies(found):
-        hints.append("Most of what is level in it lies along Z: choose Z up if it lies on its back.")
+        hints.append("Most of its flat surfaces face along Z: choose Z up if it lies on its back.")
     nearest: Unit = min(get_args(Unit), key=lambda one: abs(np.log(METRES[one] / metres)))
     scaled = size * metres
     return Measure(
@@ -181,12 +181,23 @@ def inspected(content: bytes, name: str, along: Along) -> dict[str, Any]:
     kind = kind_of(found)
     out.update(kind=kind, up=found.up or "y", triangles=found.triangles, left_out=found.said)
     out["clips"] = [{"name": one.name, "frames": len(one.seconds)} for one in found.clips]
+    if found.bind:
+        out["joints"] = _person(at_rest(found)).get("joints", {})
     if found.shapes:
         measure = measured(found)
         out.update(unit=measure.unit, height_m=measure.height_m, hints=list(measure.hints))
     else:
         out["unit"] = "m"
     return out
+
+
+def at_rest(found: Found) -> Skeleton:
+    """The skeleton of a file's skins as they were fixed to it."""
+    nodes = sorted(found.bind)
+    rest = np.array([found.bind[node] for node in nodes])
+    return Skeleton(
+        [found.names[node] for node in nodes], found.parents_among(nodes), {}, rest, rest[None], 1.0
+    )
 
 
 def _person(skeleton: Skeleton) -> dict[str, Any]:

@@ -49,7 +49,7 @@ def downwards(parents: list[int], name: str) -> list[int]:
     if len(order) != len(parents):
         raise BadInput(
             f"{name} has a ring of nodes, each below the next.",
-            "Write it again from the program that made it.",
+            "Export it again.",
         )
     return order
 

@@ -24,7 +24,7 @@ from heron.formats.bringing.pictures import kept_picture
 from heron.formats.bringing.tree import placed
 
 _MOST_ENTRIES, _LONGEST_S = 4000, 20
-_AGAIN = "Write it again from the program that made it."
+_AGAIN = "Export it again."
 
 
 def read_usd(content: bytes, name: str, along: Along) -> Found:
@@ -328,13 +328,7 @@ class _Reader:
         if camera.projection != Gf.Camera.Perspective:
             self.found.tell("A camera without perspective is left out.")
             return
-        # Tenths of the stage's unit, whatever that is: taken as millimetres, as everybody does.
-        self.found.eyes.append(
-            Eye(
-                self.found.names[node], node, back_mm=(float(camera.horizontalAperture), float(camera.verticalAperture)),
-                focal_mm=float(camera.focalLength),
-            )
-        )  # fmt: skip
+        self.found.eyes.append(Eye(self.found.names[node], node))
 
 
 def _fans(counts: Ints) -> tuple[Ints, Ints]:

@@ -119,7 +119,7 @@ def main() -> None:
         said = {
             "problem": {
                 "reason": f"{job['name']} cannot be read ({type(error).__name__}).",
-                "remedy": "Write it again from the program that made it.",
+                "remedy": "Export it again.",
                 "field": "",
             }
         }

@@ -10,6 +10,8 @@ import numpy as np
 from heron.errors import BadInput
 
 Array = np.ndarray[Any, Any]
+#: No number in a file is larger.
+LARGEST = 1e12
 #: More values than this no array has.
 MOST_VALUES = 50_000_000
 #: More text than this is no description of a scene, bytes.
@@ -18,7 +20,7 @@ _TYPES = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "M
 _COMPONENTS: dict[int, tuple[str, float]] = {
     5120: ("i1", 127.0), 5121: ("u1", 255.0), 5122: ("<i2", 32767.0), 5123: ("<u2", 65535.0), 5125: ("<u4", 1.0), 5126: ("<f4", 1.0),
 }  # fmt: skip
-_AGAIN = "Write it again from the program that made it."
+_AGAIN = "Export it again."
 
 
 def open_glb(content: bytes, name: str = "The file") -> tuple[dict[str, Any], bytes]:
@@ -102,7 +104,8 @@ def values(doc: dict[str, Any], buffers: Sequence[bytes], index: int, name: str 
         raise BadInput(f"{name} is damaged: array {index} does not lie within its buffer.", _AGAIN) from None
     if code == "<f4":
         found: Array = out.astype(np.float64)
-        if not np.isfinite(found).all():
+        # What is no number is not less than anything either.
+        if not (np.abs(found) < LARGEST).all():
             raise BadInput(f"{name} has coordinates that aren't numbers (array {index}).", _AGAIN)
     elif accessor.get("normalized"):
         found = np.maximum(out / most, -1.0)

@@ -25,7 +25,6 @@ class Migration(migrations.Migration):
                 ('report', models.JSONField()),
                 ('picture', models.BinaryField(null=True)),
                 ('created', models.DateTimeField(auto_now_add=True)),
-                ('became', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='were', to='library.broughtfile')),
                 ('production', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='files', to='productions.production')),
             ],
             options={
