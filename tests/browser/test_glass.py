@@ -101,7 +101,7 @@ def test_focus_and_rack_by_pointing(desk):
     through(desk, "A", 1150)
     scene = Scene.model_validate(desk.scene())
     bram = find(scene, "figures", "fig-bram")
-    head = Bake(scene).performance(bram).landmark("head", bram.stature)[149] + [0, 0.08, 0]
+    head = Bake(scene).performance(bram).landmark("head")[149] + [0, 0.08, 0]
     page.keyboard.press("g")
     page.mouse.click(*canvas_point(desk, "A", 1150, head))
     desk.kept()

@@ -1,5 +1,7 @@
 """Skeletons as they come from elsewhere, moved by rules written here with scipy alone: what they do is known in advance."""
 
+import json
+import struct
 from dataclasses import dataclass
 
 import numpy as np
@@ -194,3 +196,133 @@ def bvh(rig, unit=1.0, up="y", faces="+z", order="ZXY", time=None):
     lines += ["MOTION", f"Frames: {len(rows)}", f"Frame Time: {time or 1 / rig.fps:.7f}"]
     lines += [" ".join(f"{v:.5f}" for v in row) for row in rows]
     return "\n".join(lines).encode()
+
+
+def tubes(rig):
+    """A skin of tubes about the rig's bones at rest, in its own metres: points, triangles, joints and weights of two each."""
+    points, triangles, joints, weights = [], [], [], []
+    ends = {"head": (0, 0.20, 0.0), "toe": (0, -0.01, 0.07), "hand": (0.0, 0.0, 0.0)}
+    for i, key in enumerate(rig.keys):
+        below = [k for k, parent in enumerate(rig.parents) if parent == i]
+        name = key.lstrip("lr") if key[0] in "lr" else key
+        tips = [rig.rest[k] for k in below]
+        if not tips:
+            way = rig.rest[i] - rig.rest[rig.parents[i]]
+            tips = [rig.rest[i] + (0.12 * way / np.linalg.norm(way) if name == "hand" else np.array(ends[name]))]
+        radius = {"head": 0.08, "hips": 0.1, "chest": 0.12, "spine": 0.1, "foot": 0.05, "toe": 0.03}.get(name, 0.045)
+        for tip in tips:
+            way = tip - rig.rest[i]
+            long = np.linalg.norm(way)
+            if long < 1e-6:
+                continue
+            z = way / long
+            x = np.cross(z, [0.3, 0.2, 0.9])
+            x /= np.linalg.norm(x)
+            y = np.cross(z, x)
+            start = len(points)
+            for ring in range(7):
+                # No two tubes share a point.
+                u = 0.03 + 0.9 * ring / 6
+                for k in range(8):
+                    a = 2 * np.pi * k / 8
+                    points.append(rig.rest[i] + way * u + radius * (np.cos(a) * x + np.sin(a) * y))
+                    above = rig.parents[i] if rig.parents[i] >= 0 else i
+                    share = max(0.0, 0.5 - 2 * u) if above != i else 0.0
+                    joints.append((i, above))
+                    weights.append((1 - share, share))
+            for ring in range(6):
+                for k in range(8):
+                    a, b = start + 8 * ring + k, start + 8 * ring + (k + 1) % 8
+                    triangles += [(a, b, a + 8), (b, b + 8, a + 8)]
+    return np.array(points), np.array(triangles), np.array(joints), np.array(weights)
+
+
+def skinned(rig, unit=1.0, up="y", faces="+z", turned=0, clip=True):
+    """The rig in its skin as a `.glb` (Khronos glTF 2.0), its joints at rest turned at random by a seed, or not at all."""
+    to = {"y": np.eye(3), "z": np.array([[1, 0, 0], [0, 0, -1], [0, 1, 0]])}[up]
+    way = Rotation.from_euler("Y", {"+z": 0, "-z": 180, "+x": 90, "-x": -90}[faces], degrees=True).as_matrix()
+    frame = Rotation.from_matrix(to @ way)
+    points, triangles, joints, weights = tubes(rig)
+    points, rest = frame.apply(points) / unit, frame.apply(rig.rest) / unit
+    n = len(rig.keys)
+    own = Rotation.random(n, random_state=turned) if turned else Rotation.identity(n)
+    blob, views, accessors = bytearray(), [], []
+
+    def put(values, kind, component, bounds=False):
+        data = np.ascontiguousarray(values)
+        blob.extend(b"\0" * (-len(blob) % 4))
+        views.append({"buffer": 0, "byteOffset": len(blob), "byteLength": data.nbytes})
+        blob.extend(data.tobytes())
+        one = {"bufferView": len(views) - 1, "componentType": component, "count": len(data), "type": kind}
+        if bounds:
+            flat = data.reshape(len(data), -1)
+            one |= {"min": flat.min(0).tolist(), "max": flat.max(0).tolist()}
+        accessors.append(one)
+        return len(accessors) - 1
+
+    inverse = np.zeros((n, 4, 4))
+    nodes = []
+    for i, name in enumerate(rig.names):
+        inverse[i, :3, :3] = own[i].inv().as_matrix()
+        inverse[i, :3, 3] = -own[i].inv().apply(rest[i])
+        inverse[i, 3, 3] = 1
+        above = rig.parents[i]
+        back = own[above].inv() if above >= 0 else Rotation.identity()
+        offset = back.apply(rest[i] - rest[above]) if above >= 0 else rest[i]
+        nodes.append({
+            "name": name, "translation": offset.tolist(), "rotation": (back * own[i]).as_quat().tolist(),
+            "children": [k for k, parent in enumerate(rig.parents) if parent == i],
+        })  # fmt: skip
+    for node in nodes:
+        if not node["children"]:
+            del node["children"]
+    four = np.zeros((len(points), 4), np.uint8)
+    four[:, :2] = joints
+    shares = np.zeros((len(points), 4), np.float32)
+    shares[:, :2] = weights
+    doc = {
+        "asset": {"version": "2.0"}, "scene": 0, "scenes": [{"nodes": [0, n]}],
+        "nodes": [*nodes, {"name": "Skin", "mesh": 0, "skin": 0}],
+        "skins": [{
+            "joints": list(range(n)),
+            "inverseBindMatrices": put(inverse.transpose(0, 2, 1).astype(np.float32).reshape(n, 16), "MAT4", 5126),
+        }],
+        "meshes": [{"primitives": [{
+            "attributes": {
+                "POSITION": put(points.astype(np.float32), "VEC3", 5126, bounds=True),
+                "JOINTS_0": put(four, "VEC4", 5121), "WEIGHTS_0": put(shares, "VEC4", 5126),
+            },
+            "indices": put(triangles.astype(np.uint32).reshape(-1), "SCALAR", 5125),
+        }]}],
+    }  # fmt: skip
+    if clip:
+        seconds = put((np.arange(len(rig.root)) / rig.fps).astype(np.float32), "SCALAR", 5126, bounds=True)
+        samplers, channels = [], []
+        for i, key in enumerate(rig.keys):
+            world = frame * rig.turns[key] * frame.inv() * own[i]
+            above = rig.parents[i]
+            local = world if above < 0 else (frame * rig.turns[rig.keys[above]] * frame.inv() * own[above]).inv() * world
+            samplers.append({"input": seconds, "output": put(local.as_quat().astype(np.float32), "VEC4", 5126)})
+            channels.append({"sampler": len(samplers) - 1, "target": {"node": i, "path": "rotation"}})
+        samplers.append({"input": seconds, "output": put((frame.apply(rig.root) / unit).astype(np.float32), "VEC3", 5126)})
+        channels.append({"sampler": len(samplers) - 1, "target": {"node": 0, "path": "translation"}})
+        doc["animations"] = [{"name": "Walk", "samplers": samplers, "channels": channels}]
+    blob.extend(b"\0" * (-len(blob) % 4))
+    doc |= {"bufferViews": views, "accessors": accessors, "buffers": [{"byteLength": len(blob)}]}
+    text = json.dumps(doc).encode()
+    text += b" " * (-len(text) % 4)
+    chunks = struct.pack("<I4s", len(text), b"JSON") + text + struct.pack("<I4s", len(blob), b"BIN\0") + bytes(blob)
+    return struct.pack("<4sII", b"glTF", 2, 12 + len(chunks)) + chunks
+
+
+def skinned_at(rig, frame):
+    """(v, 3) where the skin's points are on one frame, in the rig's own metres: linear blend skinning by its definition."""
+    points, _, joints, weights = tubes(rig)
+    places = rig.places()[frame]
+    out = np.zeros_like(points)
+    for k in range(joints.shape[1]):
+        for i, key in enumerate(rig.keys):
+            rows = joints[:, k] == i
+            moved = places[i] + rig.turns[key][frame].apply(points[rows] - rig.rest[i]) if rows.any() else 0
+            out[rows] += weights[rows, k, None] * moved
+    return out

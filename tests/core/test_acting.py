@@ -132,7 +132,7 @@ def test_hands_go_where_the_gesture_says():
         assert 0 < along < 1 and off < 0.16  # at the other upper arm
         assert palm[2] < at(folds, "chest", 1060)[2] - 0.1  # before the chest
     mouth = performed(HandToMouth(frames=frames(1010, 1080)))
-    chin = mouth.landmark("chin", 1.7)[1045 - 1001]
+    chin = mouth.landmark("chin")[1045 - 1001]
     assert np.linalg.norm(at(mouth, "knuckle_r", 1045) - chin) < 0.07
     waves = performed(Wave(frames=frames(1010, 1090)))
     hand = at(waves, "wrist_r")
@@ -167,7 +167,7 @@ def test_a_beckoning_hand_comes_nearer_again_and_again_and_a_shrug_lifts_both_sh
 def test_a_nod_is_up_and_down_and_a_shake_to_both_sides():
     for act, axis in ((Nod, 1), (ShakeHead, 0)):
         done = performed(act(frames=frames(1010, 1050)))
-        eyes = done.landmark("eyes", 1.7) - performed().landmark("eyes", 1.7)
+        eyes = done.landmark("eyes") - performed().landmark("eyes")
         assert np.ptp(eyes[:, axis]) > 3 * np.ptp(eyes[:, 1 - axis])
         assert np.abs(eyes[60:]).max() < 1e-6
 

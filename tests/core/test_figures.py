@@ -48,10 +48,10 @@ def test_heights_standing_are_drillis_and_continis():
         ("eyes", 0.936),
         ("ankle_l", 0.039),
     ):
-        height = still.landmark(name, 1.8)[:, 1].mean() / 1.8
+        height = still.landmark(name)[:, 1].mean() / 1.8
         # Standing easy loses a little height at the knees.
         assert height == pytest.approx(share, abs=0.012), name
-    assert still.landmark("crown", 1.8)[:, 1].max() == pytest.approx(1.8, abs=0.02)
+    assert still.landmark("crown")[:, 1].max() == pytest.approx(1.8, abs=0.02)
     assert len(INDEX) >= 22
 
 

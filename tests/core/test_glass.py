@@ -102,7 +102,7 @@ def test_a_keyed_stop_goes_evenly_in_stops():
 def test_focus_follows_what_it_is_bound_to():
     scene = DEMO
     odile = find(scene, "figures", "fig-odile")
-    eyes = Bake(scene).performance(odile).landmark("eyes", odile.stature)
+    eyes = Bake(scene).performance(odile).landmark("eyes")
     for frame in (1010, 1100, 1180):
         row = at(scene, "A", frame)
         # Along the axis, as OpenCV has depth: the third coordinate in the camera.
@@ -253,7 +253,7 @@ def test_another_lens_keeps_the_figures_size():
     # The far focus of a lens and the near one of another, measured by OpenCV.
     odile = find(DEMO, "figures", "fig-odile")
     body = Bake(DEMO).performance(odile)
-    ends = [body.landmark(n, odile.stature)[1215 - 1001] for n in ("crown", "chin")]
+    ends = [body.landmark(n)[1215 - 1001] for n in ("crown", "chin")]
     size = np.linalg.norm(np.subtract(*pixels(DEMO, "E", 1215, ends)))
     for lens in ("lens-24", "lens-100", "lens-135"):
         other, sentence = one(DEMO, kind="camera.mount", camera="cam-e", lens=lens, keep="size", frame=1215)

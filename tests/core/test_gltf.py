@@ -173,6 +173,6 @@ def test_the_demo_is_framed_as_it_says():
         samples = BAKE.samples(cameras[shot.camera])
         for name in wanted.get(shot.name, []):
             figure = next(f for f in SCENE.figures if f.name == name)
-            seen = project(samples, BAKE.performance(figure).landmark("eyes", figure.stature))
+            seen = project(samples, BAKE.performance(figure).landmark("eyes"))
             inside = seen.inside[shot.stage.first - 1001 : shot.stage.stop - 1001]
             assert inside.all(), (shot.name, name)

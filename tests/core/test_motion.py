@@ -255,7 +255,7 @@ def test_who_points_hits_within_three_degrees_wherever_it_is(bearing):
     act = PointAt(frames=Frames(first=1010, last=1120), at=AtPoint(x=target[0], y=target[1], z=target[2]))
     made = acts(act, last=1140)
     side = "r"
-    shoulder, tip = made.places[:, INDEX[f"shoulder_{side}"]], made.landmark(f"fingertips_{side}", 1.7)
+    shoulder, tip = made.places[:, INDEX[f"shoulder_{side}"]], made.landmark(f"fingertips_{side}")
     held = slice(1095 - 1001, 1104 - 1001)
     assert angle(tip - shoulder, target - shoulder)[held].max() < 3
     for i, joint in enumerate(JOINTS):
@@ -279,7 +279,7 @@ def test_feet_follow_a_thing_that_goes_round():
     path = np.stack([-5 * np.sin(turn), np.full(n, 1.6), -5 * np.cos(turn)], -1)
     act = PointAt(frames=Frames(first=1001, last=1300), at=AtPoint(x=0, y=0, z=0))
     made = acts(act, at=path)
-    shoulder, tip = made.places[:, INDEX["shoulder_r"]], made.landmark("fingertips_r", 1.7)
+    shoulder, tip = made.places[:, INDEX["shoulder_r"]], made.landmark("fingertips_r")
     assert angle(tip - shoulder, path - shoulder)[40:270].max() < 3
 
 

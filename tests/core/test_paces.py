@@ -85,7 +85,7 @@ def test_who_stops_short_brakes_evenly_over_its_way(far):
     assert done.root[-1, 2] == pytest.approx(-3 - far, abs=0.03)
     assert max(slide(done, "r") + slide(done, "l")) < 0.02
     # The trunk goes on when the feet stand, then comes back: ahead of where it rests, and behind.
-    head = done.landmark("eyes", 1.7)[:, 2] - done.root[:, 2]
+    head = done.landmark("eyes")[:, 2] - done.root[:, 2]
     after = head[69 + stands : 69 + stands + 24] - head[-1]
     assert after.min() < -0.02
 

@@ -311,7 +311,7 @@ def test_a_thing_is_picked_up_from_the_floor_carried_and_put_down_where_it_then_
     assert there[1078 - FIRST, 1, 3] > 0.35 * stature
     done = Bake(scene).performance(find(scene, "figures", "o"))
     for foot in ("ball_r", "ball_l"):
-        span = done.landmark(foot, stature)[1010 - FIRST : 1070 - FIRST]
+        span = done.landmark(foot)[1010 - FIRST : 1070 - FIRST]
         assert np.ptp(span[:, [0, 2]], axis=0).max() < 0.02
 
 

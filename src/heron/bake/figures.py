@@ -20,6 +20,7 @@ from heron.stage.body.perform import rooted
 from heron.stage.body.steps import Steps
 from heron.stage.body.travel import Travel, travel
 from heron.stage.face import NUMBERS, face_numbers
+from heron.stage.characters import character_of
 from heron.stage.figure import Figure
 from heron.stage.floors import Ground, ground_along, walkable_height
 from heron.stage.lanes import BLENDED, blends
@@ -58,6 +59,8 @@ def reads(bake: Baking, figure: Figure, aspect: str) -> tuple[Any, ...]:
     here = [
         act.file for act in figure.body if isinstance(act, Recorded) and recording_of(act.file) is not None
     ]
+    if figure.character is not None and character_of(figure.character) is not None:
+        here.append(figure.character)
     own = (bake.scene.frames, bake.scene.rate, [p.digest for p in _ground(bake, figure)], here)
     if aspect == "root":
         return own
@@ -183,7 +186,7 @@ def _rows(bake: Baking, figure: Figure) -> Floats:
 
 def _sight(done: Performance, figure: Figure, t: np.ndarray[Any, Any]) -> tuple[Floats, Floats]:
     """(n, 3) metres: between the eyes, and so far along the way they look; while it looks at nothing, the same place."""
-    eyes = done.landmark("eyes", figure.stature)
+    eyes = done.landmark("eyes")
     ahead = [Turns(done.poses[:, INDEX[f"eye_{side}"]]).apply([0.0, 0.0, -1.0]) for side in "rl"]
     looks = np.zeros(len(t), dtype=bool)
     for one in figure.gazes:
@@ -231,7 +234,7 @@ def place(
     there = bake.cache.get(
         "landmark", f"{bake.key(figure, 'place' if bare else 'pose')}/{spot.joint}",
         lambda: np.ascontiguousarray(
-            (_bare(bake, figure) if bare else bake.performance(figure)).landmark(spot.joint, figure.stature)
+            (_bare(bake, figure) if bare else bake.performance(figure)).landmark(spot.joint)
         ),
     )  # fmt: skip
     return between(there, bake.scene.frames.first, t, jumps(bake, figure))

@@ -152,7 +152,7 @@ def do_joints(args: argparse.Namespace) -> None:
     done = bake.performance(figure)
     at = slice(frames.first - scene.frames.first, frames.last - scene.frames.first + 1)
     places = {joint.name: done.places[at, INDEX[joint.name]] for joint in JOINTS}
-    places |= {name: done.landmark(name, figure.stature)[at] for name in LANDMARKS}
+    places |= {name: done.landmark(name)[at] for name in LANDMARKS}
     planted = {side: done.feet[side[0]].planted[at] for side in ("left", "right")}
     say(
         [

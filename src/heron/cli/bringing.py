@@ -11,14 +11,15 @@ from typing import cast
 
 from heron.cli.scenes import ENDINGS, FILES, kept_path, read
 from heron.cli.words import parse_int, say
-from heron.commands.bringing import BringMotion, BringProp, BringSet
+from heron.commands.bringing import BringCharacter, BringMotion, BringProp, BringSet
 from heron.commands.registry import run_one
 from heron.errors import BadInput
 from heron.formats.bringing.found import Along, Unit, Up
-from heron.formats.bringing.kept import keep_model, keep_motion
+from heron.formats.bringing.kept import keep_character, keep_model, keep_motion
 from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import inspected, kind_of, read_found
 from heron.scene import Scene, find_named, write_scene
+from heron.stage.figure import Figure
 
 
 def beside(path: Path) -> Along:
@@ -43,6 +44,9 @@ def bring_model(args: argparse.Namespace) -> None:
     scene = read(args.scene)
     found = read_found(path.read_bytes(), path.name, beside(path))
     kind = args.as_ or kind_of(found)
+    if kind == "character":
+        bring_character(args)
+        return
     if kind not in ("set", "prop"):
         raise BadInput(
             f"{path.name} holds {kind}, which is not put up as a set.",
@@ -65,16 +69,7 @@ def bring_motion(args: argparse.Namespace) -> None:
     """`heron bring` of a recorded motion: one act of a figure's body."""
     path, out = Path(args.file), Path(args.out)
     scene = read(args.scene)
-    if not scene.figures:
-        raise BadInput(
-            "There are no figures in this scene.",
-            "Put a figure on the stage first.",
-            field="figure",
-        )
-    if args.figure is None and len(scene.figures) > 1:
-        names = ", ".join(figure.name for figure in scene.figures)
-        raise BadInput("No figure was named.", f"Say --figure; there are: {names}.", field="figure")
-    figure = scene.figures[0] if args.figure is None else find_named(scene, "figures", args.figure)
+    figure = _whose(scene, args.figure)
     content = path.read_bytes()
     skeleton, _ = skeleton_of(content, path.name, beside(path), args.clip)
     kept = keep_motion(skeleton, path.name, asked(args.map))
@@ -91,6 +86,43 @@ def bring_motion(args: argparse.Namespace) -> None:
     keep_beside(args, after, {kept.key: kept.content})
     out.write_text(write_scene(after), encoding="utf-8")
     say({"out": args.out, "file": kept.key, "said": said, "joints": kept.joints, "noticed": list(kept.said)})
+
+
+def bring_character(args: argparse.Namespace) -> None:
+    """`heron bring` of a character: the body of a figure that is there, or of a new one where there is none."""
+    path, out = Path(args.file), Path(args.out)
+    scene = read(args.scene)
+    found = read_found(path.read_bytes(), path.name, beside(path))
+    kept = keep_character(found, path.name, asked(args.map), cast(Unit | None, args.unit))
+    figure = _whose(scene, args.figure) if scene.figures or args.figure else None
+    command = BringCharacter(
+        file=kept.key, name=path.stem[:80], figure=figure and figure.id, stature=min(max(kept.stature_m, 0.3), 4.0)
+    )
+    after, said = run_one(scene, command)
+    keep_beside(args, after, {kept.key: kept.content})
+    out.write_text(write_scene(after), encoding="utf-8")
+    say({
+        "out": args.out, "file": kept.key, "said": said, "joints": kept.joints, "height_m": kept.stature_m, "left_out": found.said,
+        "figure": next(one.id for one in after.figures if one.character == kept.key),
+    })  # fmt: skip
+
+
+def _whose(scene: Scene, name: str | None) -> Figure:
+    """The figure that is meant.
+
+    Raises:
+        BadInput: there is none of that name, or there are several and none was named.
+    """
+    if not scene.figures:
+        raise BadInput(
+            "There are no figures in this scene.",
+            "Put a figure on the stage first.",
+            field="figure",
+        )
+    if name is None and len(scene.figures) > 1:
+        names = ", ".join(figure.name for figure in scene.figures)
+        raise BadInput("No figure was named.", f"Say --figure; there are: {names}.", field="figure")
+    return scene.figures[0] if name is None else find_named(scene, "figures", name)
 
 
 def asked(text: str | None) -> dict[str, str] | None:

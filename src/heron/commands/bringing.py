@@ -6,11 +6,13 @@ from pydantic import Field
 
 from heron.commands.acts import AddAct
 from heron.commands.base import Command, Outcome, free_name
+from heron.commands.figures import AddFigure
 from heron.commands.moving_parts import MakeMover
 from heron.errors import Refused
 from heron.model import FileKey, Id, Label, Metres, Model, Name, Size, changed, new_id
 from heron.scene import Scene, find, replace
 from heron.stage.acts.body import Recorded
+from heron.stage.figure import Figure
 from heron.stage.floors import support
 from heron.stage.piece import FromFile, Piece
 from heron.timebase import Frames, parse_rate
@@ -75,6 +77,49 @@ class BringProp(_Bring):
         standing = scene.having(pieces=(*scene.pieces, *pieces))
         after, _ = MakeMover(id=self.id, ids=tuple(p.id for p in pieces), name=name).apply(standing)
         return after, f"Brought in {name}"
+
+
+class BringCharacter(Command):
+    """Give a figure the body of a character, or put a new figure with that body on the stage.
+
+    A figure that is there keeps its name, its stature and all that it does.
+    """
+
+    kind: Literal["character.bring"] = "character.bring"
+    file: FileKey
+    name: Name
+    #: Whose body it becomes; none, a new figure's.
+    figure: Id | None = None
+    #: Of a new figure: its id, its stature as the file has it, and where it stands.
+    id: Id = Field(default_factory=lambda: new_id("fig"))
+    stature: float = Field(default=1.7, ge=0.3, le=4.0)
+    x: Metres = 0.0
+    z: Metres = 0.0
+
+    def apply(self, scene: Scene) -> Outcome:
+        who = self.figure
+        if who is None:
+            name = _free(self.name, {one.name for one in scene.figures})
+            scene, _ = AddFigure(id=self.id, name=name, stature=self.stature, x=self.x, z=self.z).apply(scene)
+            who = self.id
+        figure: Figure = find(scene, "figures", who)
+        if figure.character == self.file:
+            raise Refused(f"{figure.name} has that body already.", "Choose another character.", field="file")
+        said = f"Put {figure.name} on the stage" if self.figure is None else f"{figure.name} has the body of {self.name}"
+        return replace(scene, "figures", changed(figure, character=self.file)), said
+
+
+class LeaveCharacter(Command):
+    """Give a figure the body of a lay figure again."""
+
+    kind: Literal["character.leave"] = "character.leave"
+    figure: Id
+
+    def apply(self, scene: Scene) -> Outcome:
+        figure: Figure = find(scene, "figures", self.figure)
+        if figure.character is None:
+            raise Refused(f"{figure.name} is a lay figure already.", "Choose a figure with a character.", field="figure")
+        return replace(scene, "figures", changed(figure, character=None)), f"{figure.name} is a lay figure again"
 
 
 class BringMotion(Command):

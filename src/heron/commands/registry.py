@@ -266,6 +266,8 @@ AnyCommand = Annotated[
     | bringing.BringSet
     | bringing.BringProp
     | bringing.BringMotion
+    | bringing.BringCharacter
+    | bringing.LeaveCharacter
     | bringing.StandOn
     | bringing.NewVersion
     | pieces.AddPiece

@@ -9,7 +9,9 @@ import numpy as np
 import pydantic_core
 import pygltflib as g
 
+from heron.stage.characters import CharacterFile
 from heron.stage.colour import linear
+from heron.stage.models.part import Surface
 from heron.stage.shapes.mesh import Mesh
 
 Array = np.ndarray[Any, Any]
@@ -85,6 +87,34 @@ class Glb:
         self.doc.materials.append(g.Material(doubleSided=False, pbrMetallicRoughness=look))
         return len(self.doc.materials) - 1
 
+    def surface(self, one: Surface, material: int) -> g.Primitive:
+        """Store a surface of what was brought in."""
+        attributes = g.Attributes(
+            POSITION=self.accessor(one.points.astype(np.float32), g.ARRAY_BUFFER, bounds=True),
+            NORMAL=self.accessor(one.normals.astype(np.float32), g.ARRAY_BUFFER),
+            COLOR_0=self.shares(np.concatenate([one.colours, np.ones((len(one.colours), 1))], axis=1)),
+        )
+        if one.uv is not None:
+            attributes.TEXCOORD_0 = self.accessor(one.uv.astype(np.float32), g.ARRAY_BUFFER)
+        small = np.uint16 if len(one.points) < 65_535 else np.uint32
+        index = self.accessor(one.triangles.reshape(-1).astype(small), g.ELEMENT_ARRAY_BUFFER)
+        return g.Primitive(attributes=attributes, indices=index, material=material)
+
+    def worn(self, character: CharacterFile, name: str) -> int:
+        """Store the skins of a character; their mesh's index."""
+        materials: dict[int | None, int] = {}
+        primitives = []
+        for one in character.skins:
+            picture = one.surface.picture
+            if picture not in materials:
+                materials[picture] = self.base_material(None if picture is None else character.pictures[picture])
+            made = self.surface(one.surface, materials[picture])
+            made.attributes.JOINTS_0 = self.accessor(one.joints.astype(np.uint8), g.ARRAY_BUFFER)
+            made.attributes.WEIGHTS_0 = self.accessor(one.weights.astype(np.float32), g.ARRAY_BUFFER)
+            primitives.append(made)
+        self.doc.meshes.append(g.Mesh(name=name, primitives=primitives))
+        return len(self.doc.meshes) - 1
+
     def mesh(self, mesh: Mesh, name: str, *, tint: Array | None = None, skinned: bool = False) -> int:
         """Store a mesh, its colours multiplied by `tint` (sRGB); its index."""
         colours = mesh.colours if tint is None else mesh.colours * tint
@@ -145,8 +175,13 @@ class Glb:
 
     def skin(self, joints: list[int], rest: Array) -> int:
         """A skin whose joints rest, unturned, at (J, 3) places; its index."""
-        inverse = np.tile(np.eye(4, dtype=np.float32), (len(joints), 1, 1))
-        inverse[:, 3, :3] = -rest
+        inverse = np.tile(np.eye(4), (len(joints), 1, 1))
+        inverse[:, :3, 3] = -rest
+        return self.bound(joints, inverse)
+
+    def bound(self, joints: list[int], inverse: Array) -> int:
+        """A skin whose points (J, 4, 4) take to each joint; its index."""
+        inverse = inverse.transpose(0, 2, 1).astype(np.float32)
         self.doc.skins.append(
             g.Skin(
                 inverseBindMatrices=self.accessor(inverse.reshape(-1, 16)), joints=joints, skeleton=joints[0]

@@ -15,6 +15,7 @@ from heron.bake import Bake
 from heron.formats.glb import Glb
 from heron.scene import Camera
 from heron.stage.body import INDEX, JOINTS
+from heron.stage.characters import character_of, inverse_of, physique_of
 from heron.stage.face import FACE, NUMBERS, FaceJoint
 from heron.stage.face.rig import face_pose
 from heron.stage.figure import Figure
@@ -23,7 +24,7 @@ from heron.stage.mover import Mover
 from heron.stage.piece import DrawnKind, Piece
 from heron.stage.shapes import lay_figure, mover_shape, shape_of, shining_shape, unit_piece
 from heron.stage.shapes.mesh import rgb
-from heron.stage.skeleton import OFFSETS, REST
+from heron.stage.skeleton import REST
 from heron.stage.turning import Turns, about, pan_tilt_roll
 from heron.timebase import parse_rate
 
@@ -55,6 +56,7 @@ def write_stage(bake: Bake) -> bytes:
         for i, node in enumerate(nodes[: len(JOINTS)]):
             glb.animate(node, "rotation", seconds, done.turns[:, i])
         places, turns = face_pose(bake.face(figure))
+        # A character has no joints in its face.
         for i, node in enumerate(nodes[len(JOINTS) :]):
             glb.animate(node, "translation", seconds, places[:, i] * figure.stature)
             glb.animate(node, "rotation", seconds, turns[:, i])
@@ -157,11 +159,15 @@ def _add_jointed(
 
 
 def _add_figure(glb: Glb, figure: Figure, prefix: str) -> list[int]:
+    """A figure's joints as nodes, the body's first; a character has those of the body alone."""
     nodes: list[int] = []
-    for i, joint in enumerate(JOINTS):
+    for joint, offset in zip(JOINTS, physique_of(figure).offsets.tolist(), strict=True):
         parent = nodes[joint.parent] if joint.parent >= 0 else None
-        offset = (OFFSETS[i] * figure.stature).tolist()
         nodes.append(glb.node(prefix + joint.name, parent=parent, translation=offset))
+    character = character_of(figure.character) if figure.character is not None else None
+    if character is not None:
+        glb.node(f"{prefix}body", mesh=glb.worn(character, f"{prefix}body"), skin=glb.bound(nodes, inverse_of(character, figure.stature)))
+        return nodes
     head = REST[INDEX["head"]]
     for part in FACE:
         offset = (np.array(part.at) * figure.stature).tolist()

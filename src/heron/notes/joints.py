@@ -110,7 +110,7 @@ def pair(bake: Bake, a: Side, b: Side) -> tuple[str, str] | None:
 def eyes_at(bake: Bake, figure: Figure, frame: int) -> Floats:
     """(3,) metres: somebody's eyes at a frame, wherever they are."""
     rows = np.array([frame - bake.scene.frames.first])
-    return np.asarray(bake.performance(figure).landmark("eyes", figure.stature, rows)[0])
+    return np.asarray(bake.performance(figure).landmark("eyes", rows)[0])
 
 
 def off_line(camera: Floats, one: Floats, two: Floats) -> Floats:

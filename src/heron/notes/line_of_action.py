@@ -83,7 +83,7 @@ def line_at(bake: Bake, frame: int) -> Line | None:
 
 def _way(bake: Bake, figure: Figure, frame: int, given: ActionLine) -> Line | None:
     """Along somebody's way, as they go just then; before they begin and after they stop, as they last or next did."""
-    places = bake.performance(figure).landmark("pelvis", figure.stature)
+    places = bake.performance(figure).landmark("pelvis")
     steps = np.gradient(places[:, [0, 2]], axis=0) if len(places) > 1 else np.zeros((1, 2))
     goes = np.flatnonzero(np.linalg.norm(steps, axis=1) > _STANDS_M)
     if len(goes) == 0:

@@ -122,7 +122,7 @@ def person(bake: Bake, figure: Figure, t: Ints) -> Person:
     """Read a figure at (n,) frames of the stage."""
     done = bake.performance(figure)
     rows = t - bake.scene.frames.first
-    marks = np.stack([done.landmark(name, figure.stature, rows) for name in MARKS], axis=1)
+    marks = np.stack([done.landmark(name, rows) for name in MARKS], axis=1)
     head = INDEX["head"]
     up = np.array([0.0, MIDDLE * figure.stature, 0.0])
     middle = done.places[rows, head] + Turns(done.poses[rows, head]).apply(up)

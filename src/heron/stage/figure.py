@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field, field_validator, model_validator
 
 from heron.curves import Keyed
-from heron.model import Colour, Degrees, Id, Label, Metres, Model, Name, changed
+from heron.model import Colour, Degrees, FileKey, Id, Label, Metres, Model, Name, changed
 from heron.stage.acts import Act, AnyAct
 from heron.stage.acts.body import Run, Sit, StepAside, Walk, WalkBack
 from heron.stage.acts.face import FaceAct
@@ -64,6 +64,8 @@ class Figure(Keyed):
     name: Name
     stature: float = Field(default=1.7, ge=0.3, le=4.0)
     look: Look = Look()
+    #: Whose body it has: the file of a character that was brought in. Without one, that of a lay figure.
+    character: FileKey | None = None
     voice: Voice = Voice()
     x: Metres = 0.0
     z: Metres = 0.0

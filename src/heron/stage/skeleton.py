@@ -24,7 +24,7 @@ class Joint:
 HIP_HALF, FOOT_HALF = 0.052, 0.056
 ANKLE, KNEE, HIP, SHOULDER, CHIN, EYE = 0.039, 0.285, 0.530, 0.818, 0.870, 0.936
 UPPER_ARM, FOREARM, HAND, FOOT = 0.186, 0.146, 0.108, 0.152
-BALL_UP, _BALL_FORWARD = 0.010, 0.088
+BALL_UP, BALL_FORWARD = 0.010, 0.088
 #: Half the distance between the pupils: 63 mm of 1.70 m.
 EYE_HALF = 0.0185
 _SPINE, _CHEST, _NECK, _HEAD = 0.600, 0.700, 0.830, 0.880
@@ -54,7 +54,7 @@ def _tree() -> tuple[Joint, ...]:
             Joint(f"hip_{side}", 1, (sign * HIP_HALF, 0, 0)),
             Joint(f"knee_{side}", at, (0, KNEE - HIP, 0)),
             Joint(f"ankle_{side}", at + 1, (0, ANKLE - KNEE, 0)),
-            Joint(f"ball_{side}", at + 2, (0, BALL_UP - ANKLE, -_BALL_FORWARD)),
+            Joint(f"ball_{side}", at + 2, (0, BALL_UP - ANKLE, -BALL_FORWARD)),
         ]
     for side, sign in (("r", 1), ("l", -1)):
         joints.append(Joint(f"eye_{side}", 5, (sign * EYE_HALF, EYE - _HEAD, -0.0445)))

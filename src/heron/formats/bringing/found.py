@@ -30,6 +30,7 @@ class Shape:
         picture: which of the pictures, or None.
         both: whether it is seen from both sides.
         joints, weights: (v, k) of a skin, its joints as nodes; None of a rigid one.
+        bound, bound_normals: (v, 3) of a skin where they were as it was fixed to them, in the frame of `Found.bind`.
     """
 
     node: int
@@ -42,6 +43,8 @@ class Shape:
     both: bool = False
     joints: Ints | None = None
     weights: Floats | None = None
+    bound: Floats | None = None
+    bound_normals: Floats | None = None
 
 
 @dataclass(frozen=True, eq=False)

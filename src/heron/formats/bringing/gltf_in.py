@@ -229,18 +229,24 @@ class _Reader:
             normals = np.asarray(self._array(have["NORMAL"]), dtype=np.float64) if "NORMAL" in have else None
             joints = weights = None
             if skin is not None and "JOINTS_0" in have and "WEIGHTS_0" in have:
-                points, normals, joints, weights = self._skinned(
-                    points, normals, self.doc["skins"][skin], have
-                )
+                skin_ = self.doc["skins"][skin]
+                bound, bound_normals = self._bound(points, normals, skin_)
+                points, normals, joints, weights = self._skinned(points, normals, skin_, have)
             else:
+                bound = bound_normals = None
                 points, normals = placed(points, normals, found.rest[node])
                 if np.linalg.det(found.rest[node][:3, :3]) < 0:
                     triangles = triangles[:, ::-1]
             found.shapes.append(
                 Shape(
-                    node, points, normals, own * hue, triangles, uv, picture, bool(material.get("doubleSided")), joints, weights
+                    node, points, normals, own * hue, triangles, uv, picture, bool(material.get("doubleSided")), joints, weights, bound, bound_normals
                 )
             )  # fmt: skip
+
+    def _bound(self, points: Floats, normals: Floats | None, skin: dict[str, Any]) -> tuple[Floats, Floats | None]:
+        """A skin's points as they were fixed; skins of one file may each have a frame of their own."""
+        shared = skin["joints"][0]
+        return placed(points, normals, self.found.bind[shared] @ self._inverse(skin)[0])
 
     def _skinned(
         self, points: Floats, normals: Floats | None, skin: dict[str, Any], have: dict[str, int]

@@ -6,11 +6,13 @@ from dataclasses import dataclass
 from heron.commands.bringing import PartIn
 from heron.errors import BadInput
 from heron.formats.bringing.bvh_in import Skeleton
+from heron.formats.bringing.character_file import write_character
 from heron.formats.bringing.found import Found, Unit, Up
 from heron.formats.bringing.mapping import joint_names
 from heron.formats.bringing.model_file import Tell, prepared, write_model
 from heron.formats.bringing.recognise import unit_needed
 from heron.formats.bringing.retarget import carried_over, standing
+from heron.formats.bringing.skin import worn
 from heron.stage.models.part import ModelFile
 from heron.stage.motions import write_recording
 
@@ -58,6 +60,41 @@ def keep_model(
 
 
 @dataclass(frozen=True)
+class KeptCharacter:
+    """What is kept of a character: its key and content, its joints as they are called in its file, all joints of that, and its stature."""
+
+    key: str
+    content: bytes
+    joints: dict[str, str]
+    names: list[str]
+    stature_m: float
+
+
+def keep_character(
+    found: Found, name: str, asked: dict[str, str] | None = None, unit: Unit | None = None, lighter: bool = False
+) -> KeptCharacter:
+    """A skinned file as it is kept here.
+
+    Raises:
+        BadInput: it is no person's, its unit cannot be told, or it has too many triangles.
+    """
+    try:
+        made = worn(found, asked, lighter)
+    except BadInput as error:
+        raise _of(name, error) from None
+    metres = unit_needed(found, name, unit, None).metres
+    content = write_character(made.character)
+    key = hashlib.sha256(content).hexdigest()
+    return KeptCharacter(key, content, made.joints, made.names, round(made.tall * metres, 3))
+
+
+def _of(name: str, error: BadInput) -> BadInput:
+    """What is said of a file's content, with the file's name."""
+    reason = error.reason.replace("Its ", "The ", 1) if error.reason.startswith("Its ") else error.reason
+    return BadInput(f"{name}: {reason[:1].lower()}{reason[1:]}", error.remedy, field=error.field)
+
+
+@dataclass(frozen=True)
 class KeptMotion:
     """What is kept of a recorded motion: its key and content, the joints as they are called in its file, and what was noticed."""
 
@@ -78,8 +115,7 @@ def keep_motion(skeleton: Skeleton, name: str, asked: dict[str, str] | None = No
         person, at_rest = standing(skeleton, asked)
         recording, said = carried_over(skeleton, person, at_rest)
     except BadInput as error:
-        reason = error.reason.replace("Its ", "The ", 1) if error.reason.startswith("Its ") else error.reason
-        raise BadInput(f"{name}: {reason[:1].lower()}{reason[1:]}", error.remedy, field=error.field) from None
+        raise _of(name, error) from None
     content = write_recording(recording)
     return KeptMotion(
         hashlib.sha256(content).hexdigest(),

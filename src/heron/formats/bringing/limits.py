@@ -10,3 +10,5 @@ MOST_NODES, MOST_JOINTS, MOST_PARTS = 20_000, 400, 200
 MEMORY, SECONDS, SECONDS_LIGHTER = 8 * 2**30, 40, 120
 #: Set in the environment of a process that may end by what it reads.
 APART = "HERON_READS_APART"
+#: Triangles of a character that stays quick to draw beside others, and of a lighter copy of one.
+MOST_WORN, LIGHTER_WORN = 60_000, 50_000

@@ -19,6 +19,11 @@ _RIGHT = re.compile(r"(^|[^a-z])(r|right|rgt)([^a-z]|$)|right|^r(?=[A-Z])", re.I
 _REMEDY = "Give a file whose skeleton is a person's, or say which joint is which."
 
 
+def sided(name: str) -> str | None:
+    """Which side a joint is of by its name: r, l, or none."""
+    return "l" if _LEFT.search(name) else "r" if _RIGHT.search(name) else None
+
+
 @dataclass(frozen=True)
 class Mapped:
     """A skeleton as a person's.

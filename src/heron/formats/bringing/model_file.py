@@ -48,7 +48,7 @@ def prepared(
     parts = []
     groups = _groups(found)
     for i, (path, shapes) in enumerate(groups.items()):
-        surfaces = [_surface(shape, metres, up, share) for shape in shapes]
+        surfaces = [surface_of(shape, metres, up, share)[0] for shape in shapes]
         surfaces = [one for one in surfaces if len(one.triangles)]
         if surfaces:
             parts.append(_boxed(path, surfaces))
@@ -99,7 +99,9 @@ def _apart(paths: dict[int, tuple[str, ...]]) -> dict[int, tuple[str, ...]]:
     return out
 
 
-def _surface(shape: Shape, metres: float, up: Up, share: float) -> Surface:
+def surface_of(shape: Shape, metres: float, up: Up, share: float) -> tuple[Surface, Ints]:
+    """A shape as it is kept, lightened to a share of its triangles, and (v,) which of its points each point was."""
+    order = np.arange(len(shape.points))
     points, triangles = turned_up(shape.points, up) * metres, shape.triangles
     # A triangle without a surface has no side that could be seen.
     c = points[triangles]
@@ -109,10 +111,11 @@ def _surface(shape: Shape, metres: float, up: Up, share: float) -> Surface:
     colours, uv = shape.colours, shape.uv
     if share < 1 and len(triangles):
         kept, triangles = lightened(points, triangles, share)
-        points, colours = points[kept], colours[kept]
+        points, colours, order = points[kept], colours[kept], order[kept]
         uv, normals = None if uv is None else uv[kept], None
     if normals is None and len(triangles):
         flat = triangles.reshape(-1)
+        order = order[flat]
         normals, points, colours = normals_of(points, triangles), points[flat], colours[flat]
         uv = None if uv is None else uv[flat]
         triangles = np.arange(len(flat)).reshape(-1, 3)
@@ -125,9 +128,9 @@ def _surface(shape: Shape, metres: float, up: Up, share: float) -> Surface:
             np.concatenate([normals, -normals]),
             np.tile(colours, (2, 1)),
         )
-        uv = None if uv is None else np.tile(uv, (2, 1))
+        uv, order = None if uv is None else np.tile(uv, (2, 1)), np.tile(order, 2)
         triangles = np.concatenate([triangles, triangles[:, ::-1] + n])
-    return Surface(points, normals, colours, triangles, uv, shape.picture if uv is not None else None)
+    return Surface(points, normals, colours, triangles, uv, shape.picture if uv is not None else None), order
 
 
 def _boxed(path: tuple[str, ...], surfaces: list[Surface]) -> Part:
@@ -177,18 +180,7 @@ def write_model(model: ModelFile) -> bytes:
                 materials[one.picture] = glb.base_material(
                     None if one.picture is None else model.pictures[one.picture]
                 )
-            attributes = g.Attributes(
-                POSITION=glb.accessor(one.points.astype(np.float32), g.ARRAY_BUFFER, bounds=True),
-                NORMAL=glb.accessor(one.normals.astype(np.float32), g.ARRAY_BUFFER),
-                COLOR_0=glb.shares(np.concatenate([one.colours, np.ones((len(one.colours), 1))], axis=1)),
-            )
-            if one.uv is not None:
-                attributes.TEXCOORD_0 = glb.accessor(one.uv.astype(np.float32), g.ARRAY_BUFFER)
-            small = np.uint16 if len(one.points) < 65_535 else np.uint32
-            index = glb.accessor(one.triangles.reshape(-1).astype(small), g.ELEMENT_ARRAY_BUFFER)
-            primitives.append(
-                g.Primitive(attributes=attributes, indices=index, material=materials[one.picture])
-            )
+            primitives.append(glb.surface(one, materials[one.picture]))
         glb.doc.meshes.append(g.Mesh(name=part.name, primitives=primitives))
         glb.node(
             part.name, mesh=len(glb.doc.meshes) - 1, translation=part.at.tolist(), scale=part.size.tolist(), extras={"path": list(part.path)}

@@ -74,7 +74,7 @@ def carried_over(skeleton: Skeleton, person: Mapped, at_rest: bool) -> tuple[Rec
             return None
         made = Rotation.from_matrix(turned[:, joints[ours]])
         if bone is not None and all(one in joints for one in bone):
-            made = made * _least(first[joints[bone[1]]] - first[joints[bone[0]]])
+            made = made * least_turn(first[joints[bone[1]]] - first[joints[bone[0]]])
         return made
 
     bones = {
@@ -134,7 +134,7 @@ def _rotations(matrices: Floats) -> Floats:
     return np.asarray(matrices / np.maximum(np.linalg.norm(matrices, axis=-2, keepdims=True), 1e-12))
 
 
-def _least(bone: Floats) -> Rotation:
+def least_turn(bone: Floats) -> Rotation:
     """The least turn from a bone that hangs to one as it is at rest."""
     to = bone / max(float(np.linalg.norm(bone)), 1e-12)
     hangs = np.array([0.0, -1.0, 0.0])

@@ -8,14 +8,14 @@ import numpy as np
 
 from heron.stage.acts.base import shaped
 from heron.stage.body.tree import Tree
-from heron.stage.skeleton import FOREARM, HAND, INDEX, JOINTS, UPPER_ARM
+from heron.stage.skeleton import HAND, INDEX, JOINTS
 from heron.stage.turning import Turns, crossed, dotted, shortest, slerp, unit
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: The palm is at the knuckles, so far beyond the wrist, shares of stature.
 PALM = HAND / 2
-#: How far a palm comes from its shoulder, shares of stature.
-ARM = UPPER_ARM + FOREARM + PALM
+#: The joints whose bones bring a palm from its shoulder.
+ARM = ("elbow", "wrist", "knuckle")
 #: An elbow is never quite straight, so that it never snaps.
 _STRAIGHTEST = 0.998
 #: On its way a hand goes up and out a little, shares of the way (common practice).
@@ -111,7 +111,8 @@ class PalmOn:
         palm = began + self.come[:, None] * way + arch[:, None] * outward
         line = palm - shoulder
         length = np.sqrt(dotted(line, line))
-        a, b = UPPER_ARM * tree.tall, (FOREARM + PALM) * tree.tall
+        body = tree.physique
+        a, b = body.drop(names[1]), body.bones(*names[2:])
         reach = np.clip(length, abs(a - b) + 1e-4, (a + b) * _STRAIGHTEST)
         along = line / np.maximum(length, 1e-9)[:, None]
         # The elbow goes from where it is to where it is to be as the hand does.

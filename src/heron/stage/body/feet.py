@@ -8,7 +8,8 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 
 from heron.stage.body.steps import Steps
-from heron.stage.skeleton import ANKLE, FOOT, INDEX, OFFSETS
+from heron.stage.physique import Physique
+from heron.stage.skeleton import FOOT, INDEX
 from heron.stage.turning import Turns, about, pan_tilt_roll
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -82,10 +83,11 @@ def _under(
     return np.stack([x + aside * cos + back * sin, z - aside * sin + back * cos], axis=-1)
 
 
-def _set_down(steps: Steps, stature: float, ground: Ground) -> _Stances:
+def _set_down(steps: Steps, physique: Physique, ground: Ground) -> _Stances:
     """Where the steps come down: along a slope, or flat on a tread, moved on or back to an even place near by."""
     x, z, yaw = (np.array(v) for v in (steps.x, steps.z, steps.yaw))
-    heel, toe, wide = HEEL * stature, TOE * stature, HALF_WIDE * stature
+    foot = physique.foot_share * physique.tall
+    heel, toe, wide = HEEL * foot, TOE * foot, HALF_WIDE * foot
     corners = np.array(
         [(heel, -wide), (heel, wide), (toe, -wide), (toe, wide), ((heel + toe) / 2, 0.0), (0.0, 0.0)]
     )
@@ -110,14 +112,15 @@ def _set_down(steps: Steps, stature: float, ground: Ground) -> _Stances:
     )  # fmt: skip
 
 
-def foot_over(steps: Steps, side: str, stature: float, t: Floats, ground: Ground, fps: float) -> Foot:
+def foot_over(steps: Steps, side: str, physique: Physique, t: Floats, ground: Ground, fps: float) -> Foot:
     """Where a foot is at each frame: planted, rolling up on its ball, or in the air over what lies there.
 
     Args:
         t: (n,) frames.
         ground: height under (n, 2) points.
     """
-    s = _set_down(steps, stature, ground)
+    stature = physique.tall
+    s = _set_down(steps, physique, ground)
     now = np.clip(np.searchsorted(s.lift, t, side="right") - 1, 0, None)
     was = np.maximum(now - 1, 0)
     nxt = np.minimum(now + 1, len(s.lift) - 1)
@@ -143,17 +146,18 @@ def foot_over(steps: Steps, side: str, stature: float, t: Floats, ground: Ground
         )
         lifted += run * ((_RUN_LIFT + _RUN_LIFT_A_SPEED * quick) * np.sin(np.pi * u**_RUN_PEAK) - lifted)
     y = between(s.y) + np.where(swing, lifted * stature, 0.0)
-    y = np.maximum(y, _over(x, z, yaw, y, u, stature, ground, fps))
+    y = np.maximum(y, _over(x, z, yaw, y, u, physique, ground, fps))
     pitch = np.where(
         swing, _in_air(s, was, now, u, stride, run, fps), _on_floor(s, now, nxt, t, stride, ahead, fps)
     )
     flat = pan_tilt_roll(yaw, tilt, roll)
     lean = pan_tilt_roll(yaw, tilt + pitch, roll)
     # The ball stays where it is while the heel comes up, and the heel while the toes come down.
-    ball, heel = OFFSETS[INDEX[f"ball_{side}"]], np.array([0.0, -ANKLE, HEEL])
-    about = np.where((pitch < 0)[:, None], ball, heel) * stature
+    ball = physique.offsets[INDEX[f"ball_{side}"]]
+    heel = np.array([0.0, -physique.ankle, HEEL * physique.foot_share * stature])
+    about = np.where((pitch < 0)[:, None], ball, heel)
     sole = np.stack([x, y, z], axis=-1)
-    ankle = sole + flat.apply(np.array([0.0, ANKLE * stature, 0.0]))
+    ankle = sole + flat.apply(np.array([0.0, physique.ankle, 0.0]))
     ankle = ankle + flat.apply(about) - lean.apply(about)
     return Foot(ankle, lean.as_quat(), yaw, pitch, ~swing)
 
@@ -208,20 +212,20 @@ def _soft(u: Floats) -> Floats:
 
 
 def _over(
-    x: Floats, z: Floats, yaw: Floats, y: Floats, u: Floats, stature: float, ground: Ground, fps: float
+    x: Floats, z: Floats, yaw: Floats, y: Floats, u: Floats, physique: Physique, ground: Ground, fps: float
 ) -> Floats:
     """(n,) how high a foot must be to pass over what lies under it; no more than it is when it is down."""
     if not (u < 1).any():
         return y
     facing = _facing(yaw)
-    spots = _under(x, z, facing, np.array([[HEEL], [0.0], [TOE]]) * stature, 0.0)
+    spots = _under(x, z, facing, np.array([[HEEL], [0.0], [TOE]]) * physique.foot_share * physique.tall, 0.0)
     need = np.max(ground(spots.reshape(-1, 2)).reshape(3, -1), axis=0)
     reach = max(1, round(0.08 * fps))
     # The most of the frames around, smoothed over as many: never less than what is needed.
     high = gaussian_filter1d(maximum_filter1d(need, 2 * reach + 1), reach / 2.5, truncate=2.5, mode="nearest")
     open_ = np.clip(np.minimum(u, 1 - u) / 0.18, 0.0, 1.0)
     bump = open_ * open_ * (3 - 2 * open_)
-    return np.asarray(y + bump * np.maximum(high + _CLEAR * stature - y, 0.0))
+    return np.asarray(y + bump * np.maximum(high + _CLEAR * physique.tall - y, 0.0))
 
 
 def turned(foot: Foot) -> Turns:
@@ -229,9 +233,9 @@ def turned(foot: Foot) -> Turns:
     return Turns(foot.turn)
 
 
-def on_toes(foot: Foot, side: str, up: Floats, stature: float) -> Foot:
+def on_toes(foot: Foot, side: str, up: Floats, physique: Physique) -> Foot:
     """The foot with its heel up by so many degrees, (n,); its ball stays where it is."""
-    ball = OFFSETS[INDEX[f"ball_{side}"]] * stature
+    ball = physique.offsets[INDEX[f"ball_{side}"]]
     flat = Turns(foot.turn)
     lean = flat * about("X", -up)
     ankle = foot.ankle + flat.apply(ball) - lean.apply(ball)

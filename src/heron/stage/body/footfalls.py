@@ -9,6 +9,7 @@ from scipy.ndimage import gaussian_filter1d
 
 from heron.stage.body import pace
 from heron.stage.body.steps import Steps, beside, toed
+from heron.stage.characters import physique_of
 from heron.stage.figure import Figure
 from heron.timebase import Frames
 
@@ -33,7 +34,7 @@ class Footfalls:
     def __init__(self, figure: Figure, frames: Frames, fps: float) -> None:
         """It begins where the figure stands on the first of some frames."""
         self.t = frames.array().astype(np.float64)
-        self.tall, self.fps = figure.stature, fps
+        self.physique, self.tall, self.fps = physique_of(figure), figure.stature, fps
         self.x, self.z, self.heading = figure.x, figure.z, figure.heading
         n = len(self.t)
         self.place = np.tile([figure.x, figure.z], (n, 1))

@@ -18,7 +18,7 @@ from heron.stage.body.tree import ARMS, Tree
 from heron.stage.body.weights import eased
 from heron.stage.figure import Figure
 from heron.stage.reference import Spot
-from heron.stage.skeleton import INDEX, LANDMARKS
+from heron.stage.skeleton import INDEX
 from heron.stage.turning import Turns, about, angles_of, pan_tilt_roll, slerp
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -75,7 +75,7 @@ def gaze(
         if part is None:
             missed.append(None)
             continue
-        tree = Tree(turns[part], done.root[part], done.pelvis[part], figure.stature)
+        tree = Tree(turns[part], done.root[part], done.pelvis[part], done.physique)
         tree.places[:], tree.poses[:] = places[part], poses[part]
         off, came_round = _look(one, _Now(t[part], fps, tree, where(one.at, t[part]), nodded[part]))
         if came_round:
@@ -112,7 +112,7 @@ def _look(one: LookAt, now: _Now) -> tuple[np.ndarray[Any, np.dtype[np.bool_]], 
     was = angles_of(neck.quat)
     # Turned towards it, the eyes lie ahead of the head's pivot and above it: from over the pivot the way is theirs.
     chest = Turns(tree.poses[:, _CHEST])
-    over = tree.places[:, _HEAD] + chest.apply([0.0, LANDMARKS["eyes"][1][1] * tree.tall, 0.0])
+    over = tree.places[:, _HEAD] + chest.apply([0.0, tree.physique.landmark("eyes")[1][1], 0.0])
     yaw, rise = _towards(chest, now.target - over)
     yaw = np.clip(was[0] + head * (yaw - was[0]), -NECK_ROUND, NECK_ROUND)
     rise = np.clip(was[1] + head * (rise - was[1]), -NECK_DOWN, NECK_UP)
@@ -158,7 +158,7 @@ def _turn_eyes(one: LookAt, now: _Now) -> np.ndarray[Any, np.dtype[np.bool_]]:
 
 def _eyes(tree: Tree) -> Floats:
     """(n, 3) metres: between the eyes."""
-    offset = np.array(LANDMARKS["eyes"][1]) * tree.tall
+    _, offset = tree.physique.landmark("eyes")
     return np.asarray(tree.places[:, _HEAD] + Turns(tree.poses[:, _HEAD]).apply(offset))
 
 

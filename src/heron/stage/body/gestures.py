@@ -19,6 +19,7 @@ from heron.stage.body.heads import IN_HEAD
 from heron.stage.body.postures import Posture
 from heron.stage.body.travel import Travel, Where, pointing_side
 from heron.stage.body.weights import eased, lane_weights
+from heron.stage.characters import physique_of
 from heron.stage.figure import Figure
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -133,7 +134,7 @@ def _handled(out: Floats, figure: Figure, t: Floats, fps: float, where: Where) -
             continue
         part = slice(int(span[0]), int(span[-1]) + 1)
         target = where(act.at) if isinstance(act, Reach) else np.zeros((len(t), 3))
-        one = gesture(act, part, t, figure.stature, fps, target)
+        one = gesture(act, part, t, physique_of(figure), fps, target)
         if one is None:
             continue
         w = share[part, None]

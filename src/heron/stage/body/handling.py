@@ -16,6 +16,7 @@ from heron.stage.body.arms import ArmGoal, PalmOn
 from heron.stage.body.travel import Seated
 from heron.stage.body.weights import eased
 from heron.stage.grip import Carried
+from heron.stage.physique import Physique
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -100,7 +101,7 @@ def bending(
 
 
 def handling(
-    angles: Mapping[str, Floats], goals: list[ArmGoal], tasks: Sequence[Task | Carry], t: Floats, tall: float, fps: float
+    angles: Mapping[str, Floats], goals: list[ArmGoal], tasks: Sequence[Task | Carry], t: Floats, physique: Physique, fps: float
 ) -> list[ArmGoal]:  # fmt: skip
     """Lay what arms do with things over all else they do: (n, 3) angles by joint, and the arms that go somewhere."""
     if not tasks:
@@ -114,7 +115,9 @@ def handling(
             goals = [_less(goal, w) if goal.side == side else goal for goal in goals]
         _arms_carry(angles, carry, w)
         if carry.hand == "both" and carry.other is not None:
-            place = np.tile([carry.half, _LOWER * tall, _BEFORE * tall - carry.half], (len(t), 1))
+            tall = physique.tall
+            held = np.array([carry.half, _LOWER * tall, _BEFORE * tall - carry.half]) + physique.shoulders_off
+            place = np.tile(held, (len(t), 1))
             leads.append(PalmOn("r", place, w, w, within="chest"))
             # It was on it when it was taken, and stays on it.
             on = np.asarray(

@@ -13,7 +13,7 @@ from heron.stage.acts.base import Act, content_count, content_frames
 from heron.stage.acts.hands import Beckon, FoldArms, HandToMouth, Reach, Shrug, Wave
 from heron.stage.body.arms import PalmOn, coming
 from heron.stage.body.postures import at, held, soft
-from heron.stage.skeleton import CHIN
+from heron.stage.physique import Physique
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: A hand that reaches takes so long, seconds, and so much more for each metre (Fitts-like times of reaching, from memory).
@@ -35,7 +35,7 @@ class Now:
 
     s: Floats
     total: float
-    tall: float
+    physique: Physique
     fps: float
     #: (n, 3) metres: what is reached for.
     target: Floats
@@ -92,7 +92,7 @@ def _shrug(act: Shrug, now: Now) -> Gesture:
 
 def _fold_arms(act: FoldArms, now: Now) -> Gesture:
     """Each hand on the other upper arm, the left one under the right one."""
-    n, h = len(now.s), now.tall
+    n, h = len(now.s), now.physique.tall
     palms = []
     for side, sign, late, (x, y, z) in (
         ("l", -1.0, 0.0, (0.082, -0.016, -0.098)),
@@ -100,7 +100,7 @@ def _fold_arms(act: FoldArms, now: Now) -> Gesture:
     ):
         s = np.maximum(now.s - late, 0.0)
         come, weight = coming(s, 0.75, now.total - late, now.fps, stays=act.hold)
-        place = np.tile(np.array([-sign * x, y, z]) * h, (n, 1))
+        place = np.tile(np.array([-sign * x, y, z]) * h + now.physique.shoulders_off, (n, 1))
         palms.append(PalmOn(side, place, come, weight, within="chest", out=1.1, back=-0.25))
     return Gesture({}, {"spine": at(n, 1.5 * palms[0].come)}, palms)
 
@@ -108,7 +108,7 @@ def _fold_arms(act: FoldArms, now: Now) -> Gesture:
 def _hand_to_mouth(act: HandToMouth, now: Now) -> Gesture:
     side, sign = _side(act.hand)
     come, weight = coming(now.s, 0.55, now.total, now.fps, stays=act.hold)
-    mouth = np.array([sign * 0.004, CHIN - 0.880 + 0.022, -0.066]) * now.tall
+    mouth = now.physique.landmark("chin")[1] + np.array([sign * 0.004, 0.022, -0.016]) * now.physique.tall
     return Gesture(
         palms=[PalmOn(side, np.tile(mouth, (len(now.s), 1)), come, weight, within="head", out=0.5, back=0.0)]
     )
@@ -129,10 +129,10 @@ def _side(hand: str) -> tuple[str, float]:
     return (hand[0], 1.0 if hand == "right" else -1.0)
 
 
-def gesture(act: Act, part: slice, t: Floats, tall: float, fps: float, target: Floats) -> Gesture | None:
+def gesture(act: Act, part: slice, t: Floats, physique: Physique, fps: float, target: Floats) -> Gesture | None:
     """What an act of the hands does over some frames; none where it is no gesture of its own."""
     make = _GESTURES.get(type(act))
     if make is None:
         return None
     s = content_frames(act, t[part]) / fps
-    return make(act, Now(s, content_count(act) / fps, tall, fps, target[part]))
+    return make(act, Now(s, content_count(act) / fps, physique, fps, target[part]))

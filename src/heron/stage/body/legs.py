@@ -6,7 +6,7 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d, grey_erosion, minimum_filter1d
 
 from heron.stage.body.feet import Foot
-from heron.stage.skeleton import HIP, INDEX, OFFSETS
+from heron.stage.physique import Physique
 from heron.stage.turning import Turns, crossed, dotted, unit
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -17,7 +17,7 @@ _RISES, _SETTLES_S = 0.34, 0.5
 
 
 def pelvis_height(
-    feet: dict[str, Foot], floor: Floats, hips: dict[str, Floats], stature: float, fps: float
+    feet: dict[str, Foot], floor: Floats, hips: dict[str, Floats], physique: Physique, fps: float
 ) -> Floats:
     """(n,) metres: as high as both legs reach, eased over time.
 
@@ -25,23 +25,23 @@ def pelvis_height(
         floor: (n,) height under the root.
         hips: the place of each hip joint were the pelvis on the floor, (n, 3).
     """
-    reach = _STRAIGHTEST * sum(leg_lengths(stature))
-    limit = floor + HIP * stature - 0.002 * stature
+    reach = _STRAIGHTEST * sum(leg_lengths(physique))
+    limit = floor + physique.hip - 0.002 * physique.tall
     for side, foot in feet.items():
         away = foot.ankle - hips[side]
         high = np.sqrt(np.maximum(reach**2 - away[:, 0] ** 2 - away[:, 2] ** 2, (0.3 * reach) ** 2))
         limit = np.minimum(limit, floor + away[:, 1] + high)
     # It rises and sinks no quicker than this, then is smoothed over the least of as many frames: never more than they reach.
     around = np.arange(-round(_SETTLES_S * fps), round(_SETTLES_S * fps) + 1)
-    least = grey_erosion(limit, structure=-_RISES * stature * np.abs(around) / fps, mode="nearest")
+    least = grey_erosion(limit, structure=-_RISES * physique.tall * np.abs(around) / fps, mode="nearest")
     wide = max(1, round(0.05 * fps))
     least = minimum_filter1d(least, 2 * wide + 1, mode="nearest")
     return np.asarray(gaussian_filter1d(least, wide / 2.5, truncate=2.5, mode="nearest"))
 
 
-def reachable(feet: dict[str, Foot], hips: dict[str, Floats], stature: float) -> Floats:
+def reachable(feet: dict[str, Foot], hips: dict[str, Floats], physique: Physique) -> Floats:
     """(n,) metres: as high as the hips may be for a foot that is down to stay where it is."""
-    reach = _STRAIGHTEST * sum(leg_lengths(stature))
+    reach = _STRAIGHTEST * sum(leg_lengths(physique))
     most = np.full(len(hips["r"]), np.inf)
     for side, foot in feet.items():
         away = foot.ankle - hips[side]
@@ -52,14 +52,12 @@ def reachable(feet: dict[str, Foot], hips: dict[str, Floats], stature: float) ->
     return most
 
 
-def leg_lengths(stature: float) -> tuple[float, float]:
+def leg_lengths(physique: Physique) -> tuple[float, float]:
     """Thigh and shank, metres."""
-    thigh = -OFFSETS[INDEX["knee_r"], 1] * stature
-    shank = -OFFSETS[INDEX["ankle_r"], 1] * stature
-    return float(thigh), float(shank)
+    return physique.drop("knee_r"), physique.drop("ankle_r")
 
 
-def bend_leg(hip: Floats, ankle: Floats, right: Floats, stature: float) -> tuple[Turns, Turns]:
+def bend_leg(hip: Floats, ankle: Floats, right: Floats, physique: Physique) -> tuple[Turns, Turns]:
     """World rotations of thigh and shank that put the ankle where it is wanted.
 
     Args:
@@ -67,7 +65,7 @@ def bend_leg(hip: Floats, ankle: Floats, right: Floats, stature: float) -> tuple
         right: (n, 3) the axis the knee bends about, near enough level, so that it never flips
             however far the leg reaches ahead or behind.
     """
-    thigh, shank = leg_lengths(stature)
+    thigh, shank = leg_lengths(physique)
     line = ankle - hip
     length = np.sqrt(dotted(line, line))
     far = np.clip(length, abs(thigh - shank) + 1e-6, (thigh + shank) * 0.9999)

@@ -23,9 +23,11 @@ from heron.stage.body.running import running_height
 from heron.stage.body.travel import Ground, Travel, Where, travel
 from heron.stage.body.tree import ARMS, LEGS, TRUNK, Tree
 from heron.stage.body.weights import lane_weights
+from heron.stage.characters import physique_of
 from heron.stage.figure import Figure
 from heron.stage.piece import Piece
-from heron.stage.skeleton import HIP, INDEX, JOINTS, LANDMARKS, OFFSETS
+from heron.stage.physique import Physique
+from heron.stage.skeleton import INDEX, JOINTS
 from heron.stage.turning import Turns, about, by_component, pan_tilt_roll, unit
 from heron.timebase import Frames
 
@@ -54,6 +56,7 @@ class Performance:
         places: (n, J, 3) float64 metres, each joint on the stage.
         poses: (n, J, 4) float64, each joint's rotation on the stage.
         feet: each foot's own track, for checks; on a turntable, as on its plate.
+        physique: how long its parts are.
         facts: for each act, what it amounts to (speed, steps, degrees).
     """
 
@@ -64,6 +67,7 @@ class Performance:
     poses: Floats
     feet: dict[str, Foot]
     facts: list[dict[str, float]]
+    physique: Physique
     #: Arms that go somewhere, whichever way the chest turns.
     goals: tuple[ArmGoal, ...] = ()
     #: (n, 2) degrees a head is raised and turned by what it does, whatever it looks at.
@@ -73,13 +77,12 @@ class Performance:
     #: For each gaze the first frame on which it does not reach; None where it does.
     missed: tuple[int | None, ...] = ()
 
-    def landmark(self, name: str, stature: float, rows: Any = slice(None)) -> Floats:
+    def landmark(self, name: str, rows: Any = slice(None)) -> Floats:
         """(n, 3) metres: a landmark or a joint by name, on the stage; of some of the frames alone, by their places."""
         if name in INDEX:
             return np.asarray(self.places[rows, INDEX[name]])
-        joint, offset = LANDMARKS[name]
-        i = INDEX[joint]
-        turned = Turns(self.poses[rows, i]).apply(np.array(offset) * stature)
+        i, offset = self.physique.landmark(name)
+        turned = Turns(self.poses[rows, i]).apply(offset)
         return np.asarray(self.places[rows, i] + turned)
 
 
@@ -106,17 +109,18 @@ def perform(
     The same figure on the same ground gives the same arrays to the bit.
     """
     t = frames.array().astype(np.float64)
-    n, tall = len(t), figure.stature
+    n, physique = len(t), physique_of(figure)
+    tall = physique.tall
     way = way or travel(figure, frames, fps, where, ground, pieces)
     lane = lane_weights(figure.acts, "body", t, fps)
     body = [*lane, *bending(tasks, way.seats, t, tall)]
     posture = folded(body, way.seats, t, fps)
     pose = posture[0]
     if not way.trod:
-        way.trod |= {side: foot_over(way.feet[side], side, tall, t, ground, fps) for side in "rl"}
+        way.trod |= {side: foot_over(way.feet[side], side, physique, t, ground, fps) for side in "rl"}
     feet = dict(way.trod)
     for side, up in pose.heels.items():
-        feet[side] = on_toes(feet[side], side, up, tall)
+        feet[side] = on_toes(feet[side], side, up, physique)
 
     facing = about("Y", way.heading)
     by_hand = posed(figure, t, fps)
@@ -126,7 +130,7 @@ def perform(
     forward = facing.apply([0.0, 0.0, -1.0])
     root = _under(way, ground, t, fps)
     floor = root[:, 1]
-    hips = {side: OFFSETS[INDEX[f"hip_{side}"]] * tall for side in "rl"}
+    hips = {side: physique.offsets[INDEX[f"hip_{side}"]] for side in "rl"}
     ahead = {side: np.sum((feet[side].ankle - root) * forward, axis=-1) / tall for side in "rl"}
     swing = (ahead["l"] - ahead["r"]) * np.where(
         way.walking > 0, 1.0, np.exp(-20 * np.abs(pose.pelvis[:, 1]))
@@ -140,11 +144,11 @@ def perform(
     aside[:, 0] += _ASIDE * tall * bears
     aside[:, 1] = 0.0
     joints = {side: root + facing.apply(aside + hip_turn.apply(hips[side])) for side in "rl"}
-    height = pelvis_height(feet, floor, joints, tall, fps)
-    height = np.minimum(height, floor + (HIP - 0.002 + pose.pelvis[:, 1]) * tall)
+    height = pelvis_height(feet, floor, joints, physique, fps)
+    height = np.minimum(height, floor + physique.hip + (pose.pelvis[:, 1] - 0.002) * tall)
     if way.running.any():
-        height += way.running * (floor + running_height(way, t, tall, fps) - height)
-    height = np.minimum(height, reachable(feet, joints, tall))
+        height += way.running * (floor + running_height(way, t, physique, fps) - height)
+    height = np.minimum(height, reachable(feet, joints, physique))
 
     local = by_component(4, n, len(JOINTS))
     local[..., :3], local[..., 3] = 0.0, 1.0
@@ -166,19 +170,19 @@ def perform(
                     PalmOn(side, to, np.ones(n), np.ones(n) * (np.abs(to).max(axis=1) > 0), within="by")
                 )
     by_joint = {name: angles[:, k] for k, name in enumerate(UPPER)} if tasks else {}
-    goals = handling(by_joint, goals, tasks, t, tall, fps)
+    goals = handling(by_joint, goals, tasks, t, physique, fps)
     for k, name in enumerate(UPPER):
         pitch, yaw, roll = (_still(angles[:, k, axis]) for axis in range(3))
         local[:, INDEX[name]] = pan_tilt_roll(yaw, pitch, roll).quat
 
     lift = aside
     lift[:, 1] = height - floor
-    plays = replays(lane, t, fps, figure)
+    plays = replays(lane, t, fps, physique)
     for play in plays:
         local[:, _CARRIED] = mixed(local[:, _CARRIED], play.own.turns[:, _CARRIED], play.weight)
         lift += play.weight[:, None] * (play.pelvis() - lift)
         feet = {side: play.foot(foot, side, root, facing, ground) for side, foot in feet.items()}
-    tree = Tree(local, root, lift, tall)
+    tree = Tree(local, root, lift, physique)
     tree.carry(TRUNK)
     lean_to_reach(tree, goals)
     hang = local[:, ARMS].copy() if goals else None
@@ -196,7 +200,7 @@ def perform(
         for play in plays:
             right = unit(right + play.weight[:, None] * (play.knee(side, facing) - right))
         hip = tree.places[:, INDEX["pelvis"]] + pelvis_turn.apply(hips[side])
-        thigh, shank = bend_leg(hip, foot.ankle, right, tall)
+        thigh, shank = bend_leg(hip, foot.ankle, right, physique)
         ball = about("X", -np.minimum(foot.pitch, 0.0))
         for play in plays:
             toe = np.broadcast_to(ball.as_quat(), (n, 4))
@@ -210,7 +214,7 @@ def perform(
         _spin(tree, root, spun)
     facts = [way.facts.get(act.id or "", {}) for act in figure.placed_by]
     return Performance(
-        root, lift, local, tree.places, tree.poses, feet, facts, tuple(goals), nodded=head, arms=hang
+        root, lift, local, tree.places, tree.poses, feet, facts, physique, tuple(goals), nodded=head, arms=hang
     )
 
 

@@ -12,7 +12,6 @@ import numpy as np
 from heron.stage.acts.base import Act, content_count, content_frames, shaped
 from heron.stage.acts.body import Crouch, Flinch, Kneel, Laugh, Lean, Sit, Stand, StandUp, StopShort
 from heron.stage.body.travel import KNEEL_S, Seated
-from heron.stage.skeleton import HIP
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: Joints in the middle of a body, and the share of a lean that each takes; neck and head take it back.
@@ -193,7 +192,7 @@ def _seat(act: Act, s: Floats, total: float, seated: Seated | None, t: Floats) -
         else -np.ones(n)
     )
     share = soft((u - 0.12) / 0.62) * (1 - soft((away - 0.36) / 0.46))
-    pelvis[:, 1] = (seated.height / seated.stature + OVER_SEAT - HIP) * share
+    pelvis[:, 1] = (seated.height / seated.stature + OVER_SEAT - seated.hip) * share
     lean = _keys(u, (0.0, 0.0), (0.45, 38.0), (0.62, 38.0), (0.95, 4.0))
     rise = _keys(away, (0.0, 0.0), (0.34, 42.0), (0.42, 42.0), (0.86, -6.5), (1.0, -4.0))
     rests = soft((u - 0.55) / 0.4) * (1 - soft((away - 0.1) / 0.3))

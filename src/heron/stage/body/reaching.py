@@ -51,7 +51,7 @@ def _lean(tree: Tree, goal: PalmOn) -> None:
         back = _HIPS_BACK * tree.tall * np.sin(np.radians(lean)) * share
         tree.lift[:, 2] = stood[:, 2] + back
         # On legs that lean back they are lower.
-        tree.lift[:, 1] = stood[:, 1] - back * back / (1.9 * HIP * tree.tall)
+        tree.lift[:, 1] = stood[:, 1] - back * back / (1.9 * tree.physique.hip)
         # On the way only the shoulders are asked for.
         tree.carry(_TO_SHOULDERS)
 
@@ -61,7 +61,7 @@ def _lean(tree: Tree, goal: PalmOn) -> None:
         above = JOINTS[shoulder].parent
         place = tree.places[:, above] + Turns(tree.poses[:, above]).apply(tree.offsets[shoulder])
         line = target - place
-        return np.maximum(np.sqrt(dotted(line, line)) - _FAR_ARM * ARM * tree.tall, 0.0)
+        return np.maximum(np.sqrt(dotted(line, line)) - _FAR_ARM * tree.physique.bones(*(f"{one}_{side}" for one in ARM)), 0.0)
 
     was, gain = np.full(len(lean), np.inf), np.ones(len(lean))
     for _ in range(_ROUNDS):

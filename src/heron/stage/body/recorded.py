@@ -10,9 +10,9 @@ from heron.stage.acts.base import Act, content_frames
 from heron.stage.acts.body import Recorded
 from heron.stage.body.feet import Foot, Ground, turned
 from heron.stage.body.walker import Walker
-from heron.stage.figure import Figure
-from heron.stage.motions.recording import LEG, Recording, recording_of
-from heron.stage.skeleton import ANKLE, INDEX
+from heron.stage.motions.recording import Recording, recording_of
+from heron.stage.physique import Physique
+from heron.stage.skeleton import INDEX
 from heron.stage.turning import Turns, angles_of
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -29,12 +29,11 @@ class Replay:
     """
 
     def __init__(
-        self, act: Recorded, recording: Recording, weight: Floats, t: Floats, fps: float, stature: float
+        self, act: Recorded, recording: Recording, weight: Floats, t: Floats, fps: float, physique: Physique
     ) -> None:
         self.weight = weight
         self.own = recording.at(content_frames(act, t) / fps)
-        self._leg = LEG * stature
-        self._stature = stature
+        self._physique = physique
 
     def pelvis(self) -> Floats:
         """(n, 3) metres in the root's frame."""
@@ -63,17 +62,17 @@ class Replay:
 
     def _up(self, places: Floats) -> Floats:
         """Recorded heights are over where ankles stand."""
-        return np.asarray(places * self._leg + [0.0, ANKLE * self._stature, 0.0])
+        return np.asarray(places * self._physique.leg + [0.0, self._physique.ankle, 0.0])
 
 
-def replays(weights: Sequence[tuple[Act, Floats]], t: Floats, fps: float, figure: Figure) -> list[Replay]:
+def replays(weights: Sequence[tuple[Act, Floats]], t: Floats, fps: float, physique: Physique) -> list[Replay]:
     """What recordings play, in order; what has no file here does nothing."""
     out = []
     for act, weight in weights:
         if isinstance(act, Recorded) and weight.any():
             recording = recording_of(act.file)
             if recording is not None:
-                out.append(Replay(act, recording, weight, t, fps, figure.stature))
+                out.append(Replay(act, recording, weight, t, fps, physique))
     return out
 
 
@@ -95,7 +94,7 @@ def follow(walker: Walker, act: Recorded, first: float, last: float) -> Fact:
     t = walker.t[inside]
     if recording is None or not len(t):
         return {}
-    fps, leg = walker.fps, LEG * walker.tall
+    fps, leg = walker.fps, walker.physique.leg
     each = act.frames.count * act.speed / act.repeat
     since = np.clip(t - act.frames.first, 0.0, act.frames.count - 1e-6) * act.speed
     round_ = np.floor(since / each).astype(np.int64)

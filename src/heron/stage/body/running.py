@@ -6,15 +6,17 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from heron.stage.body.travel import Travel
+from heron.stage.physique import Physique
+from heron.stage.skeleton import HIP
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 _GRAVITY = 9.81
 
 
-def running_height(way: Travel, t: Floats, stature: float, fps: float) -> Floats:
+def running_height(way: Travel, t: Floats, physique: Physique, fps: float) -> Floats:
     """(n,) metres: the height of the hips of somebody who runs over the floor under them."""
     speed = np.hypot(*np.gradient(way.place, axis=0).T) * fps if len(t) > 1 else np.zeros(len(t))
-    mean = (0.496 - 0.0075 * gaussian_filter1d(speed, 0.15 * fps, mode="nearest")) * stature
+    mean = (0.496 - 0.0075 * gaussian_filter1d(speed, 0.15 * fps, mode="nearest")) * physique.hip / HIP
     return np.asarray(mean + _bounce(way, t, fps))
 
 

@@ -36,6 +36,7 @@ from heron.stage.figure import Figure
 from heron.stage.path import FloorPath, at_corners
 from heron.stage.piece import Piece, PieceKind, into, place_on
 from heron.stage.reference import Spot
+from heron.stage.skeleton import HIP
 from heron.timebase import Frames
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -82,6 +83,8 @@ class Seated:
     rises: float
     height: float
     stature: float
+    #: How high the hips are, standing, shares of it.
+    hip: float = HIP
 
 
 def frames_to_walk(points: Floats, heading: float, speed: float, fps: float, *, runs: bool = False) -> int:
@@ -262,7 +265,7 @@ class _Runner:
         elif walks:
             w.glide(stand, middle - walks * hurry, middle, steps="r")
         w.glide(hip, last - takes + 0.08 * takes, last - takes + 0.70 * takes)
-        self._sits = Seated(last - takes, last, math.inf, math.inf, height, w.tall)
+        self._sits = Seated(last - takes, last, math.inf, math.inf, height, w.tall, w.physique.shares.hip)
         self.seats[act.id or ""] = self._sits
         return {"seat": height / w.tall}
 

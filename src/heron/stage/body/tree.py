@@ -6,7 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from heron.stage.skeleton import INDEX, JOINTS, OFFSETS
+from heron.stage.physique import Physique
+from heron.stage.skeleton import INDEX, JOINTS
 from heron.stage.turning import Turns, by_component
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -18,11 +19,12 @@ TRUNK = [i for i in range(len(JOINTS)) if i not in {*LEGS, *ARMS}]
 class Tree:
     """Rotations carried down the joints: `places` (n, J, 3) metres and `poses` (n, J, 4) on the stage."""
 
-    def __init__(self, local: Floats, root: Floats, lift: Floats, tall: float) -> None:
+    def __init__(self, local: Floats, root: Floats, lift: Floats, physique: Physique) -> None:
         self.local = local
         n, joints = local.shape[:2]
         self.places, self.poses = by_component(3, n, joints), by_component(4, n, joints)
-        self._root, self.lift, self.offsets, self.tall = root, lift, OFFSETS * tall, tall
+        self._root, self.lift, self.physique = root, lift, physique
+        self.offsets, self.tall = physique.offsets, physique.tall
 
     def part(self, rows: slice) -> "Tree":
         """It over some of its frames: what is changed there is changed here."""

@@ -90,25 +90,27 @@ def read_model(content: bytes) -> ModelFile:
     doc, blob = open_glb(content, "The file of a model")
     parts = []
     for node in doc.get("nodes", []):
-        surfaces = []
-        for primitive in doc["meshes"][node["mesh"]]["primitives"]:
-            have = primitive["attributes"]
-            read = {k: values(doc, [blob], have[k]) for k in ("POSITION", "NORMAL", "COLOR_0")}
-            texture = doc["materials"][primitive["material"]]["pbrMetallicRoughness"].get("baseColorTexture")
-            surfaces.append(
-                Surface(
-                    read["POSITION"], read["NORMAL"], read["COLOR_0"][:, :3],
-                    values(doc, [blob], primitive["indices"]).reshape(-1, 3).astype(np.int64),
-                    None if texture is None else values(doc, [blob], have["TEXCOORD_0"]),
-                    None if texture is None else int(doc["textures"][texture["index"]]["source"]),
-                )
-            )  # fmt: skip
+        surfaces = [surface_in(doc, blob, one) for one in doc["meshes"][node["mesh"]]["primitives"]]
         parts.append(
             Part(tuple(node["extras"]["path"]), np.array(node["translation"], dtype=np.float64), np.array(node["scale"], dtype=np.float64), tuple(surfaces))
         )  # fmt: skip
-    views = doc.get("bufferViews", [])
-    pictures = tuple(
-        blob[views[one["bufferView"]]["byteOffset"] :][: views[one["bufferView"]]["byteLength"]]
-        for one in doc.get("images", [])
-    )
-    return ModelFile(tuple(parts), pictures)
+    return ModelFile(tuple(parts), pictures_in(doc, blob))
+
+
+def surface_in(doc: dict[str, Any], blob: bytes, primitive: dict[str, Any]) -> Surface:
+    """A surface of a file as it is kept here."""
+    have = primitive["attributes"]
+    read = {k: values(doc, [blob], have[k]) for k in ("POSITION", "NORMAL", "COLOR_0")}
+    texture = doc["materials"][primitive["material"]]["pbrMetallicRoughness"].get("baseColorTexture")
+    return Surface(
+        read["POSITION"], read["NORMAL"], read["COLOR_0"][:, :3],
+        values(doc, [blob], primitive["indices"]).reshape(-1, 3).astype(np.int64),
+        None if texture is None else values(doc, [blob], have["TEXCOORD_0"]),
+        None if texture is None else int(doc["textures"][texture["index"]]["source"]),
+    )  # fmt: skip
+
+
+def pictures_in(doc: dict[str, Any], blob: bytes) -> tuple[bytes, ...]:
+    """The pictures of a file as it is kept here."""
+    views = [doc["bufferViews"][one["bufferView"]] for one in doc.get("images", [])]
+    return tuple(blob[view["byteOffset"] :][: view["byteLength"]] for view in views)
