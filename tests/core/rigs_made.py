@@ -208,8 +208,12 @@ def tubes(rig):
         tips = [rig.rest[k] for k in below]
         if not tips:
             way = rig.rest[i] - rig.rest[rig.parents[i]]
-            tips = [rig.rest[i] + (0.12 * way / np.linalg.norm(way) if name == "hand" else np.array(ends[name]))]
-        radius = {"head": 0.08, "hips": 0.1, "chest": 0.12, "spine": 0.1, "foot": 0.05, "toe": 0.03}.get(name, 0.045)
+            tips = [
+                rig.rest[i] + (0.12 * way / np.linalg.norm(way) if name == "hand" else np.array(ends[name]))
+            ]
+        radius = {"head": 0.08, "hips": 0.1, "chest": 0.12, "spine": 0.1, "foot": 0.05, "toe": 0.03}.get(
+            name, 0.045
+        )
         for tip in tips:
             way = tip - rig.rest[i]
             long = np.linalg.norm(way)
@@ -301,17 +305,30 @@ def skinned(rig, unit=1.0, up="y", faces="+z", turned=0, clip=True):
         for i, key in enumerate(rig.keys):
             world = frame * rig.turns[key] * frame.inv() * own[i]
             above = rig.parents[i]
-            local = world if above < 0 else (frame * rig.turns[rig.keys[above]] * frame.inv() * own[above]).inv() * world
-            samplers.append({"input": seconds, "output": put(local.as_quat().astype(np.float32), "VEC4", 5126)})
+            local = (
+                world
+                if above < 0
+                else (frame * rig.turns[rig.keys[above]] * frame.inv() * own[above]).inv() * world
+            )
+            samplers.append(
+                {"input": seconds, "output": put(local.as_quat().astype(np.float32), "VEC4", 5126)}
+            )
             channels.append({"sampler": len(samplers) - 1, "target": {"node": i, "path": "rotation"}})
-        samplers.append({"input": seconds, "output": put((frame.apply(rig.root) / unit).astype(np.float32), "VEC3", 5126)})
+        samplers.append(
+            {"input": seconds, "output": put((frame.apply(rig.root) / unit).astype(np.float32), "VEC3", 5126)}
+        )
         channels.append({"sampler": len(samplers) - 1, "target": {"node": 0, "path": "translation"}})
         doc["animations"] = [{"name": "Walk", "samplers": samplers, "channels": channels}]
     blob.extend(b"\0" * (-len(blob) % 4))
     doc |= {"bufferViews": views, "accessors": accessors, "buffers": [{"byteLength": len(blob)}]}
     text = json.dumps(doc).encode()
     text += b" " * (-len(text) % 4)
-    chunks = struct.pack("<I4s", len(text), b"JSON") + text + struct.pack("<I4s", len(blob), b"BIN\0") + bytes(blob)
+    chunks = (
+        struct.pack("<I4s", len(text), b"JSON")
+        + text
+        + struct.pack("<I4s", len(blob), b"BIN\0")
+        + bytes(blob)
+    )
     return struct.pack("<4sII", b"glTF", 2, 12 + len(chunks)) + chunks
 
 

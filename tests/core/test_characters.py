@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from kept_files import STORE, files  # noqa: F401
+from pxr import Usd, UsdGeom, UsdSkel
 from rigs_made import OURS, skinned, skinned_at, tubes, walking
 from scipy.spatial.transform import Rotation
 
@@ -18,6 +19,7 @@ from heron.formats.bringing.kept import keep_character, keep_motion
 from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import read_found
 from heron.formats.gltf import write_body
+from heron.formats.usd import write_usd
 from heron.scene import empty_scene, read_scene, write_scene
 from heron.stage.characters import character_of, physique_of
 from heron.stage.models import find_files
@@ -52,7 +54,9 @@ def kept(content, unit="m"):
 
 def stage(*commands, rate=FPS):
     scene = empty_scene("Slack Tide").having(rate=f"{rate}/1")
-    standing = [{"kind": "figure.add", "id": "fig-a", "name": "Bram", "stature": 1.8, "x": 1, "z": 2, "heading": 40}]
+    standing = [
+        {"kind": "figure.add", "id": "fig-a", "name": "Bram", "stature": 1.8, "x": 1, "z": 2, "heading": 40}
+    ]
     return run(scene, parse_commands(json.dumps([*standing, *commands])))[0]
 
 
@@ -80,7 +84,7 @@ def test_bones_are_as_long_as_the_file_has_them(kind):
     one = kept(content, unit)
     assert one.joints == {ours: rig.names[rig.keys.index(key)] for ours, key in OURS.items()}
     points = tubes(rig)[0]
-    head = [i for i, key in enumerate(rig.keys) if key == "head"][0]
+    head = rig.keys.index("head")
     tall = points[tubes(rig)[2][:, 0] == head][:, 1].max() - points[:, 1].min()
     # Its crown is the highest point of its head, its soles the lowest of its feet.
     assert one.stature_m == pytest.approx(tall, abs=2e-3)
@@ -103,7 +107,14 @@ def test_its_own_clip_moves_its_skin_as_the_file_does(kind):
     skeleton, _ = skeleton_of(content, "oarsman.glb", along)
     motion = keep_motion(skeleton, "oarsman.glb")
     STORE[motion.key] = motion.content
-    bring = {"kind": "motion.bring", "figure": "fig-a", "file": motion.key, "name": "walk", "seconds": motion.seconds, "frame": 1001}
+    bring = {
+        "kind": "motion.bring",
+        "figure": "fig-a",
+        "file": motion.key,
+        "name": "walk",
+        "seconds": motion.seconds,
+        "frame": 1001,
+    }
     scene = stage(bring, {"kind": "character.bring", "figure": "fig-a", "file": one.key, "name": "oarsman"})
     figure = scene.figures[0]
     rows = list(range(12, 80, 9))
@@ -123,7 +134,10 @@ def test_its_own_clip_moves_its_skin_as_the_file_does(kind):
     c = (flat[0][:, 0] * flat[1][:, 0] + flat[0][:, 2] * flat[1][:, 2]).sum()
     s = (flat[0][:, 0] * flat[1][:, 2] - flat[0][:, 2] * flat[1][:, 0]).sum()
     fitted = Rotation.from_euler("Y", np.arctan2(s, c)).apply(flat[1])
-    if np.abs(fitted - flat[0]).mean() > np.abs(Rotation.from_euler("Y", -np.arctan2(s, c)).apply(flat[1]) - flat[0]).mean():
+    if (
+        np.abs(fitted - flat[0]).mean()
+        > np.abs(Rotation.from_euler("Y", -np.arctan2(s, c)).apply(flat[1]) - flat[0]).mean()
+    ):
         fitted = Rotation.from_euler("Y", -np.arctan2(s, c)).apply(flat[1])
     away = np.linalg.norm(fitted - flat[0], axis=1).reshape(len(rows), -1)
     keys = np.array(rig.keys)[tubes(rig)[2][:, 0]]
@@ -142,7 +156,9 @@ def test_it_stands_on_its_soles_and_is_as_tall_as_the_figure():
     figure = scene.figures[0]
     done = Bake(scene).performance(figure)
     points = worn(figure, done, [0, 40, 60])
-    assert points[0, :, 1].max() == pytest.approx(1.8, abs=0.02) and points[0, :, 1].min() == pytest.approx(0, abs=0.006)
+    assert points[0, :, 1].max() == pytest.approx(1.8, abs=0.02) and points[0, :, 1].min() == pytest.approx(
+        0, abs=0.006
+    )
     assert np.abs(points[1:, :, 1].min(axis=1)).max() < 0.03
     assert done.landmark("crown")[0, 1] == pytest.approx(1.8, abs=0.02)
     # A foot that is down stays where it is, and its ankle is as high over the floor as the character's own.
@@ -174,13 +190,27 @@ def test_a_body_is_swapped_and_given_back_while_everything_else_stays():
     _, content, _ = made("words")
     one = kept(content)
     before = stage({"kind": "figure.walk", "figure": "fig-a", "points": [[1, -2]], "first": 1020})
-    after = run(before, parse_commands(json.dumps([{"kind": "character.bring", "figure": "fig-a", "file": one.key, "name": "oarsman"}])))[0]
+    after = run(
+        before,
+        parse_commands(
+            json.dumps([{"kind": "character.bring", "figure": "fig-a", "file": one.key, "name": "oarsman"}])
+        ),
+    )[0]
     figure, was = after.figures[0], before.figures[0]
-    assert (figure.acts, figure.stature, figure.name) == (was.acts, was.stature, was.name) and after.files == (one.key,)
-    np.testing.assert_array_equal(Bake(after).performance(figure).root[-1], Bake(before).performance(was).root[-1])
+    assert (figure.acts, figure.stature, figure.name) == (
+        was.acts,
+        was.stature,
+        was.name,
+    ) and after.files == (one.key,)
+    np.testing.assert_array_equal(
+        Bake(after).performance(figure).root[-1], Bake(before).performance(was).root[-1]
+    )
     back = run(after, parse_commands(json.dumps([{"kind": "character.leave", "figure": "fig-a"}])))[0]
     assert back == before
-    for command in ({"kind": "character.leave", "figure": "fig-a"}, {"kind": "character.bring", "figure": "fig-a", "file": one.key, "name": "x"}):
+    for command in (
+        {"kind": "character.leave", "figure": "fig-a"},
+        {"kind": "character.bring", "figure": "fig-a", "file": one.key, "name": "x"},
+    ):
         with pytest.raises(Refused):
             run(after if command["kind"].endswith("bring") else before, parse_commands(json.dumps([command])))
     # Without its file it is the lay figure, and nothing is lost.
@@ -205,6 +235,35 @@ def test_the_khronos_validator_finds_no_error_in_it(tmp_path):
     )  # fmt: skip
     for issues in json.loads(said.stdout):
         assert issues["numErrors"] == 0, issues["messages"]
+
+
+def test_it_goes_out_as_usd_and_comes_back_the_same(tmp_path):
+    """UsdSkel's own skinning of what is written, and a character read from it, against ours."""
+    _, content, _ = made("words")
+    one = kept(content)
+    scene = stage(
+        {"kind": "character.bring", "figure": "fig-a", "file": one.key, "name": "oarsman"},
+        {"kind": "figure.walk", "figure": "fig-a", "points": [[1, -2]], "first": 1010},
+    )
+    (tmp_path / "stage.usdc").write_bytes(write_usd(Bake(scene), ".usdc"))
+    usd = Usd.Stage.Open(str(tmp_path / "stage.usdc"))
+    cache, root = UsdSkel.Cache(), UsdSkel.Root(usd.GetPrimAtPath("/World/Figures/Bram"))
+    cache.Populate(root, Usd.TraverseInstanceProxies())
+    (bound,) = cache.ComputeSkelBindings(root, Usd.TraverseInstanceProxies())
+    query, target = cache.GetSkelQuery(bound.GetSkeleton()), bound.GetSkinningTargets()[0]
+    done = Bake(scene).performance(scene.figures[0])
+    for row in (0, 40):
+        points = UsdGeom.PointBased(target.GetPrim()).GetPointsAttr().Get()
+        assert target.ComputeSkinnedPoints(query.ComputeSkinningTransforms(1001 + row), points, 1001 + row)
+        np.testing.assert_allclose(np.array(points), worn(scene.figures[0], done, [row])[0], atol=2e-5)
+    again = keep_character(
+        read_found((tmp_path / "stage.usdc").read_bytes(), "stage.usdc", along), "stage.usdc"
+    )
+    STORE[again.key] = again.content
+    was, now = character_of(one.key).proportions, character_of(again.key).proportions
+    assert again.stature_m == pytest.approx(1.8, abs=2e-3)
+    np.testing.assert_allclose(now.offsets, was.offsets, atol=2e-4)
+    np.testing.assert_allclose([now.ankle, now.hip, now.foot], [was.ankle, was.hip, was.foot], atol=2e-4)
 
 
 def legless(rig):
@@ -247,4 +306,6 @@ def test_the_command_line_gives_a_figure_the_body(tmp_path, capsys):
     told = json.loads(said.out)
     assert code == 0 and told["joints"]["elbow_l"] == "LeftForeArm" and told["figure"] == "fig-b"
     after = read_scene((tmp_path / "out.json").read_text())
-    assert after.figures[1].character == told["file"] and (tmp_path / "files" / f"{told['file']}.glb").is_file()
+    assert (
+        after.figures[1].character == told["file"] and (tmp_path / "files" / f"{told['file']}.glb").is_file()
+    )

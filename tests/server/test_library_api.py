@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 import trimesh
 from PIL import Image
-from rigs_made import bvh, walking
+from rigs_made import bvh, skinned, walking
 
 from heron.stage.models import find_files
 from mellow.backups import read_backup, write_backup
@@ -199,3 +199,34 @@ def test_a_motion_is_read_corrected_and_given_to_a_figure(desk):
         "used"
     ] == []
     assert desk.client.delete(f"/api/files/{file['id']}").status_code == 422
+
+
+def test_a_character_is_read_given_to_a_figure_and_told_where_it_is_used(desk):
+    came = skinned(walking(), turned=2)
+    told = read(desk, came, "oarsman.glb")
+    file = told["file"]
+    assert (
+        told["kind"] == "character"
+        and file["joints"]["wrist_r"] == "RightHand"
+        and file["clips"] == [{"name": "Walk", "frames": 91}]
+    )
+    before = desk.get().json()
+    figure = before["scene"]["figures"][0]["id"]
+    said = desk.do(kind="character.bring", figure=figure, file=file["key"], name="oarsman")
+    assert said.status_code == 200
+    after = desk.get().json()
+    changed = {name for name, key in after["keys"].items() if before["keys"].get(name) != key}
+    assert {f"shape:{figure}", figure} <= changed
+    body = trimesh.load_scene(io.BytesIO(desk.get(f"/shapes/{figure}.glb").content), file_type="glb")
+    assert sum(len(one.faces) for one in body.geometry.values()) == file["triangles"]
+    listed = next(one for one in desk.client.get("/api/files").json() if one["id"] == file["id"])
+    assert [one["scene"] for one in listed["used"]] == [desk.id]
+    assert desk.client.delete(f"/api/files/{file['id']}").status_code == 422
+    # The same file as a thing that no skeleton moves, and a clip of it as motion.
+    assert read(desk, came, "oarsman.glb", rigid=True)["file"]["kind"] == "prop"
+    motion = read(desk, came, "oarsman.glb", motion=True, clip="Walk")["file"]
+    assert (
+        motion["kind"] == "motion"
+        and motion["name"] == "oarsman Walk"
+        and motion["seconds"] == pytest.approx(3.0)
+    )

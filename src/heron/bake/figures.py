@@ -19,8 +19,8 @@ from heron.stage.body import INDEX, JOINTS, Performance, gaze, perform
 from heron.stage.body.perform import rooted
 from heron.stage.body.steps import Steps
 from heron.stage.body.travel import Travel, travel
-from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.characters import character_of
+from heron.stage.face import NUMBERS, face_numbers
 from heron.stage.figure import Figure
 from heron.stage.floors import Ground, ground_along, walkable_height
 from heron.stage.lanes import BLENDED, blends

@@ -241,14 +241,18 @@ def _parser() -> _Parser:
         "--at", help="the stage frame that is the file's beginning; of a sound, of what --on says"
     )
     bring.add_argument(
-        "--as", dest="as_", choices=["set", "prop", "character", "motion"], help="what a scene file is brought in as"
+        "--as",
+        dest="as_",
+        choices=["set", "prop", "character", "motion"],
+        help="what a scene file is brought in as",
     )
     bring.add_argument("--unit", choices=["m", "cm", "mm", "inch", "foot"], help="of a set or prop: its unit")
     bring.add_argument("--up", choices=["y", "z"], help="of a set or prop: which of its axes is up")
     bring.add_argument("--figure", help="of a motion: who does it; of a character: whose body it becomes")
     bring.add_argument("--clip", help="of a motion in a .glb: which of its clips; left out, the first")
     bring.add_argument(
-        "--map", help="of a motion or a character: joints by name, as JSON, where they are not found by themselves"
+        "--map",
+        help="of a motion or a character: joints by name, as JSON, where they are not found by themselves",
     )
     bring.add_argument("--stays", action="store_true", help="of a motion: it stays where the figure stands")
     bring.add_argument("--line", help="of a sound: the id of the line it is the sound of")

@@ -96,7 +96,10 @@ def bring_character(args: argparse.Namespace) -> None:
     kept = keep_character(found, path.name, asked(args.map), cast(Unit | None, args.unit))
     figure = _whose(scene, args.figure) if scene.figures or args.figure else None
     command = BringCharacter(
-        file=kept.key, name=path.stem[:80], figure=figure and figure.id, stature=min(max(kept.stature_m, 0.3), 4.0)
+        file=kept.key,
+        name=path.stem[:80],
+        figure=figure and figure.id,
+        stature=min(max(kept.stature_m, 0.3), 4.0),
     )
     after, said = run_one(scene, command)
     keep_beside(args, after, {kept.key: kept.content})

@@ -105,7 +105,11 @@ class BringCharacter(Command):
         figure: Figure = find(scene, "figures", who)
         if figure.character == self.file:
             raise Refused(f"{figure.name} has that body already.", "Choose another character.", field="file")
-        said = f"Put {figure.name} on the stage" if self.figure is None else f"{figure.name} has the body of {self.name}"
+        said = (
+            f"Put {figure.name} on the stage"
+            if self.figure is None
+            else f"{figure.name} has the body of {self.name}"
+        )
         return replace(scene, "figures", changed(figure, character=self.file)), said
 
 
@@ -118,8 +122,12 @@ class LeaveCharacter(Command):
     def apply(self, scene: Scene) -> Outcome:
         figure: Figure = find(scene, "figures", self.figure)
         if figure.character is None:
-            raise Refused(f"{figure.name} is a lay figure already.", "Choose a figure with a character.", field="figure")
-        return replace(scene, "figures", changed(figure, character=None)), f"{figure.name} is a lay figure again"
+            raise Refused(
+                f"{figure.name} is a lay figure already.", "Choose a figure with a character.", field="figure"
+            )
+        return replace(
+            scene, "figures", changed(figure, character=None)
+        ), f"{figure.name} is a lay figure again"
 
 
 class BringMotion(Command):

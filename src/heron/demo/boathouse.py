@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from heron.commands import AnyCommand, run
 from heron.commands.acts import AddAct
-from heron.commands.bringing import BringMotion, BringSet
+from heron.commands.bringing import BringCharacter, BringMotion, BringSet
 from heron.commands.cameras import AddCamera, Pose
 from heron.commands.figures import AddFigure
 from heron.commands.focusing import SetFocus
@@ -16,8 +16,9 @@ from heron.commands.rigs import AddLayer
 from heron.commands.shots import AddShot
 from heron.curves import Channel
 from heron.demo.made.boathouse import boathouse
+from heron.demo.made.oarsman import oarsman
 from heron.demo.made.walk import recorded_walk
-from heron.formats.bringing.kept import KeptModel, KeptMotion, keep_model, keep_motion
+from heron.formats.bringing.kept import KeptCharacter, KeptModel, KeptMotion, keep_character, keep_model, keep_motion
 from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import read_found
 from heron.optics import FIRST_KIT
@@ -30,7 +31,7 @@ from heron.stage.reference import OnFigure
 from heron.timebase import Frames
 
 FIRST, LAST = 1001, 1184
-SET, WALK = "boathouse.glb", "walk.bvh"
+SET, WALK, OARSMAN = "boathouse.glb", "walk.bvh", "oarsman.glb"
 
 
 @dataclass(frozen=True)
@@ -41,14 +42,17 @@ class Brought:
     set_kept: KeptModel
     walk_came: bytes
     walk_kept: KeptMotion
+    oarsman_came: bytes
+    oarsman_kept: KeptCharacter
 
 
 def brought() -> Brought:
-    """Both files, made and read."""
-    house, walk = boathouse(), recorded_walk()
+    """All files, made and read."""
+    house, walk, man = boathouse(), recorded_walk(), oarsman()
     kept = keep_model(read_found(house, SET, lambda name: None), SET)
     skeleton, _ = skeleton_of(walk, WALK, lambda name: None)
-    return Brought(house, kept, walk, keep_motion(skeleton, WALK))
+    worn = keep_character(read_found(man, OARSMAN, lambda name: None), OARSMAN)
+    return Brought(house, kept, walk, keep_motion(skeleton, WALK), man, worn)
 
 
 def _f(first: int, last: int) -> Frames:
@@ -56,29 +60,29 @@ def _f(first: int, last: int) -> Frames:
 
 
 def boathouse_scene(files: Brought) -> Scene:
-    """Odile comes in and waves, Marl turns round from the bench; seen from the back, through the window and close."""
+    """Bram comes in and waves, Odile turns round from the bench; seen from the back, through the window and close."""
     odile = Look(coat="#2f6b78", trim="#d9b85f", build="slight", headwear="scarf", garment="skirt")
-    marl = Look(coat="#5c6a3f", trim="#d8cfa0", build="broad", headwear="cap", garment="coat")
     surround = Surround(
         ground="#6f8386", sky_low="#f0dcc6", sky_high="#a8bac8", sun_bearing=205, sun_height=24, light_ev=7.2, water=True, haze_m=60,
         fill=0.34, rim=0.15,
     )  # fmt: skip
-    her, him = OnFigure(figure="fig-odile", joint="head"), OnFigure(figure="fig-marl", joint="head")
+    her, him = OnFigure(figure="fig-odile", joint="head"), OnFigure(figure="fig-bram", joint="head")
     glass = (("cam-a", "lens-zoom", 2.8, 160), ("cam-b", "lens-65", 2.8, 250), ("cam-c", "lens-65", 2.0, 100))
     commands: list[AnyCommand] = [
         BringSet(id="house", name="Boathouse", file=files.set_kept.key, parts=files.set_kept.parts),
-        AddFigure(id="fig-odile", name="Odile", stature=1.68, look=odile, x=1.75, z=3.9, heading=0),
-        AddFigure(id="fig-marl", name="Marl", stature=1.80, look=marl, x=-1.75, z=-2.5, heading=92),
+        AddFigure(id="fig-bram", name="Bram", stature=1.79, x=1.75, z=3.9, heading=0),
+        BringCharacter(figure="fig-bram", file=files.oarsman_kept.key, name="oarsman"),
+        AddFigure(id="fig-odile", name="Odile", stature=1.68, look=odile, x=-1.75, z=-2.5, heading=92),
         BringMotion(
-            figure="fig-odile",
+            figure="fig-bram",
             file=files.walk_kept.key,
             name="walk",
             seconds=files.walk_kept.seconds,
             frame=1009,
         ),
-        AddAct(figure="fig-marl", act=Turn(frames=_f(1084, 1112), heading=-40)),
-        AddAct(figure="fig-marl", act=LookAt(at=her, frames=_f(1078, LAST))),
-        AddAct(figure="fig-odile", act=LookAt(at=him, frames=_f(1120, LAST))),
+        AddAct(figure="fig-odile", act=Turn(frames=_f(1084, 1112), heading=-40)),
+        AddAct(figure="fig-odile", act=LookAt(at=him, frames=_f(1078, LAST))),
+        AddAct(figure="fig-bram", act=LookAt(at=her, frames=_f(1120, LAST))),
         AddMover(
             id="mov-lamp", name="Lamp", shape="lamp", pose=Pose(x=-1.2, y=2.35, z=-2.1, pan=0, tilt=0, roll=0)
         ),
@@ -91,15 +95,15 @@ def boathouse_scene(files: Brought) -> Scene:
             id="cam-b", name="Through the window", pose=Pose(x=8.2, y=1.9, z=0.9, pan=84, tilt=-2), focal=50
         ),
         AddCamera(
-            id="cam-c", name="Odile, close", pose=Pose(x=-1.2, y=1.85, z=-3.3, pan=-128, tilt=-1), focal=65
+            id="cam-c", name="Bram, close", pose=Pose(x=-1.2, y=1.85, z=-3.3, pan=-128, tilt=-1), focal=65
         ),
-        AddLayer(camera="cam-b", layer=Aim(at=(her,), x=Channel(rest=0.0), y=Channel(rest=0.3))),
-        AddLayer(camera="cam-c", layer=Aim(at=(her,), x=Channel(rest=0.2), y=Channel(rest=0.33))),
+        AddLayer(camera="cam-b", layer=Aim(at=(him,), x=Channel(rest=0.0), y=Channel(rest=0.3))),
+        AddLayer(camera="cam-c", layer=Aim(at=(him,), x=Channel(rest=0.2), y=Channel(rest=0.33))),
         *(MountLens(camera=camera, lens=lens) for camera, lens, _, _ in glass),
         *(SetGlass(camera=camera, aperture=stop, iso=iso, far_m=200) for camera, _, stop, iso in glass),
-        SetFocus(camera="cam-a", on=OnFigure(figure="fig-odile")),
-        SetFocus(camera="cam-b", on=OnFigure(figure="fig-marl")),
-        SetFocus(camera="cam-c", on=OnFigure(figure="fig-odile")),
+        SetFocus(camera="cam-a", on=OnFigure(figure="fig-bram")),
+        SetFocus(camera="cam-b", on=OnFigure(figure="fig-odile")),
+        SetFocus(camera="cam-c", on=OnFigure(figure="fig-bram")),
         AddShot(id="shot-080", camera="cam-a", stage=_f(1009, 1083), name="080"),
         AddShot(id="shot-090", camera="cam-b", stage=_f(1084, 1121), name="090"),
         AddShot(id="shot-100", camera="cam-c", stage=_f(1122, 1180), name="100"),

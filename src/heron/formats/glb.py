@@ -37,6 +37,8 @@ class Glb:
                 pbrMetallicRoughness=g.PbrMetallicRoughness(metallicFactor=0.0, roughnessFactor=0.9),
             )
         ]  # fmt: skip
+        #: What its animation is called.
+        self.clip = "stage"
         self._blob = bytearray()
         self._channels: list[g.AnimationChannel] = []
         self._samplers: list[g.AnimationSampler] = []
@@ -107,7 +109,9 @@ class Glb:
         for one in character.skins:
             picture = one.surface.picture
             if picture not in materials:
-                materials[picture] = self.base_material(None if picture is None else character.pictures[picture])
+                materials[picture] = self.base_material(
+                    None if picture is None else character.pictures[picture]
+                )
             made = self.surface(one.surface, materials[picture])
             made.attributes.JOINTS_0 = self.accessor(one.joints.astype(np.uint8), g.ARRAY_BUFFER)
             made.attributes.WEIGHTS_0 = self.accessor(one.weights.astype(np.float32), g.ARRAY_BUFFER)
@@ -221,7 +225,7 @@ class Glb:
         """The finished binary."""
         if self._channels:
             self.doc.animations = [
-                g.Animation(name="stage", channels=self._channels, samplers=self._samplers)
+                g.Animation(name=self.clip, channels=self._channels, samplers=self._samplers)
             ]
         self.doc.buffers = [g.Buffer(byteLength=len(self._blob))] if self._blob else []
         text = self.doc.gltf_to_json(separators=(",", ":"), indent=None)

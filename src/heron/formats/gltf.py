@@ -166,7 +166,11 @@ def _add_figure(glb: Glb, figure: Figure, prefix: str) -> list[int]:
         nodes.append(glb.node(prefix + joint.name, parent=parent, translation=offset))
     character = character_of(figure.character) if figure.character is not None else None
     if character is not None:
-        glb.node(f"{prefix}body", mesh=glb.worn(character, f"{prefix}body"), skin=glb.bound(nodes, inverse_of(character, figure.stature)))
+        glb.node(
+            f"{prefix}body",
+            mesh=glb.worn(character, f"{prefix}body"),
+            skin=glb.bound(nodes, inverse_of(character, figure.stature)),
+        )
         return nodes
     head = REST[INDEX["head"]]
     for part in FACE:

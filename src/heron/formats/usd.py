@@ -17,11 +17,13 @@ from pxr import Gf, Sdf, Usd, UsdGeom, UsdSkel, UsdUtils, Vt
 
 from heron.bake import Bake
 from heron.scene import Camera
-from heron.stage.colour import linear
+from heron.stage.characters import character_of, physique_of
+from heron.stage.colour import linear, typed
 from heron.stage.face import FACE
 from heron.stage.face.rig import face_pose
 from heron.stage.figure import Figure
 from heron.stage.jointed import JOINTED
+from heron.stage.models.part import Surface
 from heron.stage.mover import Mover
 from heron.stage.shapes import lay_figure, mover_shape, shape_of, shining_shape
 from heron.stage.shapes.mesh import Mesh, rgb
@@ -30,6 +32,7 @@ from heron.stage.turning import about, pan_tilt_roll
 from heron.timebase import parse_rate
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
+Ints = np.ndarray[Any, np.dtype[np.int64]]
 #: Millimetres in a tenth of a metre.
 _TENTH = 100.0
 
@@ -140,13 +143,15 @@ class _Writer:
         path: str,
         names: list[str],
         parents: list[int],
-        rest: Floats,
+        bind: Floats,
         offsets: Floats,
-        mesh: Mesh,
+        skins: list[tuple[Mesh, Ints, Floats]],
         moves: Floats,
         turns: Floats,
     ) -> None:
-        """A body with joints: (J, 3) at rest, in their parents' frames, and over the frames (n, J, 3) and (n, J, 4)."""
+        """A body with joints: (J, 4, 4) as its skins were fixed, (J, 3) in their parents' frames, and over the frames (n, J, 3)
+        and (n, J, 4); each skin with its joints and weights, (v, k).
+        """
         root = UsdSkel.Root.Define(self.stage, path)
         tokens: list[str] = []
         for name, parent in zip(names, parents, strict=True):
@@ -155,7 +160,8 @@ class _Writer:
         skeleton = UsdSkel.Skeleton.Define(self.stage, f"{path}/Skeleton")
         skeleton.CreateJointsAttr(tokens)
         skeleton.CreateBindTransformsAttr(
-            Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*one)) for one in rest.tolist()])
+            # Rows of vectors times matrices there; columns here.
+            Vt.Matrix4dArray([Gf.Matrix4d(one) for one in bind.transpose(0, 2, 1).tolist()])
         )
         skeleton.CreateRestTransformsAttr(
             Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*one)) for one in offsets.tolist()])
@@ -171,25 +177,36 @@ class _Writer:
                 time,
             )
         UsdSkel.BindingAPI.Apply(skeleton.GetPrim()).CreateAnimationSourceRel().SetTargets([motion.GetPath()])
-        body = self._mesh(f"{path}/Body", mesh)
-        binding = UsdSkel.BindingAPI.Apply(body.GetPrim())
-        binding.CreateSkeletonRel().SetTargets([skeleton.GetPath()])
-        shares = np.zeros((len(mesh.points), 3), dtype=np.float32)
-        joints = np.zeros((len(mesh.points), 3), dtype=np.int32)
-        joints[:, 0] = mesh.joints
-        if mesh.others is not None and mesh.shares is not None:
-            joints[:, 1:], shares[:, 1:] = mesh.others, mesh.shares
-        shares[:, 0] = 1.0 - shares[:, 1:].sum(axis=1)
-        binding.CreateJointIndicesPrimvar(False, 3).Set(Vt.IntArray.FromNumpy(joints.reshape(-1)))
-        binding.CreateJointWeightsPrimvar(False, 3).Set(Vt.FloatArray.FromNumpy(shares.reshape(-1)))
-        binding.CreateGeomBindTransformAttr(Gf.Matrix4d(1.0))
+        for k, (mesh, joints, weights) in enumerate(skins):
+            body = self._mesh(f"{path}/Body{k + 1 if k else ''}", mesh)
+            binding = UsdSkel.BindingAPI.Apply(body.GetPrim())
+            binding.CreateSkeletonRel().SetTargets([skeleton.GetPath()])
+            each = joints.shape[1]
+            binding.CreateJointIndicesPrimvar(False, each).Set(
+                Vt.IntArray.FromNumpy(joints.astype(np.int32).reshape(-1))
+            )
+            binding.CreateJointWeightsPrimvar(False, each).Set(
+                Vt.FloatArray.FromNumpy(weights.astype(np.float32).reshape(-1))
+            )
+            binding.CreateGeomBindTransformAttr(Gf.Matrix4d(1.0))
         UsdSkel.BindingAPI.Apply(root.GetPrim())
 
     def _figure(self, figure: Figure) -> None:
         done, tall = self.bake.performance(figure), figure.stature
         n = self.frames.count
-        names = [joint.name for joint in JOINTS] + [part.name for part in FACE]
-        parents = [joint.parent for joint in JOINTS] + [INDEX["head"]] * len(FACE)
+        names, parents = [joint.name for joint in JOINTS], [joint.parent for joint in JOINTS]
+        path = self._path("/World/Figures", figure.name)
+        character = character_of(figure.character) if figure.character is not None else None
+        if character is not None:
+            offsets = physique_of(figure).offsets
+            moves = np.tile(offsets, (n, 1, 1))
+            moves[:, 0], moves[:, INDEX["pelvis"]] = done.root, done.pelvis
+            inverse = character.inverse.copy()
+            inverse[:, :3, 3] *= tall
+            skins = [(_mesh_of(one.surface, tall), one.joints, one.weights) for one in character.skins]
+            self._skeleton(path, names, parents, np.asarray(np.linalg.inv(inverse), dtype=np.float64), offsets, skins, moves, done.turns)
+            return
+        names, parents = names + [part.name for part in FACE], parents + [INDEX["head"]] * len(FACE)
         rest = np.concatenate([REST, [REST[INDEX["head"]] + part.at for part in FACE]]) * tall
         offsets = np.concatenate([OFFSETS, [part.at for part in FACE]]) * tall
         moves, turns = np.tile(offsets, (n, 1, 1)), np.zeros((n, len(names), 4))
@@ -197,8 +214,9 @@ class _Writer:
         turns[:, : len(JOINTS)] = done.turns
         places, faces = face_pose(self.bake.face(figure))
         moves[:, len(JOINTS) :], turns[:, len(JOINTS) :] = places * tall, faces
-        path = self._path("/World/Figures", figure.name)
-        self._skeleton(path, names, parents, rest, offsets, lay_figure(figure), moves, turns)
+        self._skeleton(
+            path, names, parents, _standing(rest), offsets, [_fixed(lay_figure(figure))], moves, turns
+        )
 
     def _mover(self, mover: Mover) -> None:
         samples, parts = self.bake.samples(mover), self.bake.parts(mover)
@@ -224,7 +242,14 @@ class _Writer:
         moves[:, 1, 1] -= samples.column("sink")
         names, parents = [joint.name for joint in jointed.joints], [joint.parent for joint in jointed.joints]
         self._skeleton(
-            path, names, parents, jointed.rest, jointed.offsets, mover_shape(mover, parts), moves, turns
+            path,
+            names,
+            parents,
+            _standing(jointed.rest),
+            jointed.offsets,
+            [_fixed(mover_shape(mover, parts))],
+            moves,
+            turns,
         )
 
     def _camera(self, camera: Camera) -> None:
@@ -257,6 +282,29 @@ class _Writer:
         prim.SetCustomDataByKey("mellow_heron:film_back_mm", Gf.Vec2d(back.width_mm, back.height_mm))
         prim.SetCustomDataByKey("mellow_heron:squeeze", float(camera.lens.squeeze))
         prim.SetCustomDataByKey("mellow_heron:iso", float(camera.iso))
+
+
+def _standing(rest: Floats) -> Floats:
+    """(J, 4, 4) of joints that stand unturned at (J, 3)."""
+    out = np.tile(np.eye(4), (len(rest), 1, 1))
+    out[:, :3, 3] = rest
+    return out
+
+
+def _fixed(mesh: Mesh) -> tuple[Mesh, Ints, Floats]:
+    """A mesh with the joints and weights of its points, (v, 3)."""
+    joints, shares = np.zeros((len(mesh.points), 3), dtype=np.int64), np.zeros((len(mesh.points), 3))
+    joints[:, 0] = mesh.joints
+    if mesh.others is not None and mesh.shares is not None:
+        joints[:, 1:], shares[:, 1:] = mesh.others, mesh.shares
+    shares[:, 0] = 1.0 - shares[:, 1:].sum(axis=1)
+    return mesh, joints, shares
+
+
+def _mesh_of(surface: Surface, tall: float) -> Mesh:
+    """A character's surface in metres; its picture stays behind."""
+    still = np.zeros(len(surface.points), dtype=np.int64)
+    return Mesh(surface.points * tall, surface.normals, typed(surface.colours), surface.triangles, still)
 
 
 def _vector(place: Any) -> Any:

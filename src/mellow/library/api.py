@@ -46,6 +46,13 @@ class UsedOut(BaseModel):
     pieces: int
 
 
+class ClipOut(BaseModel):
+    """A piece of motion that stands in a file."""
+
+    name: str
+    frames: int
+
+
 class BroughtOut(BaseModel):
     """A file of the library."""
 
@@ -68,6 +75,7 @@ class BroughtOut(BaseModel):
     rate: float
     joints: dict[str, str]
     names: list[str]
+    clips: list[ClipOut]
     pictured: bool
     here: bool
     used: list[UsedOut]
@@ -82,6 +90,8 @@ class ReadIn(Model):
     unit: Unit | None = None
     up: Up | None = None
     lighter: bool = False
+    #: It is meant as a set or a prop, though it has a skeleton.
+    rigid: bool = False
     #: Its motion is meant: of a clip, with joints called so in the file.
     motion: bool = False
     clip: str | None = None
@@ -252,7 +262,7 @@ def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
         .order_by("scene_id")
     )
     out: dict[str, list[UsedOut]] = {}
-    for key, scene_id, name in _acted():
+    for key, scene_id, name in [*_acted(), *_worn()]:
         if key in keys and all(used.scene != scene_id for used in out.get(key, [])):
             out.setdefault(key, []).append(UsedOut(scene=scene_id, name=name, pieces=0))
     for one in counted:
@@ -261,6 +271,12 @@ def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
         used = UsedOut(scene=one["scene_id"], name=one["scene__name"], pieces=one["many"])
         out.setdefault(one["file"], []).append(used)
     return out
+
+
+def _worn() -> list[tuple[str, int, str]]:
+    """The keys of characters whose bodies figures have, with the scenes in which they do."""
+    found = Figure.objects.annotate(worn=KT("params__character")).filter(worn__isnull=False)
+    return list(found.values_list("worn", "scene_id", "scene__name"))
 
 
 def _acted() -> list[tuple[str, int, str]]:
@@ -277,7 +293,7 @@ def _acted() -> list[tuple[str, int, str]]:
 #: What a report that does not say it leaves to be said.
 _USUAL: dict[str, Any] = {
     "triangles": 0, "height_m": 0.0, "size_m": [], "unit": None, "up": "y", "told": True, "hints": [], "left_out": [], "parts": [],
-    "seconds": 0.0, "rate": 0.0, "joints": {}, "names": [],
+    "seconds": 0.0, "rate": 0.0, "joints": {}, "names": [], "clips": [],
 }  # fmt: skip
 
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from heron.demo.boathouse import SET, WALK, boathouse_scene, brought
+from heron.demo.boathouse import OARSMAN, SET, WALK, boathouse_scene, brought
 from mellow.library import store
 from mellow.library.models import BroughtFile
 from mellow.productions import rows
@@ -22,6 +22,12 @@ def keep_boathouse() -> None:
         "kind": "motion", "key": walk.key, "seconds": walk.seconds, "rate": 24.0, "joints": walk.joints, "names": sorted(walk.joints.values()),
     }  # fmt: skip
     _keep(WALK, files.walk_came, walk.content, report)
+    man = files.oarsman_kept
+    report = {
+        "kind": "character", "key": man.key, "triangles": man.triangles, "unit": "m", "height_m": man.stature_m, "joints": man.joints,
+        "names": man.names, "clips": [{"name": "Haul", "frames": 61}],
+    }  # fmt: skip
+    _keep(OARSMAN, files.oarsman_came, man.content, report)
     rows.create(production(), boathouse_scene(files))
 
 

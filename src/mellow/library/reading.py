@@ -63,7 +63,7 @@ def begin(
     """Begin to read a file that was sent.
 
     Args:
-        source: its key; along: keys of files it names, by name; how: unit, up, lighter, and of motion motion, clip, map.
+        source: its key; along: keys of files it names, by name; how: unit, up, lighter, rigid, and of motion motion, clip, map.
 
     Raises:
         NotFound: it, or one of those, was not sent.
@@ -172,7 +172,7 @@ def _keep(one: Reading, out: Path) -> None:
     row, _ = BroughtFile.objects.update_or_create(
         key=key,
         defaults={
-            "production_id": one.production, "source": one.source, "name": one.name[:120], "kind": one.report["kind"], "size": one.size,
+            "production_id": one.production, "source": one.source, "name": one.report.get("called", one.name)[:120], "kind": one.report["kind"], "size": one.size,
             "report": one.report,
         },
     )  # fmt: skip

@@ -21,6 +21,7 @@ from heron.scene import Scene, Shot, find
 from heron.scene.own import dressed
 from heron.sound.clips import stage_first
 from heron.sound.mix import period_of
+from heron.stage.characters import character_of
 from heron.stage.figure import Figure
 from heron.stage.mover import Mover
 from heron.stage.piece import Piece
@@ -77,7 +78,7 @@ def keys(scene: Scene) -> dict[str, str]:
     out = {CUT: cut_key(scene), LINES: lines_key(scene), SOUNDS: _sounds_key(scene)}
     out |= {name: key for name, (key, _, _) in _sample_keys(scene).items()}
     for figure in scene.figures:
-        out[f"shape:{figure.id}"] = fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
+        out[f"shape:{figure.id}"] = _body_key(figure)
     for mover in scene.movers:
         out[f"shape:{mover.id}"] = _mover_key(mover, bake)
     for shot in scene.shots:
@@ -87,6 +88,12 @@ def keys(scene: Scene) -> dict[str, str]:
                 if (key := _mover_key(mover, there)) != out[f"shape:{mover.id}"]:
                     out[f"shape:own:{shot.id}:{mover.id}"] = key
     return out
+
+
+def _body_key(figure: Figure) -> str:
+    if figure.character is not None and character_of(figure.character) is not None:
+        return fingerprint("character", _SHAPE_VERSION, figure.stature, figure.character)
+    return fingerprint("body", _SHAPE_VERSION, figure.stature, figure.look)
 
 
 def _mover_key(mover: Mover, bake: Bake) -> str:
@@ -185,7 +192,7 @@ def shape(scene: Scene, thing: str) -> bytes:
         scene = dressed(scene, find(scene, "shots", of))
     for figure in scene.figures:
         if figure.id == thing:
-            return _body(figure.model_dump_json(include={"id", "name", "look", "stature"}))
+            return _body(figure.model_dump_json(include={"id", "name", "look", "stature", "character"}))
     for mover in scene.movers:
         if mover.id == thing:
             parts = json.dumps([_drawn(piece) for piece in bake_of(scene).parts(mover)])

@@ -2,26 +2,19 @@ import { useQueryClient } from "@tanstack/react-query";
 import { FilePlus2, X } from "lucide-react";
 import { useRef } from "react";
 import { libraryFiles } from "../api/queries";
-import type { BroughtFile, Unit } from "../api/types";
+import type { BroughtFile } from "../api/types";
 import { type Incoming, setIncoming, useBringing } from "../store/bringing";
 import { notice } from "../store/view";
 import { Button } from "../ui/button";
-import { Choice } from "../ui/choice";
 import { count } from "../ui/count";
 import { Dialog } from "../ui/dialog";
 import { OneOf } from "../ui/one-of";
 import { Refusal } from "../ui/refusal";
-import { ALL_FILES, bringAll, leaveOut, putUp, readAgain } from "../verbs/bringing";
+import { ALL_FILES, bringAll, keepPicture, leaveOut, putUp, readAgain } from "../verbs/bringing";
+import { CharacterRead } from "./character-read";
 import { MotionRead } from "./motion-read";
 import { Preview } from "./preview";
-
-const UNITS: { value: Unit; label: string }[] = [
-  { value: "m", label: "metres" },
-  { value: "cm", label: "centimetres" },
-  { value: "mm", label: "millimetres" },
-  { value: "inch", label: "inches" },
-  { value: "foot", label: "feet" },
-];
+import { UnitChoice } from "./unit-choice";
 
 /** Files on their way in: each is sent, read, looked at, and only then put on the stage or kept. */
 export function BringDialog({ onClose }: { onClose: () => void }) {
@@ -58,8 +51,8 @@ export function BringDialog({ onClose }: { onClose: () => void }) {
             onChange={(e) => void bringAll([...(e.target.files ?? [])])}
           />
           <p className="text-xs text-faint">
-            Sets and props as .glb, .gltf, .usd or .obj, together with the files they name, such as pictures;
-            motion as .bvh. Dialogue and sounds are laid at once.
+            Sets, props and characters as .glb, .gltf, .usd or .obj, together with the files they name, such
+            as pictures; motion as .bvh or a clip of a .glb. Dialogue and sounds are laid at once.
           </p>
         </div>
         <div className="min-w-0 flex-1">{one ? <Looked file={one} onPut={close} /> : <Empty />}</div>
@@ -159,12 +152,12 @@ function Looked({ file, onPut }: { file: Incoming; onPut: () => void }) {
           : `It holds ${file.reading?.kind ?? "nothing"} alone, which cannot be brought in yet.`}
       </p>
     );
-  return there.kind === "motion" ? (
-    <MotionRead file={file} there={there} onPut={onPut} />
-  ) : (
-    <ThatWasRead file={file} there={there} onPut={onPut} />
-  );
+  const Shown = LOOKED[there.kind] ?? ThatWasRead;
+  return <Shown file={file} there={there} onPut={onPut} />;
 }
+
+/** How each kind of file is looked at; all others as sets and props are. */
+const LOOKED: Record<string, typeof MotionRead> = { motion: MotionRead, character: CharacterRead };
 
 const metres = (value: number) => (value < 0.1 ? `${(value * 1000).toFixed(0)} mm` : `${value.toFixed(2)} m`);
 
@@ -184,22 +177,7 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
         {there.triangles.toLocaleString("en-GB")} triangles · {count(there.parts.length, "part")}
       </p>
       <div className="grid grid-cols-2 items-start gap-x-6 gap-y-2">
-        <div>
-          <Choice
-            label={there.told ? "Unit" : "Unit (the likely one)"}
-            value={(there.unit ?? "m") as Unit}
-            options={UNITS}
-            onSet={(unit) => void readAgain(file.id, { unit })}
-          />
-          {!there.told && (
-            <span className="mt-1.5 flex items-center gap-2 text-sm text-brick">
-              The file's unit is in doubt.
-              <Button onClick={() => void readAgain(file.id, { unit: there.unit as Unit })}>
-                It is {UNITS.find((one) => one.value === there.unit)?.label}
-              </Button>
-            </span>
-          )}
-        </div>
+        <UnitChoice file={file} there={there} />
         <div className="flex items-center gap-2 text-sm">
           <span className="text-faint">Up</span>
           <OneOf
@@ -241,13 +219,4 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
       </div>
     </div>
   );
-}
-
-/** Keep how it looks, for the library. */
-async function keepPicture(there: BroughtFile, picture: Blob): Promise<void> {
-  await fetch(`/api/files/${there.id}/picture`, {
-    method: "PUT",
-    body: picture,
-    headers: { "Content-Type": "image/jpeg" },
-  });
 }

@@ -9,7 +9,7 @@ import { complain, select, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { count } from "../ui/count";
 import { Menu, MenuItem } from "../ui/menu";
-import { giveMotion, putUp, renew } from "../verbs/bringing";
+import { giveCharacter, giveMotion, putUp, renew } from "../verbs/bringing";
 
 /** What was brought into this production: each with its picture, where it is used, and what can be done with it. */
 export function LibraryPanel() {
@@ -23,6 +23,7 @@ export function LibraryPanel() {
   const inUse = new Set([
     ...(scene?.pieces.map((piece) => piece.source?.file) ?? []),
     ...acts.map((act) => (act.kind === "recorded" ? act.file : undefined)),
+    ...(scene?.figures.map((one) => one.character ?? undefined) ?? []),
   ]);
   const unused = (files ?? []).filter((file) => !inUse.has(file.key) && !elsewhere(file, here).length);
   const set = (data: BroughtFile[]) => queries.setQueryData(libraryFiles.queryKey, data);
@@ -79,6 +80,13 @@ export function LibraryPanel() {
 /** The other scenes that use a file; what this one uses is in its document. */
 const elsewhere = (file: BroughtFile, here: number | null) => file.used.filter((one) => one.scene !== here);
 
+const HIGH: Record<string, (file: BroughtFile) => string> = {
+  motion: (file) => `${file.seconds.toFixed(1)} s of motion`,
+  character: (file) => `Character, ${file.height_m.toFixed(2)} m tall`,
+};
+const whatItIs = (file: BroughtFile) =>
+  `${HIGH[file.kind]?.(file) ?? `${file.height_m.toFixed(2)} m high · ${count(file.parts.length, "part")}`} `;
+
 function FileRow({
   file,
   all,
@@ -92,8 +100,9 @@ function FileRow({
   const pieces = useDocument((s) => s.scene?.pieces) ?? [];
   const own = pieces.filter((piece) => piece.source?.file === file.key);
   const figures = useDocument((s) => s.scene?.figures) ?? [];
-  const acted = figures.some((one) =>
-    one.acts.some((act) => act.kind === "recorded" && act.file === file.key),
+  const acted = figures.some(
+    (one) =>
+      one.character === file.key || one.acts.some((act) => act.kind === "recorded" && act.file === file.key),
   );
   const queries = useQueryClient();
   const again = () => void queries.invalidateQueries({ queryKey: libraryFiles.queryKey });
@@ -101,7 +110,7 @@ function FileRow({
     ...(own.length || acted ? ["this scene"] : []),
     ...elsewhere(file, here).map((one) => one.name),
   ];
-  const others = all.filter((one) => one.id !== file.id && one.here && one.kind !== "motion");
+  const others = all.filter((one) => one.id !== file.id && one.here && ["set", "prop"].includes(one.kind));
   const remove = async () => {
     const { data, problem } = await ask(
       client.DELETE("/api/files/{file_id}", { params: { path: { file_id: file.id } } }),
@@ -129,10 +138,7 @@ function FileRow({
           {file.name}
         </p>
         <p className="truncate text-xs text-faint">
-          {file.kind === "motion"
-            ? `${file.seconds.toFixed(1)} s of motion`
-            : `${file.height_m.toFixed(2)} m high · ${count(file.parts.length, "part")}`}{" "}
-          · {(file.size / 2 ** 20).toFixed(1)} MB
+          {whatItIs(file)}· {(file.size / 2 ** 20).toFixed(1)} MB
         </p>
         {file.here ? (
           <p className="truncate text-xs" title={where.join(", ")}>
@@ -153,6 +159,26 @@ function FileRow({
                   {one.name}
                 </MenuItem>
               ))}
+            </Menu>
+          ) : file.kind === "character" ? (
+            <Menu trigger={<Button disabled={!file.here || !file.told}>Add to stage</Button>}>
+              <MenuItem
+                note="Where the plan is looked at"
+                onSelect={async () => (await giveCharacter(file, null)) && again()}
+              >
+                As a new figure
+              </MenuItem>
+              {figures
+                .filter((one) => one.character !== file.key)
+                .map((one) => (
+                  <MenuItem
+                    key={one.id}
+                    note="Keeps everything that is acted"
+                    onSelect={async () => (await giveCharacter(file, one.id)) && again()}
+                  >
+                    As {one.name}'s body
+                  </MenuItem>
+                ))}
             </Menu>
           ) : (
             <Menu trigger={<Button disabled={!file.here || !file.told}>Add to stage</Button>}>

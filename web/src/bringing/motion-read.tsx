@@ -7,14 +7,8 @@ import { useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { Tick } from "../ui/tick";
-import { giveMotion, readAgain } from "../verbs/bringing";
-
-/** A joint of a figure in words: "elbow_l" as "Left elbow". */
-function inWords(joint: string): string {
-  const [, name, side] = joint.match(/^(.*?)(?:_([rl]))?$/) ?? [];
-  const text = side ? `${side === "r" ? "right" : "left"} ${name}` : name;
-  return text[0].toUpperCase() + text.slice(1);
-}
+import { giveMotion } from "../verbs/bringing";
+import { JointTable } from "./joint-table";
 
 /** A motion that was read: how long it is, which joint is which, and who is to do it. */
 export function MotionRead({
@@ -44,20 +38,7 @@ export function MotionRead({
         <b>{there.seconds.toFixed(2)} s of motion</b>, recorded at {Number(there.rate.toFixed(3))} frames a
         second · {there.names.length} joints
       </p>
-      <div className="max-h-64 overflow-auto rounded border border-line p-2">
-        <p className="mb-1 text-sm text-faint">Which joint is which; correct what is not right.</p>
-        <div className="grid grid-cols-2 gap-x-6 gap-y-1">
-          {Object.entries(there.joints).map(([ours, theirs]) => (
-            <Choice
-              key={ours}
-              label={inWords(ours)}
-              value={theirs}
-              options={there.names.map((value) => ({ value, label: value }))}
-              onSet={(name) => void readAgain(file.id, { map: { ...file.asked.map, [ours]: name } })}
-            />
-          ))}
-        </div>
-      </div>
+      <JointTable file={file} there={there} />
       {there.left_out.map((one) => (
         <p key={one} className="text-sm text-faint">
           {one}

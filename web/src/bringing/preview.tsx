@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import {
   AmbientLight,
+  type Bone,
   Box3,
   Color,
   DirectionalLight,
@@ -20,6 +21,8 @@ import { modelUrl } from "../picture/models";
 
 const loader = new GLTFLoader();
 const PERSON_M = 0.6;
+/** How tall the lay figure is that stands beside it. */
+const LAY_FIGURE_M = 1.7;
 /** Where it is seen from: the right, in front, a little above. */
 const FROM = new Vector3(0.75, 0.5, 1).normalize();
 
@@ -35,8 +38,52 @@ function inPlainLight(root: Object3D): Object3D {
   return root;
 }
 
+/** How both are posed: turns of joints about their own axes, degrees, for either side. */
+export const POSES = [
+  { value: "hanging", label: "Arms down", turns: {} },
+  { value: "out", label: "Arms out", turns: { shoulder: [0, 0, 85], elbow: [0, 0, 0] } },
+  {
+    value: "seated",
+    label: "Seated",
+    turns: { hip: [85, 0, 0], knee: [-88, 0, 0], shoulder: [35, 0, 8], elbow: [60, 0, 0], neck: [-10, 0, 0] },
+  },
+] as const;
+const MOVED = new Set(POSES.flatMap((one) => Object.keys(one.turns)));
+export type PoseName = (typeof POSES)[number]["value"];
+
+/** Turn the joints of a body, found by their names. */
+function strike(body: Object3D, name: PoseName): void {
+  const turns: Record<string, readonly number[]> = POSES.find((one) => one.value === name)?.turns ?? {};
+  body.traverse((node) => {
+    const [joint, side] = node.name.split(/_(?=[rl]$)/);
+    // The joints of a face stay as they are.
+    if (!(node as Bone).isBone || !MOVED.has(joint)) return;
+    const [x, y, z] = (turns[joint] ?? [0, 0, 0]).map((one) => (one * Math.PI) / 180);
+    const sign = side === "l" ? -1 : 1;
+    node.rotation.set(x, sign * y, sign * z);
+  });
+}
+
 /** A file that was read, with somebody of usual height beside it; a drag goes round it. */
-export function Preview({ file, onPicture }: { file: string; onPicture: (picture: Blob) => void }) {
+export function Preview({
+  file,
+  tall,
+  pose,
+  onPicture,
+}: {
+  file: string;
+  /** Of a character: how tall it is in metres. */
+  tall?: number;
+  pose?: PoseName;
+  onPicture: (picture: Blob) => void;
+}) {
+  const bodies = useRef<{ both: Object3D[]; draw: () => void } | null>(null);
+  const struck = useRef(pose);
+  struck.current = pose;
+  useEffect(() => {
+    for (const body of bodies.current?.both ?? []) strike(body, pose ?? "hanging");
+    bodies.current?.draw();
+  }, [pose]);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [state, setState] = useState<"loading" | "there" | "failed">("loading");
   const told = useRef(onPicture);
@@ -64,10 +111,17 @@ export function Preview({ file, onPicture }: { file: string; onPicture: (picture
     Promise.all([loader.loadAsync(modelUrl(file)), loader.loadAsync("/api/shapes/person.glb")]).then(
       ([model, person]) => {
         if (gone) return;
-        const box = new Box3().setFromObject(inPlainLight(model.scene));
+        if (tall) {
+          // A character is kept as high as 1, facing away.
+          model.scene.scale.setScalar(tall);
+          model.scene.rotation.y = Math.PI;
+          person.scene.scale.setScalar(tall / LAY_FIGURE_M);
+          model.scene.updateMatrixWorld(true);
+        }
+        const box = new Box3().setFromObject(inPlainLight(model.scene), tall !== undefined);
         const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())];
         const beside = inPlainLight(person.scene);
-        beside.position.set(box.max.x + PERSON_M, box.min.y, box.max.z);
+        beside.position.set(box.max.x + PERSON_M, box.min.y, tall ? 0 : box.max.z);
         beside.rotation.y = Math.PI;
         const reach = Math.max(size.x, size.z, 2) * 1.6;
         const step = reach > 200 ? 100 : reach > 20 ? 10 : 1;
@@ -82,6 +136,10 @@ export function Preview({ file, onPicture }: { file: string; onPicture: (picture
         eye.updateProjectionMatrix();
         round.target.copy(middle);
         round.update();
+        if (tall) {
+          bodies.current = { both: [model.scene, beside], draw };
+          for (const body of bodies.current.both) strike(body, struck.current ?? "hanging");
+        }
         draw();
         setState("there");
         to.toBlob((picture) => picture && !gone && told.current(picture), "image/jpeg", 0.88);
@@ -90,11 +148,12 @@ export function Preview({ file, onPicture }: { file: string; onPicture: (picture
     );
     return () => {
       gone = true;
+      bodies.current = null;
       round.dispose();
       gl.dispose();
       gl.forceContextLoss();
     };
-  }, [file]);
+  }, [file, tall]);
   return (
     <div className="relative h-72 w-full overflow-hidden rounded border border-line bg-sheet">
       <canvas

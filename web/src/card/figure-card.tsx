@@ -1,6 +1,8 @@
+import { useQuery } from "@tanstack/react-query";
 import { CircleDot, Copy, Trash2, Users } from "lucide-react";
 import { lazy, Suspense, useState } from "react";
 import { catalogue } from "../api/catalogue";
+import { libraryFiles } from "../api/queries";
 import type { Command, Does, Figure } from "../api/types";
 import { operate } from "../operating/operate";
 import { useDocument } from "../store/document";
@@ -16,6 +18,7 @@ import { fetched } from "../ui/fetched";
 import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
+import { giveCharacter } from "../verbs/bringing";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
 import { HideButton } from "./hide-button";
 import { Section } from "./section";
@@ -37,8 +40,6 @@ export function FigureCard({ figure }: { figure: Figure }) {
   useVersion(LINES);
   const set = (what: Partial<Omit<Does<"figure.set">, "kind" | "figure">>, at?: number) =>
     send({ kind: "figure.set", figure: figure.id, ...what }, at);
-  const look = async (part: Partial<Figure["look"]>) =>
-    complain(await set({ look: { ...figure.look, ...part } }));
   /** Where and how it starts; its acts go with it. */
   const starts = (what: Touched): Command => ({
     kind: "thing.put",
@@ -148,26 +149,8 @@ export function FigureCard({ figure }: { figure: Figure }) {
         )}
       </Section>
       <Section title="Looks like">
-        <ColourField label="Coat" value={figure.look.coat} onSet={(coat) => look({ coat })} />
-        <ColourField label="Trim" value={figure.look.trim} onSet={(trim) => look({ trim })} />
-        <Choice
-          label="Build"
-          value={figure.look.build}
-          options={plain(["slight", "middling", "broad"] as const)}
-          onSet={(build) => look({ build })}
-        />
-        <Choice
-          label="On the head"
-          value={figure.look.headwear}
-          options={plain(["none", "cap", "scarf", "bun"] as const)}
-          onSet={(headwear) => look({ headwear })}
-        />
-        <Choice
-          label="Wears"
-          value={figure.look.garment}
-          options={plain(["plain", "coat", "skirt"] as const)}
-          onSet={(garment) => look({ garment })}
-        />
+        <Body figure={figure} />
+        {figure.character ? null : <Dress figure={figure} />}
       </Section>
       <Section title="Mark a joint in the picture">
         <Choice
@@ -183,6 +166,60 @@ export function FigureCard({ figure }: { figure: Figure }) {
         />
       </Section>
     </div>
+  );
+}
+
+/** What a lay figure wears. */
+function Dress({ figure }: { figure: Figure }) {
+  const look = async (change: Partial<Figure["look"]>) =>
+    complain(await send({ kind: "figure.set", figure: figure.id, look: { ...figure.look, ...change } }));
+  return (
+    <>
+      <ColourField label="Coat" value={figure.look.coat} onSet={(coat) => look({ coat })} />
+      <ColourField label="Trim" value={figure.look.trim} onSet={(trim) => look({ trim })} />
+      <Choice
+        label="Build"
+        value={figure.look.build}
+        options={plain(["slight", "middling", "broad"] as const)}
+        onSet={(build) => look({ build })}
+      />
+      <Choice
+        label="On the head"
+        value={figure.look.headwear}
+        options={plain(["none", "cap", "scarf", "bun"] as const)}
+        onSet={(headwear) => look({ headwear })}
+      />
+      <Choice
+        label="Wears"
+        value={figure.look.garment}
+        options={plain(["plain", "coat", "skirt"] as const)}
+        onSet={(garment) => look({ garment })}
+      />
+    </>
+  );
+}
+
+/** Whose body it has: a lay figure's, or that of a character in the library. */
+function Body({ figure }: { figure: Figure }) {
+  const { data } = useQuery(libraryFiles);
+  const characters = data?.filter((one) => one.kind === "character" && one.here) ?? [];
+  if (!characters.length && !figure.character) return null;
+  const gone = figure.character && !characters.some((one) => one.key === figure.character);
+  return (
+    <Choice
+      label="Body"
+      value={figure.character ?? ""}
+      options={[
+        { value: "", label: "lay figure" },
+        ...characters.map((one) => ({ value: one.key, label: one.name })),
+        ...(gone ? [{ value: figure.character ?? "", label: "a character whose file is gone" }] : []),
+      ]}
+      onSet={async (key) => {
+        const file = characters.find((one) => one.key === key);
+        if (file) await giveCharacter(file, figure.id);
+        else complain(await send({ kind: "character.leave", figure: figure.id }));
+      }}
+    />
   );
 }
 

@@ -1,7 +1,7 @@
 import { use } from "react";
-import type { BufferGeometry, Group, Mesh } from "three";
+import type { BufferGeometry, Group, Mesh, MeshStandardMaterial } from "three";
 import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
-import { LIT, PAINT } from "./renderer/paint";
+import { LIT, PAINT, paint } from "./renderer/paint";
 import { CASTS } from "./renderer/shadow";
 
 const loader = new GLTFLoader();
@@ -16,7 +16,8 @@ export function loadGroup(url: string): Promise<Group> {
         if (!mesh.isMesh) return;
         // What shines stands in nobody's light.
         const lit = mesh.name === "lit";
-        mesh.material = lit ? LIT : PAINT;
+        const { map } = mesh.material as MeshStandardMaterial;
+        mesh.material = lit ? LIT : map ? paint({ map }) : PAINT;
         if (!lit) mesh.layers.enable(CASTS);
         // Joints move far from the rest pose, so the stored bounds say nothing.
         mesh.frustumCulled = false;

@@ -11,8 +11,17 @@ export interface Incoming {
   source: string | null;
   along: Record<string, string>;
   reading: Reading | null;
-  /** What was said of its unit, its axis and how light it is to be. */
-  asked: { unit: Unit | null; up: "y" | "z" | null; lighter: boolean; map: Record<string, string> };
+  /** What was said of its unit, its axis, how light it is to be, and what it is meant as. */
+  asked: {
+    unit: Unit | null;
+    up: "y" | "z" | null;
+    lighter: boolean;
+    map: Record<string, string>;
+    /** It is meant as a set or a prop, or a clip of it as motion. */
+    rigid: boolean;
+    motion: boolean;
+    clip: string | null;
+  };
   problem: { reason: string; remedy: string } | null;
   /** It is on the stage. */
   put: boolean;

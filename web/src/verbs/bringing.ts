@@ -20,6 +20,16 @@ const isModel = (name: string) => /\.(glb|gltf|usd|usda|usdc|usdz|obj|bvh)$/i.te
 const isEdit = (name: string) => /\.(otio|edl)$/i.test(name);
 const isText = (name: string) => /\.(fountain|vtt|srt)$/i.test(name);
 
+const ASKED: Incoming["asked"] = {
+  unit: null,
+  up: null,
+  lighter: false,
+  map: {},
+  rigid: false,
+  motion: false,
+  clip: null,
+};
+
 /** Bring files in: what they are is told by what stands in them, or how they are called. */
 export async function bringAll(files: File[]): Promise<void> {
   const models = files.filter((file) => isModel(file.name));
@@ -47,7 +57,7 @@ export async function bringAll(files: File[]): Promise<void> {
       source: null,
       along: {},
       reading: null,
-      asked: { unit: null, up: null, lighter: false, map: {} },
+      asked: ASKED,
       problem: null,
       put: false,
       stop: new AbortController(),
@@ -174,6 +184,43 @@ export async function putUp(file: BroughtFile, as: "set" | "prop"): Promise<bool
     );
   }
   frameSelected();
+  return true;
+}
+
+/** Read a clip of a file that is being brought in as motion, as one more that comes in. */
+export function readClip(file: Incoming, clip: string): void {
+  const one: Incoming = {
+    ...file,
+    id: newId("in"),
+    asked: { ...ASKED, motion: true, clip },
+    reading: null,
+    problem: null,
+    put: false,
+    stop: new AbortController(),
+  };
+  useBringing.setState((s) => ({ files: [...s.files, one], chosen: one.id }));
+  void readAgain(one.id);
+}
+
+/** Keep how it looks, for the library. */
+export async function keepPicture(file: BroughtFile, picture: Blob): Promise<void> {
+  await fetch(`/api/files/${file.id}/picture`, {
+    method: "PUT",
+    body: picture,
+    headers: { "Content-Type": "image/jpeg" },
+  });
+}
+
+/** Give a figure the body of a character, or put a new figure with it where the plan is looked at. */
+export async function giveCharacter(file: BroughtFile, figure: string | null): Promise<boolean> {
+  const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Character";
+  const { rover } = useView.getState();
+  const id = newId("fig");
+  const fresh = figure ? { figure } : { id, stature: file.height_m, x: round(rover.x), z: round(rover.z) };
+  const command = { kind: "character.bring", file: file.key, name, ...fresh } as Command;
+  if (!complain(await send(command))) return false;
+  select("figure", [figure ?? id]);
+  if (!figure) frameSelected();
   return true;
 }
 

@@ -16,7 +16,7 @@ from heron.formats.bringing.clips import clips_of
 from heron.formats.bringing.found import Along, Eye, Floats, Found, Ints, Shape
 from heron.formats.bringing.limits import MOST_DECODED, MOST_JOINTS, MOST_NODES
 from heron.formats.bringing.pictures import kept_picture
-from heron.formats.bringing.tree import downwards, placed, trs, unit
+from heron.formats.bringing.tree import blended, downwards, placed, trs
 from heron.stage.models.accessors import open_glb, parse_gltf, values
 
 #: Extensions a file may insist on: they change nothing here, or are read.
@@ -228,12 +228,13 @@ class _Reader:
             uv, picture = self._base_picture(look.get("baseColorTexture"), have)
             normals = np.asarray(self._array(have["NORMAL"]), dtype=np.float64) if "NORMAL" in have else None
             joints = weights = None
+            bound: Floats | None = None
+            bound_normals: Floats | None = None
             if skin is not None and "JOINTS_0" in have and "WEIGHTS_0" in have:
                 skin_ = self.doc["skins"][skin]
                 bound, bound_normals = self._bound(points, normals, skin_)
                 points, normals, joints, weights = self._skinned(points, normals, skin_, have)
             else:
-                bound = bound_normals = None
                 points, normals = placed(points, normals, found.rest[node])
                 if np.linalg.det(found.rest[node][:3, :3]) < 0:
                     triangles = triangles[:, ::-1]
@@ -243,7 +244,9 @@ class _Reader:
                 )
             )  # fmt: skip
 
-    def _bound(self, points: Floats, normals: Floats | None, skin: dict[str, Any]) -> tuple[Floats, Floats | None]:
+    def _bound(
+        self, points: Floats, normals: Floats | None, skin: dict[str, Any]
+    ) -> tuple[Floats, Floats | None]:
         """A skin's points as they were fixed; skins of one file may each have a frame of their own."""
         shared = skin["joints"][0]
         return placed(points, normals, self.found.bind[shared] @ self._inverse(skin)[0])
@@ -262,10 +265,7 @@ class _Reader:
         weights = np.where(total > 1e-9, weights / np.maximum(total, 1e-9), np.eye(weights.shape[1])[0])
         nodes = np.array(skin["joints"], dtype=np.int64)
         move = self.found.rest[nodes] @ self._inverse(skin)
-        blended = np.einsum("vk,vkij->vij", weights, move[local])
-        out = np.einsum("vij,vj->vi", blended[:, :3, :3], points) + blended[:, :3, 3]
-        turned = None if normals is None else unit(np.einsum("vij,vj->vi", blended[:, :3, :3], normals))
-        return out, turned, nodes[local], weights
+        return *blended(points, normals, weights, move[local]), nodes[local], weights
 
     def _base_picture(self, texture: Any, have: dict[str, int]) -> tuple[Floats | None, int | None]:
         if texture is None:

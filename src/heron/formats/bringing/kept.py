@@ -68,10 +68,15 @@ class KeptCharacter:
     joints: dict[str, str]
     names: list[str]
     stature_m: float
+    triangles: int
 
 
 def keep_character(
-    found: Found, name: str, asked: dict[str, str] | None = None, unit: Unit | None = None, lighter: bool = False
+    found: Found,
+    name: str,
+    asked: dict[str, str] | None = None,
+    unit: Unit | None = None,
+    lighter: bool = False,
 ) -> KeptCharacter:
     """A skinned file as it is kept here.
 
@@ -85,7 +90,7 @@ def keep_character(
     metres = unit_needed(found, name, unit, None).metres
     content = write_character(made.character)
     key = hashlib.sha256(content).hexdigest()
-    return KeptCharacter(key, content, made.joints, made.names, round(made.tall * metres, 3))
+    return KeptCharacter(key, content, made.joints, made.names, round(made.tall * metres, 3), found.triangles)
 
 
 def _of(name: str, error: BadInput) -> BadInput:

@@ -154,6 +154,11 @@ def kind_of(found: Found) -> Kind:
         return "cameras" if found.eyes and not found.bind else "motion" if found.clips else "cameras"
     if any(shape.joints is not None for shape in found.shapes):
         return "character"
+    return rigid_kind(found)
+
+
+def rigid_kind(found: Found) -> Literal["set", "prop"]:
+    """What surfaces are that no skeleton moves."""
     return "set" if max(measured(found).size_m) >= _SET_M else "prop"
 
 

@@ -170,7 +170,9 @@ class _Body:
             if len(surface.triangles):
                 assert shape.joints is not None and shape.weights is not None
                 skins.append(Skin(surface, shape.joints[order], shape.weights[order]))
-        names = {ours: self.names[i] for ours, i in sorted(self.joints.items(), key=lambda one: INDEX[one[0]])}
+        names = {
+            ours: self.names[i] for ours, i in sorted(self.joints.items(), key=lambda one: INDEX[one[0]])
+        }
         proportions = self._proportions(bind, back)
         made = CharacterFile(tuple(skins), inverse, proportions, tuple(self.found.pictures))
         return Worn(made, names, self.names, self.tall)
@@ -192,15 +194,22 @@ class _Body:
         turns = {name: least_turn(known[b] - known[a]) for name, (a, b) in _HANGS.items()}
         for side, sign in (("r", 1.0), ("l", -1.0)):
             shoulder, chest = known[f"shoulder_{side}"], known["chest"]
-            known.setdefault(f"clavicle_{side}", chest + [0.2 * (shoulder[0] - chest[0]), 0.9 * (shoulder[1] - chest[1]), 0.0])
+            known.setdefault(
+                f"clavicle_{side}",
+                chest + (shoulder - chest) * [0.2, 0.9, 0.0],
+            )
             hand = turns[f"wrist_{side}"].apply([0.0, -HAND / 2, 0.0])
             known.setdefault(f"knuckle_{side}", known[f"wrist_{side}"] + hand)
             ankle = known[f"ankle_{side}"]
-            known.setdefault(f"ball_{side}", np.array([ankle[0], BALL_UP, ankle[2] - BALL_OF_FOOT * self._foot_long()]))
-            known.setdefault(f"eye_{side}", self._eyes() + [sign * EYE_HALF, 0.0, 0.0])
+            known.setdefault(
+                f"ball_{side}", np.array([ankle[0], BALL_UP, ankle[2] - BALL_OF_FOOT * self._foot_long()])
+            )
+            known.setdefault(f"eye_{side}", self._eyes() + sign * np.array([EYE_HALF, 0.0, 0.0]))
         order = [joint.name for joint in JOINTS]
         still = Rotation.identity()
-        return np.array([known[name] for name in order]), Rotation.concatenate([turns.get(name, still) for name in order])
+        return np.array([known[name] for name in order]), Rotation.concatenate(
+            [turns.get(name, still) for name in order]
+        )
 
     def _foot_long(self) -> float:
         """A foot from heel to toe, shares of the stature."""
@@ -237,8 +246,14 @@ class _Body:
         hip = ankle + sum(legs) / 2
         # Legs that were not quite straight are longer than the hips are high.
         offsets[INDEX["pelvis"]] = [0.0, hip, 0.0]
-        marks = {"crown": ("head", np.array([0.0, 1.0, bind[INDEX["head"], 2]])), "eyes": ("head", self._eyes()), "chin": ("head", self._chin())}
-        landmarks = {name: (joint, _told(place - bind[INDEX[joint]])) for name, (joint, place) in marks.items()}
+        marks = {
+            "crown": ("head", np.array([0.0, 1.0, bind[INDEX["head"], 2]])),
+            "eyes": ("head", self._eyes()),
+            "chin": ("head", self._chin()),
+        }
+        landmarks = {
+            name: (joint, _told(place - bind[INDEX[joint]])) for name, (joint, place) in marks.items()
+        }
         for side in "rl":
             landmarks[f"sole_{side}"] = (f"ankle_{side}", (0.0, -ankle, 0.0))
             landmarks[f"fingertips_{side}"] = (f"wrist_{side}", (0.0, self._hand(bind, back, side), 0.0))

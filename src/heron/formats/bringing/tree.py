@@ -29,6 +29,15 @@ def placed(points: Floats, normals: Floats | None, matrix: Floats) -> tuple[Floa
     return out, unit(normals @ np.linalg.inv(matrix[:3, :3]))
 
 
+def blended(
+    points: Floats, normals: Floats | None, weights: Floats, moves: Floats
+) -> tuple[Floats, Floats | None]:
+    """Points (v, 3) and normals moved by a mixture of matrices, (v, k, 4, 4), each by its weight, (v, k)."""
+    mixed = np.einsum("vk,vkij->vij", weights, moves)
+    out = np.einsum("vij,vj->vi", mixed[:, :3, :3], points) + mixed[:, :3, 3]
+    return out, None if normals is None else unit(np.einsum("vij,vj->vi", mixed[:, :3, :3], normals))
+
+
 def unit(vectors: Floats) -> Floats:
     """(n, 3) of length one; what has none points up."""
     length = np.linalg.norm(vectors, axis=1, keepdims=True)

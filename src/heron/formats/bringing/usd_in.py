@@ -21,7 +21,8 @@ from heron.errors import BadInput
 from heron.formats.bringing.found import Along, Eye, Floats, Found, Ints, Shape
 from heron.formats.bringing.limits import APART, MOST_BYTES, MOST_DECODED, MOST_NODES
 from heron.formats.bringing.pictures import kept_picture
-from heron.formats.bringing.tree import placed
+from heron.formats.bringing.tree import blended, placed
+from heron.formats.bringing.usd_skins import usd_skins
 
 _MOST_ENTRIES, _LONGEST_S = 4000, 20
 _AGAIN = "Export it again."
@@ -132,6 +133,8 @@ class _Reader:
         cache = UsdGeom.XformCache(Usd.TimeCode.EarliestTime())
         rest: list[Floats] = []
         total = 0
+        self.skins = usd_skins(self.stage, found, rest, self.name)
+        self.joint_rest = np.array(rest).reshape(-1, 4, 4)
         for prim in Usd.PrimRange(self.stage.GetPseudoRoot(), Usd.TraverseInstanceProxies()):
             if prim.IsPseudoRoot() or not prim.IsA(UsdGeom.Imageable):
                 continue
@@ -200,7 +203,15 @@ class _Reader:
             flat = chosen.reshape(-1)
             where = points[index[flat]]
             turned = None if normals is None else normals[flat]
-            where, turned = placed(where, turned, matrix)
+            skin = self.skins.get(str(path))
+            joints = weights = bound = bound_normals = None
+            if skin is None:
+                where, turned = placed(where, turned, matrix)
+            else:
+                joints, weights = skin.joints[index[flat]], skin.weights[index[flat]]
+                bound, bound_normals = placed(where, turned, skin.bound)
+                back = np.linalg.inv(np.array([self.found.bind[i] for i in range(len(self.joint_rest))]))
+                where, turned = blended(bound, bound_normals, weights, (self.joint_rest @ back)[joints])
             hue, picture = self._look(material)
             uv = uv_of[flat] if picture is not None and uv_of is not None else None
             if uv is None:
@@ -213,9 +224,24 @@ class _Reader:
                 else np.full((len(flat), 3), 0.5)
             )
             order = np.arange(len(flat)).reshape(-1, 3)
-            if np.linalg.det(matrix[:3, :3]) < 0:
+            if np.linalg.det((matrix if skin is None else skin.bound)[:3, :3]) < 0:
                 order = order[:, ::-1]
-            self.found.shapes.append(Shape(node, where, turned, colours, order, uv, picture, both))
+            self.found.shapes.append(
+                Shape(
+                    node,
+                    where,
+                    turned,
+                    colours,
+                    order,
+                    uv,
+                    picture,
+                    both,
+                    joints,
+                    weights,
+                    bound,
+                    bound_normals,
+                )
+            )
         return len(corners)
 
     def _normals(self, mesh: Any, index: Ints, count: int) -> Floats | None:

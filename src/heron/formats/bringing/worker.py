@@ -11,18 +11,18 @@ from pathlib import Path
 from typing import Any
 
 from heron.errors import BadInput, HeronError
-from heron.formats.bringing.found import METRES, Along
-from heron.formats.bringing.kept import keep_model, keep_motion
+from heron.formats.bringing.found import METRES, Along, Found
+from heron.formats.bringing.kept import keep_character, keep_model, keep_motion
 from heron.formats.bringing.limits import APART, MEMORY, SECONDS, SECONDS_LIGHTER
 from heron.formats.bringing.motion import skeleton_of
-from heron.formats.bringing.recognise import MODELS, form_of, kind_of, measured, read_found
+from heron.formats.bringing.recognise import MODELS, form_of, kind_of, measured, read_found, rigid_kind
 
 
 def read(job: dict[str, Any]) -> dict[str, Any]:
     """What a file holds, and the model of it where there is one, written to `out`.
 
     Args:
-        job: path, name, along (paths by name), unit, up, lighter, out; of motion: motion, clip, map.
+        job: path, name, along (paths by name), unit, up, lighter, rigid (no character is meant), out; of motion: motion, clip, map.
 
     Raises:
         BadInput: it cannot be read.
@@ -50,6 +50,16 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
         "cameras": [one.name for one in found.eyes], "unit": None, "up": job.get("up") or found.up or "y", "told": True,
         "height_m": 0.0, "size_m": [0.0, 0.0, 0.0], "hints": [], "parts": [], "key": None,
     }  # fmt: skip
+    if kind == "character" and not job.get("rigid"):
+        try:
+            return _character(job, found, out)
+        except BadInput as error:
+            if error.field in ("map", "lighter", "unit"):
+                raise
+            # A skin that is no person's is still something to look at.
+            out["hints"].append(f"It is no character: {error.reason[:1].lower()}{error.reason[1:]}")
+    if kind == "character":
+        out["kind"] = rigid_kind(found)
     if found.shapes:
         measure = measured(found, job.get("unit"), job.get("up"))
         out.update(
@@ -57,7 +67,7 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
             told=measure.told,
             height_m=measure.height_m,
             size_m=list(measure.size_m),
-            hints=list(measure.hints),
+            hints=[*out["hints"], *measure.hints],
         )
         assert measure.unit in METRES
         kept = keep_model(
@@ -78,6 +88,18 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
     return out
 
 
+def _character(job: dict[str, Any], found: Found, out: dict[str, Any]) -> dict[str, Any]:
+    """A skinned file as a character, written to `out`."""
+    measure = measured(found, job.get("unit"))
+    unit = measure.unit if not measure.told or job.get("unit") else None
+    kept = keep_character(found, job["name"], job.get("map") or None, unit, bool(job.get("lighter")))
+    Path(job["out"]).write_bytes(kept.content)
+    return {
+        **out, "key": kept.key, "joints": kept.joints, "names": kept.names, "height_m": kept.stature_m, "unit": measure.unit,
+        "told": measure.told, "hints": list(measure.hints), "left_out": found.said,
+    }  # fmt: skip
+
+
 def _motion(job: dict[str, Any], content: bytes, along: Along) -> dict[str, Any]:
     """What motion a file holds, written to `out`."""
     skeleton, clips = skeleton_of(content, job["name"], along, job.get("clip"))
@@ -87,6 +109,7 @@ def _motion(job: dict[str, Any], content: bytes, along: Along) -> dict[str, Any]
     return {
         "kind": "motion", "key": kept.key, "seconds": kept.seconds, "rate": skeleton.rate, "joints": kept.joints, "names": skeleton.names,
         "left_out": list(kept.said), "clips": [{"name": one, "frames": 0} for one in clips],
+        **({"called": f"{Path(job['name']).stem} {job.get('clip') or clips[0]}"} if clips else {}),
     }  # fmt: skip
 
 

@@ -129,7 +129,9 @@ def _side(hand: str) -> tuple[str, float]:
     return (hand[0], 1.0 if hand == "right" else -1.0)
 
 
-def gesture(act: Act, part: slice, t: Floats, physique: Physique, fps: float, target: Floats) -> Gesture | None:
+def gesture(
+    act: Act, part: slice, t: Floats, physique: Physique, fps: float, target: Floats
+) -> Gesture | None:
     """What an act of the hands does over some frames; none where it is no gesture of its own."""
     make = _GESTURES.get(type(act))
     if make is None:

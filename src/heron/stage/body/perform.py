@@ -25,8 +25,8 @@ from heron.stage.body.tree import ARMS, LEGS, TRUNK, Tree
 from heron.stage.body.weights import lane_weights
 from heron.stage.characters import physique_of
 from heron.stage.figure import Figure
-from heron.stage.piece import Piece
 from heron.stage.physique import Physique
+from heron.stage.piece import Piece
 from heron.stage.skeleton import INDEX, JOINTS
 from heron.stage.turning import Turns, about, by_component, pan_tilt_roll, unit
 from heron.timebase import Frames
@@ -214,7 +214,17 @@ def perform(
         _spin(tree, root, spun)
     facts = [way.facts.get(act.id or "", {}) for act in figure.placed_by]
     return Performance(
-        root, lift, local, tree.places, tree.poses, feet, facts, physique, tuple(goals), nodded=head, arms=hang
+        root,
+        lift,
+        local,
+        tree.places,
+        tree.poses,
+        feet,
+        facts,
+        physique,
+        tuple(goals),
+        nodded=head,
+        arms=hang,
     )
 
 

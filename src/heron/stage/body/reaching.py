@@ -6,7 +6,7 @@ import numpy as np
 
 from heron.stage.body.arms import ARM, ArmGoal, PalmOn
 from heron.stage.body.tree import TRUNK, Tree
-from heron.stage.skeleton import HIP, INDEX, JOINTS
+from heron.stage.skeleton import INDEX, JOINTS
 from heron.stage.turning import Turns, about, dotted, pan_tilt_roll
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -61,7 +61,10 @@ def _lean(tree: Tree, goal: PalmOn) -> None:
         above = JOINTS[shoulder].parent
         place = tree.places[:, above] + Turns(tree.poses[:, above]).apply(tree.offsets[shoulder])
         line = target - place
-        return np.maximum(np.sqrt(dotted(line, line)) - _FAR_ARM * tree.physique.bones(*(f"{one}_{side}" for one in ARM)), 0.0)
+        return np.maximum(
+            np.sqrt(dotted(line, line)) - _FAR_ARM * tree.physique.bones(*(f"{one}_{side}" for one in ARM)),
+            0.0,
+        )
 
     was, gain = np.full(len(lean), np.inf), np.ones(len(lean))
     for _ in range(_ROUNDS):

@@ -68,7 +68,10 @@ def read_character(content: bytes) -> CharacterFile:
     )
     inverse = values(doc, [blob], doc["skins"][0]["inverseBindMatrices"])
     inverse = np.asarray(inverse, dtype=np.float64).reshape(-1, 4, 4).transpose(0, 2, 1)
-    landmarks = {name: (str(joint), (float(x), float(y), float(z))) for name, (joint, (x, y, z)) in told["landmarks"].items()}
+    landmarks = {
+        name: (str(joint), (float(x), float(y), float(z)))
+        for name, (joint, (x, y, z)) in told["landmarks"].items()
+    }
     proportions = Proportions(offsets, landmarks, *(float(told[name]) for name in ("ankle", "hip", "foot")))
     return CharacterFile(skins, inverse, proportions, pictures_in(doc, blob))
 
