@@ -26,6 +26,8 @@ const LAY_FIGURE_M = 1.7;
 /** Where it is seen from: the right, in front, a little above. */
 const FROM = new Vector3(0.75, 0.5, 1).normalize();
 
+const FACING = new Vector3(0.35, 0.22, 1).normalize();
+
 /** Light that needs no stage. */
 function inPlainLight(root: Object3D): Object3D {
   root.traverse((node) => {
@@ -119,10 +121,13 @@ export function Preview({
           model.scene.updateMatrixWorld(true);
         }
         const box = new Box3().setFromObject(inPlainLight(model.scene), tall !== undefined);
-        const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())];
         const beside = inPlainLight(person.scene);
         beside.position.set(box.max.x + PERSON_M, box.min.y, tall ? 0 : box.max.z);
         beside.rotation.y = Math.PI;
+        beside.updateMatrixWorld(true);
+        // Two who are compared are both in the middle.
+        if (tall) box.expandByObject(beside, true);
+        const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())];
         const reach = Math.max(size.x, size.z, 2) * 1.6;
         const step = reach > 200 ? 100 : reach > 20 ? 10 : 1;
         const many = Math.max(Math.ceil(reach / step) * 2, 4);
@@ -130,7 +135,7 @@ export function Preview({
         grid.position.set(middle.x, box.min.y - 0.002, middle.z);
         scene.add(model.scene, beside, grid);
         const far = (0.5 * Math.max(size.length(), 1.8)) / Math.tan((35 * Math.PI) / 360);
-        eye.position.copy(middle).addScaledVector(FROM, far);
+        eye.position.copy(middle).addScaledVector(tall ? FACING : FROM, far);
         eye.near = far / 500;
         eye.far = far * 20;
         eye.updateProjectionMatrix();
