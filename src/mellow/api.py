@@ -3,6 +3,7 @@
 from mellow.actors import local_person
 from mellow.dailies.api import contact, drawing, files, presets, remarks, stills, takes
 from mellow.films.api import router as films
+from mellow.handing.api import router as handing
 from mellow.library.api import router as library
 from mellow.problems import HeronAPI, register
 from mellow.productions.api import (
@@ -16,7 +17,6 @@ from mellow.productions.api import (
     curves,
     cutting,
     glass,
-    handover,
     looking,
     motion,
     news,
@@ -34,6 +34,7 @@ api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
 api.add_router("", films)
 api.add_router("", library)
+api.add_router("", handing)
 for part in (
     changes,
     news,
@@ -47,7 +48,6 @@ for part in (
     motion,
     cutting,
     conforming,
-    handover,
 ):
     api.add_router("scenes", part.router)
 for part in (boards, sounds, poses, takes, drawing, files, remarks, presets, contact, stills):

@@ -11,6 +11,8 @@ VAR = Path(os.environ.get("MELLOW_VAR", ROOT / "var"))
 WEB_BUILD = ROOT / "web" / "dist"
 #: Pictures, movies and sheets of renders, and how many gigabytes of them may lie there.
 MEDIA = Path(os.environ.get("MELLOW_MEDIA", VAR / "media"))
+#: The folder that is handed over into; none, hand-overs are downloads.
+OUT = os.environ.get("MELLOW_OUT", "")
 MEDIA_GB = float(os.environ.get("MELLOW_MEDIA_GB", "20"))
 #: Where work waits for workers: a Redis server for many machines; without one a file beside the database.
 QUEUE = os.environ.get("MELLOW_QUEUE", "")
@@ -44,6 +46,7 @@ INSTALLED_APPS = [
     "mellow.dailies",
     "mellow.films",
     "mellow.library",
+    "mellow.handing",
 ]
 MIDDLEWARE = [
     # Outermost, so that every answer has its headers.

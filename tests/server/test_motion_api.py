@@ -153,9 +153,9 @@ def test_the_catalogue_says_how_near_few_keys_stay(desk):
 
 
 def test_the_shot_list_is_handed_over_as_csv(desk):
-    answer = desk.get("/export/csv")
+    answer = desk.get("/export/shots")
     assert answer.headers["Content-Type"] == "text/csv; charset=utf-8"
-    assert 'filename="slack-tide.csv"' in answer.headers["Content-Disposition"]
+    assert 'filename="slack-tide-shots.csv"' in answer.headers["Content-Disposition"]
     rows = list(csv.DictReader(answer.content.decode().splitlines()))
     assert [(row["shot"], row["camera"], row["frames"]) for row in rows][:2] == [
         ("010", "A", "113"),
@@ -263,7 +263,7 @@ def test_notes_of_the_cut_and_of_a_camera_are_told_with_what_was_put_aside(desk)
     of_cut = desk.get("/remedies?of=shot-010&of=shot-020&kind=time&first=0&last=0").json()
     assert of_cut == [] or of_cut[0]["commands"][0]["kind"] == "cut.edit"
     # The shot list says it too; and what the last change brought and took away is told.
-    table = list(csv.DictReader(desk.get("/export/csv").content.decode().splitlines()))
+    table = list(csv.DictReader(desk.get("/export/shots").content.decode().splitlines()))
     assert "rolled by 2.0°" in table[0]["frame_notes"]
     desk.do(kind="thing.put", thing="cam-a", frame=1100, keep="rest", roll=0)
     since = desk.get("/notes_changed").json()

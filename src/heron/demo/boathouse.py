@@ -18,7 +18,14 @@ from heron.curves import Channel
 from heron.demo.made.boathouse import boathouse
 from heron.demo.made.oarsman import oarsman
 from heron.demo.made.walk import recorded_walk
-from heron.formats.bringing.kept import KeptCharacter, KeptModel, KeptMotion, keep_character, keep_model, keep_motion
+from heron.formats.bringing.kept import (
+    KeptCharacter,
+    KeptModel,
+    KeptMotion,
+    keep_character,
+    keep_model,
+    keep_motion,
+)
 from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import read_found
 from heron.optics import FIRST_KIT

@@ -8,7 +8,8 @@ from scipy.spatial.transform import Rotation
 
 from heron.bake import Bake
 from heron.stage.figure import Figure
-from heron.stage.skeleton import INDEX, JOINTS, LANDMARKS, REST
+from heron.stage.physique import Physique, Proportions
+from heron.stage.skeleton import INDEX, JOINTS
 from heron.timebase import parse_rate
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -32,7 +33,8 @@ def write_bvh(bake: Bake, figure: Figure) -> bytes:
         limb = name.split("_")[0] in ("shoulder", "elbow", "wrist", "knuckle")
         return out[name[-1]] if limb else Rotation.identity()
 
-    rest = {name: _spread_place(name, spread) * tall * _CM for name in names}
+    body = done.physique.shares
+    rest = {name: _spread_place(name, spread, body) * tall * _CM for name in names}
     turns = {
         name: _ROUND * Rotation.from_quat(done.poses[:, INDEX[name]]) * spread(name).inv() * _ROUND.inv()
         for name in names
@@ -64,7 +66,7 @@ def write_bvh(bake: Bake, figure: Figure) -> bytes:
                 [
                     f"{pad}\tEnd Site",
                     f"{pad}\t{{",
-                    f"{pad}\t\tOFFSET {_three(_end(name, spread, tall))}",
+                    f"{pad}\t\tOFFSET {_three(_end(name, spread, done.physique))}",
                     f"{pad}\t}}",
                 ]
             )
@@ -84,22 +86,23 @@ def write_bvh(bake: Bake, figure: Figure) -> bytes:
     return ("\n".join(lines) + "\n").encode()
 
 
-def _spread_place(name: str, spread: Spread) -> Floats:
+def _spread_place(name: str, spread: Spread, body: Proportions) -> Floats:
     """(3,) where a joint is at rest with arms held out, shares of stature."""
     joint = JOINTS[INDEX[name]]
     above = JOINTS[joint.parent].name
     if joint.parent <= 0:
-        return np.array(REST[INDEX[name]])
-    return np.asarray(_spread_place(above, spread) + spread(above).apply(joint.offset))
+        return np.array(body.rest[INDEX[name]])
+    own = body.offsets[INDEX[name]]
+    return np.asarray(_spread_place(above, spread, body) + spread(above).apply(own))
 
 
-def _end(name: str, spread: Spread, tall: float) -> Floats:
+def _end(name: str, spread: Spread, physique: Physique) -> Floats:
     """(3,) centimetres from a last joint to where its bone ends."""
-    mark = _ENDS.get(name)
+    mark, tall, body = _ENDS.get(name), physique.tall, physique.shares
     if mark is None:
         return np.asarray(_ROUND.apply([0.0, 0.0, -0.06 * tall * _CM]))
-    joint, place = LANDMARKS[mark]
-    own = np.array(place) - (REST[INDEX[name]] - REST[INDEX[joint]])
+    joint, place = body.landmarks[mark]
+    own = np.array(place) - (body.rest[INDEX[name]] - body.rest[INDEX[joint]])
     return np.asarray(_ROUND.apply(spread(name).apply(own)) * tall * _CM)
 
 

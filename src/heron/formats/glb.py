@@ -37,6 +37,8 @@ class Glb:
                 pbrMetallicRoughness=g.PbrMetallicRoughness(metallicFactor=0.0, roughnessFactor=0.9),
             )
         ]  # fmt: skip
+        #: Which rows of what moves are written.
+        self.rows = slice(None)
         #: What its animation is called.
         self.clip = "stage"
         self._blob = bytearray()
@@ -195,6 +197,7 @@ class Glb:
 
     def animate(self, node: int, path: str, seconds: Array, values: Array) -> None:
         """Give a node's translation or rotation over time; its first value also stands in the node."""
+        values, seconds = values[self.rows], seconds[self.rows] - seconds[self.rows][0]
         if path == "rotation":
             values = continuous(values)
         first = [float(v) for v in values[0]]

@@ -13,6 +13,7 @@ import pygltflib as g
 
 from heron.bake import Bake
 from heron.formats.glb import Glb
+from heron.formats.span import Span, whole
 from heron.scene import Camera
 from heron.stage.body import INDEX, JOINTS
 from heron.stage.characters import character_of, inverse_of, physique_of
@@ -31,10 +32,12 @@ from heron.timebase import parse_rate
 PIECE_KINDS: tuple[DrawnKind, ...] = ("box", "post", "wall", "platform", "ramp", "backdrop", "reeds")
 
 
-def write_stage(bake: Bake) -> bytes:
-    """The whole stage with its motion, as `.glb`."""
-    scene = bake.scene
+def write_stage(of: Bake | Span) -> bytes:
+    """The stage with its motion, as `.glb`: all of a scene, or some of its frames with some of its cameras."""
+    span = whole(of) if isinstance(of, Bake) else of
+    bake, scene = span.bake, span.bake.scene
     glb = Glb(scene.name)
+    glb.rows = span.rows
     seconds = (np.arange(scene.frames.count) / float(parse_rate(scene.rate))).astype(np.float64)
     meshes: dict[tuple[str, ...], int] = {}
     for piece in scene.visible.pieces:
@@ -61,8 +64,8 @@ def write_stage(bake: Bake) -> bytes:
             glb.animate(node, "translation", seconds, places[:, i] * figure.stature)
             glb.animate(node, "rotation", seconds, turns[:, i])
     _add_movers(glb, bake, seconds)
-    for camera in scene.cameras:
-        _add_camera(glb, bake, camera, seconds)
+    for camera in span.cameras:
+        _add_camera(glb, span, camera, seconds)
     return glb.write()
 
 
@@ -210,9 +213,9 @@ def _animate(glb: Glb, node: int, seconds: Any, place: Any, turn: Turns) -> None
     glb.animate(node, "rotation", seconds, turn.quat)
 
 
-def _add_camera(glb: Glb, bake: Bake, camera: Camera, seconds: np.ndarray[Any, Any]) -> None:
-    scene, samples = bake.scene, bake.samples(camera)
-    view = samples.at(scene.frames.first)
+def _add_camera(glb: Glb, span: Span, camera: Camera, seconds: np.ndarray[Any, Any]) -> None:
+    scene, samples = span.bake.scene, span.bake.samples(camera)
+    view = samples.at(span.frames.first)
     glb.doc.cameras.append(
         g.Camera(
             type="perspective", name=f"{camera.letter} {camera.name}",
@@ -232,7 +235,7 @@ def _add_camera(glb: Glb, bake: Bake, camera: Camera, seconds: np.ndarray[Any, A
         "shutter_deg": camera.shutter_deg,
         "iso": camera.iso,
         "squeeze": camera.lens.squeeze,
-        "first_frame": scene.frames.first,
+        "first_frame": span.frames.first,
     }
     node = glb.node(f"{camera.letter} {camera.name}", camera=len(glb.doc.cameras) - 1, extras=extras)
     _animate(
@@ -242,6 +245,7 @@ def _add_camera(glb: Glb, bake: Bake, camera: Camera, seconds: np.ndarray[Any, A
 
 def _steady(glb: Glb, values: np.ndarray[Any, Any]) -> Any:
     """One value if it never changes, else one for each frame; infinity is null."""
+    values = values[glb.rows]
     if np.all(values == values[0]):
         return float(values[0]) if np.isfinite(values[0]) else glb.later(None)
     return glb.later(values.tolist())

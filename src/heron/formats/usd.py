@@ -16,6 +16,7 @@ import numpy as np
 from pxr import Gf, Sdf, Usd, UsdGeom, UsdSkel, UsdUtils, Vt
 
 from heron.bake import Bake
+from heron.formats.span import Span, whole
 from heron.scene import Camera
 from heron.stage.characters import character_of, physique_of
 from heron.stage.colour import linear, typed
@@ -37,16 +38,17 @@ Ints = np.ndarray[Any, np.dtype[np.int64]]
 _TENTH = 100.0
 
 
-def write_usd(bake: Bake, ending: str = ".usdc") -> bytes:
-    """The stage with its motion over the scene's frames.
+def write_usd(of: Bake | Span, ending: str = ".usdc") -> bytes:
+    """The stage with its motion.
 
     Args:
+        of: all of a scene, or some of its frames with some of its cameras.
         ending: `.usda` for text, `.usdc` or `.usd`, or `.usdz` for a package.
     """
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"stage{'.usdc' if ending in ('.usdz', '.usd') else ending}"
         stage = Usd.Stage.CreateNew(str(path))
-        _Writer(bake, stage).write()
+        _Writer(whole(of) if isinstance(of, Bake) else of, stage).write()
         stage.Save()
         del stage
         if ending == ".usdz":
@@ -57,9 +59,8 @@ def write_usd(bake: Bake, ending: str = ".usdc") -> bytes:
 
 
 class _Writer:
-    def __init__(self, bake: Bake, stage: Any) -> None:
-        self.bake, self.stage = bake, stage
-        self.frames = bake.scene.frames
+    def __init__(self, span: Span, stage: Any) -> None:
+        self.span, self.bake, self.stage = span, span.bake, stage
         self._taken: set[str] = set()
 
     def write(self) -> None:
@@ -68,8 +69,8 @@ class _Writer:
         UsdGeom.SetStageUpAxis(stage, UsdGeom.Tokens.y)
         stage.SetTimeCodesPerSecond(float(parse_rate(scene.rate)))
         stage.SetFramesPerSecond(float(parse_rate(scene.rate)))
-        stage.SetStartTimeCode(self.frames.first)
-        stage.SetEndTimeCode(self.frames.last)
+        stage.SetStartTimeCode(self.span.frames.first)
+        stage.SetEndTimeCode(self.span.frames.last)
         world = UsdGeom.Xform.Define(stage, "/World")
         world.GetPrim().SetCustomDataByKey("mellow_heron:scene", scene.name)
         stage.SetDefaultPrim(world.GetPrim())
@@ -87,7 +88,7 @@ class _Writer:
             self._figure(figure)
         for mover in seen.movers:
             self._mover(mover)
-        for camera in scene.cameras:
+        for camera in self.span.cameras:
             self._camera(camera)
 
     def _path(self, above: str, name: str) -> str:
@@ -103,10 +104,11 @@ class _Writer:
         return path
 
     def _times(self, values: Floats) -> list[tuple[int, int]]:
-        """Rows and their time codes: one where nothing changes."""
-        if np.all(values == values[0]):
-            return [(0, self.frames.first)]
-        return [(i, self.frames.first + i) for i in range(len(values))]
+        """Rows of what is handed over, and their time codes: one where nothing changes."""
+        rows, first = self.span.rows, self.bake.scene.frames.first
+        if np.all(values[rows] == values[rows.start]):
+            return [(rows.start, self.span.frames.first)]
+        return [(i, first + i) for i in range(rows.start, rows.stop)]
 
     @staticmethod
     def _still(xform: Any, place: Sequence[float], turn: Floats, size: Sequence[float]) -> None:
@@ -193,7 +195,7 @@ class _Writer:
 
     def _figure(self, figure: Figure) -> None:
         done, tall = self.bake.performance(figure), figure.stature
-        n = self.frames.count
+        n = self.bake.scene.frames.count
         names, parents = [joint.name for joint in JOINTS], [joint.parent for joint in JOINTS]
         path = self._path("/World/Figures", figure.name)
         character = character_of(figure.character) if figure.character is not None else None
@@ -204,7 +206,16 @@ class _Writer:
             inverse = character.inverse.copy()
             inverse[:, :3, 3] *= tall
             skins = [(_mesh_of(one.surface, tall), one.joints, one.weights) for one in character.skins]
-            self._skeleton(path, names, parents, np.asarray(np.linalg.inv(inverse), dtype=np.float64), offsets, skins, moves, done.turns)
+            self._skeleton(
+                path,
+                names,
+                parents,
+                np.asarray(np.linalg.inv(inverse), dtype=np.float64),
+                offsets,
+                skins,
+                moves,
+                done.turns,
+            )
             return
         names, parents = names + [part.name for part in FACE], parents + [INDEX["head"]] * len(FACE)
         rest = np.concatenate([REST, [REST[INDEX["head"]] + part.at for part in FACE]]) * tall

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 
 from PIL import Image
 
-from heron.errors import NotFound
+from heron.errors import BadInput, NotFound
 from mellow.pictures import as_jpeg, read_board
 from mellow.productions.models import Board, Production
 
@@ -23,6 +23,18 @@ def keep(production: Production, content: bytes) -> str:
     key = hashlib.sha256(picture).hexdigest()[:24]
     Board.objects.get_or_create(key=key, defaults={"production": production, "content": picture})
     return key
+
+
+def put(production: Production, key: str, picture: bytes) -> None:
+    """Keep a board that a package has as JPEG, under its key.
+
+    Raises:
+        BadInput: it is no picture.
+    """
+    read_board(picture)
+    if hashlib.sha256(picture).hexdigest()[:24] != key:
+        raise BadInput("A board of the package is not what its name says.", "Hand the scene over again.")
+    Board.objects.get_or_create(key=key, defaults={"production": production, "content": picture})
 
 
 def content(key: str) -> bytes:

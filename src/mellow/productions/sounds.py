@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from heron.errors import NotFound
+from heron.errors import BadInput, NotFound
 from heron.scene import Scene
 from heron.scene.sound import SOUND_LANES, SoundLane
 from heron.sound.clips import clips_of, stage_clips
@@ -75,13 +75,29 @@ def part(key: str, start: int, stop: int) -> Any:
 def handed(scene: Scene) -> Iterator[tuple[str, bytes]]:
     """The files that the cut's timeline names, as FLAC by their names; those that are not here are left out."""
 
-    def stored(key: str) -> bytes | None:
-        try:
-            return _content(key)
-        except NotFound:
-            return None
-
     return sound_files(scene, stored)
+
+
+def stored(key: str) -> bytes | None:
+    """A kept sound as FLAC; None where it is not here."""
+    try:
+        return _content(key)
+    except NotFound:
+        return None
+
+
+def put(production: Production, key: str, content: bytes) -> None:
+    """Keep a sound that a package has as FLAC, under its key.
+
+    Raises:
+        BadInput: it is none.
+    """
+    if key_of(content) != key:
+        raise BadInput("A sound of the package is not what its name says.", "Hand the scene over again.")
+    samples = len(read_sound(content, "A sound of the package").data)
+    SoundFile.objects.get_or_create(
+        key=key, defaults={"production": production, "content": content, "samples": samples}
+    )
 
 
 def missing(scene: Scene) -> list[str]:

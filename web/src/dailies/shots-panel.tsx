@@ -39,7 +39,7 @@ export function ShotsPanel() {
       <div className="flex flex-col gap-2 border-b border-line px-3 py-2">
         <h2 className="heading">Shot list</h2>
         <div className="flex flex-wrap items-center gap-1.5">
-          <a className={LINK} href={`/api/scenes/${id}/export/csv`} download>
+          <a className={LINK} href={`/api/scenes/${id}/export/shots`} download>
             .csv
           </a>
           <Sheet id={id} />

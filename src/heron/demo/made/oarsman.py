@@ -18,7 +18,14 @@ from heron.stage.shapes.mesh import rgb
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
-_OILSKIN, _TROUSERS, _BOOT, _SKIN, _BEARD, _EYE = "#c9962f", "#3d4650", "#23211f", "#c98f6d", "#d8d3c6", "#1d1a18"
+_OILSKIN, _TROUSERS, _BOOT, _SKIN, _BEARD, _EYE = (
+    "#c9962f",
+    "#3d4650",
+    "#23211f",
+    "#c98f6d",
+    "#d8d3c6",
+    "#1d1a18",
+)
 #: How finely its form is sampled, metres; how softly forms run into each other, and how far a joint's hold reaches.
 _CELL, _SOFT, _HOLD = 0.0145, 0.020, 0.013
 #: Each joint, the one above it, and where it is: metres, its left at +X.
@@ -41,7 +48,11 @@ def _sides() -> tuple[list[str], list[int], Floats]:
         if name.startswith("Left")
     ]
     names = [name for name, _, _ in all_]
-    return names, [-1 if above is None else names.index(above) for _, above, _ in all_], np.array([at for _, _, at in all_])
+    return (
+        names,
+        [-1 if above is None else names.index(above) for _, above, _ in all_],
+        np.array([at for _, _, at in all_]),
+    )
 
 
 @dataclass(frozen=True)
@@ -121,7 +132,10 @@ def _skin(forms: list[_Form]) -> tuple[Floats, Ints]:
         reach = max(one.ra, one.rb) * max(one.squash) + 6 * _SOFT
         ends = np.array([one.a, one.b])
         box = tuple(
-            slice(max(int((ends[:, k].min() - reach - low[k]) / _CELL), 0), int((ends[:, k].max() + reach - low[k]) / _CELL) + 2)
+            slice(
+                max(int((ends[:, k].min() - reach - low[k]) / _CELL), 0),
+                int((ends[:, k].max() + reach - low[k]) / _CELL) + 2,
+            )
             for k in range(3)
         )
         grid = np.stack(np.meshgrid(*(axes[k][box[k]] for k in range(3)), indexing="ij"), axis=-1)
@@ -129,14 +143,22 @@ def _skin(forms: list[_Form]) -> tuple[Floats, Ints]:
         nearest[box] = np.minimum(nearest[box], far)
         together[box] += np.exp(-far / _SOFT)
     inside = nearest - _SOFT * np.log(together) < 0
-    corners = [inside[i : i + size[0] - 1, j : j + size[1] - 1, k : k + size[2] - 1] for i in (0, 1) for j in (0, 1) for k in (0, 1)]
+    corners = [
+        inside[i : i + size[0] - 1, j : j + size[1] - 1, k : k + size[2] - 1]
+        for i in (0, 1)
+        for j in (0, 1)
+        for k in (0, 1)
+    ]
     crossed = np.any(corners, axis=0) & ~np.all(corners, axis=0)
     cells = np.argwhere(crossed)
     number = np.full(crossed.shape, -1)
     number[crossed] = np.arange(len(cells))
     points = low + (cells + 0.5) * _CELL
     for _ in range(2):
-        value, slope = _united(np.stack([one.distance(points) for one in forms], axis=1)), _slope(forms, points)
+        value, slope = (
+            _united(np.stack([one.distance(points) for one in forms], axis=1)),
+            _slope(forms, points),
+        )
         points = points - value[:, None] * slope
     faces = []
     for axis in range(3):
@@ -210,7 +232,9 @@ def oarsman() -> bytes:
     for name, above, at in zip(names, parents, places, strict=True):
         offset = at - (places[above] if above >= 0 else 0)
         nodes.append(glb.node(name, parent=nodes[above] if above >= 0 else None, translation=offset.tolist()))
-    made = glb.surface(Surface(points, _slope(forms, points), linear(colours), triangles), glb.base_material(None))
+    made = glb.surface(
+        Surface(points, _slope(forms, points), linear(colours), triangles), glb.base_material(None)
+    )
     joints, weights = _held(forms, points, names)
     made.attributes.JOINTS_0 = glb.accessor(joints.astype(np.uint8), g.ARRAY_BUFFER)
     made.attributes.WEIGHTS_0 = glb.accessor(weights.astype(np.float32), g.ARRAY_BUFFER)
@@ -228,7 +252,12 @@ def _haul(glb: Glb, names: list[str], nodes: list[int]) -> None:
 
     def turn(name: str, *angles: Any) -> None:
         each = np.stack([np.broadcast_to(one, seconds.shape) for one in angles], axis=1)
-        glb.animate(nodes[names.index(name)], "rotation", seconds, Rotation.from_euler("xyz", each, degrees=True).as_quat())
+        glb.animate(
+            nodes[names.index(name)],
+            "rotation",
+            seconds,
+            Rotation.from_euler("xyz", each, degrees=True).as_quat(),
+        )
 
     turn("Waist", 10 + 4 * np.abs(swing), 6 * swing, 0.0)
     turn("Ribs", 5.0, 9 * swing, 0.0)

@@ -1,0 +1,144 @@
+"""Everything that can be handed over: each a file, or a folder of them, for somebody down the line."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from typing import Literal, get_args
+
+from heron.bake import Bake
+from heron.dailies.shot_list import as_csv, shot_list
+from heron.errors import NotFound
+from heron.formats.bvh import write_bvh
+from heron.formats.camera_data import write_camera_csv, write_camera_json
+from heron.formats.dialogue import scene_fountain, scene_vtt
+from heron.formats.edl import write_edl
+from heron.formats.gltf import write_stage
+from heron.formats.otio import write_otio
+from heron.formats.otio_sound import FOLDER
+from heron.formats.span import Span, whole
+from heron.scene import Scene, write_scene
+from heron.stage.figure import Figure
+
+Recipient = Literal["edit", "animation", "everybody"]
+RECIPIENTS: tuple[Recipient, ...] = get_args(Recipient)
+#: What a part is of: the whole scene, the stage (of a scene or of a shot), or a figure on it.
+Of = Literal["scene", "stage", "figure"]
+
+
+def _nothing(scene: Scene) -> Iterator[tuple[str, bytes]]:
+    return iter(())
+
+
+def _no_package() -> bytes:
+    raise NotFound("Nothing is known of the files of this scene.", "Hand it over from where they are kept.")
+
+
+@dataclass(frozen=True)
+class Source:
+    """What parts are written from.
+
+    Attributes:
+        revision: of the scene, where that is known.
+        sounds, boards: files of the cut by their names.
+        movie: a movie of the cut, where there is one.
+        package: the scene with all its files.
+    """
+
+    span: Span
+    revision: int | None = None
+    figure: Figure | None = None
+    sounds: Callable[[Scene], Iterator[tuple[str, bytes]]] = _nothing
+    boards: Callable[[Scene], Iterator[tuple[str, bytes]]] = _nothing
+    movie: Callable[[], bytes | None] = field(default=lambda: None)
+    package: Callable[[], bytes] = _no_package
+
+    @property
+    def scene(self) -> Scene:
+        """The scene it is of."""
+        return self.span.bake.scene
+
+
+@dataclass(frozen=True)
+class Part:
+    """One thing that is handed over.
+
+    Attributes:
+        name: by which it is asked for; ending: of its file, or none of a folder.
+        recipients: for whom it is meant.
+        write: its content, or the files of a folder by name.
+    """
+
+    name: str
+    label: str
+    note: str
+    ending: str
+    kind: str
+    recipients: tuple[Recipient, ...]
+    write: Callable[[Source], bytes | dict[str, bytes]]
+    of: Of = "scene"
+    #: Named so besides what the pattern says, where several of one ending are handed over.
+    tail: str = ""
+
+
+def _usd(ending: str) -> Callable[[Source], bytes]:
+    def write(source: Source) -> bytes:
+        # Its library takes seconds to load; a desk begins without it.
+        from heron.formats.usd import write_usd
+
+        return write_usd(source.span, ending)
+
+    return write
+
+
+def _sounds(source: Source) -> dict[str, bytes]:
+    found = dict(source.sounds(source.scene))
+    if not found:
+        raise NotFound("There is no sound in the cut.", "Bring in a sound, or write lines.")
+    return found
+
+
+def _boards(source: Source) -> dict[str, bytes]:
+    found = dict(source.boards(source.scene))
+    if not found:
+        raise NotFound("No shot has a board.", "Drop a picture on a shot.")
+    return found
+
+
+def _movie(source: Source) -> bytes:
+    found = source.movie()
+    if found is None:
+        raise NotFound("There is no movie of this cut.", "Render the cut as a movie first.")
+    return found
+
+
+def _bvh(source: Source) -> bytes:
+    if source.figure is None:
+        raise NotFound("No figure was named.", "Choose a figure.", field="figure")
+    return write_bvh(source.span.bake, source.figure)
+
+
+_JSON, _TEXT = "application/json", "text/plain; charset=utf-8"
+ALL: tuple[Part, ...] = (
+    Part("otio", "Timeline, .otio", "OpenTimelineIO: shots, cameras, lenses, gaps; what comes back is matched by it", ".otio", _JSON, ("edit",), lambda s: write_otio(s.scene, revision=s.revision or 0).encode()),
+    Part("edl", "Edit list, .edl", "CMX 3600; source timecode is the stage frame", ".edl", _TEXT, ("edit",), lambda s: write_edl(s.scene).encode()),
+    Part("movie", "Movie, .mp4", "That of the last finished render of the cut", ".mp4", "video/mp4", ("edit", "everybody"), _movie),
+    Part("sounds", "Sounds, .flac", "What the timeline names, stand-in voices too", "", "application/zip", ("edit",), _sounds, tail=FOLDER),
+    Part("boards", "Boards, .jpg", "The pictures on the shots", "", "application/zip", ("edit", "everybody"), _boards, tail="boards"),
+    Part("usd", "Stage, .usdc", "USD: set, skeletons with their motion, cameras with lens and focus", ".usdc", "application/octet-stream", ("animation",), _usd(".usdc"), "stage"),
+    Part("usda", "Stage as text, .usda", "The same to read and to compare", ".usda", _TEXT, (), _usd(".usda"), "stage"),
+    Part("usdz", "Stage as a package, .usdz", "The same in one file", ".usdz", "model/vnd.usdz+zip", ("animation",), _usd(".usdz"), "stage"),
+    Part("glb", "Stage, .glb", "glTF: set, moving figures and cameras", ".glb", "model/gltf-binary", ("animation",), lambda s: write_stage(s.span), "stage"),
+    Part("csv", "Camera data, .csv", "Place, turn, lens, stop and focus for each frame", ".csv", "text/csv; charset=utf-8", ("animation",), lambda s: write_camera_csv(s.span).encode(), "stage", "cameras"),
+    Part("cameras", "Camera data, .json", "The same for scripts", ".json", _JSON, ("animation",), lambda s: write_camera_json(s.span).encode(), "stage", "cameras"),
+    Part("bvh", "Figures, .bvh", "A file for each: hips as root, a T pose at rest", ".bvh", _TEXT, ("animation",), _bvh, "figure"),
+    Part("shots", "Shot list, .csv", "Camera, lens, ranges, length, the move in words", ".csv", "text/csv; charset=utf-8", ("edit", "everybody"), lambda s: as_csv(shot_list(s.scene, notes=True)).encode(), tail="shots"),
+    Part("vtt", "Lines, .vtt", "Subtitles: who says what, and when", ".vtt", "text/vtt; charset=utf-8", ("edit", "everybody"), lambda s: scene_vtt(s.scene).encode()),
+    Part("fountain", "Lines, .fountain", "A screenplay as plain text", ".fountain", _TEXT, ("everybody",), lambda s: scene_fountain(s.scene).encode()),
+    Part("json", "Document, .json", "The scene itself, without its files", ".json", _JSON, (), lambda s: write_scene(s.scene).encode()),
+    Part("package", "Whole scene, .zip", "With all its files, for another machine", ".zip", "application/zip", ("everybody",), lambda s: s.package()),
+)  # fmt: skip
+BY_NAME = {part.name: part for part in ALL}
+
+
+def of_scene(bake: Bake, **more: object) -> Source:
+    """A source of all of a scene."""
+    return Source(whole(bake), **more)  # type: ignore[arg-type]

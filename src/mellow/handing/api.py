@@ -1,0 +1,239 @@
+"""Files for the people down the line: one at a time, or all that somebody is meant to have, with a record of it."""
+
+import io
+import re
+import zipfile
+from datetime import datetime
+from typing import Any, Literal
+
+from django.conf import settings
+from django.http import FileResponse, HttpResponse
+from ninja import Router
+from pydantic import BaseModel
+
+from heron.errors import BadInput, NotFound
+from heron.handing.package import read_package
+from heron.handing.parts import ALL, BY_NAME
+from heron.handing.plan import Handing, plain, plan
+from heron.model import Model
+from mellow.actors import Request, permit
+from mellow.handing import jobs
+from mellow.handing.models import HandedOver
+from mellow.handing.source import source_of
+from mellow.library import store
+from mellow.productions import boards, models, rows, sounds
+from mellow.productions.api.opened import looked_at, row_for
+from mellow.productions.api.scenes import production
+from mellow.productions.api.shapes import REFUSALS
+
+router = Router()
+#: So many sentences of what changed since are told of a hand-over.
+_SENTENCES = 5
+
+
+class HandedPart(BaseModel):
+    """A thing that can be handed over, and for whom it is meant."""
+
+    name: str
+    label: str
+    note: str
+    recipients: list[Literal["edit", "animation", "everybody"]]
+    #: It can be written shot by shot.
+    by_shot: bool
+
+
+class HandedFile(BaseModel):
+    """A file that was handed over."""
+
+    path: str
+    bytes: int
+
+
+class RecordOut(BaseModel):
+    """A hand-over: what, for whom, of which revision, where it is, and what changed in the scene since."""
+
+    id: int
+    number: int
+    recipient: Literal["edit", "animation", "everybody"]
+    revision: int
+    at: datetime
+    asked: Handing
+    files: list[HandedFile]
+    where: str
+    here: bool
+    changes: int
+    since: list[str]
+
+
+class HandedOut(BaseModel):
+    """What can be handed over, what was, and the folder that the server hands over into."""
+
+    folder: str
+    parts: list[HandedPart]
+    records: list[RecordOut]
+
+
+class PlannedOut(BaseModel):
+    """A file that would be written."""
+
+    path: str
+    part: str
+    folder: bool
+
+
+class AskedIn(Model):
+    """What is handed over, and into the server's folder or as a download."""
+
+    what: Handing = Handing()
+    folder: bool = False
+
+
+class WhyOut(BaseModel):
+    """Why it was refused."""
+
+    reason: str
+    remedy: str
+
+
+class HandingOut(BaseModel):
+    """How far a hand-over is, and the record of it once it is done."""
+
+    id: str
+    state: Literal["waiting", "writing", "done", "refused", "stopped"]
+    done: int
+    of: int
+    path: str
+    problem: WhyOut | None
+    record: RecordOut | None
+
+
+class ImportedOut(BaseModel):
+    """The scene that a package became, and the files that were missing when it was made."""
+
+    scene: int
+    name: str
+    files: int
+    lost: list[str]
+
+
+@router.get("scenes/{int:scene_id}/export/{kind}")
+def export(request: Request, scene_id: int, kind: str) -> HttpResponse:
+    """One of the things that can be handed over as a file; a folder of them as a zip."""
+    scene = looked_at(request, scene_id)
+    part = BY_NAME.get(kind)
+    if part is None:
+        raise BadInput(
+            f"There is nothing called {kind!r:.40} to hand over.", f"There are: {', '.join(BY_NAME)}."
+        )
+    content = part.write(source_of(rows.scene_row(scene_id), scene))
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", scene.name).strip("-").lower() or "scene"
+    tail = f"-{part.tail}" if part.tail else ""
+    if isinstance(content, dict):
+        out = io.BytesIO()
+        # FLAC and JPEG are packed already.
+        with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as sheet:
+            for name, each in content.items():
+                sheet.writestr(f"{part.tail}/{name}", each)
+        content = out.getvalue()
+    response = HttpResponse(content, content_type=part.kind)
+    response.headers["Content-Disposition"] = f'attachment; filename="{stem}{tail}{part.ending or ".zip"}"'
+    return response
+
+
+@router.get("scenes/{int:scene_id}/handovers", response={200: HandedOut, **REFUSALS})
+def listing(request: Request, scene_id: int) -> HandedOut:
+    """What can be handed over, and all that was."""
+    row = row_for(request, scene_id)
+    parts = [
+        HandedPart(name=one.name, label=one.label, note=one.note, recipients=list(one.recipients), by_shot=one.of == "stage")
+        for one in ALL
+        if one.recipients
+    ]  # fmt: skip
+    records = [_record(one, row) for one in HandedOver.objects.filter(scene=row)]
+    return HandedOut(folder=str(settings.OUT), parts=parts, records=records)
+
+
+@router.post("scenes/{int:scene_id}/handovers/plan", response={200: list[PlannedOut], **REFUSALS})
+def would_be(request: Request, scene_id: int, payload: Handing) -> list[PlannedOut]:
+    """The files that a hand-over would write."""
+    scene = looked_at(request, scene_id)
+    files = plan(scene, payload, rows.scene_row(scene_id).revision)
+    return [PlannedOut(path=one.path, part=one.part.label, folder=not one.part.ending) for one in files]
+
+
+@router.post("scenes/{int:scene_id}/handovers", response={200: HandingOut, **REFUSALS})
+def begin(request: Request, scene_id: int, payload: AskedIn) -> HandingOut:
+    """Begin to hand over."""
+    scene = looked_at(request, scene_id)
+    plan(scene, payload.what)
+    return _told(jobs.begin(scene_id, payload.what, payload.folder))
+
+
+@router.get("handovers/jobs/{job_id}", response={200: HandingOut, **REFUSALS})
+def how_far(request: Request, job_id: str) -> HandingOut:
+    """How far it is."""
+    permit(request.auth, "look")
+    return _told(jobs.found(job_id))
+
+
+@router.delete("handovers/jobs/{job_id}", response={200: HandingOut, **REFUSALS})
+def stop(request: Request, job_id: str) -> HandingOut:
+    """Write no further; nothing of it stays."""
+    permit(request.auth, "look")
+    job = jobs.found(job_id)
+    jobs.stop(job)
+    return _told(job)
+
+
+@router.get("handovers/{int:record_id}/download", response={200: bytes, **REFUSALS})
+def download(request: Request, record_id: int) -> FileResponse:
+    """All its files as a zip."""
+    permit(request.auth, "look")
+    record = HandedOver.objects.filter(pk=min(record_id, 2**62)).select_related("scene").first()
+    there = jobs.zip_of(record_id)
+    if record is None or not there.is_file():
+        raise NotFound(
+            f"The files of that hand-over are not kept any more: the last {jobs.KEEP} are.",
+            "Hand it over again.",
+        )
+    name = f"{plain(record.scene.name)}_{record.recipient}_{record.number:03d}.zip"
+    return FileResponse(there.open("rb"), as_attachment=True, filename=name, content_type="application/zip")
+
+
+@router.post("scenes/import/package", response={200: ImportedOut, **REFUSALS})
+def bring_in(request: Request, name: str = "The package") -> ImportedOut:
+    """Make a new scene of a package, sent as the body, with all its files."""
+    permit(request.auth, "manage")
+    package = read_package(request.body, name)
+    owner = production()
+    for content in package.files.values():
+        store.keep(content)
+    for key, content in package.sounds.items():
+        sounds.put(owner, key, content)
+    for key, content in package.boards.items():
+        boards.put(owner, key, content)
+    row = rows.create(owner, package.scene)
+    count = len(package.files) + len(package.sounds) + len(package.boards)
+    return ImportedOut(scene=row.pk, name=row.name, files=count, lost=list(package.lost))
+
+
+def _told(job: jobs.Job) -> HandingOut:
+    problem = None if job.problem is None else WhyOut(reason=job.problem.reason, remedy=job.problem.remedy)
+    record = None
+    if job.record is not None:
+        kept = HandedOver.objects.filter(pk=job.record).select_related("scene").first()
+        record = None if kept is None else _record(kept, kept.scene)
+    return HandingOut(
+        id=job.id, state=job.state, done=job.done, of=job.of, path=job.path, problem=problem, record=record
+    )
+
+
+def _record(one: HandedOver, row: models.Scene) -> RecordOut:
+    later = models.Change.objects.filter(scene=row, revision__gt=one.revision).order_by("-revision")
+    since = list(dict.fromkeys(later.values_list("sentence", flat=True)[:40]))[:_SENTENCES]
+    asked: dict[str, Any] = one.asked
+    return RecordOut(
+        id=one.pk, number=one.number, recipient=one.recipient, revision=one.revision, at=one.at, asked=Handing.model_validate(asked),
+        files=[HandedFile(**each) for each in one.files], where=one.where, here=bool(one.where) or jobs.zip_of(one.pk).is_file(),
+        changes=row.revision - one.revision, since=since,
+    )  # fmt: skip

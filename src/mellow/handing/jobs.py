@@ -1,0 +1,168 @@
+"""Hand-overs under way: one at a time, told of by how far they are, written whole or not at all."""
+
+import shutil
+import threading
+import uuid
+import zipfile
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Literal
+
+from django.conf import settings
+from django.db import connection, transaction
+from django.db.models import Max
+
+from heron.errors import BadInput, HeronError, NotFound
+from heron.handing.plan import Handing, plain, written
+from heron.scene import Scene
+from mellow.handing.models import HandedOver
+from mellow.handing.source import source_of
+from mellow.keeping import writing
+from mellow.productions import models, rows
+
+State = Literal["waiting", "writing", "done", "refused", "stopped"]
+#: So many downloads stay; and what is told of so many hand-overs.
+KEEP, _TOLD = 10, 40
+_TURN, _LOCK = threading.Lock(), threading.Lock()
+
+
+class _Stopped(Exception):
+    pass
+
+
+@dataclass
+class Job:
+    """A hand-over that is written, or was.
+
+    Attributes:
+        done, of: files; path: which is being written.
+        record: the row that came of it.
+    """
+
+    scene: int
+    asked: Handing
+    folder: bool
+    id: str = field(default_factory=lambda: uuid.uuid4().hex[:12])
+    state: State = "waiting"
+    done: int = 0
+    of: int = 0
+    path: str = ""
+    problem: HeronError | None = None
+    record: int | None = None
+
+    def tell(self, done: int, of: int, path: str) -> None:
+        """How far it is."""
+        if self.state == "stopped":
+            raise _Stopped
+        self.done, self.of, self.path = done, of, path
+
+
+_ALL: OrderedDict[str, Job] = OrderedDict()
+
+
+def begin(scene: int, asked: Handing, folder: bool) -> Job:
+    """Begin to hand over.
+
+    Raises:
+        BadInput: a folder is meant, and the server has none to hand over into.
+    """
+    if folder and not settings.OUT:
+        raise BadInput(
+            "This server has no folder to hand over into.", "Set MELLOW_OUT to one, or take a download."
+        )
+    job = Job(scene, asked, folder)
+    with _LOCK:
+        _ALL[job.id] = job
+        while len(_ALL) > _TOLD:
+            _ALL.popitem(last=False)
+    threading.Thread(target=_run, args=(job,), daemon=True).start()
+    return job
+
+
+def found(id_: str) -> Job:
+    """One by its id.
+
+    Raises:
+        NotFound: there is none, or the server began anew since.
+    """
+    with _LOCK:
+        job = _ALL.get(id_)
+    if job is None:
+        raise NotFound("Nothing is known of that hand-over any more.", "Hand it over again.")
+    return job
+
+
+def stop(job: Job) -> None:
+    """Write no further; nothing of it stays."""
+    if job.state in ("waiting", "writing"):
+        job.state = "stopped"
+
+
+def zip_of(record: int) -> Path:
+    """Where the download of a hand-over lies."""
+    return Path(settings.MEDIA) / "handed" / f"{record}.zip"
+
+
+def _run(job: Job) -> None:
+    with _TURN:
+        if job.state != "waiting":
+            return
+        job.state = "writing"
+        making = Path(settings.OUT if job.folder else settings.MEDIA) / f".handing-{job.id}"
+        try:
+            row = rows.scene_row(job.scene)
+            scene = rows.load(row)
+            with writing("The hand-over"):
+                making.mkdir(parents=True)
+                files = _write(job, row, scene, making)
+                job.record = _keep(job, row, scene, files, making)
+            job.done, job.state = job.of, "done"
+        except _Stopped:
+            pass
+        except HeronError as error:
+            job.problem, job.state = error, "refused"
+        except Exception:
+            job.problem, job.state = BadInput("It could not be handed over.", "Try again."), "refused"
+            raise
+        finally:
+            shutil.rmtree(making, ignore_errors=True)
+            connection.close()
+
+
+def _write(job: Job, row: models.Scene, scene: Scene, making: Path) -> list[dict[str, object]]:
+    files: list[dict[str, object]] = []
+    for path, content in written(scene, job.asked, source_of(row, scene), job.tell):
+        there = making / path
+        there.parent.mkdir(parents=True, exist_ok=True)
+        there.write_bytes(content)
+        files.append({"path": path, "bytes": len(content)})
+    if not files:
+        raise NotFound("There is nothing to hand over yet.", "Add a camera and a shot first.")
+    return files
+
+
+def _keep(job: Job, row: models.Scene, scene: Scene, files: list[dict[str, object]], making: Path) -> int:
+    """Put what was written where it goes, whole, and remember it."""
+    with transaction.atomic():
+        last = HandedOver.objects.filter(scene=row).aggregate(Max("number"))["number__max"] or 0
+        record = HandedOver.objects.create(
+            scene=row, number=last + 1, revision=row.revision, recipient=job.asked.recipient, asked=job.asked.model_dump(mode="json"), files=files
+        )  # fmt: skip
+        if job.folder:
+            name = f"{plain(scene.name)}_{job.asked.recipient}_{record.number:03d}"
+            making.replace(Path(settings.OUT) / name)
+            record.where = name
+            record.save(update_fields=["where"])
+            return int(record.pk)
+        there = zip_of(record.pk)
+        there.parent.mkdir(parents=True, exist_ok=True)
+        packed = making / ".packed.zip"
+        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
+            for one in files:
+                out.write(making / str(one["path"]), str(one["path"]))
+        packed.replace(there)
+    kept = sorted(there.parent.glob("*.zip"), key=lambda path: path.stat().st_mtime, reverse=True)
+    for old in kept[KEEP:]:
+        old.unlink(missing_ok=True)
+    return int(record.pk)
