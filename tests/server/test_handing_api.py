@@ -67,8 +67,8 @@ def test_into_the_server_s_folder_whole_or_not_at_all(desk, media, settings, tmp
     # And so does what is stopped.
     real = jobs.written
 
-    def slow(scene, asked, source, tell):
-        for one in real(scene, asked, source, tell):
+    def slow(asked, source, tell):
+        for one in real(asked, source, tell):
             job = next(reversed(jobs._ALL.values()))
             assert desk.client.delete(f"/api/handovers/jobs/{job.id}").status_code == 200
             yield one
@@ -97,14 +97,16 @@ def test_a_package_makes_the_same_scene_with_its_sounds(desk, media):
     before = desk.get().json()["scene"]
     content = desk.get("/export/package").content
     SoundFile.objects.all().delete()
-    told = desk.client.post("/api/scenes/import/package?name=s.zip", content, content_type="application/zip")
+    told = desk.client.post(
+        "/api/scenes/import/package?name=s.zip", content, content_type="application/octet-stream"
+    )
     assert told.status_code == 200 and told.json()["files"] == 1 and told.json()["lost"] == []
     assert SoundFile.objects.filter(key=sound["key"]).exists()
     again = desk.client.get(f"/api/scenes/{told.json()['scene']}").json()["scene"]
     assert again == before
     many = Scene.objects.count()
     bad = desk.client.post(
-        "/api/scenes/import/package?name=s.zip", content[:500], content_type="application/zip"
+        "/api/scenes/import/package?name=s.zip", content[:500], content_type="application/octet-stream"
     )
     assert (
         bad.status_code == 400

@@ -11,7 +11,7 @@ from heron.cli.words import say
 from heron.errors import BadInput
 from heron.formats.span import of_shot, whole
 from heron.handing.package import FOLDERS, read_package, write_package
-from heron.handing.parts import BY_NAME, Source
+from heron.handing.parts import BY_NAME, Source, content_of
 from heron.scene import find_named, write_scene
 
 
@@ -30,7 +30,7 @@ def do_export(args: argparse.Namespace) -> None:
             raise BadInput("No figure was named.", f"Say --figure; there are: {names}.", field="figure")
         figure = scene.figures[0] if args.figure is None else find_named(scene, "figures", args.figure)
     find = found_beside(Path(args.scene).parent)
-    content = part.write(Source(span, figure=figure, package=lambda: write_package(scene, find)))
+    content = content_of(part, Source(span, figure=figure, package=lambda: write_package(scene, find)))
     assert isinstance(content, bytes)
     out.write_bytes(content)
     said: dict[str, Any] = {"out": args.out, "bytes": len(content)}

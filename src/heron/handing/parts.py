@@ -1,10 +1,10 @@
 """Everything that can be handed over: each a file, or a folder of them, for somebody down the line."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from pathlib import Path
 from typing import Literal, get_args
 
-from heron.bake import Bake
 from heron.dailies.shot_list import as_csv, shot_list
 from heron.errors import NotFound
 from heron.formats.bvh import write_bvh
@@ -14,8 +14,9 @@ from heron.formats.edl import write_edl
 from heron.formats.gltf import write_stage
 from heron.formats.otio import write_otio
 from heron.formats.otio_sound import FOLDER
-from heron.formats.span import Span, whole
+from heron.formats.span import Span
 from heron.scene import Scene, write_scene
+from heron.sound.stand_in import all_sounds
 from heron.stage.figure import Figure
 
 Recipient = Literal["edit", "animation", "everybody"]
@@ -48,13 +49,17 @@ class Source:
     figure: Figure | None = None
     sounds: Callable[[Scene], Iterator[tuple[str, bytes]]] = _nothing
     boards: Callable[[Scene], Iterator[tuple[str, bytes]]] = _nothing
-    movie: Callable[[], bytes | None] = field(default=lambda: None)
+    movie: Path | None = None
     package: Callable[[], bytes] = _no_package
 
     @property
     def scene(self) -> Scene:
         """The scene it is of."""
         return self.span.bake.scene
+
+
+def _always(source: Source) -> None:
+    return None
 
 
 @dataclass(frozen=True)
@@ -75,6 +80,10 @@ class Part:
     recipients: tuple[Recipient, ...]
     write: Callable[[Source], bytes | dict[str, bytes]]
     of: Of = "scene"
+    #: It is handed over unless somebody says otherwise.
+    usual: bool = True
+    #: Why it cannot be handed over, where it cannot.
+    lacks: Callable[[Source], NotFound | None] = _always
     #: Named so besides what the pattern says, where several of one ending are handed over.
     tail: str = ""
 
@@ -90,24 +99,36 @@ def _usd(ending: str) -> Callable[[Source], bytes]:
 
 
 def _sounds(source: Source) -> dict[str, bytes]:
-    found = dict(source.sounds(source.scene))
-    if not found:
-        raise NotFound("There is no sound in the cut.", "Bring in a sound, or write lines.")
-    return found
+    return dict(source.sounds(source.scene))
 
 
 def _boards(source: Source) -> dict[str, bytes]:
-    found = dict(source.boards(source.scene))
-    if not found:
-        raise NotFound("No shot has a board.", "Drop a picture on a shot.")
-    return found
+    return dict(source.boards(source.scene))
 
 
 def _movie(source: Source) -> bytes:
-    found = source.movie()
-    if found is None:
-        raise NotFound("There is no movie of this cut.", "Render the cut as a movie first.")
-    return found
+    return source.movie.read_bytes() if source.movie is not None else b""
+
+
+def _without(
+    there: Callable[[Source], object], reason: str, remedy: str
+) -> Callable[[Source], NotFound | None]:
+    """Why something cannot be handed over, where it is not there."""
+    return lambda source: None if there(source) else NotFound(reason, remedy)
+
+
+_NO_SOUND = _without(
+    lambda s: all_sounds(s.scene), "There is no sound in the cut.", "Bring in a sound, or write lines."
+)
+_NO_BOARD = _without(
+    lambda s: any(shot.board for shot in s.scene.shots), "No shot has a board.", "Drop a picture on a shot."
+)
+_NO_MOVIE = _without(
+    lambda s: s.movie is not None, "There is no movie of this cut.", "Render the cut as a movie first."
+)
+_NO_LINES = _without(lambda s: s.scene.lines, "There are no lines.", "Write some, or bring a script in.")
+_NO_SHOTS = _without(lambda s: s.scene.shots, "There are no shots.", "Add a shot first.")
+_NO_FIGURE = _without(lambda s: s.scene.figures, "There are no figures.", "Put a figure on the stage first.")
 
 
 def _bvh(source: Source) -> bytes:
@@ -118,27 +139,34 @@ def _bvh(source: Source) -> bytes:
 
 _JSON, _TEXT = "application/json", "text/plain; charset=utf-8"
 ALL: tuple[Part, ...] = (
-    Part("otio", "Timeline, .otio", "OpenTimelineIO: shots, cameras, lenses, gaps; what comes back is matched by it", ".otio", _JSON, ("edit",), lambda s: write_otio(s.scene, revision=s.revision or 0).encode()),
-    Part("edl", "Edit list, .edl", "CMX 3600; source timecode is the stage frame", ".edl", _TEXT, ("edit",), lambda s: write_edl(s.scene).encode()),
-    Part("movie", "Movie, .mp4", "That of the last finished render of the cut", ".mp4", "video/mp4", ("edit", "everybody"), _movie),
-    Part("sounds", "Sounds, .flac", "What the timeline names, stand-in voices too", "", "application/zip", ("edit",), _sounds, tail=FOLDER),
-    Part("boards", "Boards, .jpg", "The pictures on the shots", "", "application/zip", ("edit", "everybody"), _boards, tail="boards"),
+    Part("otio", "Timeline, .otio", "OpenTimelineIO: shots, cameras, lenses, gaps; what comes back is matched by it", ".otio", _JSON, ("edit",), lambda s: write_otio(s.scene, revision=s.revision or 0).encode(), lacks=_NO_SHOTS),
+    Part("edl", "Edit list, .edl", "CMX 3600; source timecode is the stage frame", ".edl", _TEXT, ("edit",), lambda s: write_edl(s.scene).encode(), lacks=_NO_SHOTS),
+    Part("movie", "Movie, .mp4", "That of the last finished render of the cut", ".mp4", "video/mp4", ("edit", "everybody"), _movie, lacks=_NO_MOVIE),
+    Part("sounds", "Sounds, .flac", "What the timeline names, stand-in voices too", "", "application/zip", ("edit",), _sounds, lacks=_NO_SOUND, tail=FOLDER),
+    Part("boards", "Boards, .jpg", "The pictures on the shots", "", "application/zip", ("edit", "everybody"), _boards, lacks=_NO_BOARD, tail="boards"),
     Part("usd", "Stage, .usdc", "USD: set, skeletons with their motion, cameras with lens and focus", ".usdc", "application/octet-stream", ("animation",), _usd(".usdc"), "stage"),
     Part("usda", "Stage as text, .usda", "The same to read and to compare", ".usda", _TEXT, (), _usd(".usda"), "stage"),
-    Part("usdz", "Stage as a package, .usdz", "The same in one file", ".usdz", "model/vnd.usdz+zip", ("animation",), _usd(".usdz"), "stage"),
+    Part("usdz", "Stage as a package, .usdz", "The same in one file", ".usdz", "model/vnd.usdz+zip", ("animation",), _usd(".usdz"), "stage", usual=False),
     Part("glb", "Stage, .glb", "glTF: set, moving figures and cameras", ".glb", "model/gltf-binary", ("animation",), lambda s: write_stage(s.span), "stage"),
-    Part("csv", "Camera data, .csv", "Place, turn, lens, stop and focus for each frame", ".csv", "text/csv; charset=utf-8", ("animation",), lambda s: write_camera_csv(s.span).encode(), "stage", "cameras"),
-    Part("cameras", "Camera data, .json", "The same for scripts", ".json", _JSON, ("animation",), lambda s: write_camera_json(s.span).encode(), "stage", "cameras"),
-    Part("bvh", "Figures, .bvh", "A file for each: hips as root, a T pose at rest", ".bvh", _TEXT, ("animation",), _bvh, "figure"),
-    Part("shots", "Shot list, .csv", "Camera, lens, ranges, length, the move in words", ".csv", "text/csv; charset=utf-8", ("edit", "everybody"), lambda s: as_csv(shot_list(s.scene, notes=True)).encode(), tail="shots"),
-    Part("vtt", "Lines, .vtt", "Subtitles: who says what, and when", ".vtt", "text/vtt; charset=utf-8", ("edit", "everybody"), lambda s: scene_vtt(s.scene).encode()),
-    Part("fountain", "Lines, .fountain", "A screenplay as plain text", ".fountain", _TEXT, ("everybody",), lambda s: scene_fountain(s.scene).encode()),
+    Part("csv", "Camera data, .csv", "Place, turn, lens, stop and focus for each frame", ".csv", "text/csv; charset=utf-8", ("animation",), lambda s: write_camera_csv(s.span).encode(), "stage", tail="cameras"),
+    Part("cameras", "Camera data, .json", "The same for scripts", ".json", _JSON, ("animation",), lambda s: write_camera_json(s.span).encode(), "stage", usual=False, tail="cameras"),
+    Part("bvh", "Figures, .bvh", "A file for each: hips as root, a T pose at rest", ".bvh", _TEXT, ("animation",), _bvh, "figure", lacks=_NO_FIGURE),
+    Part("shots", "Shot list, .csv", "Camera, lens, ranges, length, the move in words", ".csv", "text/csv; charset=utf-8", ("edit", "everybody"), lambda s: as_csv(shot_list(s.scene, notes=True)).encode(), lacks=_NO_SHOTS, tail="shots"),
+    Part("vtt", "Lines, .vtt", "Subtitles: who says what, and when", ".vtt", "text/vtt; charset=utf-8", ("edit", "everybody"), lambda s: scene_vtt(s.scene).encode(), lacks=_NO_LINES),
+    Part("fountain", "Lines, .fountain", "A screenplay as plain text", ".fountain", _TEXT, ("everybody",), lambda s: scene_fountain(s.scene).encode(), lacks=_NO_LINES),
     Part("json", "Document, .json", "The scene itself, without its files", ".json", _JSON, (), lambda s: write_scene(s.scene).encode()),
-    Part("package", "Whole scene, .zip", "With all its files, for another machine", ".zip", "application/zip", ("everybody",), lambda s: s.package()),
+    Part("package", "Whole scene, .zip", "With all its files, for another machine", ".zip", "application/zip", ("everybody",), lambda s: s.package(), usual=False),
 )  # fmt: skip
 BY_NAME = {part.name: part for part in ALL}
 
 
-def of_scene(bake: Bake, **more: object) -> Source:
-    """A source of all of a scene."""
-    return Source(whole(bake), **more)  # type: ignore[arg-type]
+def content_of(part: Part, source: Source) -> bytes | dict[str, bytes]:
+    """What a part is, or the files of it by name.
+
+    Raises:
+        NotFound: it is not there, and what to do about it.
+    """
+    missing = part.lacks(source)
+    if missing is not None:
+        raise missing
+    return part.write(source)

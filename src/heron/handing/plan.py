@@ -7,9 +7,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from heron.errors import BadInput, HeronError, Refused
+from heron.errors import BadInput, Refused
 from heron.formats.span import of_shot, whole
-from heron.handing.parts import ALL, BY_NAME, Part, Recipient, Source
+from heron.handing.parts import ALL, BY_NAME, Part, Recipient, Source, content_of
 from heron.model import Id, Model
 from heron.scene import Scene, find
 from heron.scene.shot import Shot
@@ -52,14 +52,19 @@ class Planned:
     figure: Figure | None = None
 
 
-def plan(scene: Scene, asked: Handing, revision: int = 0) -> list[Planned]:
-    """The files of a hand-over in order.
+def plan(source: Source, asked: Handing) -> list[Planned]:
+    """The files of a hand-over in order; unless they were chosen, those that are there.
 
     Raises:
         BadInput: a part or a token is none, or two files would have one name.
         Refused: there is nothing to hand over.
     """
-    wanted = [part for part in ALL if asked.recipient in part.recipients]
+    scene, revision = source.scene, source.revision or 0
+    wanted = [
+        part
+        for part in ALL
+        if asked.recipient in part.recipients and part.usual and part.lacks(source) is None
+    ]
     if asked.parts is not None:
         if unknown := [name for name in asked.parts if name not in BY_NAME]:
             raise BadInput(f"There is nothing called {unknown[0]!r:.40} to hand over.", f"There are: {', '.join(BY_NAME)}.", field="parts")  # fmt: skip
@@ -146,28 +151,21 @@ def plain(text: str) -> str:
 
 
 def written(
-    scene: Scene,
     asked: Handing,
     source: Source,
     tell: Callable[[int, int, str], None] = lambda k, n, path: None,
 ) -> Iterator[tuple[str, bytes]]:
-    """Every file with its content, by its path; what is not there though all that the recipient is meant to have was asked for,
-    is left out.
+    """Every file with its content, by its path.
 
     Raises:
         HeronError: a part that was chosen cannot be written.
     """
-    files = plan(scene, asked, source.revision or 0)
+    files = plan(source, asked)
     for k, one in enumerate(files):
         tell(k, len(files), one.path)
         bake = source.span.bake
-        span = whole(bake) if one.shot is None else of_shot(scene, one.shot, asked.spare)
-        try:
-            content = one.part.write(replace(source, span=span, figure=one.figure))
-        except HeronError:
-            if asked.parts is not None:
-                raise
-            continue
+        span = whole(bake) if one.shot is None else of_shot(source.scene, one.shot, asked.spare)
+        content = content_of(one.part, replace(source, span=span, figure=one.figure))
         if isinstance(content, dict):
             yield from ((f"{one.path}/{name}", each) for name, each in content.items())
         else:

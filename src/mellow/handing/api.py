@@ -13,7 +13,7 @@ from pydantic import BaseModel
 
 from heron.errors import BadInput, NotFound
 from heron.handing.package import read_package
-from heron.handing.parts import ALL, BY_NAME
+from heron.handing.parts import ALL, BY_NAME, content_of
 from heron.handing.plan import Handing, plain, plan
 from heron.model import Model
 from mellow.actors import Request, permit
@@ -40,6 +40,10 @@ class HandedPart(BaseModel):
     recipients: list[Literal["edit", "animation", "everybody"]]
     #: It can be written shot by shot.
     by_shot: bool
+    #: It is handed over unless somebody says otherwise.
+    usual: bool
+    #: Why it cannot be handed over now, and what to do about it; empty where it can.
+    lacks: str
 
 
 class HandedFile(BaseModel):
@@ -125,7 +129,7 @@ def export(request: Request, scene_id: int, kind: str) -> HttpResponse:
         raise BadInput(
             f"There is nothing called {kind!r:.40} to hand over.", f"There are: {', '.join(BY_NAME)}."
         )
-    content = part.write(source_of(rows.scene_row(scene_id), scene))
+    content = content_of(part, source_of(rows.scene_row(scene_id), scene))
     stem = re.sub(r"[^A-Za-z0-9]+", "-", scene.name).strip("-").lower() or "scene"
     tail = f"-{part.tail}" if part.tail else ""
     if isinstance(content, dict):
@@ -144,8 +148,12 @@ def export(request: Request, scene_id: int, kind: str) -> HttpResponse:
 def listing(request: Request, scene_id: int) -> HandedOut:
     """What can be handed over, and all that was."""
     row = row_for(request, scene_id)
+    source = source_of(row, rows.load(row))
     parts = [
-        HandedPart(name=one.name, label=one.label, note=one.note, recipients=list(one.recipients), by_shot=one.of == "stage")
+        HandedPart(
+            name=one.name, label=one.label, note=one.note, recipients=list(one.recipients), by_shot=one.of == "stage",
+            usual=one.usual, lacks=str(one.lacks(source) or ""),
+        )
         for one in ALL
         if one.recipients
     ]  # fmt: skip
@@ -157,7 +165,7 @@ def listing(request: Request, scene_id: int) -> HandedOut:
 def would_be(request: Request, scene_id: int, payload: Handing) -> list[PlannedOut]:
     """The files that a hand-over would write."""
     scene = looked_at(request, scene_id)
-    files = plan(scene, payload, rows.scene_row(scene_id).revision)
+    files = plan(source_of(rows.scene_row(scene_id), scene), payload)
     return [PlannedOut(path=one.path, part=one.part.label, folder=not one.part.ending) for one in files]
 
 
@@ -165,7 +173,7 @@ def would_be(request: Request, scene_id: int, payload: Handing) -> list[PlannedO
 def begin(request: Request, scene_id: int, payload: AskedIn) -> HandingOut:
     """Begin to hand over."""
     scene = looked_at(request, scene_id)
-    plan(scene, payload.what)
+    plan(source_of(rows.scene_row(scene_id), scene), payload.what)
     return _told(jobs.begin(scene_id, payload.what, payload.folder))
 
 

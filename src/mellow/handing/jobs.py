@@ -132,7 +132,7 @@ def _run(job: Job) -> None:
 
 def _write(job: Job, row: models.Scene, scene: Scene, making: Path) -> list[dict[str, object]]:
     files: list[dict[str, object]] = []
-    for path, content in written(scene, job.asked, source_of(row, scene), job.tell):
+    for path, content in written(job.asked, source_of(row, scene), job.tell):
         there = making / path
         there.parent.mkdir(parents=True, exist_ok=True)
         there.write_bytes(content)

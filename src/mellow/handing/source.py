@@ -17,7 +17,7 @@ from mellow.productions import baking, boards, models, sounds
 def source_of(row: models.Scene, scene: Scene) -> Source:
     """A source of a scene as it is in a row."""
     return Source(
-        whole(baking.bake_of(scene)), row.revision, sounds=sounds.handed, boards=_boards, movie=lambda: _movie(row),
+        whole(baking.bake_of(scene)), row.revision, sounds=sounds.handed, boards=_boards, movie=_movie(row),
         package=lambda: write_package(scene, content_of),
     )  # fmt: skip
 
@@ -38,10 +38,10 @@ def _boards(scene: Scene) -> Iterator[tuple[str, bytes]]:
             yield f"{plain(shot.name)}.jpg", found[shot.board]
 
 
-def _movie(row: models.Scene) -> bytes | None:
+def _movie(row: models.Scene) -> Path | None:
     """The movie of the last finished render of the cut."""
     for take in Take.objects.filter(scene=row, state=Take.State.DONE, render__of="cut"):
         found: Path | None = next(iter(sorted(media.folder(take.pk).glob("*.mp4"))), None)
         if found is not None:
-            return found.read_bytes()
+            return found
     return None

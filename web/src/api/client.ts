@@ -31,5 +31,20 @@ export async function ask<T>(
   }
 }
 
+/** Send a file as it is to an address that takes it by its name. */
+export function sendFile<T>(address: string, file: File) {
+  const sent = fetch(`${address}?name=${encodeURIComponent(file.name)}`, {
+    method: "POST",
+    body: file,
+    headers: { "Content-Type": "application/octet-stream" },
+  });
+  return ask<T>(
+    sent.then(async (response) => {
+      const said = await response.json();
+      return response.ok ? { data: said, response } : { error: said, response };
+    }),
+  );
+}
+
 /** Where a board is to be had, by its key. */
 export const boardUrl = (key: string): string => `/api/boards/${key}.jpg`;

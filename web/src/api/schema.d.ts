@@ -6366,12 +6366,16 @@ export interface components {
             by_shot: boolean;
             /** Label */
             label: string;
+            /** Lacks */
+            lacks: string;
             /** Name */
             name: string;
             /** Note */
             note: string;
             /** Recipients */
             recipients: ("edit" | "animation" | "everybody")[];
+            /** Usual */
+            usual: boolean;
         };
         /**
          * Handing

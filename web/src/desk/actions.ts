@@ -291,6 +291,11 @@ export const ACTIONS: Action[] = [
     run: () => useView.setState({ asking: { what: "bring" } }),
   },
   {
+    does: "Hand over: files for the edit, for animation and lighting, for everybody",
+    keys: ["Alt+Shift+h"],
+    run: () => useView.setState({ asking: { what: "handing" } }),
+  },
+  {
     does: "Library: what was brought in, and where it is used",
     keys: ["Alt+Shift+b"],
     run: () => toggleSide("library"),

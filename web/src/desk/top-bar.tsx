@@ -26,7 +26,7 @@ import { NewsPanel } from "./news-panel";
 import { placeLink } from "./place";
 
 async function handOver(
-  kind: "otio" | "glb" | "json" | "csv" | "vtt" | "fountain" | "sounds" | "edl" | "usdz",
+  kind: "otio" | "glb" | "json" | "shots" | "vtt" | "fountain" | "sounds" | "edl" | "usdz",
 ): Promise<void> {
   const { id } = useDocument.getState();
   try {
@@ -146,6 +146,12 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         }
       >
         <MenuItem
+          note="The edit, animation and lighting, everybody; what was handed over before"
+          onSelect={() => useView.setState({ asking: { what: "handing" } })}
+        >
+          For whom…
+        </MenuItem>
+        <MenuItem
           note="Drawn as it is now, with a slate, for showing"
           onSelect={() => void beginRender(MOVIE)}
         >
@@ -175,7 +181,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         >
           The cut, as .edl
         </MenuItem>
-        <MenuItem note="Camera, lens, ranges, length, the move in words" onSelect={() => handOver("csv")}>
+        <MenuItem note="Camera, lens, ranges, length, the move in words" onSelect={() => handOver("shots")}>
           The shot list, as .csv
         </MenuItem>
         <MenuItem note="Subtitles: who says what, and when" onSelect={() => handOver("vtt")}>

@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { catalogue, rateName } from "../api/catalogue";
-import { ask, client } from "../api/client";
+import { ask, client, sendFile } from "../api/client";
 import { filmList, sceneList } from "../api/queries";
-import type { FilmLine, Problem, SceneLine } from "../api/types";
+import type { FilmLine, Problem, SceneLine, Schemas } from "../api/types";
+import { notice } from "../store/view";
 import { Button } from "../ui/button";
 import { Films } from "./films";
 import { wantNone } from "./pictures";
@@ -56,6 +57,13 @@ export function SceneList({ onOpen, onGo }: { onOpen: (id: number) => void; onGo
     );
   const bring = async (chosen: File | undefined) => {
     if (!chosen) return;
+    if (/\.zip$/i.test(chosen.name)) {
+      const { data, problem } = await sendFile<Schemas["ImportedOut"]>("/api/scenes/import/package", chosen);
+      if (!data) return setProblem(problem);
+      if (data.lost.length)
+        notice(`${data.lost.length} of its files were missing when it was packed.`, "Bring them in again.");
+      return opened({ data: { id: data.scene }, problem: null });
+    }
     try {
       const body = JSON.parse(await chosen.text());
       opened(await ask(client.POST("/api/scenes/import", { body })));
@@ -170,11 +178,11 @@ export function SceneList({ onOpen, onGo }: { onOpen: (id: number) => void; onGo
           <Button type="submit" tone="main" className="mt-1">
             Begin
           </Button>
-          <h2 className="heading mt-5">Or open a scene file</h2>
+          <h2 className="heading mt-5">Or open a scene or a package</h2>
           <input
             ref={file}
             type="file"
-            accept=".json,application/json"
+            accept=".json,application/json,.zip"
             hidden
             onChange={(e) => bring(e.target.files?.[0])}
           />

@@ -1,4 +1,4 @@
-import { ask, client } from "../api/client";
+import { ask, client, sendFile } from "../api/client";
 import type { BroughtFile, Command, Problem, Reading, Schemas } from "../api/types";
 import { type Incoming, setIncoming, useBringing } from "../store/bringing";
 import { useConform } from "../store/conform";
@@ -72,17 +72,7 @@ export async function bringAll(files: File[]): Promise<void> {
 async function openEdit(file: File): Promise<void> {
   const { id } = useDocument.getState();
   if (id === null) return;
-  const sent = fetch(`/api/scenes/${id}/conform?name=${encodeURIComponent(file.name)}`, {
-    method: "POST",
-    body: file,
-    headers: { "Content-Type": "application/octet-stream" },
-  });
-  const { data, problem } = await ask<Schemas["Came"][]>(
-    sent.then(async (response) => {
-      const said = await response.json();
-      return response.ok ? { data: said, response } : { error: said, response };
-    }),
-  );
+  const { data, problem } = await sendFile<Schemas["Came"][]>(`/api/scenes/${id}/conform`, file);
   if (!data) return void complain(problem);
   useConform.setState({ of: id, name: file.name, clips: data, leave: [] });
   useView.setState({ side: "conform", asking: null });
