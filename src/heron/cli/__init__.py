@@ -243,7 +243,7 @@ def _parser() -> _Parser:
     bring.add_argument(
         "--as",
         dest="as_",
-        choices=["set", "prop", "character", "motion"],
+        choices=["set", "prop", "character", "motion", "cameras"],
         help="what a scene file is brought in as",
     )
     bring.add_argument("--unit", choices=["m", "cm", "mm", "inch", "foot"], help="of a set or prop: its unit")
@@ -253,6 +253,11 @@ def _parser() -> _Parser:
     bring.add_argument(
         "--map",
         help="of a motion or a character: joints by name, as JSON, where they are not found by themselves",
+    )
+    bring.add_argument(
+        "--few",
+        action="store_true",
+        help="of cameras: as few keys as stay within 5 mm, 0.05° and 0.1 mm of lens",
     )
     bring.add_argument("--stays", action="store_true", help="of a motion: it stays where the figure stands")
     bring.add_argument("--line", help="of a sound: the id of the line it is the sound of")

@@ -11,15 +11,17 @@ from typing import cast
 
 from heron.cli.scenes import ENDINGS, FILES, kept_path, read
 from heron.cli.words import parse_int, say
-from heron.commands.bringing import BringCharacter, BringMotion, BringProp, BringSet
+from heron.commands.bringing import BringCameras, BringCharacter, BringMotion, BringProp, BringSet
 from heron.commands.registry import run_one
 from heron.errors import BadInput
+from heron.formats.bringing.cameras_in import tracks_of
 from heron.formats.bringing.found import Along, Unit, Up
 from heron.formats.bringing.kept import keep_character, keep_model, keep_motion
 from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import inspected, kind_of, read_found
 from heron.scene import Scene, find_named, write_scene
 from heron.stage.figure import Figure
+from heron.timebase import parse_rate
 
 
 def beside(path: Path) -> Along:
@@ -44,8 +46,8 @@ def bring_model(args: argparse.Namespace) -> None:
     scene = read(args.scene)
     found = read_found(path.read_bytes(), path.name, beside(path))
     kind = args.as_ or kind_of(found)
-    if kind == "character":
-        bring_character(args)
+    if kind in ("character", "cameras"):
+        (bring_character if kind == "character" else bring_cameras)(args)
         return
     if kind not in ("set", "prop"):
         raise BadInput(
@@ -107,6 +109,29 @@ def bring_character(args: argparse.Namespace) -> None:
     say({
         "out": args.out, "file": kept.key, "said": said, "joints": kept.joints, "height_m": kept.stature_m, "left_out": found.said,
         "figure": next(one.id for one in after.figures if one.character == kept.key),
+    })  # fmt: skip
+
+
+def bring_cameras(args: argparse.Namespace) -> None:
+    """`heron bring` of cameras: their moves and lenses as keys, one on every frame, or few."""
+    path, out = Path(args.file), Path(args.out)
+    scene = read(args.scene)
+    found = read_found(path.read_bytes(), path.name, beside(path))
+    tracks = tracks_of(
+        found,
+        path.name,
+        float(parse_rate(scene.rate)),
+        cast(Unit | None, args.unit),
+        cast(Up | None, args.up),
+    )
+    at = None if args.at is None else parse_int(args.at, "frame")
+    after, said = run_one(scene, BringCameras(cameras=tuple(tracks), at=at, few=args.few))
+    keep_beside(args, after, {})
+    out.write_text(write_scene(after), encoding="utf-8")
+    new = {one.id for one in after.cameras} - {one.id for one in scene.cameras}
+    say({
+        "out": args.out, "said": said,
+        "cameras": [{"id": one.id, "letter": one.letter, "name": one.name} for one in after.cameras if one.id in new],
     })  # fmt: skip
 
 

@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import cast, get_args
 
 from heron.assembling import Wishes
-from heron.cli.bringing import bring_character, bring_model, bring_motion
+from heron.cli.bringing import bring_cameras, bring_character, bring_model, bring_motion
 from heron.cli.scenes import read
 from heron.cli.sounding import SOUNDS, lay_sound
 from heron.cli.words import number, parse_int, say
@@ -44,8 +44,8 @@ def do_bring(args: argparse.Namespace) -> None:
     if args.as_ == "motion" or path.suffix.lower() == ".bvh":
         bring_motion(args)
         return
-    if args.as_ == "character":
-        bring_character(args)
+    if args.as_ in ("character", "cameras"):
+        (bring_character if args.as_ == "character" else bring_cameras)(args)
         return
     if args.as_ in ("set", "prop") or path.suffix.lower() in _MODELS:
         bring_model(args)

@@ -268,6 +268,7 @@ AnyCommand = Annotated[
     | bringing.BringMotion
     | bringing.BringCharacter
     | bringing.LeaveCharacter
+    | bringing.BringCameras
     | bringing.StandOn
     | bringing.NewVersion
     | pieces.AddPiece

@@ -9,7 +9,7 @@ from django.http import HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
-from heron.commands.bringing import PartIn
+from heron.commands.bringing import CameraTrack, PartIn
 from heron.errors import BadInput, NotFound, Refused
 from heron.formats.bringing.found import Unit, Up
 from heron.formats.bringing.limits import MOST_BYTES
@@ -76,6 +76,7 @@ class BroughtOut(BaseModel):
     joints: dict[str, str]
     names: list[str]
     clips: list[ClipOut]
+    cameras: list[str]
     pictured: bool
     here: bool
     used: list[UsedOut]
@@ -92,6 +93,9 @@ class ReadIn(Model):
     lighter: bool = False
     #: It is meant as a set or a prop, though it has a skeleton.
     rigid: bool = False
+    #: Its cameras are meant, at a scene's frame rate.
+    cameras: bool = False
+    rate: Annotated[str, Field(max_length=16)] | None = None
     #: Its motion is meant: of a clip, with joints called so in the file.
     motion: bool = False
     clip: str | None = None
@@ -116,6 +120,8 @@ class ReadingOut(BaseModel):
     kind: str | None
     problem: ProblemOut | None
     file: BroughtOut | None
+    #: Of a file with nothing but cameras, or of which they are meant: what `cameras.bring` takes.
+    tracks: list[CameraTrack]
 
 
 @router.post("files", response={200: SentOut, **REFUSALS})
@@ -293,7 +299,7 @@ def _acted() -> list[tuple[str, int, str]]:
 #: What a report that does not say it leaves to be said.
 _USUAL: dict[str, Any] = {
     "triangles": 0, "height_m": 0.0, "size_m": [], "unit": None, "up": "y", "told": True, "hints": [], "left_out": [], "parts": [],
-    "seconds": 0.0, "rate": 0.0, "joints": {}, "names": [], "clips": [],
+    "seconds": 0.0, "rate": 0.0, "joints": {}, "names": [], "clips": [], "cameras": [],
 }  # fmt: skip
 
 
@@ -310,5 +316,6 @@ def _told(one: reading.Reading) -> ReadingOut:
     return ReadingOut(
         id=one.id, name=one.name, state=one.state, share=one.share, kind=one.report.get("kind"),
         problem=None if one.problem is None else ProblemOut(**one.problem),
+        tracks=one.report.get("tracks", []),
         file=None if row is None else _brought(row, _used([row.key]).get(row.key, []), row.picture is not None),
     )  # fmt: skip

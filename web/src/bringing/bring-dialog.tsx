@@ -10,7 +10,8 @@ import { count } from "../ui/count";
 import { Dialog } from "../ui/dialog";
 import { OneOf } from "../ui/one-of";
 import { Refusal } from "../ui/refusal";
-import { ALL_FILES, bringAll, keepPicture, leaveOut, putUp, readAgain } from "../verbs/bringing";
+import { ALL_FILES, bringAll, keepPicture, leaveOut, putUp, readAgain, readBeside } from "../verbs/bringing";
+import { CamerasRead } from "./cameras-read";
 import { CharacterRead } from "./character-read";
 import { MotionRead } from "./motion-read";
 import { Preview } from "./preview";
@@ -52,7 +53,8 @@ export function BringDialog({ onClose }: { onClose: () => void }) {
           />
           <p className="text-xs text-faint">
             Sets, props and characters as .glb, .gltf, .usd or .obj, together with the files they name, such
-            as pictures; motion as .bvh or a clip of a .glb. Dialogue and sounds are laid at once.
+            as pictures; motion as .bvh or a clip of a .glb; cameras of a .glb or .usd. Dialogue and sounds
+            are laid at once.
           </p>
         </div>
         <div className="min-w-0 flex-1">{one ? <Looked file={one} onPut={close} /> : <Empty />}</div>
@@ -120,7 +122,7 @@ function stateOf(file: Incoming): string {
   if (!file.source) return "sending";
   if (file.reading?.state === "waiting") return "waiting";
   if (!file.reading || file.reading.state === "reading") return "reading";
-  return file.reading.file ? "read" : (file.reading.kind ?? "read");
+  return file.reading.file || file.reading.tracks.length ? "read" : (file.reading.kind ?? "read");
 }
 
 /** What is known of one of them, and what can be done with it. */
@@ -144,6 +146,8 @@ function Looked({ file, onPut }: { file: Incoming; onPut: () => void }) {
     );
   }
   const there = file.reading?.file;
+  if (file.reading?.tracks.length)
+    return <CamerasRead file={file} tracks={file.reading.tracks} onPut={onPut} />;
   if (!there)
     return (
       <p className="grid h-72 place-items-center rounded border border-line text-sm text-faint">
@@ -197,6 +201,15 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
         </p>
       ))}
       <div className="flex flex-wrap items-center justify-end gap-2 border-t border-line pt-3">
+        {there.cameras.length > 0 && (
+          <Button
+            tip="With their moves and lenses, as keys"
+            onClick={() => readBeside(file, { cameras: true })}
+          >
+            Its {count(there.cameras.length, "camera")}…
+          </Button>
+        )}
+        <span className="flex-1" />
         <Button onClick={onPut} tip="It stays in the library, for any scene">
           Keep in the library
         </Button>

@@ -17,8 +17,9 @@ export interface Incoming {
     up: "y" | "z" | null;
     lighter: boolean;
     map: Record<string, string>;
-    /** It is meant as a set or a prop, or a clip of it as motion. */
+    /** It is meant as a set or a prop, its cameras alone, or a clip of it as motion. */
     rigid: boolean;
+    cameras: boolean;
     motion: boolean;
     clip: string | null;
   };

@@ -26,6 +26,7 @@ const ASKED: Incoming["asked"] = {
   lighter: false,
   map: {},
   rigid: false,
+  cameras: false,
   motion: false,
   clip: null,
 };
@@ -118,7 +119,13 @@ export async function readAgain(id: string, asked?: Partial<Incoming["asked"]>):
   setIncoming(id, { asked: how, reading: null, problem: null });
   const { data, problem } = await ask(
     client.POST("/api/files/readings", {
-      body: { source: one.source, name: one.name, along: one.along, ...how },
+      body: {
+        source: one.source,
+        name: one.name,
+        along: one.along,
+        rate: useDocument.getState().scene?.rate,
+        ...how,
+      },
     }),
   );
   if (!data) return setIncoming(id, { problem: { reason: problem.title, remedy: problem.remedy } });
@@ -178,11 +185,14 @@ export async function putUp(file: BroughtFile, as: "set" | "prop"): Promise<bool
 }
 
 /** Read a clip of a file that is being brought in as motion, as one more that comes in. */
-export function readClip(file: Incoming, clip: string): void {
+export const readClip = (file: Incoming, clip: string): void => readBeside(file, { motion: true, clip });
+
+/** Read something else of a file that is being brought in, as one more that comes in. */
+export function readBeside(file: Incoming, meant: Partial<Incoming["asked"]>): void {
   const one: Incoming = {
     ...file,
     id: newId("in"),
-    asked: { ...ASKED, motion: true, clip },
+    asked: { ...ASKED, unit: file.asked.unit, up: file.asked.up, ...meant },
     reading: null,
     problem: null,
     put: false,
@@ -199,6 +209,20 @@ export async function keepPicture(file: BroughtFile, picture: Blob): Promise<voi
     body: picture,
     headers: { "Content-Type": "image/jpeg" },
   });
+}
+
+/** Put cameras of a file on the stage, their moves as keys. */
+export async function bringCameras(tracks: Schemas["CameraTrack"][], few: boolean): Promise<boolean> {
+  const id = newId("cam");
+  const { scene } = useDocument.getState();
+  // Where a file says no frame of the scene, its beginning is where the playhead is.
+  const says = tracks.every(
+    (one) => one.first != null && scene && one.first >= scene.frames.first && one.first <= scene.frames.last,
+  );
+  const at = says ? null : useMoment.getState().stage;
+  const kept = complain(await send({ kind: "cameras.bring", id, cameras: tracks, few, at } as Command));
+  if (kept) select("camera", [`${id}-0`]);
+  return kept;
 }
 
 /** Give a figure the body of a character, or put a new figure with it where the plan is looked at. */

@@ -57,11 +57,37 @@ class Clip:
 
 
 @dataclass(frozen=True, eq=False)
+class Seen:
+    """A camera over the frames of a file, in its own frame and unit.
+
+    Attributes:
+        first: the frame of the first of them, where the file counts frames.
+        places: (n, 4, 4) where it is; it looks along −Z, its up is +Y.
+        focal, high, wide: (n,) millimetres: its focal length, and the picture it takes of its film back.
+        aperture, focus: (n,) f-number, and the file's unit; None where the file says neither. Focus may be infinite.
+        back: the film back that it is a part of, width and height in millimetres, where the file says so.
+    """
+
+    first: int | None
+    places: Floats
+    focal: Floats
+    wide: Floats
+    high: Floats
+    aperture: Floats | None = None
+    focus: Floats | None = None
+    back: tuple[float, float] | None = None
+    squeeze: float = 1.0
+    shutter_deg: float | None = None
+    iso: float | None = None
+
+
+@dataclass(frozen=True, eq=False)
 class Eye:
-    """A camera, and the node it hangs on."""
+    """A camera, the node it hangs on, and what it is at so many frames a second."""
 
     name: str
     node: int
+    seen: Callable[[float], Seen]
 
 
 @dataclass(eq=False)

@@ -12,6 +12,7 @@ from urllib.parse import unquote
 import numpy as np
 
 from heron.errors import BadInput, HeronError
+from heron.formats.bringing.cameras_in import seen_of
 from heron.formats.bringing.clips import clips_of
 from heron.formats.bringing.found import Along, Eye, Floats, Found, Ints, Shape
 from heron.formats.bringing.limits import MOST_DECODED, MOST_JOINTS, MOST_NODES
@@ -313,7 +314,19 @@ class _Reader:
         if camera.get("type") != "perspective":
             self.found.tell("A camera without perspective is left out.")
             return
-        self.found.eyes.append(Eye(self.found.names[node], node))
+        told = self.doc["nodes"][node].get("extras") or {}
+        look = camera["perspective"]
+        yfov, aspect = float(look["yfov"]), float(look.get("aspectRatio", 16 / 9))
+        if not (0.001 < yfov < 3.13 and 0.05 < aspect < 20):
+            self.found.tell(
+                f"{self.found.names[node]} has a field of view that no lens has, and is left out."
+            )
+            return
+        self.found.eyes.append(
+            Eye(
+                self.found.names[node], node, lambda rate: seen_of(self.found, node, yfov, aspect, told, rate)
+            )
+        )
 
 
 def _local(node: dict[str, Any]) -> Floats:

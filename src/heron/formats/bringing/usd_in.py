@@ -22,6 +22,7 @@ from heron.formats.bringing.found import Along, Eye, Floats, Found, Ints, Shape
 from heron.formats.bringing.limits import APART, MOST_BYTES, MOST_DECODED, MOST_NODES
 from heron.formats.bringing.pictures import kept_picture
 from heron.formats.bringing.tree import blended, placed
+from heron.formats.bringing.usd_cameras import usd_seen
 from heron.formats.bringing.usd_skins import usd_skins
 
 _MOST_ENTRIES, _LONGEST_S = 4000, 20
@@ -108,7 +109,8 @@ def _beside(path: Path, content: bytes, along: Along) -> None:
     """Put what it names beside it, where it was brought along."""
     for match in set(re.findall(rb"@([^@\n]{1,200})@", content[: 4 * 2**20])):
         named = match.decode("utf-8", "replace")
-        if _outside(named):
+        # In a binary file what lies between two such signs is seldom a name.
+        if _outside(named) or not named.isprintable():
             continue
         found = along(named)
         if found is not None:
@@ -354,7 +356,9 @@ class _Reader:
         if camera.projection != Gf.Camera.Perspective:
             self.found.tell("A camera without perspective is left out.")
             return
-        self.found.eyes.append(Eye(self.found.names[node], node))
+        self.found.eyes.append(
+            Eye(self.found.names[node], node, lambda rate: usd_seen(self.stage, prim, rate))
+        )
 
 
 def _fans(counts: Ints) -> tuple[Ints, Ints]:

@@ -11,18 +11,20 @@ from pathlib import Path
 from typing import Any
 
 from heron.errors import BadInput, HeronError
+from heron.formats.bringing.cameras_in import tracks_of
 from heron.formats.bringing.found import METRES, Along, Found
 from heron.formats.bringing.kept import keep_character, keep_model, keep_motion
 from heron.formats.bringing.limits import APART, MEMORY, SECONDS, SECONDS_LIGHTER
 from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import MODELS, form_of, kind_of, measured, read_found, rigid_kind
+from heron.timebase import parse_rate
 
 
 def read(job: dict[str, Any]) -> dict[str, Any]:
     """What a file holds, and the model of it where there is one, written to `out`.
 
     Args:
-        job: path, name, along (paths by name), unit, up, lighter, rigid (no character is meant), out; of motion: motion, clip, map.
+        job: path, name, along (paths by name), unit, up, lighter, rigid (no character is meant), cameras (they alone are), rate (a scene's), out; of motion: motion, clip, map.
 
     Raises:
         BadInput: it cannot be read.
@@ -43,6 +45,8 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
     found = read_found(content, name, along)
     tell(0.4)
     kind = kind_of(found)
+    if job.get("cameras"):
+        return _cameras(job, found)
     if kind == "motion":
         return _motion(job, content, along)
     out: dict[str, Any] = {
@@ -80,10 +84,12 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
         )
         Path(job["out"]).write_bytes(kept.content)
         out.update(key=kept.key, parts=[one.model_dump() for one in kept.parts])
-    elif kind == "cameras" and not found.eyes:
+    elif not found.eyes:
         raise BadInput(
             f"{name} holds nothing that can be seen.", "Give a file with meshes, motion or cameras."
         )
+    else:
+        return _cameras(job, found)
     out["left_out"] = found.said
     return out
 
@@ -98,6 +104,13 @@ def _character(job: dict[str, Any], found: Found, out: dict[str, Any]) -> dict[s
         **out, "key": kept.key, "joints": kept.joints, "names": kept.names, "height_m": kept.stature_m, "unit": measure.unit,
         "told": measure.told, "hints": list(measure.hints), "left_out": found.said,
     }  # fmt: skip
+
+
+def _cameras(job: dict[str, Any], found: Found) -> dict[str, Any]:
+    """The cameras of a file over its frames; nothing is kept of them until they stand on a stage."""
+    rate = float(parse_rate(job.get("rate") or "24/1"))
+    tracks = tracks_of(found, job["name"], rate, job.get("unit"), job.get("up"))
+    return {"kind": "cameras", "tracks": [one.model_dump() for one in tracks], "left_out": found.said}
 
 
 def _motion(job: dict[str, Any], content: bytes, along: Along) -> dict[str, Any]:
