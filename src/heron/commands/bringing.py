@@ -177,7 +177,7 @@ class CameraTrack(Model):
     tilt: _Values
     roll: _Values
     focal: _Values
-    back_mm: tuple[float, float]
+    back: FilmBack
     squeeze: float = 1.0
     f_stop: _Values | None = None
     #: None is infinity.
@@ -237,8 +237,7 @@ class BringCameras(Command):
                 "Bring it in again.",
                 field="cameras",
             )
-        wide, high = track.back_mm
-        lens = Lens(back=FilmBack(width_mm=wide, height_mm=high), squeeze=track.squeeze)
+        lens = Lens(back=track.back, squeeze=track.squeeze)
         own = {name: value for name in ("shutter_deg", "iso") if (value := getattr(track, name)) is not None}
         blank = Camera(id=id_, letter=letter, name=name, lens=lens, **own)
         channels = {

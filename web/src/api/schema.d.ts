@@ -3993,11 +3993,7 @@ export interface components {
          * @description A camera of a file, with a value for each frame: metres on the stage, degrees, millimetres, f-number.
          */
         CameraTrack: {
-            /** Back Mm */
-            back_mm: [
-                number,
-                number
-            ];
+            back: components["schemas"]["FilmBack"];
             /** F Stop */
             f_stop?: number[] | null;
             /** First */

@@ -40,7 +40,7 @@ export function CamerasRead({ file, tracks, onPut }: { file: Incoming; tracks: T
               {one.name}
             </Tick>
             <span className="text-xs text-faint">
-              {lensOf(one)} on {one.back_mm[0]} × {one.back_mm[1]} mm
+              {lensOf(one)} on {one.back.width_mm} × {one.back.height_mm} mm
             </span>
           </li>
         ))}

@@ -9,6 +9,7 @@ from heron.commands.bringing import CameraTrack
 from heron.errors import BadInput
 from heron.formats.bringing.found import METRES, Eye, Floats, Found, Seen, Unit, Up, turned_up
 from heron.model import STAGE_LIMIT_M
+from heron.optics.backs import LARGEST_BACK_MM, SMALLEST_BACK_MM, FilmBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
 from heron.stage.turning import angles_of
 
@@ -91,10 +92,15 @@ def _track(eye: Eye, seen: Seen, name: str, metres: float, up: Up) -> CameraTrac
             f"Give it one of {SHORTEST_MM:g} to {LONGEST_MM:g} mm.",
         )
     wide, high = seen.back or (float(seen.wide[0]), float(seen.high[0]))
+    if not SMALLEST_BACK_MM <= min(wide, high) <= max(wide, high) <= LARGEST_BACK_MM:
+        raise BadInput(
+            f"{name}: {eye.name} has a film back of {wide:.3g} × {high:.3g} mm.",
+            f"Give it one of {SMALLEST_BACK_MM:g} to {LARGEST_BACK_MM:g} mm a side.",
+        )
     focus = None if seen.focus is None else seen.focus * metres
     return CameraTrack(
         name=(eye.name.strip() or "Camera")[:80], first=seen.first, x=_told(at[:, 0]), y=_told(at[:, 1]), z=_told(at[:, 2]), pan=_told(pan),
-        tilt=_told(tilt), roll=_told(roll), focal=_told(focal), back_mm=(round(wide, 4), round(high, 4)), squeeze=seen.squeeze,
+        tilt=_told(tilt), roll=_told(roll), focal=_told(focal), back=FilmBack(width_mm=round(wide, 4), height_mm=round(high, 4)), squeeze=seen.squeeze,
         f_stop=None if seen.aperture is None else _told(seen.aperture),
         focus_m=None if focus is None else tuple(float(v) if np.isfinite(v) and v < 1e5 else None for v in focus),
         shutter_deg=seen.shutter_deg, iso=seen.iso,
