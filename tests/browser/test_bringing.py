@@ -5,7 +5,7 @@ import urllib.request
 import opentimelineio as otio
 import trimesh
 from playwright.sync_api import expect
-from rigs_made import bvh, walking
+from rigs_made import bvh, skinned, walking
 
 
 def hut(path, high=2.4):
@@ -107,3 +107,72 @@ def test_a_cut_from_the_edit_is_compared_and_taken(desk, tmp_path):
     after = desk.scene()
     assert after["shots"][0]["stage"]["last"] == scene["shots"][0]["stage"]["last"] - 6
     assert after["shots"][1:] == scene["shots"][1:] and len(after["cuts"]) == len(scene["cuts"]) + 1
+
+
+def test_a_character_becomes_somebody_s_body_and_is_taken_off_again(desk, tmp_path):
+    page = desk.page
+    (tmp_path / "oarsman.glb").write_bytes(skinned(walking(seconds=1.0), turned=2))
+    page.keyboard.press("Alt+Shift+i")
+    page.get_by_label("Files to bring in").set_input_files(str(tmp_path / "oarsman.glb"))
+    dialog = page.get_by_test_id("bringing")
+    expect(dialog.get_by_test_id("measures")).to_contain_text("1.85 m tall", timeout=60_000)
+    expect(dialog.locator("canvas")).to_have_attribute("data-state", "there", timeout=60_000)
+    dialog.get_by_role("button", name="Seated").click()
+    expect(dialog.get_by_label("Left elbow")).to_have_value("LeftForeArm")
+    # A clip of it is read beside it, as motion.
+    dialog.get_by_role("button", name="Walk", exact=True).click()
+    expect(dialog.get_by_test_id("motion-read")).to_contain_text("1.00 s of motion", timeout=60_000)
+    dialog.locator('[data-file="oarsman.glb"]').first.get_by_role(
+        "button", name="oarsman.glb", exact=True
+    ).click()
+    dialog.get_by_label("Who").select_option(label="Bram")
+    dialog.get_by_role("button", name="Give to Bram").click()
+    expect(dialog.locator('[data-file="oarsman.glb"]').first).to_contain_text("on the stage", timeout=60_000)
+    page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
+    bram = next(one for one in desk.scene()["figures"] if one["name"] == "Bram")
+    assert bram["character"] and bram["acts"] and bram["stature"] != 1.85
+    body = page.get_by_label("Body", exact=True)
+    expect(body).to_have_value(bram["character"], timeout=30_000)
+    body.select_option(label="lay figure")
+    expect(page.get_by_label("Wears")).to_be_visible(timeout=20_000)
+    assert next(one for one in desk.scene()["figures"] if one["name"] == "Bram")["character"] is None
+
+
+def test_it_is_handed_over_for_somebody_and_what_changed_since_is_said(desk):
+    page = desk.page
+    page.keyboard.press("Alt+Shift+h")
+    dialog = page.get_by_test_id("handing")
+    expect(dialog.get_by_label("Files that will be written")).to_contain_text(
+        "Slack_Tide.otio", timeout=30_000
+    )
+    dialog.get_by_role("button", name="Animation and lighting").click()
+    dialog.get_by_role("button", name="Shot by shot").click()
+    for part in ("Stage, .usdc", "Stage, .glb", "Figures, .bvh"):
+        dialog.get_by_label(part).uncheck()
+    expect(dialog.get_by_label("Files that will be written")).to_contain_text(
+        "020/Slack_Tide_020_B_cameras.csv"
+    )
+    names = dialog.get_by_label("Names:", exact=False)
+    names.fill("{scene}")
+    names.press("Enter")
+    expect(dialog.get_by_role("alert")).to_contain_text("Two files would be called")
+    names.fill("{shot}_{revision}")
+    names.press("Enter")
+    go = dialog.get_by_role("button", name="Hand over", exact=False).last
+    expect(go).to_be_enabled()
+    with page.expect_download(timeout=60_000) as got:
+        go.click()
+    assert got.value.suggested_filename == "Slack_Tide_animation_001.zip"
+    record = dialog.get_by_label("Handed over before").get_by_role("listitem")
+    expect(record).to_contain_text("The scene has not changed since")
+    page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
+    page.keyboard.press("Escape")
+    name = page.get_by_label("Name", exact=True)
+    name.fill("Slack Tide II")
+    name.press("Enter")
+    assert desk.scene()["name"] == "Slack Tide II"
+    page.keyboard.press("Alt+Shift+h")
+    page.get_by_role("button", name="Handed over before").click()
+    expect(record).to_contain_text("1 change since")

@@ -6,6 +6,7 @@ from heron.commands import AnyCommand, run
 from heron.commands.acts import AddAct
 from heron.commands.bringing import BringCharacter, BringMotion, BringSet
 from heron.commands.cameras import AddCamera, Pose
+from heron.commands.conforming import ConformCut
 from heron.commands.figures import AddFigure
 from heron.commands.focusing import SetFocus
 from heron.commands.glass import MountLens, SetGlass
@@ -16,6 +17,7 @@ from heron.commands.rigs import AddLayer
 from heron.commands.shots import AddShot
 from heron.curves import Channel
 from heron.demo.made.boathouse import boathouse
+from heron.demo.made.edit import cut_otherwise
 from heron.demo.made.oarsman import oarsman
 from heron.demo.made.walk import recorded_walk
 from heron.formats.bringing.kept import (
@@ -28,6 +30,7 @@ from heron.formats.bringing.kept import (
 )
 from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import read_found
+from heron.formats.edit_in import read_edit
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
 from heron.scene.layers import Aim
@@ -77,7 +80,7 @@ def boathouse_scene(files: Brought) -> Scene:
     glass = (("cam-a", "lens-zoom", 2.8, 160), ("cam-b", "lens-65", 2.8, 250), ("cam-c", "lens-65", 2.0, 100))
     commands: list[AnyCommand] = [
         BringSet(id="house", name="Boathouse", file=files.set_kept.key, parts=files.set_kept.parts),
-        AddFigure(id="fig-bram", name="Bram", stature=1.79, x=1.75, z=3.9, heading=0),
+        AddFigure(id="fig-bram", name="Bram", stature=1.79, x=1.95, z=3.9, heading=0),
         BringCharacter(figure="fig-bram", file=files.oarsman_kept.key, name="oarsman"),
         AddFigure(id="fig-odile", name="Odile", stature=1.68, look=odile, x=-1.75, z=-2.5, heading=92),
         BringMotion(
@@ -117,3 +120,10 @@ def boathouse_scene(files: Brought) -> Scene:
     ]
     blank = Scene(name="Boathouse", frames=_f(FIRST, LAST), surround=surround, lenses=FIRST_KIT)
     return run(blank, commands)[0]
+
+
+def as_it_came_back(scene: Scene, timeline: str) -> ConformCut:
+    """What conforms the scene's cut to a timeline that was handed over, once the edit has cut it otherwise; ours is kept."""
+    return ConformCut(
+        id="cut-edit", clips=read_edit(cut_otherwise(timeline).encode(), "boathouse.otio", scene)
+    )

@@ -1,11 +1,20 @@
 """The demo's scene that plays in a set that was brought in, with its files in the library."""
 
+import io
+import zipfile
 from typing import Any
 
-from heron.demo.boathouse import OARSMAN, SET, WALK, boathouse_scene, brought
+from heron.demo.boathouse import OARSMAN, SET, WALK, as_it_came_back, boathouse_scene, brought
+from heron.handing.plan import Handing, written
+from heron.scene import Scene
+from mellow.actors import Actor
+from mellow.handing.jobs import zip_of
+from mellow.handing.models import HandedOver
+from mellow.handing.source import source_of
+from mellow.keeping import write
 from mellow.library import store
 from mellow.library.models import BroughtFile
-from mellow.productions import rows
+from mellow.productions import log, models, rows
 from mellow.productions.api.scenes import production
 
 
@@ -28,7 +37,32 @@ def keep_boathouse() -> None:
         "names": man.names, "clips": [{"name": "Haul", "frames": 61}],
     }  # fmt: skip
     _keep(OARSMAN, files.oarsman_came, man.content, report)
-    rows.create(production(), boathouse_scene(files))
+    scene = boathouse_scene(files)
+    row = rows.create(production(), scene)
+    timeline = _hand_over(row, scene)
+    log.do(row.pk, as_it_came_back(scene, timeline), 0, Actor("artist"))
+
+
+def _hand_over(row: models.Scene, scene: Scene) -> str:
+    """Hand the scene over to animation and to the edit; the timeline that the edit has."""
+    for number, asked in enumerate(
+        (
+            Handing(recipient="animation", parts=("usd", "csv", "bvh")),
+            Handing(parts=("otio", "edl", "shots")),
+        ),
+        1,
+    ):
+        found = dict(written(asked, source_of(row, scene)))
+        record = HandedOver.objects.create(
+            scene=row, number=number, revision=row.revision, recipient=asked.recipient, asked=asked.model_dump(mode="json"),
+            files=[{"path": path, "bytes": len(content)} for path, content in found.items()],
+        )  # fmt: skip
+        out = io.BytesIO()
+        with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as sheet:
+            for path, content in found.items():
+                sheet.writestr(path, content)
+        write(zip_of(record.pk), out.getvalue(), "The hand-over")
+    return found["Boathouse.otio"].decode()
 
 
 def _keep(name: str, came: bytes, kept: bytes, report: dict[str, Any]) -> None:
