@@ -679,3 +679,28 @@ def test_the_command_line_looks_at_a_file_and_puts_it_up(tmp_path, capsys):
     ].height == pytest.approx(0.03)
     code, told = heron("inspect", tmp_path / "s.json")
     assert code == 2 and "can't be brought in" in told
+
+
+def test_a_picture_is_a_panel_of_its_shape_upright_as_its_camera_held_it():
+    """A picture taken with a camera on its side (EXIF 2.3, orientation 6), looked at from the front by trimesh and PIL."""
+    picture = Image.new("RGB", (300, 100), "white")
+    picture.paste("red", (0, 0, 60, 100))
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    out = io.BytesIO()
+    picture.save(out, "JPEG", exif=exif, quality=95)
+    found = read_found(out.getvalue(), "tower.jpg", alone)
+    kept = keep_model(found, "tower.jpg")
+    assert kept.size_m == pytest.approx((1.0, 3.0, 0.0), abs=2e-3)
+    loaded = trimesh.load_scene(io.BytesIO(kept.content), file_type="glb")
+    (mesh,) = loaded.geometry.values()
+    image = mesh.visual.material.baseColorTexture
+    # What was at the left of the sensor is at the top of the panel.
+    top = int(np.argmax(mesh.vertices[:, 1] - 0.01 * np.abs(mesh.vertices[:, 0])))
+    _, v = mesh.visual.uv[top]
+    assert v == pytest.approx(1.0) and image.size == (100, 300)
+    assert (
+        image.getpixel((50, 5))[:2] > (200, 0)
+        and image.getpixel((50, 5))[1] < 60
+        and image.getpixel((50, 295))[1] > 200
+    )

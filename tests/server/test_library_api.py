@@ -230,3 +230,59 @@ def test_a_character_is_read_given_to_a_figure_and_told_where_it_is_used(desk):
         and motion["name"] == "oarsman Walk"
         and motion["seconds"] == pytest.approx(3.0)
     )
+
+
+def test_a_new_version_goes_into_every_scene_and_each_takes_it_back(desk):
+    old, new = read(desk, hut())["file"], read(desk, hut(high=3.0), "hut2.glb")["file"]
+    put_up(desk, old)
+    other = desk.client.post(
+        "/api/scenes", {"name": "Loft", "rate": "24/1", "delivery": "16:9"}, content_type="application/json"
+    ).json()["id"]
+    command = {"kind": "set.bring", "id": "in", "name": "Hut", "file": old["key"], "parts": old["parts"]}
+    desk.client.post(
+        f"/api/scenes/{other}/commands", {"seen": 0, "command": command}, content_type="application/json"
+    )
+    told = desk.client.post(
+        f"/api/files/{old['id']}/renew", {"to": new["id"]}, content_type="application/json"
+    ).json()
+    assert {(one["scene"], one["refused"]) for one in told} == {(desk.id, False), (other, False)}
+    for scene in (desk.id, other):
+        pieces = desk.client.get(f"/api/scenes/{scene}").json()["scene"]["pieces"]
+        (hut_,) = [p for p in pieces if p["name"] == "Hut"]
+        assert hut_["source"]["file"] == new["key"] and hut_["height"] == pytest.approx(3.0)
+        assert (
+            desk.client.post(f"/api/scenes/{scene}/undo", content_type="application/json").status_code == 200
+        )
+    pieces = desk.client.get(f"/api/scenes/{other}").json()["scene"]["pieces"]
+    assert {p["source"]["file"] for p in pieces} == {old["key"]}
+
+
+def test_joints_that_were_corrected_are_known_for_files_alike(desk):
+    came = bvh(walking(seconds=1.0))
+    first = read(desk, came, "a.bvh")["file"]
+    assert first["joints"]["knuckle_r" if "knuckle_r" in first["joints"] else "wrist_r"] == "RightHand"
+    read(desk, came, "a.bvh", map={"neck": "Head"})
+    again = read(desk, bvh(walking(seconds=0.8)), "b.bvh")["file"]
+    assert again["joints"]["neck"] == "Head"
+    assert (
+        read(desk, bvh(walking(seconds=0.8, names="prefixed")), "c.bvh")["file"]["joints"]["neck"]
+        == "rig:neck"
+    )
+
+
+def test_a_picture_stands_up_as_a_panel_and_is_replaced_by_another(desk):
+    def png(color, size):
+        out = io.BytesIO()
+        Image.new("RGB", size, color).save(out, "PNG")
+        return out.getvalue()
+
+    file = read(desk, png("red", (400, 200)), "sky.png")["file"]
+    assert (file["kind"], file["height_m"]) == ("picture", 3.0) and file["size_m"][:2] == pytest.approx(
+        [6.0, 3.0]
+    )
+    desk.do(kind="set.bring", id="in", name="Sky", file=file["key"], parts=file["parts"])
+    other = read(desk, png("blue", (100, 100)), "dusk.png")["file"]
+    assert desk.do(kind="piece.source", piece="in-0", file=other["key"], name="dusk").status_code == 200
+    piece = next(p for p in desk.get().json()["scene"]["pieces"] if p["id"] == "in-0")
+    assert piece["source"]["file"] == other["key"] and piece["width"] == pytest.approx(6.0)
+    assert read(desk, b"\x89PNG nothing", "bad.png")["state"] == "refused"

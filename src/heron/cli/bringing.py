@@ -49,6 +49,8 @@ def bring_model(args: argparse.Namespace) -> None:
     if kind in ("character", "cameras"):
         (bring_character if kind == "character" else bring_cameras)(args)
         return
+    # A picture is a set of one part.
+    kind = "set" if kind == "picture" else kind
     if kind not in ("set", "prop"):
         raise BadInput(
             f"{path.name} holds {kind}, which is not put up as a set.",

@@ -19,7 +19,7 @@ from heron.lines import speaker, timed
 from heron.scene import find_named, write_scene
 from heron.timebase.frames import parse_frames
 
-_MODELS = (".glb", ".gltf", ".usd", ".usda", ".usdc", ".usdz", ".obj")
+_MODELS = (".glb", ".gltf", ".usd", ".usda", ".usdc", ".usdz", ".obj", ".png", ".jpg", ".jpeg", ".webp")
 
 
 def do_lines(args: argparse.Namespace) -> None:

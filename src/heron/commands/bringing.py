@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from heron.commands.acts import AddAct
-from heron.commands.base import Command, Outcome, free_name
+from heron.commands.base import Command, Outcome, free_name, unlocked
 from heron.commands.figures import AddFigure
 from heron.commands.key_edits import ERRORS
 from heron.commands.moving_parts import MakeMover
@@ -277,6 +277,24 @@ class StandOn(Command):
         return replace(
             scene, "pieces", *after
         ), f"Figures {'' if self.stood_on else 'no longer '}stand on {what}"
+
+
+class RepicturePiece(Command):
+    """Have one part of a set be a part of another file; it keeps its place and its size."""
+
+    kind: Literal["piece.source"] = "piece.source"
+    piece: Id
+    file: FileKey
+    part: Annotated[int, Field(ge=0, le=9999)] = 0
+    name: Name
+
+    def apply(self, scene: Scene) -> Outcome:
+        piece, source = _brought(scene, self.piece)
+        unlocked(piece)
+        after = changed(piece, source=changed(source, file=self.file, part=self.part))
+        if after == piece:
+            raise Refused(f"{piece.name} is of that file already.", "Choose another one.", field="file")
+        return replace(scene, "pieces", after), f"{piece.name} is {self.name} now"
 
 
 class NewVersion(Command):

@@ -269,6 +269,7 @@ AnyCommand = Annotated[
     | bringing.BringCharacter
     | bringing.LeaveCharacter
     | bringing.BringCameras
+    | bringing.RepicturePiece
     | bringing.StandOn
     | bringing.NewVersion
     | pieces.AddPiece

@@ -9,8 +9,8 @@ from django.http import HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
-from heron.commands.bringing import CameraTrack, PartIn
-from heron.errors import BadInput, NotFound, Refused
+from heron.commands.bringing import CameraTrack, NewVersion, PartIn
+from heron.errors import BadInput, HeronError, NotFound, Refused
 from heron.formats.bringing.found import Unit, Up
 from heron.formats.bringing.limits import MOST_BYTES
 from heron.model import FileKey, Model
@@ -20,10 +20,11 @@ from mellow.actors import Request, permit
 from mellow.library import reading, store
 from mellow.library.models import BroughtFile
 from mellow.pictures import as_jpeg
+from mellow.productions import log
 from mellow.productions.api.opened import looked_at
 from mellow.productions.api.scenes import production
 from mellow.productions.api.shapes import REFUSALS
-from mellow.productions.models import Figure, Piece
+from mellow.productions.models import Figure, Piece, Scene
 
 router = Router()
 _PICTURE_PX = 480
@@ -100,6 +101,21 @@ class ReadIn(Model):
     motion: bool = False
     clip: str | None = None
     map: dict[str, str] = Field(default_factory=dict, max_length=40)
+
+
+class RenewIn(Model):
+    """The file that takes the place of another."""
+
+    to: int
+
+
+class RenewedOut(BaseModel):
+    """What became of a scene whose file has a new version."""
+
+    scene: int
+    name: str
+    sentence: str
+    refused: bool
 
 
 class ProblemOut(BaseModel):
@@ -215,6 +231,32 @@ def clear(request: Request) -> list[BroughtOut]:
         if not used.get(row.key):
             _drop(row)
     return listing(request)
+
+
+@router.post("files/{int:file_id}/renew", response={200: list[RenewedOut], **REFUSALS})
+def renew(request: Request, file_id: int, payload: RenewIn) -> list[RenewedOut]:
+    """Have everything of a file be of another in every scene that uses it; one undo in each takes it back."""
+    permit(request.auth, "edit")
+    one, other = _row(file_id), _row(payload.to)
+    before, parts = (
+        tuple(PartIn.model_validate(part) for part in row.report.get("parts", [])) for row in (one, other)
+    )
+    if not before or not parts:
+        raise BadInput("Only sets and props have versions.", "Choose one of these.")
+    out = []
+    for used in _used([one.key]).get(one.key, []):
+        scene = Scene.objects.filter(pk=used.scene, frozen_of=None, put_away=None).first()
+        if scene is None:
+            continue
+        command = NewVersion(
+            name=one.name.rsplit(".", 1)[0][:80], file=one.key, to=other.key, before=before, parts=parts
+        )
+        try:
+            done = log.do(scene.pk, command, scene.revision, request.auth)
+            out.append(RenewedOut(scene=scene.pk, name=scene.name, sentence=done.sentence, refused=False))
+        except HeronError as error:
+            out.append(RenewedOut(scene=scene.pk, name=scene.name, sentence=str(error), refused=True))
+    return out
 
 
 @router.get("files/{key}.glb", response={200: bytes, **REFUSALS})

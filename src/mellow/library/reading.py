@@ -15,6 +15,7 @@ from django.db import connection
 
 from heron.errors import NotFound
 from heron.formats.bringing.limits import SECONDS, SECONDS_LIGHTER
+from heron.formats.bringing.names import alike
 from mellow.library import store
 from mellow.library.models import BroughtFile
 from mellow.problems import NotWritten
@@ -74,6 +75,7 @@ def begin(
             raise NotFound(f"{called or name} is not here any more.", "Bring it in again.")
     whole = paths.pop("")
     job = {
+        "known": _corrected(production),
         "path": str(whole),
         "name": name,
         "along": {k: str(v) for k, v in paths.items()},
@@ -86,6 +88,15 @@ def begin(
             _ALL.popitem(last=False)
     threading.Thread(target=_read, args=(one,), daemon=True).start()
     return one
+
+
+def _corrected(production: Production) -> dict[str, dict[str, str]]:
+    """Joints that were corrected by hand, by the names of all joints of their files; the last word counts."""
+    rows = BroughtFile.objects.filter(production=production, kind__in=("character", "motion")).order_by(
+        "created"
+    )
+    reports = (one.report for one in rows.only("report"))
+    return {alike(report["names"]): report["map"] for report in reports if report.get("map")}
 
 
 def found(id_: str) -> Reading:

@@ -4,13 +4,23 @@ import { useRef } from "react";
 import { libraryFiles } from "../api/queries";
 import type { BroughtFile } from "../api/types";
 import { type Incoming, setIncoming, useBringing } from "../store/bringing";
-import { notice } from "../store/view";
+import { useDocument } from "../store/document";
+import { notice, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { count } from "../ui/count";
 import { Dialog } from "../ui/dialog";
 import { OneOf } from "../ui/one-of";
 import { Refusal } from "../ui/refusal";
-import { ALL_FILES, bringAll, keepPicture, leaveOut, putUp, readAgain, readBeside } from "../verbs/bringing";
+import {
+  ALL_FILES,
+  bringAll,
+  keepPicture,
+  leaveOut,
+  putUp,
+  readAgain,
+  readBeside,
+  renewPicture,
+} from "../verbs/bringing";
 import { CamerasRead } from "./cameras-read";
 import { CharacterRead } from "./character-read";
 import { MotionRead } from "./motion-read";
@@ -53,8 +63,8 @@ export function BringDialog({ onClose }: { onClose: () => void }) {
           />
           <p className="text-xs text-faint">
             Sets, props and characters as .glb, .gltf, .usd or .obj, together with the files they name, such
-            as pictures; motion as .bvh or a clip of a .glb; cameras of a .glb or .usd. Dialogue and sounds
-            are laid at once.
+            as pictures; motion as .bvh or a clip of a .glb; cameras of a .glb or .usd; pictures. Dialogue and
+            sounds are laid at once.
           </p>
         </div>
         <div className="min-w-0 flex-1">{one ? <Looked file={one} onPut={close} /> : <Empty />}</div>
@@ -173,6 +183,12 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
   };
   const why = there.told ? undefined : "Choose the unit first";
   const [wide, high, deep] = there.size_m;
+  // A picture that is selected can be replaced by the one that came.
+  const over = useDocument((s) => {
+    const { kind, ids } = useView.getState();
+    const piece = kind === "piece" && ids.length === 1 && s.scene?.pieces.find(({ id }) => id === ids[0]);
+    return piece && piece.source && piece.depth < 0.01 ? piece : null;
+  });
   return (
     <div className="flex flex-col gap-3">
       <Preview file={there.key} onPicture={(picture) => void keepPicture(there, picture)} />
@@ -213,6 +229,16 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
         <Button onClick={onPut} tip="It stays in the library, for any scene">
           Keep in the library
         </Button>
+        {there.kind === "picture" && over && (
+          <Button
+            tip="It keeps its place, its width and its height"
+            onClick={async () => {
+              if (await renewPicture(over, there)) onPut();
+            }}
+          >
+            In place of {over.name}
+          </Button>
+        )}
         <Button
           tone={there.kind === "prop" ? "main" : undefined}
           disabled={!there.told}
@@ -227,7 +253,7 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
           tip={why ?? "A piece for each of its parts, its origin on the stage's"}
           onClick={() => put("set")}
         >
-          Add as a set
+          {there.kind === "picture" ? "Add as a backdrop" : "Add as a set"}
         </Button>
       </div>
     </div>

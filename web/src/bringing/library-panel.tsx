@@ -9,7 +9,7 @@ import { complain, select, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { count } from "../ui/count";
 import { Menu, MenuItem } from "../ui/menu";
-import { giveCharacter, giveMotion, putUp, renew } from "../verbs/bringing";
+import { giveCharacter, giveMotion, putUp, renew, renewEverywhere } from "../verbs/bringing";
 
 /** What was brought into this production: each with its picture, where it is used, and what can be done with it. */
 export function LibraryPanel() {
@@ -203,17 +203,27 @@ function FileRow({
               Select
             </Button>
           )}
-          {own.length > 0 && others.length > 0 && (
+          {(own.length > 0 || file.used.length > 0) && others.length > 0 && file.parts.length > 0 && (
             <Menu trigger={<Button>New version…</Button>}>
-              {others.map((one) => (
+              {(own.length ? others : []).map((one) => (
                 <MenuItem
                   key={one.id}
-                  note={`${one.height_m.toFixed(2)} m high, ${count(one.parts.length, "part")}`}
+                  note={`${one.height_m.toFixed(2)} m high, ${count(one.parts.length, "part")}; in this scene`}
                   onSelect={async () => (await renew(file, one)) && again()}
                 >
                   {one.name}
                 </MenuItem>
               ))}
+              {elsewhere(file, here).length > 0 &&
+                others.map((one) => (
+                  <MenuItem
+                    key={`all ${one.id}`}
+                    note={`In ${where.join(", ")}`}
+                    onSelect={async () => (await renewEverywhere(file, one)) && again()}
+                  >
+                    {one.name}, everywhere
+                  </MenuItem>
+                ))}
             </Menu>
           )}
           {!where.length && (

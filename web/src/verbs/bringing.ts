@@ -1,5 +1,5 @@
 import { ask, client, sendFile } from "../api/client";
-import type { BroughtFile, Command, Problem, Reading, Schemas } from "../api/types";
+import type { BroughtFile, Command, Piece, Problem, Reading, Schemas } from "../api/types";
 import { type Incoming, setIncoming, useBringing } from "../store/bringing";
 import { useConform } from "../store/conform";
 import { useDocument } from "../store/document";
@@ -16,6 +16,7 @@ export const MODEL_FILES = ".glb,.gltf,.usd,.usda,.usdc,.usdz,.obj,.bvh";
 export const ALL_FILES = `${MODEL_FILES},.bin,.mtl,.png,.jpg,.jpeg,.webp,.fountain,.vtt,.srt,.wav,.flac,.ogg,.mp3,.otio,.edl`;
 const ASK_MS = 300;
 
+const isPicture = (name: string) => /\.(png|jpe?g|webp)$/i.test(name);
 const isModel = (name: string) => /\.(glb|gltf|usd|usda|usdc|usdz|obj|bvh)$/i.test(name);
 const isEdit = (name: string) => /\.(otio|edl)$/i.test(name);
 const isText = (name: string) => /\.(fountain|vtt|srt)$/i.test(name);
@@ -33,8 +34,10 @@ const ASKED: Incoming["asked"] = {
 
 /** Bring files in: what they are is told by what stands in them, or how they are called. */
 export async function bringAll(files: File[]): Promise<void> {
-  const models = files.filter((file) => isModel(file.name));
-  const others = files.filter((file) => !isModel(file.name));
+  const scenes = files.some((file) => isModel(file.name));
+  // Pictures alone are put up themselves; beside a scene file they are what it names.
+  const models = files.filter((file) => isModel(file.name) || (!scenes && isPicture(file.name)));
+  const others = files.filter((file) => !models.includes(file));
   // Files that a scene file names come with it.
   const along = models.length
     ? others.filter((file) => !isSound(file) && !isText(file.name) && !isEdit(file.name))
@@ -46,7 +49,7 @@ export async function bringAll(files: File[]): Promise<void> {
     else
       notice(
         `${file.name} can't be brought in here.`,
-        "Drop sets and props (.glb, .gltf, .usd, .obj), motion (.bvh), dialogue (.fountain, .vtt, .srt) or sounds; a picture goes on its shot.",
+        "Drop sets, props and characters (.glb, .gltf, .usd, .obj), motion (.bvh), pictures, dialogue (.fountain, .vtt, .srt) or sounds.",
       );
   }
   if (!models.length) return;
@@ -258,6 +261,28 @@ export async function giveMotion(file: BroughtFile, figure: string, goes: boolea
 }
 
 const round = (metres: number) => Math.round(metres * 100) / 100;
+
+/** The same in every scene that uses it; what became of each is said. */
+export async function renewEverywhere(file: BroughtFile, to: BroughtFile): Promise<boolean> {
+  const { data, problem } = await ask(
+    client.POST("/api/files/{file_id}/renew", {
+      params: { path: { file_id: file.id } },
+      body: { to: to.id },
+    }),
+  );
+  if (!complain(problem) || !data) return false;
+  const refused = data.filter((one) => one.refused);
+  const done = data.filter((one) => !one.refused).map((one) => one.name);
+  if (refused.length) notice(`Not in ${refused.map((one) => one.name).join(", ")}.`, refused[0].sentence);
+  if (done.length) notice(`New version in ${done.join(", ")}. Undo takes it back in each.`, "", false);
+  return done.length > 0;
+}
+
+/** Have a picture on the stage show another one, as wide and as high. */
+export async function renewPicture(piece: Piece, to: BroughtFile): Promise<boolean> {
+  const name = to.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Picture";
+  return complain(await send({ kind: "piece.source", piece: piece.id, file: to.key, name } as Command));
+}
 
 /** Have everything of one file on this stage be of another. */
 export async function renew(file: BroughtFile, to: BroughtFile): Promise<boolean> {

@@ -113,6 +113,8 @@ class Found:
     metres: float | None = None
     up: Up | None = None
     said: list[str] = field(default_factory=list)
+    #: It is a picture.
+    flat: bool = False
 
     @property
     def triangles(self) -> int:

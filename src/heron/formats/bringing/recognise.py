@@ -12,6 +12,7 @@ from heron.formats.bringing.found import METRES, Along, Found, Unit, Up, turned_
 from heron.formats.bringing.gltf_in import read_gltf
 from heron.formats.bringing.limits import MOST_BYTES
 from heron.formats.bringing.mapping import joint_names
+from heron.formats.bringing.picture_in import read_picture
 from heron.formats.bringing.retarget import standing
 
 Kind = Literal["set", "prop", "character", "motion", "picture", "sound", "edit", "lines", "cameras"]
@@ -63,7 +64,7 @@ def form_of(content: bytes, name: str) -> Form:
 
 
 def read_found(content: bytes, name: str, along: Along) -> Found:
-    """A set, a prop, a character, motion or cameras from a glTF, USD or OBJ file.
+    """A set, a prop, a character, motion or cameras from a glTF, USD or OBJ file, or a picture as a panel.
 
     Raises:
         BadInput: it is none of these, or cannot be read.
@@ -71,6 +72,8 @@ def read_found(content: bytes, name: str, along: Along) -> Found:
     form = form_of(content, name)
     if form == "gltf":
         return read_gltf(content, name, along)
+    if form == "picture":
+        return read_picture(content, name)
     # These libraries take seconds to load, and most files need neither.
     if form == "usd":
         from heron.formats.bringing.usd_in import read_usd
@@ -80,7 +83,9 @@ def read_found(content: bytes, name: str, along: Along) -> Found:
         from heron.formats.bringing.obj_in import read_obj
 
         return read_obj(content, name, along)
-    raise BadInput(f"{name} holds no scene.", "Give a .glb, .gltf, .usd, .usda, .usdc, .usdz or .obj file.")
+    raise BadInput(
+        f"{name} holds no scene.", "Give a .glb, .gltf, .usd, .usda, .usdc, .usdz or .obj file, or a picture."
+    )
 
 
 @dataclass(frozen=True)
@@ -149,7 +154,9 @@ def unit_needed(found: Found, name: str, unit: Unit | None, up: Up | None) -> Me
 
 
 def kind_of(found: Found) -> Kind:
-    """What a scene file is mostly of."""
+    """What a file is mostly of."""
+    if found.flat:
+        return "picture"
     if not found.shapes:
         return "cameras" if found.eyes and not found.bind else "motion" if found.clips else "cameras"
     if any(shape.joints is not None for shape in found.shapes):

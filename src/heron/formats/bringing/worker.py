@@ -16,6 +16,7 @@ from heron.formats.bringing.found import METRES, Along, Found
 from heron.formats.bringing.kept import keep_character, keep_model, keep_motion
 from heron.formats.bringing.limits import APART, MEMORY, SECONDS, SECONDS_LIGHTER
 from heron.formats.bringing.motion import skeleton_of
+from heron.formats.bringing.names import alike
 from heron.formats.bringing.recognise import MODELS, form_of, kind_of, measured, read_found, rigid_kind
 from heron.timebase import parse_rate
 
@@ -24,14 +25,14 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
     """What a file holds, and the model of it where there is one, written to `out`.
 
     Args:
-        job: path, name, along (paths by name), unit, up, lighter, rigid (no character is meant), cameras (they alone are), rate (a scene's), out; of motion: motion, clip, map.
+        job: known (joints that were corrected, by `alike`), path, name, along (paths by name), unit, up, lighter, rigid (no character is meant), cameras (they alone are), rate (a scene's), out; of motion: motion, clip, map.
 
     Raises:
         BadInput: it cannot be read.
     """
     content, name = Path(job["path"]).read_bytes(), job["name"]
     form = form_of(content, name)
-    if form not in (*MODELS, "bvh"):
+    if form not in (*MODELS, "bvh", "picture"):
         return {"kind": form}
 
     def along(named: str) -> bytes | None:
@@ -98,11 +99,12 @@ def _character(job: dict[str, Any], found: Found, out: dict[str, Any]) -> dict[s
     """A skinned file as a character, written to `out`."""
     measure = measured(found, job.get("unit"))
     unit = measure.unit if not measure.told or job.get("unit") else None
-    kept = keep_character(found, job["name"], job.get("map") or None, unit, bool(job.get("lighter")))
+    asked = job.get("map") or known_map(job, [found.names[node] for node in sorted(found.bind)])
+    kept = keep_character(found, job["name"], asked, unit, bool(job.get("lighter")))
     Path(job["out"]).write_bytes(kept.content)
     return {
         **out, "key": kept.key, "joints": kept.joints, "names": kept.names, "height_m": kept.stature_m, "unit": measure.unit,
-        "told": measure.told, "hints": list(measure.hints), "left_out": found.said,
+        "told": measure.told, "hints": list(measure.hints), "left_out": found.said, "map": asked,
     }  # fmt: skip
 
 
@@ -117,13 +119,20 @@ def _motion(job: dict[str, Any], content: bytes, along: Along) -> dict[str, Any]
     """What motion a file holds, written to `out`."""
     skeleton, clips = skeleton_of(content, job["name"], along, job.get("clip"))
     tell(0.4)
-    kept = keep_motion(skeleton, job["name"], job.get("map") or None)
+    asked = job.get("map") or known_map(job, skeleton.names)
+    kept = keep_motion(skeleton, job["name"], asked)
     Path(job["out"]).write_bytes(kept.content)
     return {
-        "kind": "motion", "key": kept.key, "seconds": kept.seconds, "rate": skeleton.rate, "joints": kept.joints, "names": skeleton.names,
+        "kind": "motion", "key": kept.key, "seconds": kept.seconds, "rate": skeleton.rate, "joints": kept.joints, "names": skeleton.names, "map": asked,
         "left_out": list(kept.said), "clips": [{"name": one, "frames": 0} for one in clips],
         **({"called": f"{Path(job['name']).stem} {job.get('clip') or clips[0]}"} if clips else {}),
     }  # fmt: skip
+
+
+def known_map(job: dict[str, Any], names: list[str]) -> dict[str, str] | None:
+    """What was corrected before on a file whose joints are called alike."""
+    found: dict[str, str] | None = job.get("known", {}).get(alike(names))
+    return found
 
 
 def tell(share: float) -> None:
