@@ -23,6 +23,8 @@ from pxr import Gf, Sdf, Usd, UsdGeom, UsdShade, Vt
 from heron.bake import Bake
 from heron.cli import main
 from heron.commands import parse_commands, run
+from heron.commands.own_things import BringThings, kept_things
+from heron.demo import slack_tide
 from heron.demo.made.boathouse import EAVES, FLOOR, LONG, RIDGE, WIDE, boathouse
 from heron.errors import BadInput, HeronError
 from heron.formats.bringing.found import METRES
@@ -35,6 +37,7 @@ from heron.formats.bringing.recognise import form_of, inspected, kind_of, measur
 from heron.formats.gltf import write_stage
 from heron.framing.hidden import Hiding
 from heron.scene import empty_scene, find, read_scene, write_scene
+from heron.scene.links import links
 from heron.stage.floors import HEADROOM_M, STEEPEST_DEG, STEP_UP_M, support, walkable_height
 from heron.stage.models import find_files
 from heron.stage.models.meeting import Solid, solid_of
@@ -704,3 +707,28 @@ def test_a_picture_is_a_panel_of_its_shape_upright_as_its_camera_held_it():
         and image.getpixel((50, 5))[1] < 60
         and image.getpixel((50, 295))[1] > 200
     )
+
+
+def test_own_things_are_kept_alone_and_put_up_in_another_scene():
+    """A figure who carries on, the boat it sits in, a camera that watches it: their links to each other stay, others are let go."""
+    demo = slack_tide()
+    bram = next(one for one in demo.figures if one.name == "Bram")
+    boat = next(one for one in demo.movers if "boat" in one.name.lower())
+    kept = kept_things(demo, (bram.id, boat.id), "Bram and his boat")
+    assert [one.name for one in kept.figures] == ["Bram"] and boat.name in {one.name for one in kept.movers}
+    assert not (kept.cameras or kept.shots or kept.lines)
+    left = {item.id for item in kept.items().values()}
+    assert all(link.id in left for item in kept.items().values() for link in links(item))
+    there = empty_scene("Loft").having(frames=demo.frames)
+    after, said = run(there, [BringThings(id="own", kept=kept, x=10.0, z=5.0)])
+    again, _ = run(after, [BringThings(id="more", kept=kept)])
+    assert said[0].endswith("from the library")
+    assert sorted(one.name for one in again.figures) == ["Bram", "Bram 2"]
+    assert len({one.id for one in again.items().values()}) == len(again.items())
+    ids = set(again.items())
+    assert all(link.id in ids for item in again.items().values() for link in links(item))
+    # They do on the stage what they did, moved: the same walk from another place.
+    figure = next(one for one in after.figures if one.name == "Bram")
+    was, now = Bake(kept).performance(kept.figures[0]), Bake(after).performance(figure)
+    moved = (now.root - was.root)[:, [0, 2]]
+    assert np.abs(moved - moved[0]).max() < 1e-6 and np.abs(moved[0]).max() > 1

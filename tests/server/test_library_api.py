@@ -286,3 +286,30 @@ def test_a_picture_stands_up_as_a_panel_and_is_replaced_by_another(desk):
     piece = next(p for p in desk.get().json()["scene"]["pieces"] if p["id"] == "in-0")
     assert piece["source"]["file"] == other["key"] and piece["width"] == pytest.approx(6.0)
     assert read(desk, b"\x89PNG nothing", "bad.png")["state"] == "refused"
+
+
+def test_things_of_our_own_are_kept_and_put_up_and_what_they_are_made_of_stays(desk):
+    file = read(desk, hut())["file"]
+    put_up(desk, file)
+    kept = desk.client.post(
+        f"/api/scenes/{desk.id}/keep",
+        {"ids": ["in-0", "in-1"], "name": "Hut"},
+        content_type="application/json",
+    ).json()
+    assert kept["kind"] == "things" and kept["things"]["pieces"] == 2
+    desk.post("undo")
+    # The file is used by what was kept, and neither of them is cleared.
+    left = {
+        one["name"] for one in desk.client.post("/api/files/clear", content_type="application/json").json()
+    }
+    assert left == {"hut.glb", "Hut"}
+    things = desk.client.get(f"/api/files/{kept['id']}/things").json()
+    assert desk.do(kind="things.bring", id="own", kept=things, x=30.0, z=0.0).status_code == 200
+    pieces = [p for p in desk.get().json()["scene"]["pieces"] if p["source"]]
+    assert {p["name"] for p in pieces} == {"Hut", "Post"} and sum(
+        p["x"] for p in pieces
+    ) / 2 == pytest.approx(30.0)
+    bad = desk.client.post(
+        f"/api/scenes/{desk.id}/keep", {"ids": ["nobody"], "name": "x"}, content_type="application/json"
+    )
+    assert bad.status_code == 404 and bad.json()["remedy"]

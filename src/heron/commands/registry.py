@@ -43,6 +43,7 @@ from heron.commands import (
     moving_parts,
     noting,
     numbers,
+    own_things,
     passes,
     pasting,
     perches,
@@ -270,6 +271,7 @@ AnyCommand = Annotated[
     | bringing.LeaveCharacter
     | bringing.BringCameras
     | bringing.RepicturePiece
+    | own_things.BringThings
     | bringing.StandOn
     | bringing.NewVersion
     | pieces.AddPiece

@@ -126,7 +126,9 @@ _NO_BOARD = _without(
 _NO_MOVIE = _without(
     lambda s: s.movie is not None, "There is no movie of this cut.", "Render the cut as a movie first."
 )
-_NO_LINES = _without(lambda s: s.scene.lines, "There are no lines.", "Write some, or bring a script in.")
+_NO_LINES = _without(
+    lambda s: s.scene.lines, "This scene has no lines.", "Write lines, or bring in a screenplay."
+)
 _NO_SHOTS = _without(lambda s: s.scene.shots, "There are no shots.", "Add a shot first.")
 _NO_FIGURE = _without(lambda s: s.scene.figures, "There are no figures.", "Put a figure on the stage first.")
 

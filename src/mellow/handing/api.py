@@ -172,6 +172,7 @@ def would_be(request: Request, scene_id: int, payload: Handing) -> list[PlannedO
 @router.post("scenes/{int:scene_id}/handovers", response={200: HandingOut, **REFUSALS})
 def begin(request: Request, scene_id: int, payload: AskedIn) -> HandingOut:
     """Begin to hand over."""
+    permit(request.auth, "edit")
     scene = looked_at(request, scene_id)
     plan(source_of(rows.scene_row(scene_id), scene), payload.what)
     return _told(jobs.begin(scene_id, payload.what, payload.folder))
@@ -187,7 +188,7 @@ def how_far(request: Request, job_id: str) -> HandingOut:
 @router.delete("handovers/jobs/{job_id}", response={200: HandingOut, **REFUSALS})
 def stop(request: Request, job_id: str) -> HandingOut:
     """Write no further; nothing of it stays."""
-    permit(request.auth, "look")
+    permit(request.auth, "edit")
     job = jobs.found(job_id)
     jobs.stop(job)
     return _told(job)

@@ -1,5 +1,6 @@
 """The library: files sent, read, looked at, and where they are used."""
 
+import json
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -10,10 +11,13 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from heron.commands.bringing import CameraTrack, NewVersion, PartIn
+from heron.commands.own_things import kept_things
+from heron.commands.things import Ids
 from heron.errors import BadInput, HeronError, NotFound, Refused
 from heron.formats.bringing.found import Unit, Up
 from heron.formats.bringing.limits import MOST_BYTES
-from heron.model import FileKey, Model
+from heron.model import FileKey, Model, Name
+from heron.scene import write_scene
 from heron.stage.floors import part_in
 from heron.stage.models.meeting import solid_of
 from mellow.actors import Request, permit
@@ -78,6 +82,8 @@ class BroughtOut(BaseModel):
     names: list[str]
     clips: list[ClipOut]
     cameras: list[str]
+    #: Of things of our own: how many there are of each kind.
+    things: dict[str, int]
     pictured: bool
     here: bool
     used: list[UsedOut]
@@ -101,6 +107,13 @@ class ReadIn(Model):
     motion: bool = False
     clip: str | None = None
     map: dict[str, str] = Field(default_factory=dict, max_length=40)
+
+
+class KeepIn(Model):
+    """Things of a scene, and what they are called together."""
+
+    ids: Ids
+    name: Name
 
 
 class RenewIn(Model):
@@ -228,9 +241,44 @@ def clear(request: Request) -> list[BroughtOut]:
     rows = list(BroughtFile.objects.filter(production=production()))
     used = _used([row.key for row in rows])
     for row in rows:
-        if not used.get(row.key):
+        # What was kept from a scene is nowhere else.
+        if not used.get(row.key) and row.kind != "things":
             _drop(row)
     return listing(request)
+
+
+@router.post("scenes/{int:scene_id}/keep", response={200: BroughtOut, **REFUSALS})
+def keep_things(request: Request, scene_id: int, payload: KeepIn) -> BroughtOut:
+    """Keep things of a scene in the library, for any scene."""
+    permit(request.auth, "edit")
+    kept = kept_things(looked_at(request, scene_id), payload.ids, payload.name)
+    content = write_scene(kept).encode()
+    key = store.keep(content)
+    parts = {
+        "figures": len(kept.figures),
+        "movers": len(kept.movers),
+        "cameras": len(kept.cameras),
+        "pieces": len(kept.pieces),
+    }
+    row, _ = BroughtFile.objects.update_or_create(
+        key=key,
+        defaults={
+            "production": production(), "source": "", "name": payload.name, "kind": "things", "size": len(content),
+            "report": {"things": parts, "files": list(kept.files)},
+        },
+    )  # fmt: skip
+    return _brought(row, _used([row.key]).get(row.key, []), row.picture is not None)
+
+
+@router.get("files/{int:file_id}/things", response={200: dict[str, Any], **REFUSALS})
+def things(request: Request, file_id: int) -> dict[str, Any]:
+    """Things that were kept, as `things.bring` takes them."""
+    permit(request.auth, "look")
+    content = store.content_of(_row(file_id).key)
+    if content is None:
+        raise NotFound("The file of these things is not here.", "Keep them again.")
+    found: dict[str, Any] = json.loads(content)
+    return found
 
 
 @router.post("files/{int:file_id}/renew", response={200: list[RenewedOut], **REFUSALS})
@@ -296,7 +344,7 @@ def _row(file_id: int) -> BroughtFile:
 
 def _drop(row: BroughtFile) -> None:
     store.drop(row.key)
-    if not BroughtFile.objects.filter(source=row.source).exclude(pk=row.pk).exists():
+    if row.source and not BroughtFile.objects.filter(source=row.source).exclude(pk=row.pk).exists():
         store.drop(row.source, ".came")
     row.delete()
 
@@ -313,6 +361,10 @@ def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
     for key, scene_id, name in [*_acted(), *_worn()]:
         if key in keys and all(used.scene != scene_id for used in out.get(key, [])):
             out.setdefault(key, []).append(UsedOut(scene=scene_id, name=name, pieces=0))
+    for row in BroughtFile.objects.filter(kind="things").only("name", "report"):
+        for key in row.report.get("files", []):
+            if key in keys:
+                out.setdefault(key, []).append(UsedOut(scene=0, name=f"{row.name} (library)", pieces=0))
     for one in counted:
         if one["file"] not in keys:
             continue
@@ -341,7 +393,7 @@ def _acted() -> list[tuple[str, int, str]]:
 #: What a report that does not say it leaves to be said.
 _USUAL: dict[str, Any] = {
     "triangles": 0, "height_m": 0.0, "size_m": [], "unit": None, "up": "y", "told": True, "hints": [], "left_out": [], "parts": [],
-    "seconds": 0.0, "rate": 0.0, "joints": {}, "names": [], "clips": [], "cameras": [],
+    "seconds": 0.0, "rate": 0.0, "joints": {}, "names": [], "clips": [], "cameras": [], "things": {},
 }  # fmt: skip
 
 

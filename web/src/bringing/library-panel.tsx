@@ -9,7 +9,15 @@ import { complain, select, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { count } from "../ui/count";
 import { Menu, MenuItem } from "../ui/menu";
-import { giveCharacter, giveMotion, putUp, renew, renewEverywhere } from "../verbs/bringing";
+import {
+  giveCharacter,
+  giveMotion,
+  keepSelected,
+  putThings,
+  putUp,
+  renew,
+  renewEverywhere,
+} from "../verbs/bringing";
 
 /** What was brought into this production: each with its picture, where it is used, and what can be done with it. */
 export function LibraryPanel() {
@@ -25,7 +33,10 @@ export function LibraryPanel() {
     ...acts.map((act) => (act.kind === "recorded" ? act.file : undefined)),
     ...(scene?.figures.map((one) => one.character ?? undefined) ?? []),
   ]);
-  const unused = (files ?? []).filter((file) => !inUse.has(file.key) && !elsewhere(file, here).length);
+  const selected = useView((s) => s.ids.length > 0 && s.kind !== "shot");
+  const unused = (files ?? []).filter(
+    (file) => file.kind !== "things" && !inUse.has(file.key) && !elsewhere(file, here).length,
+  );
   const set = (data: BroughtFile[]) => queries.setQueryData(libraryFiles.queryKey, data);
   const clear = async () => {
     const { data, problem } = await ask(client.POST("/api/files/clear"));
@@ -38,6 +49,16 @@ export function LibraryPanel() {
         <div className="flex flex-wrap items-center gap-1.5">
           <Button tone="main" onClick={() => useView.setState({ asking: { what: "bring" } })}>
             <FilePlus2 size={14} /> Bring in…
+          </Button>
+          <Button
+            disabled={!selected}
+            tip={selected ? "For any scene, with all that is part of it" : "Select things on the stage first"}
+            hint="Alt Shift K"
+            onClick={async () =>
+              (await keepSelected()) && void queries.invalidateQueries({ queryKey: libraryFiles.queryKey })
+            }
+          >
+            Keep selected
           </Button>
           <Button
             disabled={!unused.length}
@@ -82,6 +103,11 @@ const elsewhere = (file: BroughtFile, here: number | null) => file.used.filter((
 
 const HIGH: Record<string, (file: BroughtFile) => string> = {
   motion: (file) => `${file.seconds.toFixed(1)} s of motion`,
+  things: (file) =>
+    Object.entries(file.things)
+      .filter(([, many]) => many)
+      .map(([what, many]) => count(many, what.slice(0, -1)))
+      .join(", "),
   character: (file) => `Character, ${file.height_m.toFixed(2)} m tall`,
 };
 const whatItIs = (file: BroughtFile) =>
@@ -142,13 +168,25 @@ function FileRow({
         </p>
         {file.here ? (
           <p className="truncate text-xs" title={where.join(", ")}>
-            {where.length ? `In ${where.join(", ")}` : "Not used"}
+            {where.length
+              ? `In ${where.join(", ")}`
+              : file.kind === "things"
+                ? "Kept from a scene"
+                : "Not used"}
           </p>
         ) : (
           <p className="text-xs text-brick">Its file is gone. Bring it in again.</p>
         )}
         <div className="mt-1.5 flex flex-wrap gap-1">
-          {file.kind === "motion" ? (
+          {file.kind === "things" ? (
+            <Button
+              disabled={!file.here}
+              tip="Under new names, where the plan is looked at"
+              onClick={async () => (await putThings(file)) && again()}
+            >
+              Add to stage
+            </Button>
+          ) : file.kind === "motion" ? (
             <Menu trigger={<Button disabled={!file.here || !figures.length}>Give to…</Button>}>
               {figures.map((one) => (
                 <MenuItem

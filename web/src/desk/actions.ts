@@ -5,6 +5,7 @@ import { go, loopRange, playBack, rate, span, step, toggle, useMoment } from "..
 import { usePreferences } from "../store/preferences";
 import { lookThrough, setLooks, swapPictures, toggleSide, useView } from "../store/view";
 import { copyToPaste, pasteActs } from "../verbs/acts";
+import { keepSelected } from "../verbs/bringing";
 import { level, meantCamera, newCamera, showCameras } from "../verbs/cameras";
 import {
   addShot,
@@ -294,6 +295,11 @@ export const ACTIONS: Action[] = [
     does: "Hand over: files for the edit, for animation and lighting, for everybody",
     keys: ["Alt+Shift+h"],
     run: () => useView.setState({ asking: { what: "handing" } }),
+  },
+  {
+    does: "Keep what is selected in the library, for any scene",
+    keys: ["Alt+Shift+k"],
+    run: () => void keepSelected(),
   },
   {
     does: "Library: what was brought in, and where it is used",

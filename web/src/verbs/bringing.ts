@@ -284,6 +284,57 @@ export async function renewPicture(piece: Piece, to: BroughtFile): Promise<boole
   return complain(await send({ kind: "piece.source", piece: piece.id, file: to.key, name } as Command));
 }
 
+/** Keep what is selected in the library, for any scene. */
+export async function keepSelected(): Promise<boolean> {
+  const { id, scene } = useDocument.getState();
+  const { kind, ids } = useView.getState();
+  const tables = [scene?.figures, scene?.movers, scene?.pieces, scene?.cameras];
+  const chosen = tables.flatMap((table) => [...(table ?? [])]).filter((one) => ids.includes(one.id));
+  if (id === null || !chosen.length || kind === "shot")
+    return complain({
+      title: "Nothing is selected that can be kept.",
+      remedy: "Select figures, things, set pieces or cameras.",
+      detail: "",
+      status: 400,
+    });
+  const group =
+    chosen[0].group && chosen.every((one) => one.group === chosen[0].group) ? chosen[0].group : null;
+  const name =
+    group ?? (chosen.length === 1 ? chosen[0].name : `${chosen[0].name} and ${chosen.length - 1} more`);
+  const { data, problem } = await ask(
+    client.POST("/api/scenes/{scene_id}/keep", {
+      params: { path: { scene_id: id } },
+      body: { ids: chosen.map((one) => one.id), name: name.slice(0, 80) },
+    }),
+  );
+  if (!complain(problem) || !data) return false;
+  notice(`${data.name} is in the library.`, "", false);
+  useView.setState({ side: "library" });
+  return true;
+}
+
+/** Put kept things on the stage, where the plan is looked at. */
+export async function putThings(file: BroughtFile): Promise<boolean> {
+  const { data, problem } = await ask(
+    client.GET("/api/files/{file_id}/things", { params: { path: { file_id: file.id } } }),
+  );
+  if (!complain(problem) || !data) return false;
+  const { rover } = useView.getState();
+  const id = newId("own");
+  const command = { kind: "things.bring", id, kept: data, x: round(rover.x), z: round(rover.z) };
+  if (!complain(await send(command as unknown as Command))) return false;
+  const { scene } = useDocument.getState();
+  const fresh = (["figure", "mover", "camera", "piece"] as const).find((kind) =>
+    scene?.[`${kind}s`].some((one) => one.id.startsWith(`${id}-`)),
+  );
+  if (fresh) {
+    const ids = scene?.[`${fresh}s`].filter((one) => one.id.startsWith(`${id}-`)).map((one) => one.id) ?? [];
+    select(fresh, ids);
+    frameSelected();
+  }
+  return true;
+}
+
 /** Have everything of one file on this stage be of another. */
 export async function renew(file: BroughtFile, to: BroughtFile): Promise<boolean> {
   const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80);
