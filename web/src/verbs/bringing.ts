@@ -297,10 +297,10 @@ export async function keepSelected(): Promise<boolean> {
       detail: "",
       status: 400,
     });
-  const group =
-    chosen[0].group && chosen.every((one) => one.group === chosen[0].group) ? chosen[0].group : null;
+  const groups = new Set(chosen.map((one) => ("group" in one ? one.group : "")));
+  const [group] = groups.size === 1 ? groups : [""];
   const name =
-    group ?? (chosen.length === 1 ? chosen[0].name : `${chosen[0].name} and ${chosen.length - 1} more`);
+    group || (chosen.length === 1 ? chosen[0].name : `${chosen[0].name} and ${chosen.length - 1} more`);
   const { data, problem } = await ask(
     client.POST("/api/scenes/{scene_id}/keep", {
       params: { path: { scene_id: id } },
