@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import struct
 import zipfile
 from pathlib import Path
 
@@ -198,15 +199,18 @@ def test_a_bad_package_is_refused(bad, says):
     assert error.value.remedy
 
 
-def test_a_bomb_is_not_unpacked():
+def test_a_bomb_is_not_unpacked(monkeypatch):
+    monkeypatch.setattr("heron.handing.package._MOST_BYTES", 2**20)
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as sheet:
-        for k in range(9):
-            with sheet.open(zipfile.ZipInfo(f"files/{k}"), "w", force_zip64=True) as one:
-                for _ in range(8):
-                    one.write(bytes(64 * 2**20))
+        sheet.writestr("files/big", bytes(2**21))
     with pytest.raises(BadInput, match="unpacks to more"):
         read_package(out.getvalue())
+    # One that holds more than it says.
+    content = packed()
+    lie = content.replace(struct.pack("<I", len(write_scene(HEARD).encode())), struct.pack("<I", 10))
+    with pytest.raises(BadInput):
+        read_package(lie)
 
 
 def test_the_command_line_writes_a_shot_and_takes_a_package_apart(tmp_path, capsys):
