@@ -11,7 +11,7 @@ from scipy.spatial.transform import Rotation
 from heron.bake import Bake
 from heron.cli import main
 from heron.commands import parse_commands, run
-from heron.commands.bringing import BringCameras
+from heron.commands.cameras_in import BringCameras
 from heron.demo import slack_tide
 from heron.errors import HeronError
 from heron.formats.bringing.cameras_in import tracks_of

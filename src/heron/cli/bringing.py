@@ -11,7 +11,8 @@ from typing import cast
 
 from heron.cli.scenes import ENDINGS, FILES, kept_path, read
 from heron.cli.words import parse_int, say
-from heron.commands.bringing import BringCameras, BringCharacter, BringMotion, BringProp, BringSet
+from heron.commands.bringing import BringCharacter, BringMotion, BringProp, BringSet
+from heron.commands.cameras_in import BringCameras
 from heron.commands.registry import run_one
 from heron.errors import BadInput
 from heron.formats.bringing.cameras_in import tracks_of

@@ -131,6 +131,11 @@ def free_name(stem: str, taken: set[str], first: int = 1) -> str:
         number += 1
 
 
+def unused(name: str, taken: set[str]) -> str:
+    """A name as it is where nothing has it, else with the first free number from 2 on."""
+    return name if name.lower() not in {one.lower() for one in taken} else free_name(name, taken, 2)
+
+
 def refuse_taken(scene: Scene, table: Tables, name: str, own: str | None = None) -> None:
     """Names in a table are each used once, whatever their capitals.
 

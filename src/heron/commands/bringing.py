@@ -1,25 +1,16 @@
 """Commands that put on the stage what was brought in, and change which file it is of."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-import numpy as np
 from pydantic import Field
 
 from heron.commands.acts import AddAct
-from heron.commands.base import Command, Outcome, free_name, unlocked
+from heron.commands.base import Command, Outcome, unlocked, unused
 from heron.commands.figures import AddFigure
-from heron.commands.key_edits import ERRORS
 from heron.commands.moving_parts import MakeMover
-from heron.curves import Channel
-from heron.curves.simplify import simplified
-from heron.curves.spec import Measure
-from heron.errors import BadInput, Refused
-from heron.model import STAGE_LIMIT_M, FileKey, Id, Label, Metres, Model, Name, Size, changed, new_id
-from heron.optics import Lens
-from heron.optics.backs import FilmBack
-from heron.optics.exposure import NARROWEST_STOP, WIDEST_STOP
-from heron.scene import POSE, Camera, Scene, find, letter_after, replace
-from heron.scene.focus import NEAREST_M, AtDistance, Focus, Pulled
+from heron.errors import Refused
+from heron.model import FileKey, Id, Label, Metres, Model, Name, Size, changed, new_id
+from heron.scene import Scene, find, replace
 from heron.stage.acts.body import Recorded
 from heron.stage.figure import Figure
 from heron.stage.floors import support
@@ -27,7 +18,6 @@ from heron.stage.piece import FromFile, Piece
 from heron.timebase import Frames, parse_rate
 from heron.timebase.frames import FrameNumber
 
-Floats = np.ndarray[Any, np.dtype[np.float64]]
 #: What was brought in is white times its own colours.
 _OWN = "#ffffff"
 
@@ -63,7 +53,7 @@ class BringSet(_Bring):
     id: Id = Field(default_factory=lambda: new_id("set"))
 
     def apply(self, scene: Scene) -> Outcome:
-        group = _free(self.name, {p.group for p in scene.pieces})
+        group = unused(self.name, {p.group for p in scene.pieces})
         pieces = _pieces(scene, self.id, self.file, self.parts, (self.x, 0.0, self.z), group)
         what = "1 part" if len(pieces) == 1 else f"{len(pieces)} parts"
         return scene.having(pieces=(*scene.pieces, *pieces)), f"Brought in {group}, {what}"
@@ -80,8 +70,8 @@ class BringProp(_Bring):
         low_z, high_z = min(p.z - p.depth / 2 for p in self.parts), max(p.z + p.depth / 2 for p in self.parts)
         foot = support(tuple(p for p in scene.pieces if p.part_of is None), self.x, self.z)
         base = foot - min(p.base for p in self.parts)
-        name = _free(self.name, {m.name for m in scene.movers})
-        group = _free(self.name, {p.group for p in scene.pieces})
+        name = unused(self.name, {m.name for m in scene.movers})
+        group = unused(self.name, {p.group for p in scene.pieces})
         foot_at = (self.x - (low_x + high_x) / 2, base, self.z - (low_z + high_z) / 2)
         pieces = _pieces(scene, new_part_id(self.id), self.file, self.parts, foot_at, group)
         standing = scene.having(pieces=(*scene.pieces, *pieces))
@@ -109,7 +99,7 @@ class BringCharacter(Command):
     def apply(self, scene: Scene) -> Outcome:
         who = self.figure
         if who is None:
-            name = _free(self.name, {one.name for one in scene.figures})
+            name = unused(self.name, {one.name for one in scene.figures})
             scene, _ = AddFigure(id=self.id, name=name, stature=self.stature, x=self.x, z=self.z).apply(scene)
             who = self.id
         figure: Figure = find(scene, "figures", who)
@@ -157,110 +147,6 @@ class BringMotion(Command):
         frames = Frames(first=self.frame, last=self.frame + count - 1)
         act = Recorded(file=self.file, name=self.name, goes=self.goes, frames=frames)
         return AddAct(figure=self.figure, act=act).apply(scene)
-
-
-#: Frames of a camera that is brought in.
-_MOST = 20_000
-_Values = Annotated[tuple[float, ...], Field(min_length=1, max_length=_MOST)]
-
-
-class CameraTrack(Model):
-    """A camera of a file, with a value for each frame: metres on the stage, degrees, millimetres, f-number."""
-
-    name: Name
-    #: The stage frame of its first value, where the file says one.
-    first: FrameNumber | None = None
-    x: _Values
-    y: _Values
-    z: _Values
-    pan: _Values
-    tilt: _Values
-    roll: _Values
-    focal: _Values
-    back: FilmBack
-    squeeze: float = 1.0
-    f_stop: _Values | None = None
-    #: None is infinity.
-    focus_m: Annotated[tuple[float | None, ...], Field(max_length=_MOST)] | None = None
-    shutter_deg: float | None = None
-    iso: float | None = None
-
-
-class BringCameras(Command):
-    """Put the cameras of a file on the stage, their moves and lenses as keys: one on every frame, or few within an error."""
-
-    kind: Literal["cameras.bring"] = "cameras.bring"
-    #: How the ids of the cameras begin.
-    id: Id = Field(default_factory=lambda: new_id("cam"))
-    cameras: tuple[CameraTrack, ...] = Field(min_length=1, max_length=60)
-    #: The stage frame that is the file's beginning; left out, the one it says, else the scene's first.
-    at: FrameNumber | None = None
-    #: As few keys as stay within these errors, by measure; none, a key on every frame.
-    few: bool = False
-
-    def apply(self, scene: Scene) -> Outcome:
-        made, cut = [], False
-        letters, names = {one.letter for one in scene.cameras}, {one.name for one in scene.cameras}
-        for i, track in enumerate(self.cameras):
-            camera, whole = self._camera(
-                scene, track, f"{self.id[:36]}-{i}", letter_after(letters), _free(track.name, names)
-            )
-            letters, names, cut = letters | {camera.letter}, names | {camera.name}, cut or not whole
-            made.append(camera)
-        what = f"camera {made[0].letter} “{made[0].name}”" if len(made) == 1 else f"{len(made)} cameras"
-        keys = sum(len(channel.keys) for one in made for _, channel in one.each())
-        said = f"Brought in {what}, {keys:,} keys"
-        if cut:
-            said += "; what goes past the scene's end is left out"
-        return scene.having(cameras=(*scene.cameras, *made)), said
-
-    def _camera(
-        self, scene: Scene, track: CameraTrack, id_: str, letter: str, name: str
-    ) -> tuple[Camera, bool]:
-        first = self.at if self.at is not None else track.first
-        if first is None or (self.at is None and first not in scene.frames):
-            first = scene.frames.first
-        count = len(track.x)
-        fits = min(count, scene.frames.last - first + 1)
-        if fits < 1:
-            raise Refused(
-                f"It would begin at {first}, after the scene's end.",
-                f"Begin at {scene.frames.last} at the latest.",
-                field="at",
-            )
-        numbers = {one: np.array(getattr(track, one)[:fits]) for one in (*POSE, "focal")}
-        if track.f_stop is not None:
-            numbers["aperture"] = 2 * np.log2(np.clip(track.f_stop[:fits], WIDEST_STOP, NARROWEST_STOP))
-        if any(len(values) < fits for values in numbers.values()):
-            raise BadInput(
-                f"{track.name} has not as many values of each of its numbers.",
-                "Bring it in again.",
-                field="cameras",
-            )
-        lens = Lens(back=track.back, squeeze=track.squeeze)
-        own = {name: value for name in ("shutter_deg", "iso") if (value := getattr(track, name)) is not None}
-        blank = Camera(id=id_, letter=letter, name=name, lens=lens, **own)
-        channels = {
-            one: self._channel(blank.spec(one).measure, first, values) for one, values in numbers.items()
-        }
-        focus = Focus()
-        if track.focus_m is not None and fits <= len(track.focus_m):
-            per_m = np.array(
-                [
-                    1 / STAGE_LIMIT_M if one is None else 1 / max(one, NEAREST_M)
-                    for one in track.focus_m[:fits]
-                ]
-            )
-            if np.ptp(per_m) < 1e-7:
-                focus = Focus(on=AtDistance(metres=track.focus_m[0] and round(track.focus_m[0], 4)))
-            else:
-                focus = Focus(on=Pulled(), distance=self._channel("per metre", first, per_m))
-        return changed(blank, focus=focus, **channels), fits == count
-
-    def _channel(self, measure: Measure, first: int, values: Floats) -> Channel:
-        if np.ptp(values) < 1e-7:
-            return Channel(rest=round(float(values[0]), 6))
-        return simplified(first, values, ERRORS[measure] if self.few else 0.0)
 
 
 class StandOn(Command):
@@ -377,10 +263,6 @@ def new_part_id(id_: Id) -> Id:
     return f"{id_[:34]}-p"
 
 
-def _free(name: Name, taken: set[str]) -> Name:
-    return name if name.lower() not in {one.lower() for one in taken} else free_name(name, taken, 2)
-
-
 def _pieces(
     scene: Scene,
     id_: Id,
@@ -393,7 +275,7 @@ def _pieces(
     x, base, z = at
     out = []
     for i, part in enumerate(parts):
-        name = _free(part.name, taken)
+        name = unused(part.name, taken)
         taken.add(name)
         out.append(
             Piece(

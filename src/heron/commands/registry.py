@@ -13,6 +13,7 @@ from heron.commands import (
     binding,
     bringing,
     cameras,
+    cameras_in,
     composing,
     conforming,
     copies,
@@ -269,7 +270,7 @@ AnyCommand = Annotated[
     | bringing.BringMotion
     | bringing.BringCharacter
     | bringing.LeaveCharacter
-    | bringing.BringCameras
+    | cameras_in.BringCameras
     | bringing.RepicturePiece
     | own_things.BringThings
     | bringing.StandOn

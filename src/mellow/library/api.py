@@ -1,28 +1,35 @@
 """The library: files sent, read, looked at, and where they are used."""
 
 import json
-from typing import Annotated, Any, Literal
+from typing import Any
 
 import numpy as np
 from django.db.models import Count
 from django.db.models.fields.json import KT
 from django.http import HttpResponse
 from ninja import Router
-from pydantic import BaseModel, Field
 
-from heron.commands.bringing import CameraTrack, NewVersion, PartIn
+from heron.commands.bringing import NewVersion, PartIn
 from heron.commands.own_things import kept_things
-from heron.commands.things import Ids
 from heron.errors import BadInput, HeronError, NotFound, Refused
-from heron.formats.bringing.found import Unit, Up
 from heron.formats.bringing.limits import MOST_BYTES
-from heron.model import FileKey, Model, Name
 from heron.scene import write_scene
 from heron.stage.floors import part_in
 from heron.stage.models.meeting import solid_of
 from mellow.actors import Request, permit
 from mellow.library import reading, store
 from mellow.library.models import BroughtFile
+from mellow.library.shapes import (
+    BroughtOut,
+    KeepIn,
+    ProblemOut,
+    ReadIn,
+    ReadingOut,
+    RenewedOut,
+    RenewIn,
+    SentOut,
+    UsedOut,
+)
 from mellow.pictures import as_jpeg
 from mellow.productions import log
 from mellow.productions.api.opened import looked_at
@@ -34,123 +41,6 @@ router = Router()
 _PICTURE_PX = 480
 #: A level plane cuts a set so high over the floor, as a ground plan does (common practice), metres.
 CUT_M = 1.2
-
-
-class SentOut(BaseModel):
-    """A file as it was sent: the SHA-256 of its content."""
-
-    source: str
-    size: int
-
-
-class UsedOut(BaseModel):
-    """A scene that uses a file, and how many of its pieces are of it."""
-
-    scene: int
-    name: str
-    pieces: int
-
-
-class ClipOut(BaseModel):
-    """A piece of motion that stands in a file."""
-
-    name: str
-    frames: int
-
-
-class BroughtOut(BaseModel):
-    """A file of the library."""
-
-    id: int
-    name: str
-    kind: str
-    key: str
-    source: str
-    size: int
-    triangles: int
-    height_m: float
-    size_m: list[float]
-    unit: str | None
-    up: str
-    told: bool
-    hints: list[str]
-    left_out: list[str]
-    parts: list[PartIn]
-    seconds: float
-    rate: float
-    joints: dict[str, str]
-    names: list[str]
-    clips: list[ClipOut]
-    cameras: list[str]
-    #: Of things of our own: how many there are of each kind.
-    things: dict[str, int]
-    pictured: bool
-    here: bool
-    used: list[UsedOut]
-
-
-class ReadIn(Model):
-    """A sent file to read: what it is called, the files it names, and what is known of it."""
-
-    source: FileKey
-    name: Annotated[str, Field(min_length=1, max_length=200)]
-    along: dict[str, FileKey] = Field(default_factory=dict, max_length=400)
-    unit: Unit | None = None
-    up: Up | None = None
-    lighter: bool = False
-    #: It is meant as a set or a prop, though it has a skeleton.
-    rigid: bool = False
-    #: Its cameras are meant, at a scene's frame rate.
-    cameras: bool = False
-    rate: Annotated[str, Field(max_length=16)] | None = None
-    #: Its motion is meant: of a clip, with joints called so in the file.
-    motion: bool = False
-    clip: str | None = None
-    map: dict[str, str] = Field(default_factory=dict, max_length=40)
-
-
-class KeepIn(Model):
-    """Things of a scene, and what they are called together."""
-
-    ids: Ids
-    name: Name
-
-
-class RenewIn(Model):
-    """The file that takes the place of another."""
-
-    to: int
-
-
-class RenewedOut(BaseModel):
-    """What became of a scene whose file has a new version."""
-
-    scene: int
-    name: str
-    sentence: str
-    refused: bool
-
-
-class ProblemOut(BaseModel):
-    """Why a file was refused."""
-
-    reason: str
-    remedy: str
-    field: str
-
-
-class ReadingOut(BaseModel):
-    """How far a file is read, 0 to 1, and what came of it: a file of the library, or what else it is."""
-
-    id: str
-    name: str
-    state: Literal["waiting", "reading", "done", "refused", "stopped"]
-    share: float
-    kind: str | None
-    problem: ProblemOut | None
-    file: BroughtOut | None
-    #: Of a file with nothing but cameras, or of which they are meant: what `cameras.bring` takes.
-    tracks: list[CameraTrack]
 
 
 @router.post("files", response={200: SentOut, **REFUSALS})

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from heron.commands.bringing import CameraTrack
+from heron.commands.cameras_in import CameraTrack
 from heron.errors import BadInput
 from heron.formats.bringing.found import METRES, Eye, Floats, Found, Seen, Unit, Up, turned_up
 from heron.model import STAGE_LIMIT_M
