@@ -6,7 +6,7 @@ const FLOORS = [
   ["verbs"],
   ["operating"],
   ["picture", "sound"],
-  ["assembly", "bringing", "card", "coverage", "curves", "dailies", "film", "handing", "lines", "lookouts", "notes", "operate", "plan", "scenes", "viewfinder"],
+  ["assembly", "bringing", "card", "coverage", "curves", "dailies", "film", "handover", "lines", "lookouts", "notes", "operate", "plan", "scenes", "viewfinder"],
   ["desk"],
 ];
 

@@ -3,7 +3,7 @@
 from mellow.actors import local_person
 from mellow.dailies.api import contact, drawing, files, presets, remarks, stills, takes
 from mellow.films.api import router as films
-from mellow.handing.api import router as handing
+from mellow.handover.api import router as handover
 from mellow.library.api import router as library
 from mellow.problems import HeronAPI, register
 from mellow.productions.api import (
@@ -34,7 +34,7 @@ api.add_router("", glass.router)
 api.add_router("scenes", scenes.router)
 api.add_router("", films)
 api.add_router("", library)
-api.add_router("", handing)
+api.add_router("", handover)
 for part in (
     changes,
     news,

@@ -46,7 +46,7 @@ INSTALLED_APPS = [
     "mellow.dailies",
     "mellow.films",
     "mellow.library",
-    "mellow.handing",
+    "mellow.handover",
 ]
 MIDDLEWARE = [
     # Outermost, so that every answer has its headers.

@@ -142,7 +142,7 @@ def test_a_character_becomes_somebody_s_body_and_is_taken_off_again(desk, tmp_pa
 def test_it_is_handed_over_for_somebody_and_what_changed_since_is_said(desk):
     page = desk.page
     page.keyboard.press("Alt+Shift+h")
-    dialog = page.get_by_test_id("handing")
+    dialog = page.get_by_test_id("handover")
     expect(dialog.get_by_label("Files that will be written")).to_contain_text(
         "Slack_Tide.otio", timeout=30_000
     )

@@ -714,8 +714,9 @@ def test_own_things_are_kept_alone_and_put_up_in_another_scene():
     demo = slack_tide()
     bram = next(one for one in demo.figures if one.name == "Bram")
     boat = next(one for one in demo.movers if "boat" in one.name.lower())
-    kept = kept_things(demo, (bram.id, boat.id), "Bram and his boat")
+    kept = kept_things(demo, (bram.id, boat.id))
     assert [one.name for one in kept.figures] == ["Bram"] and boat.name in {one.name for one in kept.movers}
+    assert kept.name == "Bram and 1 more"
     assert not (kept.cameras or kept.shots or kept.lines)
     left = {item.id for item in kept.items().values()}
     assert all(link.id in left for item in kept.items().values() for link in links(item))

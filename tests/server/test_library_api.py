@@ -293,7 +293,7 @@ def test_things_of_our_own_are_kept_and_put_up_and_what_they_are_made_of_stays(d
     put_up(desk, file)
     kept = desk.client.post(
         f"/api/scenes/{desk.id}/keep",
-        {"ids": ["in-0", "in-1"], "name": "Hut"},
+        {"ids": ["in-0", "in-1"]},
         content_type="application/json",
     ).json()
     assert kept["kind"] == "things" and kept["things"]["pieces"] == 2
@@ -310,6 +310,6 @@ def test_things_of_our_own_are_kept_and_put_up_and_what_they_are_made_of_stays(d
         p["x"] for p in pieces
     ) / 2 == pytest.approx(30.0)
     bad = desk.client.post(
-        f"/api/scenes/{desk.id}/keep", {"ids": ["nobody"], "name": "x"}, content_type="application/json"
+        f"/api/scenes/{desk.id}/keep", {"ids": ["nobody"]}, content_type="application/json"
     )
     assert bad.status_code == 404 and bad.json()["remedy"]

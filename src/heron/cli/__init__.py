@@ -360,7 +360,7 @@ def _parser() -> _Parser:
     conform.add_argument("--take", help="what is taken of it, as moved,trimmed; left out, everything")
     conform.add_argument("--out", help="the scene with it; left out, it is only told")
 
-    export = verb("export", "handing", "hand over the cut, the stage, cameras, a figure or the whole scene")
+    export = verb("export", "handover", "hand over the cut, the stage, cameras, a figure or the whole scene")
     export.add_argument("scene")
     export.add_argument(
         "--to",
@@ -384,7 +384,7 @@ def _parser() -> _Parser:
     export.add_argument("--figure", help="of bvh: whose motion")
     export.add_argument("--shot", help="of usd, usdz, glb, csv, cameras: this shot's frames and camera alone")
     export.add_argument("--out", required=True)
-    unpack = verb("unpack", "handing", "put a package's scene, and its files, in a folder")
+    unpack = verb("unpack", "handover", "put a package's scene, and its files, in a folder")
     unpack.add_argument("package")
     unpack.add_argument("--out", required=True)
     return top

@@ -54,8 +54,10 @@ class BringCameras(Command):
     #: How the ids of the cameras begin.
     id: Id = Field(default_factory=lambda: new_id("cam"))
     cameras: tuple[CameraTrack, ...] = Field(min_length=1, max_length=60)
-    #: The stage frame that is the file's beginning; left out, the one it says, else the scene's first.
+    #: The stage frame that is the file's beginning; left out, the one it says where the scene has that.
     at: FrameNumber | None = None
+    #: Where else it begins; left out, on the scene's first frame.
+    otherwise: FrameNumber | None = None
     #: As few keys as stay within these errors, by measure; none, a key on every frame.
     few: bool = False
 
@@ -78,9 +80,11 @@ class BringCameras(Command):
     def _camera(
         self, scene: Scene, track: CameraTrack, id_: str, letter: str, name: str
     ) -> tuple[Camera, bool]:
-        first = self.at if self.at is not None else track.first
-        if first is None or (self.at is None and first not in scene.frames):
-            first = scene.frames.first
+        first = self.at
+        if first is None and track.first is not None and track.first in scene.frames:
+            first = track.first
+        if first is None:
+            first = scene.frames.first if self.otherwise is None else self.otherwise
         count = len(track.x)
         fits = min(count, scene.frames.last - first + 1)
         if fits < 1:

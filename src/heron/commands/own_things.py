@@ -7,6 +7,7 @@ from pydantic import Field
 from heron.commands.base import Command, Outcome, copy_name
 from heron.commands.deletion import delete
 from heron.commands.things import MoveThings, chosen_things, things_called
+from heron.errors import Refused
 from heron.model import Id, Metres, changed, new_id
 from heron.scene import Scene, letter_after
 from heron.scene.document import TABLES
@@ -18,12 +19,15 @@ from heron.scene.noting import Noting
 _KEPT = ("lenses", "movers", "pieces", "figures", "cameras")
 
 
-def kept_things(scene: Scene, ids: tuple[str, ...], name: str) -> Scene:
-    """A scene of these things alone, with all that is part of them; what they did by others is as if those were deleted.
+def kept_things(scene: Scene, ids: tuple[str, ...]) -> Scene:
+    """A scene of these things alone, named after them, with all that is part of them; what they did by others is as if those
+    were deleted.
 
     Raises:
-        NotFound, Refused: one is not there, or is named twice.
+        NotFound, Refused: there are none, one is not on the stage, or is named twice.
     """
+    if not ids:
+        raise Refused("Nothing is selected.", "Select figures, things, set pieces or cameras.", field="ids")
     chosen = [item for _, item in chosen_things(scene, ids)]
     kept = {item.id for item in chosen}
     while True:
@@ -34,10 +38,19 @@ def kept_things(scene: Scene, ids: tuple[str, ...], name: str) -> Scene:
             break
         kept |= more
     bare: dict[str, Any] = {table: () for table in TABLES if table not in _KEPT}
-    alone = scene.having(**bare, cut_name="", cuts=(), locked=(), noting=Noting(), name=name)
+    alone = scene.having(**bare, cut_name="", cuts=(), locked=(), noting=Noting(), name=_name_of(chosen))
     others = [item for table in _KEPT for item in getattr(alone, table) if item.id not in kept]
     after, _ = delete(alone, others) if others else (alone, "")
     return validate_scene(after)
+
+
+def _name_of(items: list[Any]) -> str:
+    """What things are called together: by their group, else by the first of them."""
+    groups = {getattr(item, "group", "") for item in items}
+    if len(groups) == 1 and "" not in groups:
+        return str(groups.pop())
+    first = str(items[0].name)
+    return first if len(items) == 1 else f"{first[:60]} and {len(items) - 1} more"
 
 
 class BringThings(Command):
@@ -52,6 +65,12 @@ class BringThings(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         items = [(table, item) for table in _KEPT for item in getattr(self.kept, table)]
+        if all(table == "lenses" for table, _ in items):
+            raise Refused(
+                "There is nothing to put up in it.",
+                "Keep figures, things, set pieces or cameras.",
+                field="kept",
+            )
         names = {item.id: f"{self.id[:34]}-{k}" for k, (_, item) in enumerate(items)}
         for table, item in items:
             same = next(

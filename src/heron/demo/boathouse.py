@@ -61,8 +61,8 @@ def brought() -> Brought:
     house, walk, man = boathouse(), recorded_walk(), oarsman()
     kept = keep_model(read_found(house, SET, lambda name: None), SET)
     skeleton, _ = skeleton_of(walk, WALK, lambda name: None)
-    worn = keep_character(read_found(man, OARSMAN, lambda name: None), OARSMAN)
-    return Brought(house, kept, walk, keep_motion(skeleton, WALK), man, worn)
+    body = keep_character(read_found(man, OARSMAN, lambda name: None), OARSMAN)
+    return Brought(house, kept, walk, keep_motion(skeleton, WALK), man, body)
 
 
 def _f(first: int, last: int) -> Frames:

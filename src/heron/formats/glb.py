@@ -104,7 +104,7 @@ class Glb:
         index = self.accessor(one.triangles.reshape(-1).astype(small), g.ELEMENT_ARRAY_BUFFER)
         return g.Primitive(attributes=attributes, indices=index, material=material)
 
-    def worn(self, character: CharacterFile, name: str) -> int:
+    def skins_of(self, character: CharacterFile, name: str) -> int:
         """Store the skins of a character; their mesh's index."""
         materials: dict[int | None, int] = {}
         primitives = []

@@ -171,7 +171,7 @@ def _add_figure(glb: Glb, figure: Figure, prefix: str) -> list[int]:
     if character is not None:
         glb.node(
             f"{prefix}body",
-            mesh=glb.worn(character, f"{prefix}body"),
+            mesh=glb.skins_of(character, f"{prefix}body"),
             skin=glb.bound(nodes, inverse_of(character, figure.stature)),
         )
         return nodes

@@ -141,8 +141,8 @@ class Scene(Model):
         """The keys of the files that it is made of besides sounds."""
         of_pieces = (one.source.file for one in self.pieces if one.source is not None)
         of_acts = (act.file for one in self.figures for act in one.acts if isinstance(act, Recorded))
-        worn = (one.character for one in self.figures if one.character is not None)
-        return tuple(dict.fromkeys((*of_pieces, *worn, *of_acts)))
+        bodies = (one.character for one in self.figures if one.character is not None)
+        return tuple(dict.fromkeys((*of_pieces, *bodies, *of_acts)))
 
     def items(self) -> dict[str, Model]:
         """Everything in its tables by id."""

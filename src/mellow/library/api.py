@@ -69,14 +69,14 @@ def read(request: Request, payload: ReadIn) -> ReadingOut:
 def how_far(request: Request, reading_id: str) -> ReadingOut:
     """How far it is."""
     permit(request.auth, "look")
-    return _told(reading.found(reading_id))
+    return _told(reading.UNDER_WAY.found(reading_id))
 
 
 @router.delete("files/readings/{reading_id}", response={200: ReadingOut, **REFUSALS})
 def stop(request: Request, reading_id: str) -> ReadingOut:
     """Read no further."""
     permit(request.auth, "edit")
-    one = reading.found(reading_id)
+    one = reading.UNDER_WAY.found(reading_id)
     reading.stop(one)
     return _told(one)
 
@@ -141,7 +141,7 @@ def clear(request: Request) -> list[BroughtOut]:
 def keep_things(request: Request, scene_id: int, payload: KeepIn) -> BroughtOut:
     """Keep things of a scene in the library, for any scene."""
     permit(request.auth, "edit")
-    kept = kept_things(looked_at(request, scene_id), payload.ids, payload.name)
+    kept = kept_things(looked_at(request, scene_id), payload.ids)
     content = write_scene(kept).encode()
     key = store.keep(content)
     parts = {
@@ -153,7 +153,7 @@ def keep_things(request: Request, scene_id: int, payload: KeepIn) -> BroughtOut:
     row, _ = BroughtFile.objects.update_or_create(
         key=key,
         defaults={
-            "production": production(), "source": "", "name": payload.name, "kind": "things", "size": len(content),
+            "production": production(), "source": "", "name": kept.name, "kind": "things", "size": len(content),
             "report": {"things": parts, "files": list(kept.files)},
         },
     )  # fmt: skip
@@ -248,7 +248,7 @@ def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
         .order_by("scene_id")
     )
     out: dict[str, list[UsedOut]] = {}
-    for key, scene_id, name in [*_acted(), *_worn()]:
+    for key, scene_id, name in [*_acted(), *_bodies()]:
         if key in keys and all(used.scene != scene_id for used in out.get(key, [])):
             out.setdefault(key, []).append(UsedOut(scene=scene_id, name=name, pieces=0))
     for row in BroughtFile.objects.filter(kind="things").only("name", "report"):
@@ -263,10 +263,10 @@ def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
     return out
 
 
-def _worn() -> list[tuple[str, int, str]]:
+def _bodies() -> list[tuple[str, int, str]]:
     """The keys of characters whose bodies figures have, with the scenes in which they do."""
-    found = Figure.objects.annotate(worn=KT("params__character")).filter(worn__isnull=False)
-    return list(found.values_list("worn", "scene_id", "scene__name"))
+    found = Figure.objects.annotate(body=KT("params__character")).filter(body__isnull=False)
+    return list(found.values_list("body", "scene_id", "scene__name"))
 
 
 def _acted() -> list[tuple[str, int, str]]:

@@ -5,12 +5,12 @@ import zipfile
 from typing import Any
 
 from heron.demo.boathouse import OARSMAN, SET, WALK, as_it_came_back, boathouse_scene, brought
-from heron.handing.plan import Handing, written
+from heron.handover.plan import HandOverRequest, written
 from heron.scene import Scene
 from mellow.actors import Actor
-from mellow.handing.jobs import zip_of
-from mellow.handing.models import HandedOver
-from mellow.handing.source import source_of
+from mellow.handover.jobs import zip_of
+from mellow.handover.models import HandedOver
+from mellow.handover.source import source_of
 from mellow.keeping import write
 from mellow.library import store
 from mellow.library.models import BroughtFile
@@ -47,8 +47,8 @@ def _hand_over(row: models.Scene, scene: Scene) -> str:
     """Hand the scene over to animation and to the edit; the timeline that the edit has."""
     for number, asked in enumerate(
         (
-            Handing(recipient="animation", parts=("usd", "csv", "bvh")),
-            Handing(parts=("otio", "edl", "shots")),
+            HandOverRequest(recipient="animation", parts=("usd", "csv", "bvh")),
+            HandOverRequest(parts=("otio", "edl", "shots")),
         ),
         1,
     ):

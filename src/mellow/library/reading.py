@@ -6,7 +6,6 @@ import sys
 import tempfile
 import threading
 import uuid
-from collections import OrderedDict
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Literal
@@ -20,12 +19,12 @@ from mellow.library import store
 from mellow.library.models import BroughtFile
 from mellow.problems import NotWritten
 from mellow.productions.models import Production
+from mellow.under_way import UnderWay
 
 State = Literal["waiting", "reading", "done", "refused", "stopped"]
 #: What is told of the last of them stays so long.
 _KEEP = 60
 _TURNS = threading.Semaphore(2)
-_LOCK = threading.Lock()
 
 
 @dataclass
@@ -51,7 +50,9 @@ class Reading:
     process: "subprocess.Popen[str] | None" = None
 
 
-_ALL: OrderedDict[str, Reading] = OrderedDict()
+UNDER_WAY: UnderWay[Reading] = UnderWay(
+    _KEEP, "Nothing is known of that file any more.", "Bring it in again."
+)
 
 
 def begin(
@@ -82,10 +83,7 @@ def begin(
         **how,
     }
     one = Reading(name, job, production.pk, source, whole.stat().st_size)
-    with _LOCK:
-        _ALL[one.id] = one
-        while len(_ALL) > _KEEP:
-            _ALL.popitem(last=False)
+    UNDER_WAY.add(one)
     threading.Thread(target=_read, args=(one,), daemon=True).start()
     return one
 
@@ -97,19 +95,6 @@ def _corrected(production: Production) -> dict[str, dict[str, str]]:
     )
     reports = (one.report for one in rows.only("report"))
     return {alike(report["names"]): report["map"] for report in reports if report.get("map")}
-
-
-def found(id_: str) -> Reading:
-    """One by its id.
-
-    Raises:
-        NotFound: there is none, or the server began anew since.
-    """
-    with _LOCK:
-        one = _ALL.get(id_)
-    if one is None:
-        raise NotFound("Nothing is known of that file any more.", "Bring it in again.")
-    return one
 
 
 def stop(one: Reading) -> None:

@@ -6,13 +6,12 @@ from pydantic import BaseModel, Field
 
 from heron.commands.bringing import PartIn
 from heron.commands.cameras_in import CameraTrack
-from heron.commands.things import Ids
 from heron.formats.bringing.found import Unit, Up
-from heron.model import FileKey, Model, Name
+from heron.model import FileKey, Id, Model
 
 
 class SentOut(BaseModel):
-    """A file as it was sent: the SHA-256 of its content."""
+    """A file that was sent: the SHA-256 of its content."""
 
     source: str
     size: int
@@ -85,10 +84,9 @@ class ReadIn(Model):
 
 
 class KeepIn(Model):
-    """Things of a scene, and what they are called together."""
+    """Things of a scene that are kept together."""
 
-    ids: Ids
-    name: Name
+    ids: tuple[Id, ...] = Field(max_length=5000)
 
 
 class RenewIn(Model):

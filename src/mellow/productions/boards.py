@@ -29,7 +29,7 @@ def put(production: Production, key: str, picture: bytes) -> None:
     """Keep a board that a package has as JPEG, under its key.
 
     Raises:
-        BadInput: it is no picture.
+        BadInput: it is not a picture.
     """
     read_board(picture)
     if hashlib.sha256(picture).hexdigest()[:24] != key:

@@ -575,14 +575,14 @@ export interface paths {
          * How Far
          * @description How far it is.
          */
-        get: operations["mellow_handing_api_how_far"];
+        get: operations["mellow_handover_api_how_far"];
         put?: never;
         post?: never;
         /**
          * Stop
          * @description Write no further; nothing of it stays.
          */
-        delete: operations["mellow_handing_api_stop"];
+        delete: operations["mellow_handover_api_stop"];
         options?: never;
         head?: never;
         patch?: never;
@@ -599,7 +599,7 @@ export interface paths {
          * Download
          * @description All its files as a zip.
          */
-        get: operations["mellow_handing_api_download"];
+        get: operations["mellow_handover_api_download"];
         put?: never;
         post?: never;
         delete?: never;
@@ -893,7 +893,7 @@ export interface paths {
          * Bring In
          * @description Make a new scene of a package, sent as the body, with all its files.
          */
-        post: operations["mellow_handing_api_bring_in"];
+        post: operations["mellow_handover_api_bring_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1319,7 +1319,7 @@ export interface paths {
          * Export
          * @description One of the things that can be handed over as a file; a folder of them as a zip.
          */
-        get: operations["mellow_handing_api_export"];
+        get: operations["mellow_handover_api_export"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1359,13 +1359,13 @@ export interface paths {
          * Listing
          * @description What can be handed over, and all that was.
          */
-        get: operations["mellow_handing_api_listing"];
+        get: operations["mellow_handover_api_listing"];
         put?: never;
         /**
          * Begin
          * @description Begin to hand over.
          */
-        post: operations["mellow_handing_api_begin"];
+        post: operations["mellow_handover_api_begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1385,7 +1385,7 @@ export interface paths {
          * Would Be
          * @description The files that a hand-over would write.
          */
-        post: operations["mellow_handing_api_would_be"];
+        post: operations["mellow_handover_api_would_be"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3267,7 +3267,7 @@ export interface components {
              *       "spare": 0
              *     }
              */
-            what?: components["schemas"]["Handing"];
+            what?: components["schemas"]["HandOverRequest"];
         };
         /**
          * AssembleCut
@@ -3645,6 +3645,8 @@ export interface components {
              * @enum {string}
              */
             kind: "cameras.bring";
+            /** Otherwise */
+            otherwise?: number | null;
         };
         /**
          * BringCharacter
@@ -6433,6 +6435,80 @@ export interface components {
             what?: string | null;
         };
         /**
+         * HandOverJobOut
+         * @description How far a hand-over is, and the record of it once it is done.
+         */
+        HandOverJobOut: {
+            /** Done */
+            done: number;
+            /** Id */
+            id: string;
+            /** Of */
+            of: number;
+            /** Path */
+            path: string;
+            problem: components["schemas"]["WhyOut"] | null;
+            record: components["schemas"]["RecordOut"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "writing" | "done" | "refused" | "stopped";
+        };
+        /**
+         * HandOverRequest
+         * @description What is handed over, for whom, and under which names.
+         */
+        HandOverRequest: {
+            /**
+             * By
+             * @default scene
+             * @enum {string}
+             */
+            by?: "scene" | "shots";
+            /**
+             * Names
+             * @default
+             */
+            names?: string;
+            /** Parts */
+            parts?: string[] | null;
+            /**
+             * Recipient
+             * @default edit
+             * @enum {string}
+             */
+            recipient?: "edit" | "animation" | "everybody";
+            /**
+             * Shots
+             * @default []
+             */
+            shots?: string[];
+            /**
+             * Spare
+             * @default 0
+             */
+            spare?: number;
+        };
+        /**
+         * HandOversOut
+         * @description What can be handed over, what was, and the folder that the server hands over into.
+         */
+        HandOversOut: {
+            /** Folder */
+            folder: string;
+            /** Parts */
+            parts: components["schemas"]["HandedPart"][];
+            /** Records */
+            records: components["schemas"]["RecordOut"][];
+            /** Scene Names */
+            scene_names: string;
+            /** Shot Names */
+            shot_names: string;
+            /** Tokens */
+            tokens: string[];
+        };
+        /**
          * HandToMouth
          * @description Puts a hand to its mouth.
          */
@@ -6490,18 +6566,6 @@ export interface components {
             path: string;
         };
         /**
-         * HandedOut
-         * @description What can be handed over, what was, and the folder that the server hands over into.
-         */
-        HandedOut: {
-            /** Folder */
-            folder: string;
-            /** Parts */
-            parts: components["schemas"]["HandedPart"][];
-            /** Records */
-            records: components["schemas"]["RecordOut"][];
-        };
-        /**
          * HandedPart
          * @description A thing that can be handed over, and for whom it is meant.
          */
@@ -6519,63 +6583,7 @@ export interface components {
             /** Recipients */
             recipients: ("edit" | "animation" | "everybody")[];
             /** Usual */
-            usual: boolean;
-        };
-        /**
-         * Handing
-         * @description What is handed over, for whom, and under which names.
-         */
-        Handing: {
-            /**
-             * By
-             * @default scene
-             * @enum {string}
-             */
-            by?: "scene" | "shots";
-            /**
-             * Names
-             * @default
-             */
-            names?: string;
-            /** Parts */
-            parts?: string[] | null;
-            /**
-             * Recipient
-             * @default edit
-             * @enum {string}
-             */
-            recipient?: "edit" | "animation" | "everybody";
-            /**
-             * Shots
-             * @default []
-             */
-            shots?: string[];
-            /**
-             * Spare
-             * @default 0
-             */
-            spare?: number;
-        };
-        /**
-         * HandingOut
-         * @description How far a hand-over is, and the record of it once it is done.
-         */
-        HandingOut: {
-            /** Done */
-            done: number;
-            /** Id */
-            id: string;
-            /** Of */
-            of: number;
-            /** Path */
-            path: string;
-            problem: components["schemas"]["WhyOut"] | null;
-            record: components["schemas"]["RecordOut"] | null;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "writing" | "done" | "refused" | "stopped";
+            usual: ("edit" | "animation" | "everybody")[];
         };
         /**
          * Hang
@@ -6954,13 +6962,11 @@ export interface components {
         };
         /**
          * KeepIn
-         * @description Things of a scene, and what they are called together.
+         * @description Things of a scene that are kept together.
          */
         KeepIn: {
             /** Ids */
             ids: string[];
-            /** Name */
-            name: string;
         };
         /**
          * KeepPose
@@ -10674,7 +10680,7 @@ export interface components {
          * @description A hand-over: what, for whom, of which revision, where it is, and what changed in the scene since.
          */
         RecordOut: {
-            asked: components["schemas"]["Handing"];
+            asked: components["schemas"]["HandOverRequest"];
             /**
              * At
              * Format: date-time
@@ -11592,7 +11598,7 @@ export interface components {
         };
         /**
          * SentOut
-         * @description A file as it was sent: the SHA-256 of its content.
+         * @description A file that was sent: the SHA-256 of its content.
          */
         SentOut: {
             /** Size */
@@ -17398,7 +17404,7 @@ export interface operations {
             };
         };
     };
-    mellow_handing_api_how_far: {
+    mellow_handover_api_how_far: {
         parameters: {
             query?: never;
             header?: never;
@@ -17415,7 +17421,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandingOut"];
+                    "application/json": components["schemas"]["HandOverJobOut"];
                 };
             };
             /** @description Bad Request */
@@ -17501,7 +17507,7 @@ export interface operations {
             };
         };
     };
-    mellow_handing_api_stop: {
+    mellow_handover_api_stop: {
         parameters: {
             query?: never;
             header?: never;
@@ -17518,7 +17524,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandingOut"];
+                    "application/json": components["schemas"]["HandOverJobOut"];
                 };
             };
             /** @description Bad Request */
@@ -17604,7 +17610,7 @@ export interface operations {
             };
         };
     };
-    mellow_handing_api_download: {
+    mellow_handover_api_download: {
         parameters: {
             query?: never;
             header?: never;
@@ -18718,7 +18724,7 @@ export interface operations {
             };
         };
     };
-    mellow_handing_api_bring_in: {
+    mellow_handover_api_bring_in: {
         parameters: {
             query?: {
                 name?: string;
@@ -20978,7 +20984,7 @@ export interface operations {
             };
         };
     };
-    mellow_handing_api_export: {
+    mellow_handover_api_export: {
         parameters: {
             query?: never;
             header?: never;
@@ -21106,7 +21112,7 @@ export interface operations {
             };
         };
     };
-    mellow_handing_api_listing: {
+    mellow_handover_api_listing: {
         parameters: {
             query?: never;
             header?: never;
@@ -21123,7 +21129,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandedOut"];
+                    "application/json": components["schemas"]["HandOversOut"];
                 };
             };
             /** @description Bad Request */
@@ -21209,7 +21215,7 @@ export interface operations {
             };
         };
     };
-    mellow_handing_api_begin: {
+    mellow_handover_api_begin: {
         parameters: {
             query?: never;
             header?: never;
@@ -21230,7 +21236,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandingOut"];
+                    "application/json": components["schemas"]["HandOverJobOut"];
                 };
             };
             /** @description Bad Request */
@@ -21316,7 +21322,7 @@ export interface operations {
             };
         };
     };
-    mellow_handing_api_would_be: {
+    mellow_handover_api_would_be: {
         parameters: {
             query?: never;
             header?: never;
@@ -21327,7 +21333,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Handing"];
+                "application/json": components["schemas"]["HandOverRequest"];
             };
         };
         responses: {

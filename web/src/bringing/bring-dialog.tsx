@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { FilePlus2, X } from "lucide-react";
 import { useRef } from "react";
 import { libraryFiles } from "../api/queries";
@@ -184,11 +184,14 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
   const why = there.told ? undefined : "Choose the unit first";
   const [wide, high, deep] = there.size_m;
   // A picture that is selected can be replaced by the one that came.
-  const over = useDocument((s) => {
-    const { kind, ids } = useView.getState();
-    const piece = kind === "piece" && ids.length === 1 && s.scene?.pieces.find(({ id }) => id === ids[0]);
-    return piece && piece.source && piece.depth < 0.01 ? piece : null;
-  });
+  const { data: library } = useQuery(libraryFiles);
+  const pieces = useDocument((s) => s.scene?.pieces);
+  const selected = useView((s) => (s.kind === "piece" && s.ids.length === 1 ? s.ids[0] : null));
+  const over = pieces?.find(
+    (one) =>
+      one.id === selected &&
+      library?.some((file) => file.key === one.source?.file && file.kind === "picture"),
+  );
   return (
     <div className="flex flex-col gap-3">
       <Preview file={there.key} onPicture={(picture) => void keepPicture(there, picture)} />

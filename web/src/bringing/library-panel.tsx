@@ -110,6 +110,8 @@ const HIGH: Record<string, (file: BroughtFile) => string> = {
       .join(", "),
   character: (file) => `Character, ${file.height_m.toFixed(2)} m tall`,
 };
+/** Without tenths where there are many: the line is short. */
+const megabytes = (bytes: number) => `${(bytes / 2 ** 20).toFixed(bytes < 10 * 2 ** 20 ? 1 : 0)} MB`;
 const whatItIs = (file: BroughtFile) =>
   `${HIGH[file.kind]?.(file) ?? `${file.height_m.toFixed(2)} m high · ${count(file.parts.length, "part")}`} `;
 
@@ -164,7 +166,7 @@ function FileRow({
           {file.name}
         </p>
         <p className="truncate text-xs text-faint">
-          {whatItIs(file)}· {(file.size / 2 ** 20).toFixed(1)} MB
+          {whatItIs(file)}· {megabytes(file.size)}
         </p>
         {file.here ? (
           <p className="truncate text-xs" title={where.join(", ")}>

@@ -54,7 +54,7 @@ const MOVED = new Set(POSES.flatMap((one) => Object.keys(one.turns)));
 export type PoseName = (typeof POSES)[number]["value"];
 
 /** Turn the joints of a body, found by their names. */
-function strike(body: Object3D, name: PoseName): void {
+function applyPose(body: Object3D, name: PoseName): void {
   const turns: Record<string, readonly number[]> = POSES.find((one) => one.value === name)?.turns ?? {};
   body.traverse((node) => {
     const [joint, side] = node.name.split(/_(?=[rl]$)/);
@@ -80,20 +80,20 @@ export function Preview({
   onPicture: (picture: Blob) => void;
 }) {
   const bodies = useRef<{ both: Object3D[]; draw: () => void } | null>(null);
-  const struck = useRef(pose);
-  struck.current = pose;
+  const poseNow = useRef(pose);
+  poseNow.current = pose;
   useEffect(() => {
-    for (const body of bodies.current?.both ?? []) strike(body, pose ?? "hanging");
+    for (const body of bodies.current?.both ?? []) applyPose(body, pose ?? "hanging");
     bodies.current?.draw();
   }, [pose]);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [state, setState] = useState<"loading" | "there" | "failed">("loading");
+  const [shown, setShown] = useState<"loading" | "there" | "failed">("loading");
   const told = useRef(onPicture);
   told.current = onPicture;
   useEffect(() => {
     const to = canvas.current;
     if (!to) return;
-    setState("loading");
+    setShown("loading");
     let gone = false;
     const gl = new WebGLRenderer({ canvas: to, antialias: true, preserveDrawingBuffer: true });
     gl.setPixelRatio(Math.min(window.devicePixelRatio, 2));
@@ -104,7 +104,7 @@ export function Preview({
     const eye = new PerspectiveCamera(35, wide / high, 0.02, 8000);
     const sun = new DirectionalLight("#fff3e0", 2.1);
     sun.position.set(3, 5, 4);
-    scene.add(sun, new AmbientLight("#c4d0da", 1.5));
+    scene.add(sun, new AmbientLight("#c5d1da", 1.5));
     const round = new OrbitControls(eye, to);
     round.enableDamping = false;
     round.listenToKeyEvents(to);
@@ -143,13 +143,13 @@ export function Preview({
         round.update();
         if (tall) {
           bodies.current = { both: [model.scene, beside], draw };
-          for (const body of bodies.current.both) strike(body, struck.current ?? "hanging");
+          for (const body of bodies.current.both) applyPose(body, poseNow.current ?? "hanging");
         }
         draw();
-        setState("there");
+        setShown("there");
         to.toBlob((picture) => picture && !gone && told.current(picture), "image/jpeg", 0.88);
       },
-      () => !gone && setState("failed"),
+      () => !gone && setShown("failed"),
     );
     return () => {
       gone = true;
@@ -167,11 +167,11 @@ export function Preview({
         tabIndex={0}
         aria-label="What was read, with a person beside it; drag to go round it, wheel to come nearer"
         className="h-full w-full touch-none"
-        data-state={state}
+        data-state={shown}
       />
-      {state !== "there" && (
+      {shown !== "there" && (
         <p className="absolute inset-0 grid place-items-center text-sm text-faint">
-          {state === "loading"
+          {shown === "loading"
             ? "Drawing it…"
             : "It cannot be drawn here. It can be put on the stage all the same."}
         </p>

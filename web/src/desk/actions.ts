@@ -294,7 +294,7 @@ export const ACTIONS: Action[] = [
   {
     does: "Hand over: files for the edit, for animation and lighting, for everybody",
     keys: ["Alt+Shift+h"],
-    run: () => useView.setState({ asking: { what: "handing" } }),
+    run: () => useView.setState({ asking: { what: "handover" } }),
   },
   {
     does: "Keep what is selected in the library, for any scene",

@@ -2,7 +2,7 @@ import { BringDialog } from "../bringing/bring-dialog";
 import { RenderDialog } from "../dailies/render/dialog";
 import { StillDialog } from "../dailies/still-dialog";
 import { TakesWindow } from "../dailies/takes/takes-window";
-import { HandingDialog } from "../handing/handing-dialog";
+import { HandOverDialog } from "../handover/handover-dialog";
 import { useView } from "../store/view";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -25,7 +25,7 @@ export function Dialogs() {
     return <RenderDialog shots={asking.shots} camera={asking.camera} onClose={close} />;
   if (asking.what === "takes") return <TakesWindow take={asking.take} scene={asking.scene} onClose={close} />;
   if (asking.what === "bring") return <BringDialog onClose={close} />;
-  if (asking.what === "handing") return <HandingDialog onClose={close} />;
+  if (asking.what === "handover") return <HandOverDialog onClose={close} />;
   if (asking.what === "kit") return <KitDialog onClose={close} />;
   return (
     <Dialog title="Keys" onClose={close}>

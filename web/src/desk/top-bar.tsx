@@ -147,7 +147,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       >
         <MenuItem
           note="The edit, animation and lighting, everybody; what was handed over before"
-          onSelect={() => useView.setState({ asking: { what: "handing" } })}
+          onSelect={() => useView.setState({ asking: { what: "handover" } })}
         >
           For whom…
         </MenuItem>

@@ -151,7 +151,7 @@ export interface View {
     | { what: "delete"; ids: string[]; sentence: string }
     | { what: "keys" }
     | { what: "bring" }
-    | { what: "handing" }
+    | { what: "handover" }
     | { what: "find"; typed?: string }
     | { what: "kit" }
     | { what: "still" }

@@ -214,16 +214,13 @@ export async function keepPicture(file: BroughtFile, picture: Blob): Promise<voi
   });
 }
 
-/** Put cameras of a file on the stage, their moves as keys. */
+/** Put cameras of a file on the stage, their moves as keys: from the frame that the file says, else from the playhead on. */
 export async function bringCameras(tracks: Schemas["CameraTrack"][], few: boolean): Promise<boolean> {
   const id = newId("cam");
-  const { scene } = useDocument.getState();
-  // Where a file says no frame of the scene, its beginning is where the playhead is.
-  const says = tracks.every(
-    (one) => one.first != null && scene && one.first >= scene.frames.first && one.first <= scene.frames.last,
+  const otherwise = useMoment.getState().stage;
+  const kept = complain(
+    await send({ kind: "cameras.bring", id, cameras: tracks, few, otherwise } as Command),
   );
-  const at = says ? null : useMoment.getState().stage;
-  const kept = complain(await send({ kind: "cameras.bring", id, cameras: tracks, few, at } as Command));
   if (kept) select("camera", [`${id}-0`]);
   return kept;
 }
@@ -286,26 +283,11 @@ export async function renewPicture(piece: Piece, to: BroughtFile): Promise<boole
 
 /** Keep what is selected in the library, for any scene. */
 export async function keepSelected(): Promise<boolean> {
-  const { id, scene } = useDocument.getState();
-  const { kind, ids } = useView.getState();
-  const tables = [scene?.figures, scene?.movers, scene?.pieces, scene?.cameras];
-  const chosen = tables.flatMap((table) => [...(table ?? [])]).filter((one) => ids.includes(one.id));
-  if (id === null || !chosen.length || kind === "shot")
-    return complain({
-      title: "Nothing is selected that can be kept.",
-      remedy: "Select figures, things, set pieces or cameras.",
-      detail: "",
-      status: 400,
-    });
-  const groups = new Set(chosen.map((one) => ("group" in one ? one.group : "")));
-  const [group] = groups.size === 1 ? groups : [""];
-  const name =
-    group || (chosen.length === 1 ? chosen[0].name : `${chosen[0].name} and ${chosen.length - 1} more`);
+  const { id } = useDocument.getState();
+  const { ids } = useView.getState();
+  if (id === null) return false;
   const { data, problem } = await ask(
-    client.POST("/api/scenes/{scene_id}/keep", {
-      params: { path: { scene_id: id } },
-      body: { ids: chosen.map((one) => one.id), name: name.slice(0, 80) },
-    }),
+    client.POST("/api/scenes/{scene_id}/keep", { params: { path: { scene_id: id } }, body: { ids } }),
   );
   if (!complain(problem) || !data) return false;
   notice(`${data.name} is in the library.`, "", false);

@@ -7,7 +7,7 @@ from scipy.spatial.transform import Rotation
 
 from heron.commands.cameras_in import CameraTrack
 from heron.errors import BadInput
-from heron.formats.bringing.found import METRES, Eye, Floats, Found, Seen, Unit, Up, turned_up
+from heron.formats.bringing.found import METRES, CameraFrames, Eye, Floats, Found, Unit, Up, turned_up
 from heron.model import STAGE_LIMIT_M
 from heron.optics.backs import LARGEST_BACK_MM, SMALLEST_BACK_MM, FilmBack
 from heron.optics.view import LONGEST_MM, SHORTEST_MM
@@ -19,7 +19,7 @@ _WIDE_MM = 36.0
 MOST_FRAMES = 20_000
 
 
-def seen_of(found: Found, node: int, yfov: float, aspect: float, told: Any, rate: float) -> Seen:
+def gltf_camera(found: Found, node: int, yfov: float, aspect: float, told: Any, rate: float) -> CameraFrames:
     """A camera of a glTF file over its first clip. Its lens does not change there; what our own files say besides is taken."""
     told = told if isinstance(told, dict) else {}
     begin = end = 0.0
@@ -52,7 +52,7 @@ def seen_of(found: Found, node: int, yfov: float, aspect: float, told: Any, rate
     aperture, focus = over("aperture"), over("focus_m")
     if focus is None and "focus_m" in told:
         focus = np.full(n, np.inf)
-    return Seen(
+    return CameraFrames(
         first if isinstance(first, int) else None, places, focal, wide, high, aperture, focus, back,
         float(told.get("squeeze", 1.0)), _number(told.get("shutter_deg")), _number(told.get("iso")),
     )  # fmt: skip
@@ -73,10 +73,10 @@ def tracks_of(
     if not found.eyes:
         raise BadInput(f"{name} has no cameras.", "Give a file with cameras.")
     metres = METRES[unit] if unit is not None else found.metres if found.metres is not None else 1.0
-    return [_track(eye, eye.seen(rate), name, metres, up or found.up or "y") for eye in found.eyes]
+    return [_track(eye, eye.frames(rate), name, metres, up or found.up or "y") for eye in found.eyes]
 
 
-def _track(eye: Eye, seen: Seen, name: str, metres: float, up: Up) -> CameraTrack:
+def _track(eye: Eye, seen: CameraFrames, name: str, metres: float, up: Up) -> CameraTrack:
     at = turned_up(seen.places[:, :3, 3], up) * metres
     axes = np.stack([turned_up(seen.places[:, :3, k], up) for k in range(3)], axis=-1)
     axes = axes / np.maximum(np.linalg.norm(axes, axis=1, keepdims=True), 1e-12)

@@ -20,5 +20,5 @@ def write_character(character: CharacterFile) -> bytes:
         what = {} if nodes else {"extras": told}
         nodes.append(glb.node(joint.name, parent=parent, translation=offset, **what))
     skin = glb.bound(nodes, character.inverse)
-    glb.node("body", mesh=glb.worn(character, "body"), skin=skin)
+    glb.node("body", mesh=glb.skins_of(character, "body"), skin=skin)
     return glb.write()

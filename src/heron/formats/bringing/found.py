@@ -30,7 +30,7 @@ class Shape:
         picture: which of the pictures, or None.
         both: whether it is seen from both sides.
         joints, weights: (v, k) of a skin, its joints as nodes; None of a rigid one.
-        bound, bound_normals: (v, 3) of a skin where they were as it was fixed to them, in the frame of `Found.bind`.
+        bound, bound_normals: (v, 3) of a skin where they were when it was fixed to them, in the frame of `Found.bind`.
     """
 
     node: int
@@ -57,7 +57,7 @@ class Clip:
 
 
 @dataclass(frozen=True, eq=False)
-class Seen:
+class CameraFrames:
     """A camera over the frames of a file, in its own frame and unit.
 
     Attributes:
@@ -87,7 +87,7 @@ class Eye:
 
     name: str
     node: int
-    seen: Callable[[float], Seen]
+    frames: Callable[[float], CameraFrames]
 
 
 @dataclass(eq=False)

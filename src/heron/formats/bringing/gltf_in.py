@@ -12,7 +12,7 @@ from urllib.parse import unquote
 import numpy as np
 
 from heron.errors import BadInput, HeronError
-from heron.formats.bringing.cameras_in import seen_of
+from heron.formats.bringing.cameras_in import gltf_camera
 from heron.formats.bringing.clips import clips_of
 from heron.formats.bringing.found import Along, Eye, Floats, Found, Ints, Shape
 from heron.formats.bringing.limits import MOST_DECODED, MOST_JOINTS, MOST_NODES
@@ -248,7 +248,7 @@ class _Reader:
     def _bound(
         self, points: Floats, normals: Floats | None, skin: dict[str, Any]
     ) -> tuple[Floats, Floats | None]:
-        """A skin's points as they were fixed; skins of one file may each have a frame of their own."""
+        """A skin's points when it was fixed; skins of one file may each have a frame of their own."""
         shared = skin["joints"][0]
         return placed(points, normals, self.found.bind[shared] @ self._inverse(skin)[0])
 
@@ -324,7 +324,9 @@ class _Reader:
             return
         self.found.eyes.append(
             Eye(
-                self.found.names[node], node, lambda rate: seen_of(self.found, node, yfov, aspect, told, rate)
+                self.found.names[node],
+                node,
+                lambda rate: gltf_camera(self.found, node, yfov, aspect, told, rate),
             )
         )
 

@@ -12,7 +12,7 @@ from heron.formats.bringing.mapping import joint_names
 from heron.formats.bringing.model_file import Tell, prepared, write_model
 from heron.formats.bringing.recognise import unit_needed
 from heron.formats.bringing.retarget import carried_over, standing
-from heron.formats.bringing.skin import worn
+from heron.formats.bringing.skin import read_skin
 from heron.stage.models.part import ModelFile
 from heron.stage.motions import write_recording
 
@@ -81,10 +81,10 @@ def keep_character(
     """A skinned file as it is kept here.
 
     Raises:
-        BadInput: it is no person's, its unit cannot be told, or it has too many triangles.
+        BadInput: it is not a person, its unit cannot be told, or it has too many triangles.
     """
     try:
-        made = worn(found, asked, lighter)
+        made = read_skin(found, asked, lighter)
     except BadInput as error:
         raise _of(name, error) from None
     metres = unit_needed(found, name, unit, None).metres

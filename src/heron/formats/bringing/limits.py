@@ -11,4 +11,4 @@ MEMORY, SECONDS, SECONDS_LIGHTER = 8 * 2**30, 40, 120
 #: Set in the environment of a process that may end by what it reads.
 APART = "HERON_READS_APART"
 #: Triangles of a character that stays quick to draw beside others, and of a lighter copy of one.
-MOST_WORN, LIGHTER_WORN = 60_000, 50_000
+MOST_IN_CHARACTER, LIGHTER_CHARACTER = 60_000, 50_000

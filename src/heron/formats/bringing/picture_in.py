@@ -18,7 +18,7 @@ def read_picture(content: bytes, name: str) -> Found:
     """A PNG, JPEG or WebP as a panel whose foot stands on the floor, facing +Z.
 
     Raises:
-        BadInput: it is no picture, or too large.
+        BadInput: it is not a picture, or too large.
     """
     kept, (wide, high) = kept_picture(content, name)
     kept = _upright(content, kept)

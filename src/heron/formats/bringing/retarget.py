@@ -23,6 +23,17 @@ _HEADING_S = 0.12
 _BEGINS, _GOES_ON, _LOW, _GAP_S, _SHORT_S, _TALL = 0.25, 0.40, 0.05, 0.08, 0.10, 1.70
 
 
+#: The bone by which the turn of each joint that hangs is found: from one joint to another.
+BONES = {
+    f"{joint}_{side}": (f"{a}_{side}", f"{b}_{side}")
+    for side in "rl"
+    for joint, a, b in (
+        ("shoulder", "shoulder", "elbow"), ("elbow", "elbow", "wrist"), ("wrist", "elbow", "wrist"), ("knuckle", "elbow", "wrist"),
+        ("hip", "hip", "knee"), ("knee", "knee", "ankle"),
+    )
+}  # fmt: skip
+
+
 def standing(skeleton: Skeleton, asked: dict[str, str] | None = None) -> tuple[Mapped, bool]:
     """A person's joints in a skeleton, found in the pose at rest, else in the first frame; whether it was at rest.
 
@@ -77,14 +88,6 @@ def carried_over(skeleton: Skeleton, person: Mapped, at_rest: bool) -> tuple[Rec
             made = made * least_turn(first[joints[bone[1]]] - first[joints[bone[0]]])
         return made
 
-    bones = {
-        f"{a}_{s}": (f"{b}_{s}", f"{c}_{s}")
-        for s in "rl"
-        for a, b, c in (
-            ("shoulder", "shoulder", "elbow"), ("elbow", "elbow", "wrist"), ("wrist", "elbow", "wrist"), ("knuckle", "elbow", "wrist"),
-            ("hip", "hip", "knee"), ("knee", "knee", "ankle"),
-        )
-    }  # fmt: skip
     hips = (at[:, joints["hip_r"]] + at[:, joints["hip_l"]]) / 2
     ankles = np.stack([at[:, joints[f"ankle_{s}"]] for s in "rl"], axis=1)
     balls = np.stack([at[:, joints.get(f"ball_{s}", joints[f"ankle_{s}"])] for s in "rl"], axis=1)
@@ -100,7 +103,7 @@ def carried_over(skeleton: Skeleton, person: Mapped, at_rest: bool) -> tuple[Rec
     turns: dict[str, Rotation] = {"root": facing}
     for joint in JOINTS[1:]:
         above = turns[JOINTS[joint.parent].name]
-        own = world(joint.name, bones.get(joint.name))
+        own = world(joint.name, BONES.get(joint.name))
         if own is None:
             own = _between(joint.name, above, turns, world)
         turns[joint.name] = own

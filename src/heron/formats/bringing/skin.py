@@ -11,25 +11,16 @@ from scipy.spatial.transform import Rotation
 
 from heron.errors import BadInput
 from heron.formats.bringing.found import Floats, Found, Ints, Shape
-from heron.formats.bringing.limits import LIGHTER_WORN, MOST_WORN
+from heron.formats.bringing.limits import LIGHTER_CHARACTER, MOST_IN_CHARACTER
 from heron.formats.bringing.mapping import Mapped, sided
 from heron.formats.bringing.model_file import surface_of
 from heron.formats.bringing.recognise import at_rest
-from heron.formats.bringing.retarget import least_turn, standing
+from heron.formats.bringing.retarget import BONES, least_turn, standing
 from heron.formats.bringing.tree import placed
 from heron.stage.characters import CharacterFile, Skin
 from heron.stage.physique import BALL_OF_FOOT, Proportions
 from heron.stage.skeleton import BALL_UP, EYE_HALF, HAND, INDEX, JOINTS
 
-#: The bone by which the turn of each joint that hangs is found.
-_HANGS = {
-    f"{joint}_{side}": (f"{a}_{side}", f"{b}_{side}")
-    for side in "rl"
-    for joint, a, b in (
-        ("shoulder", "shoulder", "elbow"), ("elbow", "elbow", "wrist"), ("wrist", "elbow", "wrist"), ("knuckle", "elbow", "wrist"),
-        ("hip", "hip", "knee"), ("knee", "knee", "ankle"),
-    )
-}  # fmt: skip
 #: A chin is looked for in so much of a head's depth, from the front; eyes are so far up from it to the crown (half way,
 #: common practice of drawing heads).
 _FRONT, _EYES_UP = 0.65, 0.508
@@ -37,7 +28,7 @@ _EYE = re.compile(r"eye(?!.*(brow|lid|lash))", re.IGNORECASE)
 
 
 @dataclass(frozen=True)
-class Worn:
+class ReadCharacter:
     """A character that was read.
 
     Attributes:
@@ -51,24 +42,24 @@ class Worn:
     tall: float
 
 
-def worn(found: Found, asked: dict[str, str] | None = None, lighter: bool = False) -> Worn:
+def read_skin(found: Found, asked: dict[str, str] | None = None, lighter: bool = False) -> ReadCharacter:
     """A skinned file as a character.
 
     Raises:
-        BadInput: its skeleton is no person's, it has too many triangles, or nothing is fixed to its head or its feet.
+        BadInput: its skeleton is not a person's, it has too many triangles, or nothing is fixed to its head or its feet.
     """
     if not any(shape.joints is not None for shape in found.shapes):
         raise BadInput("It has no skin.", "Give a file whose surface is fixed to a skeleton.", field="as")
-    if found.triangles > MOST_WORN and not lighter:
+    if found.triangles > MOST_IN_CHARACTER and not lighter:
         raise BadInput(
-            f"It has {found.triangles:,} triangles; characters of up to {MOST_WORN:,} stay quick to draw.",
+            f"It has {found.triangles:,} triangles; characters of up to {MOST_IN_CHARACTER:,} stay quick to draw.",
             "Bring in a lighter copy of it.", field="lighter",
         )  # fmt: skip
     nodes = sorted(found.bind)
     skeleton = at_rest(found)
     person, _ = standing(skeleton, asked)
     body = _Body(found, nodes, person, _with_eyes(skeleton.names, skeleton.parents, person))
-    share = min(LIGHTER_WORN / found.triangles, 1.0) if lighter else 1.0
+    share = min(LIGHTER_CHARACTER / found.triangles, 1.0) if lighter else 1.0
     return body.made(share)
 
 
@@ -157,7 +148,7 @@ class _Body:
     def _place(self, joint: str) -> Floats | None:
         return self.at[self.joints[joint]] if joint in self.joints else None
 
-    def made(self, share: float) -> Worn:
+    def made(self, share: float) -> ReadCharacter:
         bind, turns = self._bind()
         inverse = np.tile(np.eye(4), (len(JOINTS), 1, 1))
         back = turns.inv().as_matrix()
@@ -175,7 +166,7 @@ class _Body:
         }
         proportions = self._proportions(bind, back)
         made = CharacterFile(tuple(skins), inverse, proportions, tuple(self.found.pictures))
-        return Worn(made, names, self.names, self.tall)
+        return ReadCharacter(made, names, self.names, self.tall)
 
     def _foot(self) -> Floats:
         """(3,) the floor between the hip joints."""
@@ -191,7 +182,7 @@ class _Body:
         top = np.array([0.0, 1.0, known.get("neck", known["chest"])[2]])
         known.setdefault("neck", known["chest"] + 0.5 * (known.get("head", top) - known["chest"]))
         known.setdefault("head", known["neck"] + 0.4 * (top - known["neck"]))
-        turns = {name: least_turn(known[b] - known[a]) for name, (a, b) in _HANGS.items()}
+        turns = {name: least_turn(known[b] - known[a]) for name, (a, b) in BONES.items()}
         for side, sign in (("r", 1.0), ("l", -1.0)):
             shoulder, chest = known[f"shoulder_{side}"], known["chest"]
             known.setdefault(

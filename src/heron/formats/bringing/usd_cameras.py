@@ -6,13 +6,13 @@ import numpy as np
 from pxr import Gf, Usd, UsdGeom
 
 from heron.formats.bringing.cameras_in import MOST_FRAMES
-from heron.formats.bringing.found import Floats, Seen
+from heron.formats.bringing.found import CameraFrames, Floats
 
 #: A focal length that is longer, taken by the stage's unit, was meant in millimetres whatever that unit is.
 _LONGEST_MM = 1500.0
 
 
-def usd_seen(stage: Any, prim: Any, rate: float) -> Seen:
+def usd_camera(stage: Any, prim: Any, rate: float) -> CameraFrames:
     """A camera at so many frames a second, over the time codes that its stage says."""
     begin, end = stage.GetStartTimeCode(), stage.GetEndTimeCode()
     each = stage.GetTimeCodesPerSecond() / rate
@@ -44,7 +44,7 @@ def usd_seen(stage: Any, prim: Any, rate: float) -> Seen:
         360.0 * (shut - open_) if open_ is not None and shut is not None and 0 < shut - open_ <= 1 else None
     )
     whole = abs(begin - round(begin)) < 1e-6 and abs(each - 1) < 1e-6
-    return Seen(
+    return CameraFrames(
         round(begin) if moves and whole else None, np.array(places), focal * tenth, wide * tenth, high * tenth,
         stop if (stop > 0).all() else None, _focus(focus), (float(back[0]), float(back[1])) if isinstance(back, Gf.Vec2d) else None,
         float(told("mellow_heron:squeeze") or 1.0), shutter, told("mellow_heron:iso"),

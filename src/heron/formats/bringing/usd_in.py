@@ -22,7 +22,7 @@ from heron.formats.bringing.found import Along, Eye, Floats, Found, Ints, Shape
 from heron.formats.bringing.limits import APART, MOST_BYTES, MOST_DECODED, MOST_NODES
 from heron.formats.bringing.pictures import kept_picture
 from heron.formats.bringing.tree import blended, placed
-from heron.formats.bringing.usd_cameras import usd_seen
+from heron.formats.bringing.usd_cameras import usd_camera
 from heron.formats.bringing.usd_skins import usd_skins
 
 _MOST_ENTRIES, _LONGEST_S = 4000, 20
@@ -357,7 +357,7 @@ class _Reader:
             self.found.tell("A camera without perspective is left out.")
             return
         self.found.eyes.append(
-            Eye(self.found.names[node], node, lambda rate: usd_seen(self.stage, prim, rate))
+            Eye(self.found.names[node], node, lambda rate: usd_camera(self.stage, prim, rate))
         )
 
 

@@ -61,8 +61,8 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
         except BadInput as error:
             if error.field in ("map", "lighter", "unit"):
                 raise
-            # A skin that is no person's is still something to look at.
-            out["hints"].append(f"It is no character: {error.reason[:1].lower()}{error.reason[1:]}")
+            # A skin that is not a person's is still something to look at.
+            out["hints"].append(f"It is not a character: {error.reason[:1].lower()}{error.reason[1:]}")
     if kind == "character":
         out["kind"] = rigid_kind(found)
     if found.shapes:

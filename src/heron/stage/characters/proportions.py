@@ -10,9 +10,9 @@ from heron.stage.physique import Physique, Proportions
 def physique_of(figure: Figure) -> Physique:
     """A figure's own lengths: those of its character, or of the lay figure without one, or where its file is not here."""
     if figure.character is not None:
-        worn = character_of(figure.character)
-        if worn is not None:
-            return _physique(figure.stature, worn.proportions)
+        character = character_of(figure.character)
+        if character is not None:
+            return _physique(figure.stature, character.proportions)
     return _lay_figure(figure.stature)
 
 

@@ -22,9 +22,9 @@ from heron.formats.camera_data import write_camera_csv, write_camera_json
 from heron.formats.gltf import write_stage
 from heron.formats.span import of_shot, whole
 from heron.formats.usd import write_usd
-from heron.handing.package import read_package, write_package
-from heron.handing.parts import ALL, RECIPIENTS, Source
-from heron.handing.plan import Handing, plan, written
+from heron.handover.package import read_package, write_package
+from heron.handover.parts import ALL, RECIPIENTS, Source
+from heron.handover.plan import HandOverRequest, plan, written
 from heron.scene import find, find_named, read_scene, write_scene
 
 SCENE = slack_tide()
@@ -97,7 +97,7 @@ def test_focus_at_infinity_is_left_empty_and_json_has_no_infinity():
 
 
 def test_files_are_called_as_the_pattern_says():
-    shots = Handing(
+    shots = HandOverRequest(
         recipient="animation",
         by="shots",
         parts=("usd", "csv", "bvh"),
@@ -112,7 +112,7 @@ def test_files_are_called_as_the_pattern_says():
     assert sum(path.endswith(".usdc") for path in paths) == len(with_camera)
     assert any(path.endswith("_cameras.csv") for path in paths) and "Slack_Tide_Odile.bvh" in paths
     for recipient in RECIPIENTS:
-        found = plan(Source(whole(BAKE), movie=Path("cut.mp4")), Handing(recipient=recipient))
+        found = plan(Source(whole(BAKE), movie=Path("cut.mp4")), HandOverRequest(recipient=recipient))
         assert {one.part.name for one in found} <= {part.name for part in ALL if recipient in part.recipients}
         assert {"edit": "movie", "animation": "usd", "everybody": "shots"}[recipient] in {
             one.part.name for one in found
@@ -132,21 +132,21 @@ def test_files_are_called_as_the_pattern_says():
 )
 def test_names_that_cannot_be_are_refused(asked, says):
     with pytest.raises(BadInput, match=says) as error:
-        plan(Source(whole(BAKE)), Handing(**asked))
+        plan(Source(whole(BAKE)), HandOverRequest(**asked))
     assert error.value.remedy
 
 
 def test_no_name_leaves_the_folder():
-    out = plan(Source(whole(BAKE)), Handing(parts=("otio",), names="../..//{scene}/..\\x"))
+    out = plan(Source(whole(BAKE)), HandOverRequest(parts=("otio",), names="../..//{scene}/..\\x"))
     assert out[0].path == "Slack_Tide/x.otio"
 
 
 def test_what_is_not_there_is_left_out_of_all_but_said_of_what_was_chosen():
     source = Source(whole(BAKE), 3)
-    names = {path for path, _ in written(Handing(recipient="edit"), source)}
+    names = {path for path, _ in written(HandOverRequest(recipient="edit"), source)}
     assert "Slack_Tide.otio" in names and not any(name.endswith(".mp4") for name in names)
     with pytest.raises(NotFound, match="no movie"):
-        list(written(Handing(parts=("movie",)), source))
+        list(written(HandOverRequest(parts=("movie",)), source))
 
 
 def packed():
@@ -200,7 +200,7 @@ def test_a_bad_package_is_refused(bad, says):
 
 
 def test_a_bomb_is_not_unpacked(monkeypatch):
-    monkeypatch.setattr("heron.handing.package._MOST_BYTES", 2**20)
+    monkeypatch.setattr("heron.handover.package._MOST_BYTES", 2**20)
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as sheet:
         sheet.writestr("files/big", bytes(2**21))

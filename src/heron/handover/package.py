@@ -128,7 +128,7 @@ def read_package(content: bytes, name: str = "The package") -> Package:
 
 
 def _read(sheet: zipfile.ZipFile, path: str) -> bytes:
-    """One file of a zip, no more of it than it says it holds.
+    """One file of a zip, up to the size it claims.
 
     Raises:
         BadInput: it holds more.

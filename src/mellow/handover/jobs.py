@@ -4,8 +4,8 @@ import shutil
 import threading
 import uuid
 import zipfile
-from collections import OrderedDict
 from dataclasses import dataclass, field
+from itertools import count
 from pathlib import Path
 from typing import Literal
 
@@ -14,17 +14,18 @@ from django.db import connection, transaction
 from django.db.models import Max
 
 from heron.errors import BadInput, HeronError, NotFound
-from heron.handing.plan import Handing, plain, written
+from heron.handover.plan import HandOverRequest, plain, written
 from heron.scene import Scene
-from mellow.handing.models import HandedOver
-from mellow.handing.source import source_of
+from mellow.handover.models import HandedOver
+from mellow.handover.source import source_of
 from mellow.keeping import writing
 from mellow.productions import models, rows
+from mellow.under_way import UnderWay
 
 State = Literal["waiting", "writing", "done", "refused", "stopped"]
 #: So many downloads stay; and what is told of so many hand-overs.
 KEEP, _TOLD = 10, 40
-_TURN, _LOCK = threading.Lock(), threading.Lock()
+_TURN = threading.Lock()
 
 
 class _Stopped(Exception):
@@ -41,7 +42,7 @@ class Job:
     """
 
     scene: int
-    asked: Handing
+    asked: HandOverRequest
     folder: bool
     id: str = field(default_factory=lambda: uuid.uuid4().hex[:12])
     state: State = "waiting"
@@ -58,10 +59,12 @@ class Job:
         self.done, self.of, self.path = done, of, path
 
 
-_ALL: OrderedDict[str, Job] = OrderedDict()
+UNDER_WAY: UnderWay[Job] = UnderWay(
+    _TOLD, "Nothing is known of that hand-over any more.", "Hand it over again."
+)
 
 
-def begin(scene: int, asked: Handing, folder: bool) -> Job:
+def begin(scene: int, asked: HandOverRequest, folder: bool) -> Job:
     """Begin to hand over.
 
     Raises:
@@ -72,24 +75,8 @@ def begin(scene: int, asked: Handing, folder: bool) -> Job:
             "This server has no folder to hand over into.", "Set MELLOW_OUT to one, or take a download."
         )
     job = Job(scene, asked, folder)
-    with _LOCK:
-        _ALL[job.id] = job
-        while len(_ALL) > _TOLD:
-            _ALL.popitem(last=False)
+    UNDER_WAY.add(job)
     threading.Thread(target=_run, args=(job,), daemon=True).start()
-    return job
-
-
-def found(id_: str) -> Job:
-    """One by its id.
-
-    Raises:
-        NotFound: there is none, or the server began anew since.
-    """
-    with _LOCK:
-        job = _ALL.get(id_)
-    if job is None:
-        raise NotFound("Nothing is known of that hand-over any more.", "Hand it over again.")
     return job
 
 
@@ -109,7 +96,7 @@ def _run(job: Job) -> None:
         if job.state != "waiting":
             return
         job.state = "writing"
-        making = Path(settings.OUT if job.folder else settings.MEDIA) / f".handing-{job.id}"
+        making = Path(settings.OUT if job.folder else settings.MEDIA) / f".handover-{job.id}"
         try:
             row = rows.scene_row(job.scene)
             scene = rows.load(row)
@@ -151,8 +138,9 @@ def _keep(job: Job, row: models.Scene, scene: Scene, files: list[dict[str, objec
         )  # fmt: skip
         if job.folder:
             name = f"{plain(scene.name)}_{job.asked.recipient}_{record.number:03d}"
-            making.replace(Path(settings.OUT) / name)
-            record.where = name
+            there = _free(Path(settings.OUT), name)
+            making.replace(there)
+            record.where = there.name
             record.save(update_fields=["where"])
             return int(record.pk)
         there = zip_of(record.pk)
@@ -166,3 +154,9 @@ def _keep(job: Job, row: models.Scene, scene: Scene, files: list[dict[str, objec
     for old in kept[KEEP:]:
         old.unlink(missing_ok=True)
     return int(record.pk)
+
+
+def _free(folder: Path, name: str) -> Path:
+    """A place for a new folder: another database may have handed over into the same one."""
+    names = (name if k == 1 else f"{name}_{k}" for k in count(1))
+    return next(there for one in names if not (there := folder / one).exists())

@@ -7,7 +7,7 @@ from mellow.productions.models import Scene
 
 
 class HandedOver(models.Model):
-    """Something handed over: for whom, of which revision, as it was asked for, and its files with their sizes.
+    """Something handed over: for whom, of which revision, what was asked for, and its files with their sizes.
 
     `where` is the folder that it was written into, below the one that the server hands over into; empty for a download.
     """

@@ -14,11 +14,11 @@ import { Tick } from "../ui/tick";
 import {
   download,
   type HandedOver,
-  type Handing,
+  type HandOverRequest,
   handed,
   handOver,
   type Job,
-  stopHanding,
+  stopHandOver,
   wouldWrite,
 } from "./asking";
 import { Records } from "./records";
@@ -29,11 +29,18 @@ const FOR = [
   { value: "everybody", label: "Everybody" },
 ] as const;
 
-const KEPT = "heron-handing";
-const FIRST: Handing = { recipient: "edit", parts: null, by: "scene", shots: [], spare: 0, names: "" };
+const KEPT = "heron-handover";
+const FIRST: HandOverRequest = {
+  recipient: "edit",
+  parts: null,
+  by: "scene",
+  shots: [],
+  spare: 0,
+  names: "",
+};
 
 /** What was asked for last, on this machine. */
-function remembered(): Handing {
+function remembered(): HandOverRequest {
   try {
     return { ...FIRST, ...JSON.parse(localStorage.getItem(KEPT) ?? "{}"), shots: [] };
   } catch {
@@ -42,10 +49,10 @@ function remembered(): Handing {
 }
 
 /** Files for somebody down the line: what, as one or shot by shot, under which names, and where to. */
-export function HandingDialog({ onClose }: { onClose: () => void }) {
+export function HandOverDialog({ onClose }: { onClose: () => void }) {
   const id = useDocument((s) => s.id) ?? 0;
   const revision = useDocument((s) => s.revision);
-  const [what, setWhat] = useState<Handing>(() => {
+  const [what, setWhat] = useState<HandOverRequest>(() => {
     const { kind, ids } = useView.getState();
     const last = remembered();
     return kind === "shot" && last.by === "shots" ? { ...last, shots: ids } : last;
@@ -59,8 +66,10 @@ export function HandingDialog({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   if (!data) return null;
   const meant = data.parts.filter((one) => one.recipients.includes(what.recipient ?? "edit"));
-  const chosen = what.parts ?? meant.filter((one) => one.usual && !one.lacks).map((one) => one.name);
-  const set = (change: Partial<Handing>) => {
+  const chosen =
+    what.parts ??
+    data.parts.filter((one) => one.usual.includes(what.recipient ?? "edit")).map((one) => one.name);
+  const set = (change: Partial<HandOverRequest>) => {
     setWhat((was) => ({ ...was, ...change }));
     setRefused(null);
   };
@@ -72,7 +81,7 @@ export function HandingDialog({ onClose }: { onClose: () => void }) {
   };
   const busy = job !== null && (job.state === "waiting" || job.state === "writing");
   const byShots = data.parts.some((one) => one.by_shot && chosen.includes(one.name));
-  const go = async (asked: Handing) => {
+  const go = async (asked: HandOverRequest) => {
     setRefused(null);
     const { job: ended, problem } = await handOver(id, asked, folder, setJob);
     setJob(null);
@@ -92,7 +101,7 @@ export function HandingDialog({ onClose }: { onClose: () => void }) {
   };
   return (
     <Dialog title="Hand over" onClose={onClose} wide>
-      <div className="flex flex-col gap-3" data-testid="handing">
+      <div className="flex flex-col gap-3" data-testid="handover">
         <div className="flex flex-wrap items-center gap-2">
           <OneOf
             label="For whom"
@@ -171,8 +180,8 @@ export function HandingDialog({ onClose }: { onClose: () => void }) {
               )}
               <div className="border-t border-line pt-3">
                 <TextField
-                  label="Names: {scene} {shot} {camera} {revision}, / for folders"
-                  placeholder={what.by === "shots" ? "{shot}/{scene}_{shot}_{camera}" : "{scene}"}
+                  label={`Names: ${data.tokens.map((one) => `{${one}}`).join(" ")}, / for folders`}
+                  placeholder={what.by === "shots" ? data.shot_names : data.scene_names}
                   value={what.names ?? ""}
                   onSet={async (names) => {
                     set({ names });
@@ -230,7 +239,7 @@ export function HandingDialog({ onClose }: { onClose: () => void }) {
               </div>
             )}
             {busy && job ? (
-              <Button onClick={() => void stopHanding(job)}>Stop</Button>
+              <Button onClick={() => void stopHandOver(job)}>Stop</Button>
             ) : (
               <Button
                 tone="main"

@@ -2,9 +2,9 @@ import { queryOptions } from "@tanstack/react-query";
 import { ask, client } from "../api/client";
 import type { Problem, Schemas } from "../api/types";
 
-export type Handing = Schemas["Handing"];
+export type HandOverRequest = Schemas["HandOverRequest"];
 export type HandedOver = Schemas["RecordOut"];
-export type Job = Schemas["HandingOut"];
+export type Job = Schemas["HandOverJobOut"];
 
 /** What can be handed over of a scene, what was, and what changed since. */
 export const handed = (scene_id: number, revision: number) =>
@@ -22,7 +22,7 @@ export const handed = (scene_id: number, revision: number) =>
   });
 
 /** The files that a hand-over would write, or why it cannot be. */
-export const wouldWrite = (scene_id: number, revision: number, what: Handing) =>
+export const wouldWrite = (scene_id: number, revision: number, what: HandOverRequest) =>
   queryOptions({
     queryKey: ["handed", "plan", scene_id, revision, what],
     queryFn: async (): Promise<{ files: Schemas["PlannedOut"][]; problem: Problem | null }> => {
@@ -42,7 +42,7 @@ const ASK_MS = 300;
 /** Hand over, told of until it has ended. */
 export async function handOver(
   scene_id: number,
-  what: Handing,
+  what: HandOverRequest,
   folder: boolean,
   tell: (job: Job) => void,
 ): Promise<{ job: Job | null; problem: Problem | null }> {
@@ -68,7 +68,7 @@ export async function handOver(
 }
 
 /** Write no further. */
-export const stopHanding = (job: Job) =>
+export const stopHandOver = (job: Job) =>
   client.DELETE("/api/handovers/jobs/{job_id}", { params: { path: { job_id: job.id } } });
 
 /** Fetch all files of a hand-over as a zip. */

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from heron.errors import BadInput, Refused
 from heron.formats.span import of_shot, whole
-from heron.handing.parts import ALL, BY_NAME, Part, Recipient, Source, content_of
+from heron.handover.parts import ALL, BY_NAME, Part, Recipient, Source, content_of
 from heron.model import Id, Model
 from heron.scene import Scene, find
 from heron.scene.shot import Shot
@@ -22,7 +22,7 @@ SCENE_NAMES, SHOT_NAMES = "{scene}", "{shot}/{scene}_{shot}_{camera}"
 _TOKEN = re.compile(r"\{([^{}]*)\}")
 
 
-class Handing(Model):
+class HandOverRequest(Model):
     """What is handed over, for whom, and under which names."""
 
     recipient: Recipient = "edit"
@@ -52,7 +52,14 @@ class Planned:
     figure: Figure | None = None
 
 
-def plan(source: Source, asked: Handing) -> list[Planned]:
+def usual_parts(source: Source, recipient: Recipient) -> list[Part]:
+    """What somebody is handed unless it is said otherwise: of what is there."""
+    return [
+        part for part in ALL if recipient in part.recipients and part.usual and part.lacks(source) is None
+    ]
+
+
+def plan(source: Source, asked: HandOverRequest) -> list[Planned]:
     """The files of a hand-over in order; unless they were chosen, those that are there.
 
     Raises:
@@ -60,11 +67,7 @@ def plan(source: Source, asked: Handing) -> list[Planned]:
         Refused: there is nothing to hand over.
     """
     scene, revision = source.scene, source.revision or 0
-    wanted = [
-        part
-        for part in ALL
-        if asked.recipient in part.recipients and part.usual and part.lacks(source) is None
-    ]
+    wanted = usual_parts(source, asked.recipient)
     if asked.parts is not None:
         if unknown := [name for name in asked.parts if name not in BY_NAME]:
             raise BadInput(f"There is nothing called {unknown[0]!r:.40} to hand over.", f"There are: {', '.join(BY_NAME)}.", field="parts")  # fmt: skip
@@ -95,15 +98,17 @@ def plan(source: Source, asked: Handing) -> list[Planned]:
     taken: set[str] = set()
     for one in out:
         if one.path.lower() in taken:
-            token = "{shot}" if one.shot is not None else "another name"
-            raise BadInput(
-                f"Two files would be called {one.path}.", f"Put {token} into the names.", field="names"
+            remedy = (
+                "Put {shot} into the names."
+                if one.shot is not None
+                else "Give the figures names that differ."
             )
+            raise BadInput(f"Two files would be called {one.path}.", remedy, field="names")
         taken.add(one.path.lower())
     return out
 
 
-def _flat(asked: Handing, scene: Scene) -> str:
+def _flat(asked: HandOverRequest, scene: Scene) -> str:
     """The pattern for what is of the scene as a whole: without what is a shot's alone."""
     if asked.by == "shots":
         return SCENE_NAMES
@@ -151,7 +156,7 @@ def plain(text: str) -> str:
 
 
 def written(
-    asked: Handing,
+    asked: HandOverRequest,
     source: Source,
     tell: Callable[[int, int, str], None] = lambda k, n, path: None,
 ) -> Iterator[tuple[str, bytes]]:

@@ -4,9 +4,9 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from heron.formats.span import whole
-from heron.handing.package import write_package
-from heron.handing.parts import Source
-from heron.handing.plan import plain
+from heron.handover.package import write_package
+from heron.handover.parts import Source
+from heron.handover.plan import plain
 from heron.scene import Scene
 from mellow.dailies import media
 from mellow.dailies.models import Take

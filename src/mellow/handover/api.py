@@ -12,14 +12,14 @@ from ninja import Router
 from pydantic import BaseModel
 
 from heron.errors import BadInput, NotFound
-from heron.handing.package import read_package
-from heron.handing.parts import ALL, BY_NAME, content_of
-from heron.handing.plan import Handing, plain, plan
+from heron.handover.package import read_package
+from heron.handover.parts import ALL, BY_NAME, RECIPIENTS, content_of
+from heron.handover.plan import SCENE_NAMES, SHOT_NAMES, TOKENS, HandOverRequest, plain, plan, usual_parts
 from heron.model import Model
 from mellow.actors import Request, permit
-from mellow.handing import jobs
-from mellow.handing.models import HandedOver
-from mellow.handing.source import source_of
+from mellow.handover import jobs
+from mellow.handover.models import HandedOver
+from mellow.handover.source import source_of
 from mellow.library import store
 from mellow.productions import boards, models, rows, sounds
 from mellow.productions.api.opened import looked_at, row_for
@@ -40,8 +40,8 @@ class HandedPart(BaseModel):
     recipients: list[Literal["edit", "animation", "everybody"]]
     #: It can be written shot by shot.
     by_shot: bool
-    #: It is handed over unless somebody says otherwise.
-    usual: bool
+    #: To whom it is handed over unless somebody says otherwise.
+    usual: list[Literal["edit", "animation", "everybody"]]
     #: Why it cannot be handed over now, and what to do about it; empty where it can.
     lacks: str
 
@@ -61,7 +61,7 @@ class RecordOut(BaseModel):
     recipient: Literal["edit", "animation", "everybody"]
     revision: int
     at: datetime
-    asked: Handing
+    asked: HandOverRequest
     files: list[HandedFile]
     where: str
     here: bool
@@ -69,10 +69,14 @@ class RecordOut(BaseModel):
     since: list[str]
 
 
-class HandedOut(BaseModel):
+class HandOversOut(BaseModel):
     """What can be handed over, what was, and the folder that the server hands over into."""
 
     folder: str
+    #: How files are called where nobody says otherwise, and what may stand in a pattern.
+    scene_names: str
+    shot_names: str
+    tokens: list[str]
     parts: list[HandedPart]
     records: list[RecordOut]
 
@@ -88,7 +92,7 @@ class PlannedOut(BaseModel):
 class AskedIn(Model):
     """What is handed over, and into the server's folder or as a download."""
 
-    what: Handing = Handing()
+    what: HandOverRequest = HandOverRequest()
     folder: bool = False
 
 
@@ -99,7 +103,7 @@ class WhyOut(BaseModel):
     remedy: str
 
 
-class HandingOut(BaseModel):
+class HandOverJobOut(BaseModel):
     """How far a hand-over is, and the record of it once it is done."""
 
     id: str
@@ -144,33 +148,41 @@ def export(request: Request, scene_id: int, kind: str) -> HttpResponse:
     return response
 
 
-@router.get("scenes/{int:scene_id}/handovers", response={200: HandedOut, **REFUSALS})
-def listing(request: Request, scene_id: int) -> HandedOut:
+@router.get("scenes/{int:scene_id}/handovers", response={200: HandOversOut, **REFUSALS})
+def listing(request: Request, scene_id: int) -> HandOversOut:
     """What can be handed over, and all that was."""
     row = row_for(request, scene_id)
     source = source_of(row, rows.load(row))
+    usual = {recipient: usual_parts(source, recipient) for recipient in RECIPIENTS}
     parts = [
         HandedPart(
             name=one.name, label=one.label, note=one.note, recipients=list(one.recipients), by_shot=one.of == "stage",
-            usual=one.usual, lacks=str(one.lacks(source) or ""),
+            usual=[recipient for recipient in RECIPIENTS if one in usual[recipient]], lacks=str(one.lacks(source) or ""),
         )
         for one in ALL
         if one.recipients
     ]  # fmt: skip
     records = [_record(one, row) for one in HandedOver.objects.filter(scene=row)]
-    return HandedOut(folder=str(settings.OUT), parts=parts, records=records)
+    return HandOversOut(
+        folder=str(settings.OUT),
+        scene_names=SCENE_NAMES,
+        shot_names=SHOT_NAMES,
+        tokens=list(TOKENS),
+        parts=parts,
+        records=records,
+    )
 
 
 @router.post("scenes/{int:scene_id}/handovers/plan", response={200: list[PlannedOut], **REFUSALS})
-def would_be(request: Request, scene_id: int, payload: Handing) -> list[PlannedOut]:
+def would_be(request: Request, scene_id: int, payload: HandOverRequest) -> list[PlannedOut]:
     """The files that a hand-over would write."""
     scene = looked_at(request, scene_id)
     files = plan(source_of(rows.scene_row(scene_id), scene), payload)
     return [PlannedOut(path=one.path, part=one.part.label, folder=not one.part.ending) for one in files]
 
 
-@router.post("scenes/{int:scene_id}/handovers", response={200: HandingOut, **REFUSALS})
-def begin(request: Request, scene_id: int, payload: AskedIn) -> HandingOut:
+@router.post("scenes/{int:scene_id}/handovers", response={200: HandOverJobOut, **REFUSALS})
+def begin(request: Request, scene_id: int, payload: AskedIn) -> HandOverJobOut:
     """Begin to hand over."""
     permit(request.auth, "edit")
     scene = looked_at(request, scene_id)
@@ -178,18 +190,18 @@ def begin(request: Request, scene_id: int, payload: AskedIn) -> HandingOut:
     return _told(jobs.begin(scene_id, payload.what, payload.folder))
 
 
-@router.get("handovers/jobs/{job_id}", response={200: HandingOut, **REFUSALS})
-def how_far(request: Request, job_id: str) -> HandingOut:
+@router.get("handovers/jobs/{job_id}", response={200: HandOverJobOut, **REFUSALS})
+def how_far(request: Request, job_id: str) -> HandOverJobOut:
     """How far it is."""
     permit(request.auth, "look")
-    return _told(jobs.found(job_id))
+    return _told(jobs.UNDER_WAY.found(job_id))
 
 
-@router.delete("handovers/jobs/{job_id}", response={200: HandingOut, **REFUSALS})
-def stop(request: Request, job_id: str) -> HandingOut:
+@router.delete("handovers/jobs/{job_id}", response={200: HandOverJobOut, **REFUSALS})
+def stop(request: Request, job_id: str) -> HandOverJobOut:
     """Write no further; nothing of it stays."""
     permit(request.auth, "edit")
-    job = jobs.found(job_id)
+    job = jobs.UNDER_WAY.found(job_id)
     jobs.stop(job)
     return _told(job)
 
@@ -226,13 +238,13 @@ def bring_in(request: Request, name: str = "The package") -> ImportedOut:
     return ImportedOut(scene=row.pk, name=row.name, files=count, lost=list(package.lost))
 
 
-def _told(job: jobs.Job) -> HandingOut:
+def _told(job: jobs.Job) -> HandOverJobOut:
     problem = None if job.problem is None else WhyOut(reason=job.problem.reason, remedy=job.problem.remedy)
     record = None
     if job.record is not None:
         kept = HandedOver.objects.filter(pk=job.record).select_related("scene").first()
         record = None if kept is None else _record(kept, kept.scene)
-    return HandingOut(
+    return HandOverJobOut(
         id=job.id, state=job.state, done=job.done, of=job.of, path=job.path, problem=problem, record=record
     )
 
@@ -242,7 +254,7 @@ def _record(one: HandedOver, row: models.Scene) -> RecordOut:
     since = list(dict.fromkeys(later.values_list("sentence", flat=True)[:40]))[:_SENTENCES]
     asked: dict[str, Any] = one.asked
     return RecordOut(
-        id=one.pk, number=one.number, recipient=one.recipient, revision=one.revision, at=one.at, asked=Handing.model_validate(asked),
+        id=one.pk, number=one.number, recipient=one.recipient, revision=one.revision, at=one.at, asked=HandOverRequest.model_validate(asked),
         files=[HandedFile(**each) for each in one.files], where=one.where, here=bool(one.where) or jobs.zip_of(one.pk).is_file(),
         changes=row.revision - one.revision, since=since,
     )  # fmt: skip

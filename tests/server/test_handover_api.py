@@ -1,4 +1,4 @@
-"""Handing over through the API: planned, written whole or not at all, kept as a record; packages to another machine."""
+"""HandOverRequest over through the API: planned, written whole or not at all, kept as a record; packages to another machine."""
 
 import io
 import time
@@ -9,8 +9,8 @@ import opentimelineio as otio
 import pytest
 from scipy.io import wavfile
 
-from mellow.handing import jobs
-from mellow.handing.models import HandedOver
+from mellow.handover import jobs
+from mellow.handover.models import HandedOver
 from mellow.productions.models import Scene, SoundFile
 
 #: A thread writes the files, and sees only what is committed.
@@ -69,7 +69,7 @@ def test_into_the_server_s_folder_whole_or_not_at_all(desk, media, settings, tmp
 
     def slow(asked, source, tell):
         for one in real(asked, source, tell):
-            job = next(reversed(jobs._ALL.values()))
+            job = jobs.UNDER_WAY.last()
             assert desk.client.delete(f"/api/handovers/jobs/{job.id}").status_code == 200
             yield one
 

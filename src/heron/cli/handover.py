@@ -10,8 +10,8 @@ from heron.cli.scenes import ENDINGS, FILES, kept_path, read
 from heron.cli.words import say
 from heron.errors import BadInput
 from heron.formats.span import of_shot, whole
-from heron.handing.package import FOLDERS, read_package, write_package
-from heron.handing.parts import BY_NAME, Source, content_of
+from heron.handover.package import FOLDERS, read_package, write_package
+from heron.handover.parts import BY_NAME, Source, content_of
 from heron.scene import find_named, write_scene
 
 
