@@ -241,8 +241,10 @@ def tubes(rig):
     return np.array(points), np.array(triangles), np.array(joints), np.array(weights)
 
 
-def skinned(rig, unit=1.0, up="y", faces="+z", turned=0, clip=True):
-    """The rig in its skin as a `.glb` (Khronos glTF 2.0), its joints at rest turned at random by a seed, or not at all."""
+def skinned(rig, unit=1.0, up="y", faces="+z", turned=0, clip=True, shapes=None):
+    """The rig in its skin as a `.glb` (Khronos glTF 2.0), its joints at rest turned at random by a seed, or not at all; its
+    skin changes by `shapes`, (v, 3) metres by name.
+    """
     to = {"y": np.eye(3), "z": np.array([[1, 0, 0], [0, 0, -1], [0, 1, 0]])}[up]
     way = Rotation.from_euler("Y", {"+z": 0, "-z": 180, "+x": 90, "-x": -90}[faces], degrees=True).as_matrix()
     frame = Rotation.from_matrix(to @ way)
@@ -297,7 +299,10 @@ def skinned(rig, unit=1.0, up="y", faces="+z", turned=0, clip=True):
                 "JOINTS_0": put(four, "VEC4", 5121), "WEIGHTS_0": put(shares, "VEC4", 5126),
             },
             "indices": put(triangles.astype(np.uint32).reshape(-1), "SCALAR", 5125),
-        }]}],
+            **({"targets": [
+                {"POSITION": put((frame.apply(one) / unit).astype(np.float32), "VEC3", 5126, bounds=True)} for one in shapes.values()
+            ]} if shapes else {}),
+        }], "extras": {"targetNames": list(shapes or {})}}],
     }  # fmt: skip
     if clip:
         seconds = put((np.arange(len(rig.root)) / rig.fps).astype(np.float32), "SCALAR", 5126, bounds=True)

@@ -11,11 +11,12 @@ from scipy.spatial.transform import Rotation
 from heron.formats.gltf import _face_extras
 from heron.stage.acts.face import Express, FaceByHand
 from heron.stage.face import EXPRESSIONS, FACE, NUMBERS, face_numbers
-from heron.stage.face.rig import face_pose
+from heron.stage.face.rig import CALLED, face_pose, half, numbered, shares
 from heron.stage.figure import Figure
 
 PATH = Path(__file__).parents[1] / "vectors" / "faces.json"
 FPS, T = 24, np.arange(1001, 1001 + 24 * 60).astype(float)
+PARTS = [*CALLED, "lid_up-.l", "lid_up-.r", "brow_out+.l", "knit.l"]
 AT = {name: i for i, name in enumerate(NUMBERS)}
 
 
@@ -82,12 +83,14 @@ def test_people_blink_by_themselves_and_when_they_look_far_elsewhere():
 
 
 def vectors():
-    """Ten faces, and where the joints are that draw them, as the desk is told: 1.7 m."""
+    """Ten faces, where the joints are that draw them, as the desk is told, 1.7 m; and how far a character's shapes are moved."""
     draw = np.random.default_rng(5)
     numbers = np.concatenate([draw.uniform(-1, 1, (8, 10)), np.zeros((1, 10)), np.ones((1, 10))])
     numbers[:, [AT["knit"], AT["lid_low"], AT["open"], AT["lip_up"], AT["side"]]] **= 2
     places, turns = face_pose(numbers.round(4))
+    moved = shares(numbers.round(4), PARTS)
     return {
+        "shapes": [[*numbered(half(part)[0]), half(part)[1]] for part in PARTS],
         "joints": [
             {"at": (1.7 * np.array(j.at)).round(8).tolist(), "face": _face_extras(j, 1.7)} for j in FACE
         ],
@@ -96,8 +99,9 @@ def vectors():
                 "numbers": n.round(4).tolist(),
                 "places": (1.7 * p).round(8).tolist(),
                 "turns": q.round(8).tolist(),
+                "shares": s.round(8).tolist(),
             }
-            for n, p, q in zip(numbers, places, turns, strict=True)
+            for n, p, q, s in zip(numbers, places, turns, moved, strict=True)
         ],
     }
 

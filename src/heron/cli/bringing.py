@@ -110,7 +110,7 @@ def bring_character(args: argparse.Namespace) -> None:
     keep_beside(args, after, {kept.key: kept.content})
     out.write_text(write_scene(after), encoding="utf-8")
     say({
-        "out": args.out, "file": kept.key, "said": said, "joints": kept.joints, "height_m": kept.stature_m, "left_out": found.said,
+        "out": args.out, "file": kept.key, "said": said, "joints": kept.joints, "height_m": kept.stature_m, "face": kept.face, "left_out": found.said,
         "figure": next(one.id for one in after.figures if one.character == kept.key),
     })  # fmt: skip
 

@@ -35,6 +35,7 @@ from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
 from heron.scene.layers import Aim
 from heron.stage.acts.body import Turn
+from heron.stage.acts.face import Express
 from heron.stage.acts.look import LookAt
 from heron.stage.figure import Look
 from heron.stage.reference import OnFigure
@@ -93,6 +94,9 @@ def boathouse_scene(files: Brought) -> Scene:
         AddAct(figure="fig-odile", act=Turn(frames=_f(1084, 1112), heading=-40)),
         AddAct(figure="fig-odile", act=LookAt(at=him, frames=_f(1078, LAST))),
         AddAct(figure="fig-bram", act=LookAt(at=her, frames=_f(1120, LAST))),
+        AddAct(
+            figure="fig-bram", act=Express(expression="joy", amount=0.9, frames=_f(1130, LAST), hold=True)
+        ),
         AddMover(
             id="mov-lamp", name="Lamp", shape="lamp", pose=Pose(x=-1.2, y=2.35, z=-2.1, pan=0, tilt=0, roll=0)
         ),

@@ -11,6 +11,7 @@ import pygltflib as g
 
 from heron.stage.characters import CharacterFile
 from heron.stage.colour import linear
+from heron.stage.face.rig import called, half, numbered
 from heron.stage.models.part import Surface
 from heron.stage.shapes.mesh import Mesh
 
@@ -108,6 +109,7 @@ class Glb:
         """Store the skins of a character; their mesh's index."""
         materials: dict[int | None, int] = {}
         primitives = []
+        face = character.face
         for one in character.skins:
             picture = one.surface.picture
             if picture not in materials:
@@ -117,9 +119,38 @@ class Glb:
             made = self.surface(one.surface, materials[picture])
             made.attributes.JOINTS_0 = self.accessor(one.joints.astype(np.uint8), g.ARRAY_BUFFER)
             made.attributes.WEIGHTS_0 = self.accessor(one.weights.astype(np.float32), g.ARRAY_BUFFER)
+            made.targets = [self.morph(one.morphs.get(part), len(one.joints)) for part in face] or None
             primitives.append(made)
-        self.doc.meshes.append(g.Mesh(name=name, primitives=primitives))
+        mesh = g.Mesh(name=name, primitives=primitives)
+        if face:
+            # Names beside the mesh are what most programs write and read.
+            told = [[*numbered(part), left] for part, left in map(half, face)]
+            mesh.extras, mesh.weights = (
+                {"targetNames": [called(part) for part in face], "parts": list(face), "face": told},
+                [0.0] * len(face),
+            )
+        self.doc.meshes.append(mesh)
         return len(self.doc.meshes) - 1
+
+    def morph(self, moves: Array | None, count: int) -> dict[str, int]:
+        """Store how (count, 3) points move; only those that do."""
+        rows = np.flatnonzero(np.abs(moves).max(axis=1) > 0) if moves is not None else np.zeros(0, np.int64)
+        some = np.zeros((0, 3)) if moves is None else moves[rows]
+        ends = np.zeros((1, 3)) if len(rows) < count else some[:1]
+        each = np.concatenate([some, ends]).astype(np.float32)
+        accessor = g.Accessor(
+            componentType=g.FLOAT, count=count, type="VEC3", byteOffset=None,
+            min=[v.item() for v in each.min(0)], max=[v.item() for v in each.max(0)],
+        )  # fmt: skip
+        if len(rows):
+            index, value = self.accessor(rows.astype(np.uint32)), self.accessor(some.astype(np.float32))
+            views = [self.doc.accessors.pop().bufferView for _ in (value, index)]
+            accessor.sparse = g.Sparse(
+                count=len(rows), values=g.AccessorSparseValues(bufferView=views[0]),
+                indices=g.AccessorSparseIndices(bufferView=views[1], componentType=g.UNSIGNED_INT),
+            )  # fmt: skip
+        self.doc.accessors.append(accessor)
+        return {"POSITION": len(self.doc.accessors) - 1}
 
     def mesh(self, mesh: Mesh, name: str, *, tint: Array | None = None, skinned: bool = False) -> int:
         """Store a mesh, its colours multiplied by `tint` (sRGB); its index."""
@@ -196,7 +227,7 @@ class Glb:
         return len(self.doc.skins) - 1
 
     def animate(self, node: int, path: str, seconds: Array, values: Array) -> None:
-        """Give a node's translation or rotation over time; its first value also stands in the node."""
+        """Give a node's translation, rotation or (n, m) weights over time; its first value also stands in the node."""
         values, seconds = values[self.rows], seconds[self.rows] - seconds[self.rows][0]
         if path == "rotation":
             values = continuous(values)
@@ -208,7 +239,11 @@ class Glb:
             self._times = self.accessor(seconds.astype(np.float32), bounds=True)
         self._samplers.append(
             g.AnimationSampler(
-                input=self._times, output=self.accessor(values.astype(np.float32)), interpolation="LINEAR"
+                input=self._times,
+                interpolation="LINEAR",
+                output=self.accessor(
+                    (values.reshape(-1) if path == "weights" else values).astype(np.float32)
+                ),
             )
         )
         target = g.AnimationChannelTarget(node=node, path=path)

@@ -17,8 +17,8 @@ from heron.formats.span import Span, whole
 from heron.scene import Camera
 from heron.stage.body import INDEX, JOINTS
 from heron.stage.characters import character_of, inverse_of, physique_of
-from heron.stage.face import FACE, NUMBERS, FaceJoint
-from heron.stage.face.rig import face_pose
+from heron.stage.face import FACE, FaceJoint
+from heron.stage.face.rig import face_pose, numbered, shares
 from heron.stage.figure import Figure
 from heron.stage.jointed import JOINTED
 from heron.stage.mover import Mover
@@ -59,7 +59,10 @@ def write_stage(of: Bake | Span) -> bytes:
         for i, node in enumerate(nodes[: len(JOINTS)]):
             glb.animate(node, "rotation", seconds, done.turns[:, i])
         places, turns = face_pose(bake.face(figure))
-        # A character has no joints in its face.
+        # A character's face moves by the shapes of its skin, not by joints.
+        character = character_of(figure.character) if figure.character is not None else None
+        if character is not None and character.face:
+            glb.animate(nodes[-1] + 1, "weights", seconds, shares(bake.face(figure), character.face))
         for i, node in enumerate(nodes[len(JOINTS) :]):
             glb.animate(node, "translation", seconds, places[:, i] * figure.stature)
             glb.animate(node, "rotation", seconds, turns[:, i])
@@ -195,15 +198,9 @@ def _face_extras(joint: FaceJoint, stature: float) -> dict[str, Any]:
     Each move is the number, its part (1 above 0, −1 below, 0 all of it), and metres; each turn the same, and degrees.
     """
 
-    def which(name: str) -> list[int]:
-        return [
-            NUMBERS.index(name.rstrip("+-")),
-            1 if name.endswith("+") else -1 if name.endswith("-") else 0,
-        ]
-
     return {
-        "moves": [[*which(name), *(stature * v for v in by)] for name, by in joint.moves.items()],
-        "turns": [[*which(name), by] for name, by in joint.turns.items()],
+        "moves": [[*numbered(name), *(stature * v for v in by)] for name, by in joint.moves.items()],
+        "turns": [[*numbered(name), by] for name, by in joint.turns.items()],
         "axis": list(joint.axis), "left": joint.left,
     }  # fmt: skip
 

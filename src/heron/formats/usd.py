@@ -18,10 +18,10 @@ from pxr import Gf, Sdf, Usd, UsdGeom, UsdSkel, UsdUtils, Vt
 from heron.bake import Bake
 from heron.formats.span import Span, whole
 from heron.scene import Camera
-from heron.stage.characters import character_of, physique_of
+from heron.stage.characters import CharacterFile, character_of, physique_of
 from heron.stage.colour import linear, typed
 from heron.stage.face import FACE
-from heron.stage.face.rig import face_pose
+from heron.stage.face.rig import called, face_pose, shares
 from heron.stage.figure import Figure
 from heron.stage.jointed import JOINTED
 from heron.stage.models.part import Surface
@@ -150,9 +150,9 @@ class _Writer:
         skins: list[tuple[Mesh, Ints, Floats]],
         moves: Floats,
         turns: Floats,
-    ) -> None:
+    ) -> tuple[Any, list[Any]]:
         """A body with joints: (J, 4, 4) as its skins were fixed, (J, 3) in their parents' frames, and over the frames (n, J, 3)
-        and (n, J, 4); each skin with its joints and weights, (v, k).
+        and (n, J, 4); each skin with its joints and weights, (v, k). Its motion, and its bodies.
         """
         root = UsdSkel.Root.Define(self.stage, path)
         tokens: list[str] = []
@@ -179,8 +179,10 @@ class _Writer:
                 time,
             )
         UsdSkel.BindingAPI.Apply(skeleton.GetPrim()).CreateAnimationSourceRel().SetTargets([motion.GetPath()])
+        bodies = []
         for k, (mesh, joints, weights) in enumerate(skins):
             body = self._mesh(f"{path}/Body{k + 1 if k else ''}", mesh)
+            bodies.append(body)
             binding = UsdSkel.BindingAPI.Apply(body.GetPrim())
             binding.CreateSkeletonRel().SetTargets([skeleton.GetPath()])
             each = joints.shape[1]
@@ -192,6 +194,30 @@ class _Writer:
             )
             binding.CreateGeomBindTransformAttr(Gf.Matrix4d(1.0))
         UsdSkel.BindingAPI.Apply(root.GetPrim())
+        return motion, bodies
+
+    def _face(self, character: CharacterFile, figure: Figure, motion: Any, bodies: list[Any]) -> None:
+        """How a character's face moves, as shapes of its skins and how much of each there is."""
+        names = [_named(part) for part in character.face]
+        motion.CreateBlendShapesAttr(names)
+        amounts = shares(self.bake.face(figure), character.face)
+        weights = motion.CreateBlendShapeWeightsAttr()
+        for i, time in self._times(amounts):
+            weights.Set(Vt.FloatArray.FromNumpy(amounts[i].astype(np.float32)), time)
+        for body, skin in zip(bodies, character.skins, strict=True):
+            if not skin.morphs:
+                continue
+            paths = []
+            for part, moves in skin.morphs.items():
+                shape = UsdSkel.BlendShape.Define(self.stage, f"{body.GetPath()}/{_named(part)}")
+                rows = np.flatnonzero(np.abs(moves).max(axis=1) > 0)
+                some = (moves[rows] * figure.stature).astype(np.float32)
+                shape.CreateOffsetsAttr(Vt.Vec3fArray.FromNumpy(some))
+                shape.CreatePointIndicesAttr(Vt.IntArray.FromNumpy(rows.astype(np.int32)))
+                paths.append(shape.GetPath())
+            binding = UsdSkel.BindingAPI(body.GetPrim())
+            binding.CreateBlendShapesAttr([_named(part) for part in skin.morphs])
+            binding.CreateBlendShapeTargetsRel().SetTargets(paths)
 
     def _figure(self, figure: Figure) -> None:
         done, tall = self.bake.performance(figure), figure.stature
@@ -206,16 +232,10 @@ class _Writer:
             inverse = character.inverse.copy()
             inverse[:, :3, 3] *= tall
             skins = [(_mesh_of(one.surface, tall), one.joints, one.weights) for one in character.skins]
-            self._skeleton(
-                path,
-                names,
-                parents,
-                np.asarray(np.linalg.inv(inverse), dtype=np.float64),
-                offsets,
-                skins,
-                moves,
-                done.turns,
-            )
+            bind = np.asarray(np.linalg.inv(inverse), dtype=np.float64)
+            made = self._skeleton(path, names, parents, bind, offsets, skins, moves, done.turns)
+            if character.face:
+                self._face(character, figure, *made)
             return
         names, parents = names + [part.name for part in FACE], parents + [INDEX["head"]] * len(FACE)
         rest = np.concatenate([REST, [REST[INDEX["head"]] + part.at for part in FACE]]) * tall
@@ -310,6 +330,11 @@ def _fixed(mesh: Mesh) -> tuple[Mesh, Ints, Floats]:
         joints[:, 1:], shares[:, 1:] = mesh.others, mesh.shares
     shares[:, 0] = 1.0 - shares[:, 1:].sum(axis=1)
     return mesh, joints, shares
+
+
+def _named(part: str) -> str:
+    """A part of a face in letters and digits."""
+    return called(part).replace(" ", "")
 
 
 def _mesh_of(surface: Surface, tall: float) -> Mesh:

@@ -19,7 +19,7 @@ import { boxOf, partsOf } from "../store/parts";
 import { contentUrl } from "../store/past";
 import { moverColumns, noteFailed, rowOf, useVersions } from "../store/samples";
 import { useView } from "../store/view";
-import { faceOf, poseFace } from "./face";
+import { faceOf, poseFace, shapeFace } from "./face";
 import { PoseHandles } from "./pose-handles";
 import { registerHead } from "./renderer/heads";
 import { usePosed } from "./renderer/posing";
@@ -59,13 +59,14 @@ function useShape(thing: string): Group | null {
 /** Columns of a figure's row before its joints' turns begin: place, heading, the pelvis's place over it. */
 const TURNS = 7;
 
-function pose(bones: Bone[], rest: Vector3[], row: Float32Array): void {
+function pose(bones: Bone[], skins: SkinnedMesh[], rest: Vector3[], row: Float32Array): void {
   const body = bones.filter((bone) => !faceOf(bone)).length;
   bones[0].position.set(row[0], row[1], row[2]);
   bones[1].position.set(row[4], row[5], row[6]);
   for (let i = 0; i < body; i++) bones[i].quaternion.fromArray(row, TURNS + 4 * i).normalize();
   const first = TURNS + 4 * body;
   for (let i = body; i < bones.length; i++) poseFace(bones[i], rest[i], row, first);
+  for (const skin of skins) shapeFace(skin, row, first);
 }
 
 const TIP = new Vector3();
@@ -87,7 +88,8 @@ function Body({ figure }: { figure: Figure }) {
   const ring = useRef<Mesh>(null);
   const dot = useRef<Mesh>(null);
   const proxy = useRef<Mesh>(null);
-  const bones = useMemo(() => bonesOf(shape), [shape]);
+  const skins = useMemo(() => skinsOf(shape), [shape]);
+  const bones = useMemo(() => bonesOf(skins), [skins]);
   const rest = useMemo(() => bones.map((bone) => bone.position.clone()), [bones]);
   const sight = useMemo(eyeLine, []);
   const selected = useView((s) => s.kind === "figure" && s.ids.includes(figure.id));
@@ -103,7 +105,7 @@ function Body({ figure }: { figure: Figure }) {
     if (proxy.current) proxy.current.layers.mask = hidden ? 0 : 1;
     const row = rowOf(figure.id, frame);
     if (!row || bones.length === 0) return;
-    pose(bones, rest, row);
+    pose(bones, skins, rest, row);
     const [eyes, seen] = sightOf(row);
     sight.geometry.setFromPoints([TIP.fromArray(eyes).clone(), TIP.fromArray(seen).clone()]);
     ring.current?.position.set(row[0], row[1] + 0.02, row[2]);
@@ -145,19 +147,21 @@ export function Figures() {
   return figures?.map((figure) => <Body key={figure.id} figure={figure} />);
 }
 
-/** The joints of a shape that has any. */
-function bonesOf(shape: Group | null): Bone[] {
-  let found: Bone[] = [];
+function skinsOf(shape: Group | null): SkinnedMesh[] {
+  const found: SkinnedMesh[] = [];
   shape?.traverse((node: Object3D) => {
-    if ((node as SkinnedMesh).isSkinnedMesh) found = (node as SkinnedMesh).skeleton.bones;
+    if ((node as SkinnedMesh).isSkinnedMesh) found.push(node as SkinnedMesh);
   });
   return found;
 }
 
+/** The joints of a shape that has any. */
+const bonesOf = (skins: SkinnedMesh[]): Bone[] => skins[0]?.skeleton.bones ?? [];
+
 /** A mover's shape, as the stage has it or as a shot has it for itself: seen in pictures of that alone. */
 function MoverShape({ mover, shot }: { mover: Mover; shot: string | null }) {
   const shape = useShape(shot ? `own:${shot}:${mover.id}` : mover.id);
-  const bones = useMemo(() => bonesOf(shape), [shape]);
+  const bones = useMemo(() => bonesOf(skinsOf(shape)), [shape]);
   const level = useMemo(() => bones[1]?.position.y ?? 0, [bones]);
   usePosed((frame) => {
     if (!shape) return;

@@ -11,6 +11,7 @@ import numpy as np
 import pygltflib as g
 from scipy.spatial.transform import Rotation
 
+from heron.demo.made.oarsman_face import features
 from heron.formats.glb import Glb
 from heron.stage.colour import linear
 from heron.stage.models.part import Surface
@@ -18,20 +19,19 @@ from heron.stage.shapes.mesh import rgb
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
-_OILSKIN, _TROUSERS, _BOOT, _SKIN, _BEARD, _EYE = (
+_OILSKIN, _TROUSERS, _BOOT, _SKIN, _BEARD = (
     "#c9962f",
     "#3d4650",
     "#23211f",
     "#c98f6d",
     "#d8d3c6",
-    "#1d1a18",
 )
 #: How finely its form is sampled, metres; how softly forms run into each other, and how far a joint's hold reaches.
 _CELL, _SOFT, _HOLD = 0.0145, 0.020, 0.013
 #: Each joint, the one above it, and where it is: metres, its left at +X.
 _JOINTS: tuple[tuple[str, str | None, tuple[float, float, float]], ...] = (
     ("Hips", None, (0, 0.98, 0)), ("Waist", "Hips", (0, 1.08, -0.005)), ("Ribs", "Waist", (0, 1.24, -0.01)), ("Neck", "Ribs", (0, 1.47, -0.015)),
-    ("Head", "Neck", (0, 1.55, 0)), ("Brim", "Head", (0, 1.69, -0.05)), ("Left Collar", "Ribs", (0.05, 1.41, 0)),
+    ("Head", "Neck", (0, 1.55, 0)), ("Left Eye", "Head", (0.033, 1.625, 0.085)), ("Brim", "Head", (0, 1.69, -0.05)), ("Left Collar", "Ribs", (0.05, 1.41, 0)),
     ("Left Upper Arm", "Left Collar", (0.185, 1.405, -0.01)), ("Left Arm Twist", "Left Upper Arm", (0.31, 1.31, -0.012)),
     ("Left Forearm", "Left Upper Arm", (0.437, 1.222, -0.015)), ("Left Hand", "Left Forearm", (0.648, 1.062, 0.0)),
     ("Left Thigh", "Hips", (0.105, 0.95, 0)), ("Left Shin", "Left Thigh", (0.115, 0.52, 0.008)), ("Left Foot", "Left Shin", (0.12, 0.09, -0.015)),
@@ -223,9 +223,6 @@ def oarsman() -> bytes:
     points, triangles = _skin(forms)
     nearest = np.stack([one.distance(points) for one in forms], axis=1).argmin(axis=1)
     colours = np.array([rgb(one.colour) for one in forms])[nearest]
-    # Two eyes, on the skin of the head.
-    for x in (-0.031, 0.031):
-        colours[np.linalg.norm(points - [x, 1.622, 0.092], axis=1) < 0.0135] = rgb(_EYE)
     glb = Glb("Oarsman")
     glb.doc.materials = []
     nodes: list[int] = []
@@ -238,11 +235,34 @@ def oarsman() -> bytes:
     joints, weights = _held(forms, points, names)
     made.attributes.JOINTS_0 = glb.accessor(joints.astype(np.uint8), g.ARRAY_BUFFER)
     made.attributes.WEIGHTS_0 = glb.accessor(weights.astype(np.float32), g.ARRAY_BUFFER)
-    glb.doc.meshes.append(g.Mesh(name="Oarsman", primitives=[made]))
-    glb.node("Oarsman", mesh=0, skin=glb.skin(nodes, places))
+    # His beard goes with his jaw.
+    beard = np.array([one.colour == _BEARD for one in forms])[nearest]
+    drops = np.clip((1.56 - points[:, 1]) / 0.05, 0, 1) * beard
+    jaw = drops[:, None] * np.array([0.0, -0.012, 0.003])
+    skin = glb.skin(nodes, places)
+    _add_skin(glb, "Oarsman", made, skin, {"Jaw Open": jaw})
+    face = features(_SKIN, _BEARD)
+    look = glb.surface(
+        Surface(face.mesh.points, face.mesh.normals, linear(face.mesh.colours), face.mesh.triangles), 0
+    )
+    on = np.array([names.index(name) for name in ("Left Eye", "Head", "Right Eye")])[face.on + 1]
+    four = np.stack([on, *[np.zeros_like(on)] * 3], axis=1)
+    look.attributes.JOINTS_0 = glb.accessor(four.astype(np.uint8), g.ARRAY_BUFFER)
+    look.attributes.WEIGHTS_0 = glb.accessor(
+        np.tile(np.array([1, 0, 0, 0], dtype=np.float32), (len(on), 1)), g.ARRAY_BUFFER
+    )
+    _add_skin(glb, "Face", look, skin, face.shapes)
     glb.clip = "Haul"
     _haul(glb, names, nodes)
     return glb.write()
+
+
+def _add_skin(glb: Glb, name: str, surface: g.Primitive, skin: int, shapes: dict[str, Floats]) -> None:
+    """A surface that is fixed to the skeleton, with the shapes that change it."""
+    count = glb.doc.accessors[surface.attributes.POSITION].count
+    surface.targets = [glb.morph(moves, count) for moves in shapes.values()]
+    glb.doc.meshes.append(g.Mesh(name=name, primitives=[surface], extras={"targetNames": list(shapes)}))
+    glb.node(name, mesh=len(glb.doc.meshes) - 1, skin=skin)
 
 
 def _haul(glb: Glb, names: list[str], nodes: list[int]) -> None:

@@ -31,6 +31,7 @@ class Shape:
         both: whether it is seen from both sides.
         joints, weights: (v, k) of a skin, its joints as nodes; None of a rigid one.
         bound, bound_normals: (v, 3) of a skin where they were when it was fixed to them, in the frame of `Found.bind`.
+        morphs: how its points change (morph targets), by name: (v, 3) in the frame of `bound`, else of `points`.
     """
 
     node: int
@@ -45,6 +46,7 @@ class Shape:
     weights: Floats | None = None
     bound: Floats | None = None
     bound_normals: Floats | None = None
+    morphs: dict[str, Floats] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)

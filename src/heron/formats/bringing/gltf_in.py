@@ -117,8 +117,6 @@ class _Reader:
             found.tell(f"{others} other pictures of its surfaces are left out: base colour alone is kept.")
         if any(m.get("alphaMode", "OPAQUE") == "BLEND" for m in doc.get("materials", [])):
             found.tell("What is see-through is drawn solid.")
-        if any(p.get("targets") for m in doc.get("meshes", []) for p in m["primitives"]):
-            found.tell("Shapes that change (morph targets) are left out.")
         return found
 
     def _array(self, index: Any) -> Any:
@@ -233,24 +231,43 @@ class _Reader:
             bound_normals: Floats | None = None
             if skin is not None and "JOINTS_0" in have and "WEIGHTS_0" in have:
                 skin_ = self.doc["skins"][skin]
-                bound, bound_normals = self._bound(points, normals, skin_)
+                to = self._binding(skin_)
+                bound, bound_normals = placed(points, normals, to)
                 points, normals, joints, weights = self._skinned(points, normals, skin_, have)
             else:
-                points, normals = placed(points, normals, found.rest[node])
+                to = found.rest[node]
+                points, normals = placed(points, normals, to)
                 if np.linalg.det(found.rest[node][:3, :3]) < 0:
                     triangles = triangles[:, ::-1]
             found.shapes.append(
                 Shape(
-                    node, points, normals, own * hue, triangles, uv, picture, bool(material.get("doubleSided")), joints, weights, bound, bound_normals
+                    node, points, normals, own * hue, triangles, uv, picture, bool(material.get("doubleSided")), joints, weights, bound, bound_normals,
+                    self._morphs(mesh, primitive, to, count),
                 )
             )  # fmt: skip
 
-    def _bound(
-        self, points: Floats, normals: Floats | None, skin: dict[str, Any]
-    ) -> tuple[Floats, Floats | None]:
-        """A skin's points when it was fixed; skins of one file may each have a frame of their own."""
-        shared = skin["joints"][0]
-        return placed(points, normals, self.found.bind[shared] @ self._inverse(skin)[0])
+    def _binding(self, skin: dict[str, Any]) -> Floats:
+        """(4, 4) from a skin's points to where they were when it was fixed; skins of one file may each have a frame of their own."""
+        return np.asarray(self.found.bind[skin["joints"][0]] @ self._inverse(skin)[0])
+
+    def _morphs(
+        self, mesh: dict[str, Any], primitive: dict[str, Any], to: Floats, count: int
+    ) -> dict[str, Floats]:
+        """How the points of a surface change, by the names that most programs write beside it (3.7.2.2)."""
+        out: dict[str, Floats] = {}
+        names = (mesh.get("extras") or {}).get("targetNames", [])
+        for i, target in enumerate(primitive.get("targets", [])):
+            if "POSITION" not in target:
+                continue
+            moves = np.asarray(self._array(target["POSITION"]), dtype=np.float64)
+            if moves.shape != (count, 3):
+                raise BadInput(
+                    f"{self.name} has a shape that changes with other points than its surface.",
+                    "Export it again.",
+                )
+            name = str(names[i]) if i < len(names) else f"shape {i + 1}"
+            out[name[:80]] = moves @ to[:3, :3].T
+        return out
 
     def _skinned(
         self, points: Floats, normals: Floats | None, skin: dict[str, Any], have: dict[str, int]

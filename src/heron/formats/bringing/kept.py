@@ -7,6 +7,7 @@ from heron.commands.bringing import PartIn
 from heron.errors import BadInput
 from heron.formats.bringing.bvh_in import Skeleton
 from heron.formats.bringing.character_file import write_character
+from heron.formats.bringing.faces import face_said
 from heron.formats.bringing.found import Found, Unit, Up
 from heron.formats.bringing.mapping import joint_names
 from heron.formats.bringing.model_file import Tell, prepared, write_model
@@ -61,7 +62,9 @@ def keep_model(
 
 @dataclass(frozen=True)
 class KeptCharacter:
-    """What is kept of a character: its key and content, its joints as they are called in its file, all joints of that, and its stature."""
+    """What is kept of a character: its key and content, its joints as they are called in its file, all joints of that, its stature,
+    and what is said of its face.
+    """
 
     key: str
     content: bytes
@@ -69,6 +72,7 @@ class KeptCharacter:
     names: list[str]
     stature_m: float
     triangles: int
+    face: str
 
 
 def keep_character(
@@ -90,7 +94,8 @@ def keep_character(
     metres = unit_needed(found, name, unit, None).metres
     content = write_character(made.character)
     key = hashlib.sha256(content).hexdigest()
-    return KeptCharacter(key, content, made.joints, made.names, round(made.tall * metres, 3), found.triangles)
+    stature, face = round(made.tall * metres, 3), face_said(made.character.face)
+    return KeptCharacter(key, content, made.joints, made.names, stature, found.triangles, face)
 
 
 def _of(name: str, error: BadInput) -> BadInput:

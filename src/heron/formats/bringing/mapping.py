@@ -14,8 +14,9 @@ _HIPS, _CHEST = 0.30, 0.25
 #: Thigh and shank, upper arm and forearm are as long as each other within these.
 _RATIO = (0.55, 1.8)
 _TWIST = re.compile(r"roll|twist|helper|corrective|share", re.IGNORECASE)
-_LEFT = re.compile(r"(^|[^a-z])(l|left|lft)([^a-z]|$)|left|^l(?=[A-Z])", re.IGNORECASE)
-_RIGHT = re.compile(r"(^|[^a-z])(r|right|rgt)([^a-z]|$)|right|^r(?=[A-Z])", re.IGNORECASE)
+#: A letter before a capital says a side; before a small one it is part of a word.
+_LEFT = re.compile(r"(?i:(^|[^a-z])(l|left|lft)([^a-z]|$)|left)|^[lL](?=[A-Z][a-z])")
+_RIGHT = re.compile(r"(?i:(^|[^a-z])(r|right|rgt)([^a-z]|$)|right)|^[rR](?=[A-Z][a-z])")
 _REMEDY = "Give a file whose skeleton is a person's, or say which joint is which."
 
 

@@ -44,6 +44,8 @@ def prepared(
         raise BadInput(
             f"{name} has {found.triangles:,} triangles; up to {MOST_KEPT:,} stay quick to draw.", "Bring in a lighter copy of it.", field="lighter"
         )  # fmt: skip
+    if any(shape.morphs for shape in found.shapes):
+        found.tell("Shapes that change (morph targets) are left out: they are read of a character's face.")
     share = min(LIGHTER / found.triangles, 1.0) if lighter else 1.0
     parts = []
     groups = _groups(found)

@@ -10,6 +10,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from heron.errors import BadInput
+from heron.formats.bringing.faces import shapes_of_face
 from heron.formats.bringing.found import Floats, Found, Ints, Shape
 from heron.formats.bringing.limits import LIGHTER_CHARACTER, MOST_IN_CHARACTER
 from heron.formats.bringing.mapping import Mapped, sided
@@ -24,6 +25,8 @@ from heron.stage.skeleton import BALL_UP, EYE_HALF, HAND, INDEX, JOINTS
 #: A chin is looked for in so much of a head's depth, from the front; eyes are so far up from it to the crown (half way,
 #: common practice of drawing heads).
 _FRONT, _EYES_UP = 0.65, 0.508
+#: A shape that moves less than this changes nothing, shares of the stature.
+_MOVES = 1e-6
 _EYE = re.compile(r"eye(?!.*(brow|lid|lash))", re.IGNORECASE)
 
 
@@ -118,6 +121,7 @@ class _Body:
         """A shape in these axes, fixed to a figure's joints."""
         place = {node: k for k, node in enumerate(self.nodes)}
         points, normals, joints, weights = shape.bound, shape.bound_normals, shape.joints, shape.weights
+        morphs = shape.morphs
         if points is None or joints is None or weights is None:
             # What is not skinned goes with the joint that it hangs on.
             node = shape.node
@@ -126,6 +130,7 @@ class _Body:
             on = node if node >= 0 else self.nodes[self.joints["pelvis"]]
             back = self.found.bind[on] @ np.linalg.inv(self.found.rest[on])
             points, normals = placed(shape.points, shape.normals, back)
+            morphs = {name: moves @ back[:3, :3].T for name, moves in morphs.items()}
             joints = np.full((len(points), 1), on)
             weights = np.ones((len(points), 1))
         which = self.ours[np.vectorize(place.__getitem__, otypes=[np.int64])(joints)]
@@ -133,6 +138,7 @@ class _Body:
         return replace(
             shape, points=points @ self.axes.T, normals=None if normals is None else normals @ self.axes.T,
             joints=kept, weights=shares, bound=None, bound_normals=None,
+            morphs={name: moves @ self.axes.T for name, moves in morphs.items()},
         )  # fmt: skip
 
     @staticmethod
@@ -155,18 +161,39 @@ class _Body:
         inverse[:, :3, :3] = back
         inverse[:, :3, 3] = -np.einsum("jab,jb->ja", back, bind)
         skins = []
+        face = self._face()
         for shape in self.shapes:
             moved = replace(shape, points=(shape.points - self._foot()) / self.tall)
             surface, order = surface_of(moved, 1.0, "y", share)
             if len(surface.triangles):
                 assert shape.joints is not None and shape.weights is not None
-                skins.append(Skin(surface, shape.joints[order], shape.weights[order]))
+                morphs = {
+                    part: shape.morphs[name][order] * (much / self.tall)
+                    for part, (name, much) in face.items()
+                    if name in shape.morphs
+                }
+                skins.append(Skin(surface, shape.joints[order], shape.weights[order], morphs))
         names = {
             ours: self.names[i] for ours, i in sorted(self.joints.items(), key=lambda one: INDEX[one[0]])
         }
         proportions = self._proportions(bind, back)
         made = CharacterFile(tuple(skins), inverse, proportions, tuple(self.found.pictures))
         return ReadCharacter(made, names, self.names, self.tall)
+
+    def _face(self) -> dict[str, tuple[str, float]]:
+        """Which shapes move its face, and how much of each; the others are said to be left out."""
+        moving = {
+            name: float(np.abs(moves).max(initial=0.0))
+            for shape in self.shapes
+            for name, moves in shape.morphs.items()
+        }
+        names = [name for name in moving if moving[name] > _MOVES * self.tall]
+        face = shapes_of_face(names)
+        unused = sorted(set(names) - {name for name, _ in face.values()})
+        if unused:
+            some = ", ".join(unused[:4]) + (" and others" if len(unused) > 4 else "")
+            self.found.tell(f"Shapes that move no part of a face we know are left out: {some}.")
+        return face
 
     def _foot(self) -> Floats:
         """(3,) the floor between the hip joints."""

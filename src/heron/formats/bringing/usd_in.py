@@ -207,11 +207,15 @@ class _Reader:
             turned = None if normals is None else normals[flat]
             skin = self.skins.get(str(path))
             joints = weights = bound = bound_normals = None
+            morphs: dict[str, Floats] = {}
             if skin is None:
                 where, turned = placed(where, turned, matrix)
             else:
                 joints, weights = skin.joints[index[flat]], skin.weights[index[flat]]
                 bound, bound_normals = placed(where, turned, skin.bound)
+                morphs = {
+                    name: moves[index[flat]] @ skin.bound[:3, :3].T for name, moves in skin.morphs.items()
+                }
                 back = np.linalg.inv(np.array([self.found.bind[i] for i in range(len(self.joint_rest))]))
                 where, turned = blended(bound, bound_normals, weights, (self.joint_rest @ back)[joints])
             hue, picture = self._look(material)
@@ -242,6 +246,7 @@ class _Reader:
                     weights,
                     bound,
                     bound_normals,
+                    morphs,
                 )
             )
         return len(corners)

@@ -18,11 +18,13 @@ class UsdSkin:
     Attributes:
         joints: (v, k) nodes; weights: (v, k).
         bound: (4, 4) from the mesh's points to where the skin was fixed.
+        morphs: how its points change, by name: (v, 3).
     """
 
     joints: Ints
     weights: Floats
     bound: Floats
+    morphs: dict[str, Floats]
 
 
 def usd_skins(stage: Any, found: Found, rest: list[Floats], name: str) -> dict[str, UsdSkin]:
@@ -98,4 +100,26 @@ def _skin(target: Any, query: Any, nodes: dict[str, int]) -> UsdSkin | None:
     total = weights.sum(axis=1, keepdims=True)
     weights = np.where(total > 1e-9, weights / np.maximum(total, 1e-9), np.eye(each)[0])
     bound = np.array(target.GetGeomBindTransform(), dtype=np.float64).T
-    return UsdSkin(known[which], weights, bound)
+    return UsdSkin(known[which], weights, bound, _morphs(target, len(points)))
+
+
+def _morphs(target: Any, count: int) -> dict[str, Floats]:
+    """How a mesh's points change; shapes between two are left out."""
+    binding = UsdSkel.BindingAPI(target.GetPrim())
+    paths = binding.GetBlendShapeTargetsRel().GetTargets()
+    out: dict[str, Floats] = {}
+    for name, path in zip(target.GetBlendShapeOrder() or (), paths, strict=False):
+        shape = UsdSkel.BlendShape(target.GetPrim().GetStage().GetPrimAtPath(path))
+        offsets = shape.GetOffsetsAttr().Get() if shape else None
+        if offsets is None:
+            continue
+        each = np.array(offsets, dtype=np.float64).reshape(-1, 3)
+        rows = np.array(shape.GetPointIndicesAttr().Get() or range(len(each)), dtype=np.int64)
+        if len(rows) != len(each) or len(rows) == 0 or rows.min() < 0 or rows.max() >= count:
+            continue
+        if not np.isfinite(each).all():
+            continue
+        moves = np.zeros((count, 3))
+        moves[rows] = each
+        out[str(name)[:80]] = moves
+    return out

@@ -104,7 +104,7 @@ def _character(job: dict[str, Any], found: Found, out: dict[str, Any]) -> dict[s
     Path(job["out"]).write_bytes(kept.content)
     return {
         **out, "key": kept.key, "joints": kept.joints, "names": kept.names, "height_m": kept.stature_m, "unit": measure.unit,
-        "told": measure.told, "hints": list(measure.hints), "left_out": found.said, "map": asked,
+        "told": measure.told, "hints": [*measure.hints, kept.face], "left_out": found.said, "map": asked,
     }  # fmt: skip
 
 

@@ -3,7 +3,7 @@
 Its points stand as they did when the skin was fixed; `inverse` takes them to each joint with arms and legs hanging.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -20,11 +20,13 @@ class Skin:
 
     Attributes:
         joints: (v, 4) of a figure's joints; weights: (v, 4), 1 together.
+        morphs: how its points move with a part of a face at its full, by the part as `heron.stage.face.rig` names it: (v, 3).
     """
 
     surface: Surface
     joints: Ints
     weights: Floats
+    morphs: dict[str, Floats] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,6 +48,11 @@ class CharacterFile:
         """How many it has."""
         return sum(len(one.surface.triangles) for one in self.skins)
 
+    @property
+    def face(self) -> tuple[str, ...]:
+        """The parts of its face that move."""
+        return tuple(dict.fromkeys(part for one in self.skins for part in one.morphs))
+
 
 def read_character(content: bytes) -> CharacterFile:
     """A character as `heron.formats.bringing.character_file` writes it.
@@ -62,6 +69,12 @@ def read_character(content: bytes) -> CharacterFile:
             surface_in(doc, blob, one),
             values(doc, [blob], one["attributes"]["JOINTS_0"]).astype(np.int64),
             np.asarray(values(doc, [blob], one["attributes"]["WEIGHTS_0"]), dtype=np.float64),
+            {
+                part: values(doc, [blob], target["POSITION"])
+                for part, target in zip(
+                    mesh.get("extras", {}).get("parts", ()), one.get("targets", ()), strict=True
+                )
+            },
         )
         for mesh in doc["meshes"]
         for one in mesh["primitives"]

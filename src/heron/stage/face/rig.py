@@ -4,6 +4,7 @@ One table for the core, for what is handed over and for what the desk draws: it 
 Places and moves are shares of stature; a number with a sign behind it counts only as far as it is more, or less, than 0.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -94,6 +95,41 @@ def part(numbers: Floats, name: str, *, left: bool) -> Floats:
         if name.endswith("-")
         else value
     )
+
+
+def numbered(name: str) -> tuple[int, int]:
+    """Which number a part of a face goes by, and which side of 0: 1 above, −1 below, 0 all of it."""
+    sign = 1 if name.endswith("+") else -1 if name.endswith("-") else 0
+    return NUMBERS.index(name.rstrip("+-")), sign
+
+
+#: What each part of a face at its full is called where it is handed over: words that others read (common practice).
+CALLED = {
+    "brow_in+": "Brow Inner Up", "brow_in-": "Brow Inner Down", "brow_out+": "Brow Outer Up", "brow_out-": "Brow Outer Down", "knit": "Brow Knit",
+    "lid_up+": "Eye Wide", "lid_up-": "Eye Blink", "lid_low": "Eye Squint", "open": "Jaw Open", "wide+": "Mouth Stretch", "wide-": "Mouth Pucker",
+    "corner+": "Mouth Smile", "corner-": "Mouth Frown", "lip_up": "Upper Lip Raise",
+}  # fmt: skip
+
+
+def called(part_name: str) -> str:
+    """What a part of a face, or of one side of it, is called where it is handed over."""
+    name, _, side = part_name.partition(".")
+    return CALLED[name] + {"": "", "r": " Right", "l": " Left"}[side]
+
+
+def half(part_name: str) -> tuple[str, bool]:
+    """A part that may be of one side, `lid_up-.l`, without it, and whether it is of the left."""
+    name, _, side = part_name.partition(".")
+    return name, side == "l"
+
+
+def shares(numbers: Floats, parts: Sequence[str]) -> Floats:
+    """(n, m) how far each part of a face is at its full, 0 to 1, for (n, 10) numbers."""
+    out = np.zeros((len(numbers), len(parts)))
+    for i, one in enumerate(parts):
+        name, left = half(one)
+        out[:, i] = np.abs(part(numbers, name, left=left))
+    return out
 
 
 def face_pose(numbers: Floats) -> tuple[Floats, Floats]:

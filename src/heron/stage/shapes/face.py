@@ -24,6 +24,9 @@ _EYE = (0.0100, 0.0070, 0.0058)
 _LID_WIDE, _LID_UPPER, _LID_LOWER = 0.0124, 0.0082, 0.0079
 #: Where the edge of each lid is with the face at rest, degrees above the way the eye faces.
 _UPPER_EDGE, _LOWER_EDGE = 26.0, -40.0
+Place = tuple[float, float, float]
+#: Where the joint of the head is at rest, statures.
+_HEAD: Place = tuple(REST[INDEX["head"]].tolist())
 _WHITE, _PUPIL, _LIP, _MOUTH, _TEETH = "#efe7d6", "#3b2c20", "#8f5440", "#3a1d18", "#efe7d6"
 
 
@@ -34,11 +37,10 @@ def joint_of(name: str) -> int:
 
 def face(wood: str, hair: str) -> list[Mesh]:
     """The parts of a head, in statures, from the floor under the root, each fixed to its joints."""
-    head = REST[INDEX["head"]]
     parts: list[Mesh] = []
 
-    def put(mesh: Mesh, at: tuple[float, float, float] = (0.0, 0.0, 0.0), joint: int = INDEX["head"]) -> None:
-        parts.append(mesh.moved(at).moved(tuple(head), joint))
+    def put(mesh: Mesh, at: Place = (0.0, 0.0, 0.0), joint: int = INDEX["head"]) -> None:
+        parts.append(mesh.moved(at).moved(_HEAD, joint))
 
     # One turned form from crown to chin, fuller at the brow than at the jaw.
     skull = lathe(
@@ -54,12 +56,24 @@ def face(wood: str, hair: str) -> list[Mesh]:
         12,
     )
     put(nose.turned(about_x(-14)), (0, 0.036, -0.0510))
+    for sign in (1, -1):
+        put(egg((0.006, 0.013, 0.009), shade(wood, 0.93), 12), (sign * 0.0480, 0.046, 0.004))
+    return parts + eyes(wood, hair) + mouth()
+
+
+def eyes(wood: str, hair: str) -> list[Mesh]:
+    """Eyes with their lids and brows, in statures, from the floor under the root, each fixed to its joints."""
+    parts: list[Mesh] = []
+
+    def put(mesh: Mesh, at: Place, joint: int = INDEX["head"]) -> None:
+        parts.append(mesh.moved(at).moved(_HEAD, joint))
+
     for sign, side in ((1, "r"), (-1, "l")):
         white = (sign * WHITE[0], WHITE[1], WHITE[2])
         outwards = about_y(-sign * OUTWARDS)
         put(egg(_EYE, _WHITE, 16).turned(outwards), white)
         # What is seen of an eye that turns is its pupil.
-        eye = REST[INDEX[f"eye_{side}"]] - head
+        eye = REST[INDEX[f"eye_{side}"]] - REST[INDEX["head"]]
         ahead = outwards @ np.array([0.0, 0.0, -0.97 * _EYE[2]]) + np.array(white) - eye
         pupil = egg((0.0040, 0.0046, 0.0009), _PUPIL, 14).turned(outwards)
         put(
@@ -77,9 +91,7 @@ def face(wood: str, hair: str) -> list[Mesh]:
             white,
             joint_of(f"lid_low_{side}"),
         )
-        parts.append(_brow(side, hair).moved(tuple(head)))
-        put(egg((0.006, 0.013, 0.009), shade(wood, 0.93), 12), (sign * 0.0480, 0.046, 0.004))
-    parts += [one.moved(tuple(head)) for one in _mouth()]
+        parts.append(_brow(side, hair).moved(_HEAD))
     return parts
 
 
@@ -146,8 +158,8 @@ def _brow(side: str, hair: str) -> Mesh:
     return _tube(middle, 0.0021 * thick, 0.0036 * thick, hair, joints, others, np.stack([u, 0 * u], -1))
 
 
-def _mouth() -> list[Mesh]:
-    """Two lips through both corners, and what is seen between them once they part."""
+def mouth() -> list[Mesh]:
+    """Two lips through both corners, and what is seen between them once they part, as `eyes` has them."""
     x = np.linspace(-1.0, 1.0, 13)
     profile = 1 - x * x
     corners = np.where(x > 0, joint_of("corner_r"), joint_of("corner_l"))
@@ -186,4 +198,4 @@ def _mouth() -> list[Mesh]:
     bottom = top - np.array([0.0, 0.0042, 0.0]) * inner[:, None]
     teeth = _grid(np.stack([top, bottom]), _TEETH, np.stack([corners, corners]))
     teeth = replace(teeth, others=np.concatenate([up[0], up[0]]), shares=np.concatenate([up[1], up[1]]))
-    return [upper, lower, plate, teeth]
+    return [one.moved(_HEAD) for one in (upper, lower, plate, teeth)]

@@ -101,11 +101,16 @@ export function lampsOn(material: ShaderMaterial): ShaderMaterial {
 const STAND = /* glsl */ `
   vec3 stand = position;
   vec3 way = normal;
+  #ifdef USE_MORPHTARGETS
+    for (int i = 0; i < MORPHTARGETS_COUNT; i++)
+      if (morphTargetInfluences[i] > 0.0) stand += getMorph(gl_VertexID, i, 0).xyz * morphTargetInfluences[i];
+  #endif
   #ifdef USE_SKINNING
     mat4 bone = boneAt(skinIndex.x);
     // Cloth goes with more than one joint; all else with one.
     if (skinWeight.x < 0.999)
-      bone = bone * skinWeight.x + boneAt(skinIndex.y) * skinWeight.y + boneAt(skinIndex.z) * skinWeight.z;
+      bone = bone * skinWeight.x + boneAt(skinIndex.y) * skinWeight.y + boneAt(skinIndex.z) * skinWeight.z +
+        boneAt(skinIndex.w) * skinWeight.w;
     stand = (bone * vec4(stand, 1.0)).xyz;
     way = mat3(bone) * way;
   #endif
@@ -121,6 +126,7 @@ const STAND = /* glsl */ `
 `;
 
 const BONES = /* glsl */ `
+  #include <morphtarget_pars_vertex>
   #ifdef USE_SKINNING
     uniform highp sampler2D boneTexture;
     mat4 boneAt(float joint) {
