@@ -122,6 +122,14 @@ def test_a_character_becomes_somebody_s_body_and_is_taken_off_again(desk, tmp_pa
     # A clip of it is read beside it, as motion.
     dialog.get_by_role("button", name="Walk", exact=True).click()
     expect(dialog.get_by_test_id("motion-read")).to_contain_text("1.00 s of motion", timeout=60_000)
+    # The skeleton and a figure stand beside each other, at any moment; a joint is chosen by its row.
+    expect(dialog.locator("canvas")).to_have_attribute("data-state", "there", timeout=60_000)
+    dialog.get_by_label("Moment of the motion").press("End")
+    expect(dialog.get_by_text("1.00 s", exact=True)).to_be_visible(timeout=20_000)
+    dialog.get_by_label("Left elbow").focus()
+    expect(dialog.get_by_test_id("joint-hint")).to_have_text(
+        "Left elbow: press its joint in the picture, or choose its name."
+    )
     dialog.locator('[data-file="oarsman.glb"]').first.get_by_role(
         "button", name="oarsman.glb", exact=True
     ).click()

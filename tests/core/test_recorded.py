@@ -17,11 +17,13 @@ from heron.formats.bringing.kept import keep_motion
 from heron.formats.bringing.motion import skeleton_of
 from heron.formats.bringing.recognise import inspected
 from heron.formats.bringing.retarget import standing
+from heron.formats.bringing.side_by_side import MOST
 from heron.formats.gltf import write_body, write_stage
 from heron.scene import empty_scene, read_scene, write_scene
 from heron.stage.models import find_files
 from heron.stage.motions import read_recording, write_recording
-from heron.stage.skeleton import INDEX
+from heron.stage.motions.recording import LEG
+from heron.stage.skeleton import INDEX, JOINTS
 
 assert files  # a fixture of every test here
 #: Rest pose, names, unit in metres, up, the way it faces, order of rotations.
@@ -464,3 +466,46 @@ def test_a_skinned_character_is_told_with_its_joints():
         and told["joints"]["head"] == "head"
         and len(told["joints"]) == 23
     )
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_what_is_shown_beside_a_figure_is_the_file_itself_and_the_figure_points_its_limbs_alike(kind):
+    """The skeleton's shape against the rig's own forward kinematics by scipy, scaled to the figure's legs and no more."""
+    rig, content = made(kind)
+    skeleton = read_bvh(content, "walk.bvh")
+    kept = keep_motion(skeleton, "walk.bvh")
+    beside = kept.beside
+    rows = np.rint(np.array(beside.seconds) * rig.fps).astype(int)
+    assert len(rows) == MOST and rows[0] == 0 and rows[-1] == len(rig.root) - 1
+    order = [rig.names.index(name) for name in skeleton.names]
+    theirs, ours = rig.places()[rows][:, order], np.array(beside.bones)
+    key = {name: order.index(rig.keys.index(theirs)) for name, theirs in OURS.items()}
+
+    def legs(at):
+        return sum(
+            np.linalg.norm(at[0, key[a]] - at[0, key[b]])
+            for a, b in (("hip_r", "knee_r"), ("knee_r", "ankle_r"))
+        )
+
+    def apart(at):
+        return np.linalg.norm(at[:, :, None] - at[:, None], axis=-1)
+
+    np.testing.assert_allclose(apart(ours) / legs(ours), apart(theirs) / legs(theirs), atol=6e-3)
+    assert legs(ours) == pytest.approx(LEG * 1.7, abs=4e-3)
+    # On the spot, on the floor, and facing away: its right hip to the right.
+    hips = (ours[:, key["hip_r"]] + ours[:, key["hip_l"]]) / 2
+    np.testing.assert_allclose(hips[:, [0, 2]], 0, atol=2e-3)
+    assert (ours[:, key["hip_r"], 0] > 0.02).all() and 0 < ours[:, key["ankle_r"], 1].min() < 0.14
+    # The figure's limbs, by turning its own bones down the tree, point as the file's do.
+    at, world = {"root": np.zeros((len(rows), 3))}, {"root": Rotation.identity(len(rows))}
+    turns = np.array(beside.turns)
+    for i, joint in enumerate(JOINTS):
+        if joint.parent < 0:
+            continue
+        above = JOINTS[joint.parent].name
+        world[joint.name] = world[above] * Rotation.from_quat(turns[:, i])
+        at[joint.name] = at[above] + world[above].apply(joint.offset)
+    for a, b in (("shoulder_l", "elbow_l"), ("elbow_r", "wrist_r"), ("hip_l", "knee_l")):
+        mine, own = at[b] - at[a], ours[:, key[b]] - ours[:, key[a]]
+        cos = (mine * own).sum(axis=1) / np.linalg.norm(mine, axis=1) / np.linalg.norm(own, axis=1)
+        assert np.degrees(np.arccos(np.clip(cos, -1, 1))).max() < 1.0

@@ -300,6 +300,6 @@ def _told(one: reading.Reading) -> ReadingOut:
     return ReadingOut(
         id=one.id, name=one.name, state=one.state, share=one.share, kind=one.report.get("kind"),
         problem=None if one.problem is None else ProblemOut(**one.problem),
-        tracks=one.report.get("tracks", []),
+        tracks=one.report.get("tracks", []), beside=one.report.get("beside"),
         file=None if row is None else _brought(row, _used([row.key]).get(row.key, []), row.picture is not None),
     )  # fmt: skip

@@ -169,7 +169,8 @@ def _keep(one: Reading, out: Path) -> None:
         key=key,
         defaults={
             "production_id": one.production, "source": one.source, "name": one.report.get("called", one.name)[:120], "kind": one.report["kind"], "size": one.size,
-            "report": one.report,
+            # What there is to look at is made again with the next reading.
+            "report": {name: told for name, told in one.report.items() if name != "beside"},
         },
     )  # fmt: skip
     one.row = row.pk

@@ -112,6 +112,17 @@ class ProblemOut(BaseModel):
     field: str
 
 
+class BesideOut(BaseModel):
+    """A motion on the spot, metres, facing −Z: when, (f, j, 3) its own joints, and a figure's turns (f, J, 4) and pelvis (f, 3)."""
+
+    seconds: list[float]
+    parents: list[int]
+    bones: list[list[list[float]]]
+    joints: list[str]
+    turns: list[list[list[float]]]
+    pelvis: list[list[float]]
+
+
 class ReadingOut(BaseModel):
     """How far a file is read, 0 to 1, and what came of it: a file of the library, or what else it is."""
 
@@ -124,3 +135,5 @@ class ReadingOut(BaseModel):
     file: BroughtOut | None
     #: Of a file with nothing but cameras, or of which they are meant: what `cameras.bring` takes.
     tracks: list[CameraTrack]
+    #: Of a motion: some of its frames as its own joints have them, and as a figure does them.
+    beside: BesideOut | None

@@ -3452,6 +3452,24 @@ export interface components {
             kind: "figure.begin";
         };
         /**
+         * BesideOut
+         * @description A motion on the spot, metres, facing −Z: when, (f, j, 3) its own joints, and a figure's turns (f, J, 4) and pelvis (f, 3).
+         */
+        BesideOut: {
+            /** Bones */
+            bones: number[][][];
+            /** Joints */
+            joints: string[];
+            /** Parents */
+            parents: number[];
+            /** Pelvis */
+            pelvis: number[][];
+            /** Seconds */
+            seconds: number[];
+            /** Turns */
+            turns: number[][][];
+        };
+        /**
          * BeyondOut
          * @description Where no operator could follow.
          */
@@ -10649,6 +10667,7 @@ export interface components {
          * @description How far a file is read, 0 to 1, and what came of it: a file of the library, or what else it is.
          */
         ReadingOut: {
+            beside: components["schemas"]["BesideOut"] | null;
             file: components["schemas"]["BroughtOut"] | null;
             /** Id */
             id: string;

@@ -10,20 +10,46 @@ function inWords(joint: string): string {
   return text[0].toUpperCase() + text.slice(1);
 }
 
+/** Say that a joint of a figure is called otherwise in a file, which is read again. */
+export const correct = (file: Incoming, ours: string, name: string) =>
+  void readAgain(file.id, { map: { ...file.asked.map, [ours]: name } });
+
 /** Which joint of a file is which of a figure's; each can be corrected, and the file is read again. */
-export function JointTable({ file, there, low }: { file: Incoming; there: BroughtFile; low?: boolean }) {
+export function JointTable({
+  file,
+  there,
+  low,
+  chosen,
+  onChoose,
+}: {
+  file: Incoming;
+  there: BroughtFile;
+  low?: boolean;
+  /** The joint that is being corrected. */
+  chosen?: string | null;
+  onChoose?: (ours: string) => void;
+}) {
   return (
-    <div className={`${low ? "max-h-32" : "max-h-64"} overflow-auto rounded border border-line p-2`}>
-      <p className="mb-1 text-sm text-faint">Which joint is which; correct what is not right.</p>
-      <div className="grid grid-cols-2 gap-x-6 gap-y-1">
+    <div className="rounded border border-line p-2">
+      <p className="mb-1 text-sm text-faint" data-testid="joint-hint">
+        {chosen
+          ? `${inWords(chosen)}: press its joint in the picture, or choose its name.`
+          : "Which joint is which; correct what is not right."}
+      </p>
+      <div className={`${low ? "max-h-24" : "max-h-64"} grid grid-cols-2 gap-x-6 gap-y-1 overflow-auto`}>
         {Object.entries(there.joints).map(([ours, theirs]) => (
-          <Choice
+          <div
             key={ours}
-            label={inWords(ours)}
-            value={theirs}
-            options={there.names.map((value) => ({ value, label: value }))}
-            onSet={(name) => void readAgain(file.id, { map: { ...file.asked.map, [ours]: name } })}
-          />
+            onFocus={() => onChoose?.(ours)}
+            className={chosen === ours ? "rounded bg-slate-wash" : undefined}
+          >
+            <Choice
+              label={inWords(ours)}
+              value={theirs}
+              options={there.names.map((value) => ({ value, label: value }))}
+              onSet={(name) => correct(file, ours, name)}
+            />
+          </div>
         ))}
       </div>
     </div>

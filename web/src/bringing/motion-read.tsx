@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { BroughtFile } from "../api/types";
 import { type Incoming, setIncoming, useBringing } from "../store/bringing";
 import { useDocument } from "../store/document";
@@ -8,7 +8,8 @@ import { Button } from "../ui/button";
 import { Choice } from "../ui/choice";
 import { Tick } from "../ui/tick";
 import { giveMotion } from "../verbs/bringing";
-import { JointTable } from "./joint-table";
+import { correct, JointTable } from "./joint-table";
+import { MotionPreview } from "./motion-preview";
 
 /** A motion that was read: how long it is, which joint is which, and who is to do it. */
 export function MotionRead({
@@ -27,6 +28,9 @@ export function MotionRead({
     return (kind === "figure" ? ids[0] : undefined) ?? figures[0]?.id ?? "";
   });
   const [goes, setGoes] = useState(true);
+  const [joint, setJoint] = useState<string | null>(null);
+  const beside = file.reading?.beside;
+  const known = useMemo(() => Object.values(there.joints).map((one) => there.names.indexOf(one)), [there]);
   const give = async () => {
     if (!(await giveMotion(there, who, goes))) return;
     setIncoming(file.id, { put: true });
@@ -38,7 +42,20 @@ export function MotionRead({
         <b>{there.seconds.toFixed(2)} s of motion</b>, recorded at {Number(there.rate.toFixed(3))} frames a
         second · {there.names.length} joints
       </p>
-      <JointTable file={file} there={there} />
+      {beside && (
+        <MotionPreview
+          beside={beside}
+          known={known}
+          chosen={joint ? there.names.indexOf(there.joints[joint]) : -1}
+          onPick={(picked) => {
+            const name = there.names[picked];
+            const whose = Object.keys(there.joints).find((ours) => there.joints[ours] === name);
+            if (joint && whose !== joint) correct(file, joint, name);
+            else if (whose) setJoint(whose);
+          }}
+        />
+      )}
+      <JointTable file={file} there={there} low={!!beside} chosen={joint} onChoose={setJoint} />
       {there.left_out.map((one) => (
         <p key={one} className="text-sm text-faint">
           {one}

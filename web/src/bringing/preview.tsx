@@ -1,44 +1,13 @@
 import { useEffect, useRef, useState } from "react";
-import {
-  AmbientLight,
-  type Bone,
-  Box3,
-  Color,
-  DirectionalLight,
-  GridHelper,
-  type Mesh,
-  MeshLambertMaterial,
-  type MeshStandardMaterial,
-  type Object3D,
-  PerspectiveCamera,
-  Scene,
-  Vector3,
-  WebGLRenderer,
-} from "three";
-import { OrbitControls } from "three/addons/controls/OrbitControls.js";
-import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
+import { type Bone, Box3, type Object3D, Vector3 } from "three";
 import { modelUrl } from "../picture/models";
+import { FACING, inPlainLight, loader, openStage } from "./preview-stage";
 
-const loader = new GLTFLoader();
 const PERSON_M = 0.6;
 /** How tall the lay figure is that stands beside it. */
 const LAY_FIGURE_M = 1.7;
 /** Where it is seen from: the right, in front, a little above. */
 const FROM = new Vector3(0.75, 0.5, 1).normalize();
-
-const FACING = new Vector3(0.35, 0.22, 1).normalize();
-
-/** Light that needs no stage. */
-function inPlainLight(root: Object3D): Object3D {
-  root.traverse((node) => {
-    const mesh = node as Mesh;
-    if (!mesh.isMesh) return;
-    const { map } = mesh.material as MeshStandardMaterial;
-    mesh.material = new MeshLambertMaterial({ vertexColors: Boolean(mesh.geometry.attributes.color), map });
-    mesh.frustumCulled = false;
-  });
-  return root;
-}
 
 /** How both are posed: turns of joints about their own axes, degrees, for either side. */
 export const POSES = [
@@ -95,21 +64,8 @@ export function Preview({
     if (!to) return;
     setShown("loading");
     let gone = false;
-    const gl = new WebGLRenderer({ canvas: to, antialias: true, preserveDrawingBuffer: true });
-    gl.setPixelRatio(Math.min(window.devicePixelRatio, 2));
-    const { clientWidth: wide, clientHeight: high } = to;
-    gl.setSize(wide, high, false);
-    const scene = new Scene();
-    scene.background = new Color("#cfd3d0");
-    const eye = new PerspectiveCamera(35, wide / high, 0.02, 8000);
-    const sun = new DirectionalLight("#fff3e0", 2.1);
-    sun.position.set(3, 5, 4);
-    scene.add(sun, new AmbientLight("#c5d1da", 1.5));
-    const round = new OrbitControls(eye, to);
-    round.enableDamping = false;
-    round.listenToKeyEvents(to);
-    const draw = () => !gone && gl.render(scene, eye);
-    round.addEventListener("change", draw);
+    const stage = openStage(to);
+    const { scene, draw } = stage;
     Promise.all([loader.loadAsync(modelUrl(file)), loader.loadAsync("/api/shapes/person.glb")]).then(
       ([model, person]) => {
         if (gone) return;
@@ -127,20 +83,8 @@ export function Preview({
         beside.updateMatrixWorld(true);
         // Two who are compared are both in the middle.
         if (tall) box.expandByObject(beside, true);
-        const [middle, size] = [box.getCenter(new Vector3()), box.getSize(new Vector3())];
-        const reach = Math.max(size.x, size.z, 2) * 1.6;
-        const step = reach > 200 ? 100 : reach > 20 ? 10 : 1;
-        const many = Math.max(Math.ceil(reach / step) * 2, 4);
-        const grid = new GridHelper(many * step, many, "#8d948f", "#a9b0ab");
-        grid.position.set(middle.x, box.min.y - 0.002, middle.z);
-        scene.add(model.scene, beside, grid);
-        const far = (0.5 * Math.max(size.length(), 1.8)) / Math.tan((35 * Math.PI) / 360);
-        eye.position.copy(middle).addScaledVector(tall ? FACING : FROM, far);
-        eye.near = far / 500;
-        eye.far = far * 20;
-        eye.updateProjectionMatrix();
-        round.target.copy(middle);
-        round.update();
+        scene.add(model.scene, beside);
+        stage.frame(box, tall ? FACING : FROM);
         if (tall) {
           bodies.current = { both: [model.scene, beside], draw };
           for (const body of bodies.current.both) applyPose(body, poseNow.current ?? "hanging");
@@ -154,9 +98,7 @@ export function Preview({
     return () => {
       gone = true;
       bodies.current = null;
-      round.dispose();
-      gl.dispose();
-      gl.forceContextLoss();
+      stage.close();
     };
   }, [file, tall]);
   return (

@@ -13,6 +13,7 @@ from heron.formats.bringing.mapping import joint_names
 from heron.formats.bringing.model_file import Tell, prepared, write_model
 from heron.formats.bringing.recognise import unit_needed
 from heron.formats.bringing.retarget import carried_over, standing
+from heron.formats.bringing.side_by_side import SideBySide, side_by_side
 from heron.formats.bringing.skin import read_skin
 from heron.stage.models.part import ModelFile
 from heron.stage.motions import write_recording
@@ -106,13 +107,16 @@ def _of(name: str, error: BadInput) -> BadInput:
 
 @dataclass(frozen=True)
 class KeptMotion:
-    """What is kept of a recorded motion: its key and content, the joints as they are called in its file, and what was noticed."""
+    """What is kept of a recorded motion: its key and content, the joints as they are called in its file, what was noticed, and
+    what there is to look at.
+    """
 
     key: str
     content: bytes
     joints: dict[str, str]
     seconds: float
     said: tuple[str, ...]
+    beside: SideBySide
 
 
 def keep_motion(skeleton: Skeleton, name: str, asked: dict[str, str] | None = None) -> KeptMotion:
@@ -123,7 +127,7 @@ def keep_motion(skeleton: Skeleton, name: str, asked: dict[str, str] | None = No
     """
     try:
         person, at_rest = standing(skeleton, asked)
-        recording, said = carried_over(skeleton, person, at_rest)
+        recording, bones, said = carried_over(skeleton, person, at_rest)
     except BadInput as error:
         raise _of(name, error) from None
     content = write_recording(recording)
@@ -133,6 +137,7 @@ def keep_motion(skeleton: Skeleton, name: str, asked: dict[str, str] | None = No
         joint_names(person, skeleton.names),
         recording.seconds,
         said,
+        side_by_side(recording, skeleton.parents, bones),
     )
 
 

@@ -60,8 +60,10 @@ def _tips(skeleton: Skeleton, pose: Floats) -> dict[int, Floats]:
     return {i: pose[i, :3, :3] @ tip + pose[i, :3, 3] for i, tip in skeleton.tips.items()}
 
 
-def carried_over(skeleton: Skeleton, person: Mapped, at_rest: bool) -> tuple[Recording, tuple[str, ...]]:
-    """A skeleton's motion as a figure's, and what was noticed.
+def carried_over(
+    skeleton: Skeleton, person: Mapped, at_rest: bool
+) -> tuple[Recording, Floats, tuple[str, ...]]:
+    """A skeleton's motion as a figure's; (n, j, 3) where its own joints are as the pelvis is told; and what was noticed.
 
     Raises:
         BadInput: it has fewer than two frames.
@@ -122,7 +124,9 @@ def carried_over(skeleton: Skeleton, person: Mapped, at_rest: bool) -> tuple[Rec
         np.stack([back.apply(ankles[:, k] - root) - [0, lowest, 0] for k in range(2)], axis=1),
         np.stack([(back * turns[f"ankle_{s}"]).as_quat() for s in "rl"], axis=1), planted,
     )  # fmt: skip
-    return recording, tuple(said)
+    away = at - root[:, None] - [0, lowest, 0]
+    bones = np.einsum("nab,njb->nja", back.as_matrix(), away)
+    return recording, bones, tuple(said)
 
 
 def _evened(values: Floats, frames: float) -> Floats:

@@ -124,7 +124,7 @@ def _motion(job: dict[str, Any], content: bytes, along: Along) -> dict[str, Any]
     Path(job["out"]).write_bytes(kept.content)
     return {
         "kind": "motion", "key": kept.key, "seconds": kept.seconds, "rate": skeleton.rate, "joints": kept.joints, "names": skeleton.names, "map": asked,
-        "left_out": list(kept.said), "clips": [{"name": one, "frames": 0} for one in clips],
+        "left_out": list(kept.said), "beside": kept.beside.told(), "clips": [{"name": one, "frames": 0} for one in clips],
         **({"called": f"{Path(job['name']).stem} {job.get('clip') or clips[0]}"} if clips else {}),
     }  # fmt: skip
 
