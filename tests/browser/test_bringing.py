@@ -1,9 +1,11 @@
 """Sets brought in on the desk: dropped, looked at, put up, seen on the plan and in the picture, found in the library, undone."""
 
+import base64
 import urllib.request
 
 import opentimelineio as otio
 import trimesh
+from PIL import Image
 from playwright.sync_api import expect
 from rigs_made import bvh, skinned, walking
 
@@ -184,3 +186,33 @@ def test_it_is_handed_over_for_somebody_and_what_changed_since_is_said(desk):
     page.keyboard.press("Alt+Shift+h")
     page.get_by_role("button", name="Handed over before").click()
     expect(record).to_contain_text("1 change since")
+
+
+def test_a_picture_dropped_on_a_piece_in_the_picture_hangs_on_the_side_it_fell_on(desk, tmp_path):
+    page = desk.page
+    Image.new("RGB", (200, 100), "#c04030").save(tmp_path / "view.png")
+    wall = {"kind": "piece.add", "id": "set-wall", "name": "Flat", "shape": "wall", "x": 0, "z": -2, "width": 8, "depth": 0.2, "height": 4}  # fmt: skip
+    desk.server.call("POST", f"/api/scenes/{desk.id}/commands", {"commands": [wall]})
+    page.locator('[data-piece="Flat"]').first.wait_for(state="attached", timeout=20_000)
+    page.get_by_role("button", name="Rover", exact=True).click()
+    page.locator('[data-piece="Flat"]').first.click(force=True)
+    page.get_by_role("button", name="Frame", exact=True).last.click()
+    box = page.get_by_label("Picture: the arrows", exact=False).bounding_box()
+    files = page.evaluate_handle(
+        """(text) => {
+          const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0)), sent = new DataTransfer();
+          sent.items.add(new File([bytes], "view.png", { type: "image/png" }));
+          return sent;
+        }""",
+        base64.b64encode((tmp_path / "view.png").read_bytes()).decode(),
+    )
+    at = {"clientX": box["x"] + box["width"] / 2, "clientY": box["y"] + box["height"] / 2}
+    page.get_by_label("Picture: the arrows", exact=False).dispatch_event(
+        "drop", {"dataTransfer": files, **at}
+    )
+    dialog = page.get_by_test_id("bringing")
+    dialog.get_by_role("button", name="On Flat").click(timeout=60_000)
+    expect(dialog).to_have_count(0, timeout=60_000)
+    flat, hung = (next(p for p in desk.scene()["pieces"] if p["name"] == name) for name in ("Flat", "view"))
+    assert (hung["width"], hung["height"]) == (8.0, 4.0) and abs(abs(hung["z"] + 2) - 0.105) < 1e-4
+    assert hung["group"] == flat["group"] == "Flat"

@@ -19,7 +19,7 @@ from heron.timebase import Frames, parse_rate
 from heron.timebase.frames import FrameNumber
 
 #: What was brought in is white times its own colours.
-_OWN = "#ffffff"
+OWN_COLOUR = "#ffffff"
 
 
 class PartIn(Model):
@@ -280,7 +280,7 @@ def _pieces(
         out.append(
             Piece(
                 id=f"{id_[:35]}-{i}", name=name, kind="model", x=round(x + part.x, 6), z=round(z + part.z, 6), base=round(base + part.base, 6),
-                width=part.width, height=part.height, depth=part.depth, colour=_OWN, source=FromFile(file=file, part=part.part), group=group,
+                width=part.width, height=part.height, depth=part.depth, colour=OWN_COLOUR, source=FromFile(file=file, part=part.part), group=group,
             )
         )  # fmt: skip
     return out

@@ -29,6 +29,7 @@ from heron.commands import (
     glass,
     going_round,
     holding,
+    hung_pictures,
     jumping,
     kept_cuts,
     key_edits,
@@ -272,6 +273,7 @@ AnyCommand = Annotated[
     | bringing.LeaveCharacter
     | cameras_in.BringCameras
     | bringing.RepicturePiece
+    | hung_pictures.HangPicture
     | own_things.BringThings
     | bringing.StandOn
     | bringing.NewVersion

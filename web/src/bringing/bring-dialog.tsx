@@ -14,6 +14,7 @@ import { Refusal } from "../ui/refusal";
 import {
   ALL_FILES,
   bringAll,
+  hangPicture,
   keepPicture,
   leaveOut,
   putUp,
@@ -37,7 +38,7 @@ export function BringDialog({ onClose }: { onClose: () => void }) {
   const close = () => {
     for (const file of useBringing.getState().files) if (!file.reading?.file) file.stop.abort();
     const kept = useBringing.getState().files.filter((file) => file.reading?.file && !file.put).length;
-    useBringing.setState({ files: [], chosen: null });
+    useBringing.setState({ files: [], chosen: null, onto: null });
     void queries.invalidateQueries({ queryKey: libraryFiles.queryKey });
     onClose();
     if (kept) notice("Kept in the library.", "", false);
@@ -183,15 +184,14 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
   };
   const why = there.told ? undefined : "Choose the unit first";
   const [wide, high, deep] = there.size_m;
-  // A picture that is selected can be replaced by the one that came.
+  // One that is selected can be replaced by the one that came, or that hung on a side of it.
   const { data: library } = useQuery(libraryFiles);
   const pieces = useDocument((s) => s.scene?.pieces);
   const selected = useView((s) => (s.kind === "piece" && s.ids.length === 1 ? s.ids[0] : null));
-  const over = pieces?.find(
-    (one) =>
-      one.id === selected &&
-      library?.some((file) => file.key === one.source?.file && file.kind === "picture"),
-  );
+  const over = pieces?.find((one) => one.id === selected);
+  const fell = useBringing((s) => s.onto?.piece === selected && selected !== null);
+  const framed = library?.some((one) => one.key === over?.source?.file && one.kind === "picture");
+  const done = async (kept: Promise<boolean>) => (await kept) && onPut();
   return (
     <div className="flex flex-col gap-3">
       <Preview file={there.key} onPicture={(picture) => void keepPicture(there, picture)} />
@@ -232,16 +232,25 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
         <Button onClick={onPut} tip="It stays in the library, for any scene">
           Keep in the library
         </Button>
-        {there.kind === "picture" && over && (
-          <Button
-            tip="It keeps its place, its width and its height"
-            onClick={async () => {
-              if (await renewPicture(over, there)) onPut();
-            }}
-          >
-            In place of {over.name}
-          </Button>
-        )}
+        {there.kind === "picture" &&
+          over &&
+          (framed ? (
+            <Button
+              tone={fell ? "main" : undefined}
+              tip="It keeps its place, its width and its height"
+              onClick={() => done(renewPicture(over, there))}
+            >
+              In place of {over.name}
+            </Button>
+          ) : (
+            <Button
+              tone={fell ? "main" : undefined}
+              tip="On the side that faces you, as large as goes on it"
+              onClick={() => done(hangPicture(over, there))}
+            >
+              On {over.name}
+            </Button>
+          ))}
         <Button
           tone={there.kind === "prop" ? "main" : undefined}
           disabled={!there.told}
@@ -251,7 +260,7 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
           Add as a prop
         </Button>
         <Button
-          tone={there.kind === "prop" ? undefined : "main"}
+          tone={there.kind === "prop" || fell ? undefined : "main"}
           disabled={!there.told}
           tip={why ?? "A piece for each of its parts, its origin on the stage's"}
           onClick={() => put("set")}

@@ -3,7 +3,7 @@ import { PerspectiveCamera } from "three";
 import { useHold } from "../ui/hold";
 import { CameraBodies } from "./camera-bodies";
 import { Figures, Movers } from "./figures";
-import { type Grip, HandInPicture, type Keys } from "./hand/hand";
+import { type Dropped, type Grip, HandInPicture, type Keys } from "./hand/hand";
 import { Lamps } from "./lamps";
 import { Pieces, SelectedPieces } from "./pieces";
 import { Renderer } from "./renderer/renderer";
@@ -20,6 +20,7 @@ export function Picture({ width, height }: { width: number; height: number }) {
   const [camera] = useState(eye);
   const grip = useRef<Grip>(null);
   const keys = useRef<Keys>(null);
+  const dropped = useRef<Dropped>(null);
   const hold = useHold();
   return (
     <div
@@ -30,6 +31,8 @@ export function Picture({ width, height }: { width: number; height: number }) {
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a surface that is worked by keys
       tabIndex={0}
       onKeyDown={(e) => keys.current?.(e)}
+      // The desk takes the files.
+      onDrop={(e) => e.dataTransfer.types.includes("Files") && dropped.current?.(e)}
       onContextMenu={(e) => e.preventDefault()}
       {...hold((e) => grip.current?.(e) ?? null)}
     >
@@ -47,7 +50,7 @@ export function Picture({ width, height }: { width: number; height: number }) {
         label="The stage through the chosen viewpoint"
       >
         <Renderer />
-        <HandInPicture grip={grip} keys={keys} />
+        <HandInPicture grip={grip} keys={keys} dropped={dropped} />
         <SurroundOfStage />
         <Suspense fallback={null}>
           <Pieces />

@@ -29,11 +29,15 @@ export interface Incoming {
   stop: AbortController;
 }
 
+interface Bringing {
+  files: Incoming[];
+  chosen: string | null;
+  /** The piece of the set on which files were dropped in the picture, and where, metres. */
+  onto: { piece: string; x: number; z: number } | null;
+}
+
 /** What is being brought in, and which of it is looked at. */
-export const useBringing = create<{ files: Incoming[]; chosen: string | null }>(() => ({
-  files: [],
-  chosen: null,
-}));
+export const useBringing = create<Bringing>(() => ({ files: [], chosen: null, onto: null }));
 
 /** Change one of the files that are being brought in. */
 export function setIncoming(id: string, change: Partial<Incoming>): void {

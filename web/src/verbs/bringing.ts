@@ -4,8 +4,10 @@ import { type Incoming, setIncoming, useBringing } from "../store/bringing";
 import { useConform } from "../store/conform";
 import { useDocument } from "../store/document";
 import { useMoment } from "../store/moment";
+import { roverPlace } from "../store/rover";
 import { send } from "../store/sending";
-import { complain, notice, select, useView } from "../store/view";
+import { poseOf } from "../store/unsaved";
+import { cameraSeen, complain, notice, select, useView } from "../store/view";
 import { bringFile } from "./lines";
 import { newId } from "./new-id";
 import { bringSound, isSound } from "./sounds";
@@ -279,6 +281,21 @@ export async function renewEverywhere(file: BroughtFile, to: BroughtFile): Promi
 export async function renewPicture(piece: Piece, to: BroughtFile): Promise<boolean> {
   const name = to.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Picture";
   return complain(await send({ kind: "piece.source", piece: piece.id, file: to.key, name } as Command));
+}
+
+/** Put a picture on a side of a piece: where files fell on it, else the side that faces whoever looks. */
+export async function hangPicture(piece: Piece, file: BroughtFile): Promise<boolean> {
+  const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Picture";
+  const { onto } = useBringing.getState();
+  const seen = cameraSeen();
+  const eye = (seen && poseOf(seen, useMoment.getState().stage)) || roverPlace(useView.getState().rover);
+  const { x, z } = onto?.piece === piece.id ? onto : eye;
+  const id = newId("pic");
+  const side = piece.part_of ? { side: "front" } : { x, z };
+  const command = { kind: "picture.hang", id, piece: piece.id, file: file.key, part: file.parts[0], name };
+  const kept = complain(await send({ ...command, ...side } as Command));
+  if (kept) select("piece", [id]);
+  return kept;
 }
 
 /** Keep what is selected in the library, for any scene. */

@@ -3,6 +3,7 @@ import { useWheel } from "@use-gesture/react";
 import { type PointerEvent as ReactPointerEvent, useEffect, useRef } from "react";
 import { Plane, Raycaster, Vector2, Vector3 } from "three";
 import type { Pose } from "../../api/types";
+import { useBringing } from "../../store/bringing";
 import { itemOf, storedScene, useDocument } from "../../store/document";
 import type { Part } from "../../store/handles";
 import { pause, useMoment } from "../../store/moment";
@@ -18,6 +19,9 @@ import { pointedAt } from "../pointed-at";
 import { sights, stand } from "../sight";
 import { bodyAt, carries, heldPoint, wayOf } from "./held";
 import { alongside, dollied, looked, onlyPlace, rolled, rounded, slid, tidy } from "./moves";
+
+/** What is told of files that are dropped in the picture. */
+export type Dropped = (e: React.DragEvent) => void;
 
 /** What is held when the picture is pressed. */
 export type Grip = (e: ReactPointerEvent) => Held | null;
@@ -91,9 +95,11 @@ function mover(): Mover | null {
 export function HandInPicture({
   grip,
   keys,
+  dropped,
 }: {
   grip: React.RefObject<Grip | null>;
   keys: React.RefObject<Keys | null>;
+  dropped: React.RefObject<Dropped | null>;
 }) {
   const { gl, camera, scene } = useThree();
   const eye = camera as import("three").PerspectiveCamera;
@@ -322,11 +328,20 @@ export function HandInPicture({
   /** A place of the stage in the eye's own frame. */
   const inside = (place: Vector3) => place.clone().applyMatrix4(eye.matrixWorldInverse);
 
+  /** Whoever takes the files in is told on which piece they fell. */
+  const fell: Dropped = (e) => {
+    const found = pointedAt(scene, eye, where(e.clientX, e.clientY));
+    const piece = found.kind === "piece_at" ? found : null;
+    useBringing.setState({ onto: piece && { piece: piece.piece, x: piece.x, z: piece.z } });
+    if (piece) select("piece", [piece.piece]);
+  };
+
   useEffect(() => {
     grip.current = take;
     keys.current = press;
+    dropped.current = fell;
     return () => {
-      grip.current = keys.current = null;
+      grip.current = keys.current = dropped.current = null;
     };
   });
 
