@@ -1,6 +1,7 @@
 """Sets brought in on the desk: dropped, looked at, put up, seen on the plan and in the picture, found in the library, undone."""
 
 import base64
+import subprocess
 import urllib.request
 
 import opentimelineio as otio
@@ -216,3 +217,34 @@ def test_a_picture_dropped_on_a_piece_in_the_picture_hangs_on_the_side_it_fell_o
     flat, hung = (next(p for p in desk.scene()["pieces"] if p["name"] == name) for name in ("Flat", "view"))
     assert (hung["width"], hung["height"]) == (8.0, 4.0) and abs(abs(hung["z"] + 2) - 0.105) < 1e-4
     assert hung["group"] == flat["group"] == "Flat"
+
+
+def test_a_movie_to_work_by_is_in_step_with_the_cut_beside_and_under_the_picture(desk, tmp_path):
+    page = desk.page
+    path = tmp_path / "reel.mp4"
+    subprocess.run(
+        ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=24:duration=4", "-pix_fmt", "yuv420p", str(path)],
+        check=True,
+    )  # fmt: skip
+    page.keyboard.press("Alt+Shift+i")
+    page.get_by_label("Files to bring in").set_input_files(str(path))
+    dialog = page.get_by_test_id("bringing")
+    expect(dialog.get_by_test_id("measures")).to_contain_text("4.00 s at 24", timeout=60_000)
+    dialog.get_by_role("button", name="Work by it from frame 0").click()
+    expect(dialog).to_have_count(0, timeout=60_000)
+    page.get_by_role("tab", name="Cut").click()
+    shown = page.get_by_test_id("reference-movie")
+    movie = shown.locator("video")
+    page.keyboard.press("Home")
+    for frame in (0, 1, 2):
+        # The middle of the frame: (frame + ½) / 24 s.
+        expect(movie).to_have_js_property("currentTime", round((frame + 0.5) / 24, 6), timeout=30_000)
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("End")
+    expect(shown).to_have_attribute("data-within", "false", timeout=20_000)
+    page.keyboard.press("Home")
+    page.keyboard.press("Alt+r")
+    expect(shown).to_have_css("opacity", "0.5", timeout=20_000)
+    page.keyboard.press("Alt+r")
+    expect(shown).to_have_count(0)
+    assert desk.scene()["reference"]["clock"] == "cut"

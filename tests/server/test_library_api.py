@@ -1,6 +1,7 @@
 """Files over the API: sent, read in a process of their own, kept by what they hold, used, cleared; bad ones hurt nothing."""
 
 import io
+import subprocess
 import time
 
 import numpy as np
@@ -313,3 +314,30 @@ def test_things_of_our_own_are_kept_and_put_up_and_what_they_are_made_of_stays(d
         f"/api/scenes/{desk.id}/keep", {"ids": ["nobody"]}, content_type="application/json"
     )
     assert bad.status_code == 404 and bad.json()["remedy"]
+
+
+def test_a_movie_is_read_worked_by_sent_in_part_and_kept_while_it_is_used(desk, tmp_path):
+    path = tmp_path / "reel.mp4"
+    subprocess.run(
+        ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "testsrc2=size=128x72:rate=25:duration=1.2", "-pix_fmt", "yuv420p", str(path)],
+        check=True,
+    )  # fmt: skip
+    told = read(desk, path.read_bytes(), "reel.mp4")
+    file = told["file"]
+    assert (told["kind"], file["seconds"], file["rate"]) == ("movie", 1.2, 25.0) and file["used"] == []
+    movie = {"file": file["key"], "name": "reel", "seconds": file["seconds"], "fps": file["rate"]}
+    assert desk.do(kind="reference.take", movie=movie).status_code == 200
+    assert desk.get().json()["scene"]["reference"]["file"] == file["key"]
+    address = f"/api/files/{file['key']}.mp4"
+    whole = b"".join(desk.client.get(address).streaming_content)
+    # A player asks for parts (RFC 9110, 14.2).
+    part = desk.client.get(address, headers={"Range": "bytes=100-299"})
+    assert part.status_code == 206 and part["Content-Range"] == f"bytes 100-299/{len(whole)}"
+    assert b"".join(part.streaming_content) == whole[100:300] and part["Content-Type"] == "video/mp4"
+    (listed,) = desk.client.get("/api/files").json()
+    assert [one["pieces"] for one in listed["used"]] == [0] and listed["used"][0]["scene"] == desk.id
+    assert desk.client.delete(f"/api/files/{file['id']}").status_code == 422
+    assert desk.do(kind="reference.leave").status_code == 200
+    assert desk.client.delete(f"/api/files/{file['id']}").json() == []
+    assert desk.client.get(address).status_code == 404
+    assert read(desk, path.read_bytes()[:900], "reel.mp4")["state"] == "refused"

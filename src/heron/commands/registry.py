@@ -54,6 +54,7 @@ from heron.commands import (
     posing,
     rails,
     reacting,
+    reference_movie,
     riding,
     rig_keys,
     rigs,
@@ -274,6 +275,9 @@ AnyCommand = Annotated[
     | cameras_in.BringCameras
     | bringing.RepicturePiece
     | hung_pictures.HangPicture
+    | reference_movie.TakeReference
+    | reference_movie.MoveReference
+    | reference_movie.LeaveReference
     | own_things.BringThings
     | bringing.StandOn
     | bringing.NewVersion

@@ -19,6 +19,7 @@ from heron.scene.noting import Noting
 from heron.scene.own import dressed, misfit
 from heron.scene.parts import Part
 from heron.scene.passes import Pass
+from heron.scene.reference_movie import ReferenceMovie
 from heron.scene.shot import Shot
 from heron.scene.sound import Sound
 from heron.scene.upgrades import VERSION, upgrade_document
@@ -107,6 +108,7 @@ class Scene(Model):
     #: Whether lines without a recording are spoken by a stand-in voice.
     stand_ins: bool = True
     noting: Noting = Noting()
+    reference: ReferenceMovie | None = None
 
     @model_validator(mode="before")
     @classmethod
@@ -142,7 +144,8 @@ class Scene(Model):
         of_pieces = (one.source.file for one in self.pieces if one.source is not None)
         of_acts = (act.file for one in self.figures for act in one.acts if isinstance(act, Recorded))
         bodies = (one.character for one in self.figures if one.character is not None)
-        return tuple(dict.fromkeys((*of_pieces, *bodies, *of_acts)))
+        movie = () if self.reference is None else (self.reference.file,)
+        return tuple(dict.fromkeys((*of_pieces, *bodies, *of_acts, *movie)))
 
     def items(self) -> dict[str, Model]:
         """Everything in its tables by id."""

@@ -36,6 +36,7 @@ from mellow.productions.api.opened import looked_at
 from mellow.productions.api.scenes import production
 from mellow.productions.api.shapes import REFUSALS
 from mellow.productions.models import Figure, Piece, Scene
+from mellow.streaming import FileStream, send_file
 
 router = Router()
 _PICTURE_PX = 480
@@ -209,6 +210,18 @@ def content(request: Request, key: str) -> HttpResponse:
     return response
 
 
+@router.get("files/{key}.mp4", response={200: bytes, **REFUSALS})
+def movie(request: Request, key: str) -> HttpResponse | FileStream:
+    """A movie as it is kept, whole or in part."""
+    permit(request.auth, "look")
+    there = store.path_of(key)
+    if not there.exists():
+        raise NotFound("The file of this movie is not here.", "Bring it in again.")
+    response = send_file(request, there.open("rb"), there.stat().st_size, f"{key[:12]}.mp4", "video/mp4")
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
 @router.get("scenes/{int:scene_id}/outlines", response={200: dict[str, list[float]], **REFUSALS})
 def outlines(request: Request, scene_id: int, height: float = CUT_M) -> dict[str, list[float]]:
     """Where a level plane cuts what was brought in, metres over the stage's floor: lines in shares of a piece's width and
@@ -248,7 +261,7 @@ def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
         .order_by("scene_id")
     )
     out: dict[str, list[UsedOut]] = {}
-    for key, scene_id, name in [*_acted(), *_bodies()]:
+    for key, scene_id, name in [*_acted(), *_bodies(), *_movies()]:
         if key in keys and all(used.scene != scene_id for used in out.get(key, [])):
             out.setdefault(key, []).append(UsedOut(scene=scene_id, name=name, pieces=0))
     for row in BroughtFile.objects.filter(kind="things").only("name", "report"):
@@ -267,6 +280,12 @@ def _bodies() -> list[tuple[str, int, str]]:
     """The keys of characters whose bodies figures have, with the scenes in which they do."""
     found = Figure.objects.annotate(body=KT("params__character")).filter(body__isnull=False)
     return list(found.values_list("body", "scene_id", "scene__name"))
+
+
+def _movies() -> list[tuple[str, int, str]]:
+    """The keys of movies that scenes are worked by."""
+    found = Scene.objects.annotate(file=KT("settings__reference__file")).filter(file__isnull=False)
+    return list(found.values_list("file", "pk", "name"))
 
 
 def _acted() -> list[tuple[str, int, str]]:

@@ -1,6 +1,9 @@
 """Files that are being read: a process for each, at most two at once, told of by how far they are."""
 
+import contextlib
 import json
+import os
+import signal
 import subprocess
 import sys
 import tempfile
@@ -13,7 +16,7 @@ from typing import Any, Literal
 from django.db import connection
 
 from heron.errors import NotFound
-from heron.formats.bringing.limits import SECONDS, SECONDS_LIGHTER
+from heron.formats.bringing.limits import seconds_for
 from heron.formats.bringing.names import alike
 from mellow.library import store
 from mellow.library.models import BroughtFile
@@ -102,7 +105,13 @@ def stop(one: Reading) -> None:
     if one.state in ("waiting", "reading"):
         one.state = "stopped"
         if one.process is not None:
-            one.process.kill()
+            _end(one.process)
+
+
+def _end(process: "subprocess.Popen[str]") -> None:
+    """End a process with those that it has begun."""
+    with contextlib.suppress(ProcessLookupError):
+        os.killpg(process.pid, signal.SIGKILL)
 
 
 def _read(one: Reading) -> None:
@@ -125,11 +134,16 @@ def _read(one: Reading) -> None:
 def _run(one: Reading, out: Path) -> None:
     command = [sys.executable, "-m", "heron.formats.bringing.worker"]
     with subprocess.Popen(
-        command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True
+        command,
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+        text=True,
+        start_new_session=True,
     ) as process:
         one.process = process
         # Longer than its share of a processor, for a machine that is busy.
-        late = threading.Timer(2 * (SECONDS_LIGHTER if one.job.get("lighter") else SECONDS), process.kill)
+        late = threading.Timer(2 * seconds_for(one.name, bool(one.job.get("lighter"))), _end, [process])
         late.start()
         assert process.stdin is not None and process.stdout is not None
         try:

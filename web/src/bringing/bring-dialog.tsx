@@ -25,6 +25,7 @@ import {
 import { CamerasRead } from "./cameras-read";
 import { CharacterRead } from "./character-read";
 import { MotionRead } from "./motion-read";
+import { MovieRead } from "./movie-read";
 import { Preview } from "./preview";
 import { UnitChoice } from "./unit-choice";
 
@@ -64,8 +65,8 @@ export function BringDialog({ onClose }: { onClose: () => void }) {
           />
           <p className="text-xs text-faint">
             Sets, props and characters as .glb, .gltf, .usd or .obj, together with the files they name, such
-            as pictures; motion as .bvh or a clip of a .glb; cameras of a .glb or .usd; pictures. Dialogue and
-            sounds are laid at once.
+            as pictures; motion as .bvh or a clip of a .glb; cameras of a .glb or .usd; pictures; a movie
+            (.mp4) to work by. Dialogue and sounds are laid at once.
           </p>
         </div>
         <div className="min-w-0 flex-1">{one ? <Looked file={one} onPut={close} /> : <Empty />}</div>
@@ -172,7 +173,11 @@ function Looked({ file, onPut }: { file: Incoming; onPut: () => void }) {
 }
 
 /** How each kind of file is looked at; all others as sets and props are. */
-const LOOKED: Record<string, typeof MotionRead> = { motion: MotionRead, character: CharacterRead };
+const LOOKED: Record<string, typeof MotionRead> = {
+  motion: MotionRead,
+  character: CharacterRead,
+  movie: MovieRead,
+};
 
 const metres = (value: number) => (value < 0.1 ? `${(value * 1000).toFixed(0)} mm` : `${value.toFixed(2)} m`);
 

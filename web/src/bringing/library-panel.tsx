@@ -3,8 +3,9 @@ import { FilePlus2, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { ask, client } from "../api/client";
 import { libraryFiles } from "../api/queries";
-import type { BroughtFile } from "../api/types";
+import type { BroughtFile, Scene } from "../api/types";
 import { useDocument } from "../store/document";
+import { useMoment } from "../store/moment";
 import { complain, select, useView } from "../store/view";
 import { Button } from "../ui/button";
 import { count } from "../ui/count";
@@ -17,6 +18,7 @@ import {
   putUp,
   renew,
   renewEverywhere,
+  takeReference,
 } from "../verbs/bringing";
 
 /** What was brought into this production: each with its picture, where it is used, and what can be done with it. */
@@ -27,12 +29,7 @@ export function LibraryPanel() {
   const shown = (files ?? []).filter((file) => file.name.toLowerCase().includes(sought.toLowerCase()));
   const here = useDocument((s) => s.id);
   const scene = useDocument((s) => s.scene);
-  const acts = scene?.figures.flatMap((one) => one.acts) ?? [];
-  const inUse = new Set([
-    ...(scene?.pieces.map((piece) => piece.source?.file) ?? []),
-    ...acts.map((act) => (act.kind === "recorded" ? act.file : undefined)),
-    ...(scene?.figures.map((one) => one.character ?? undefined) ?? []),
-  ]);
+  const inUse = filesOf(scene);
   const selected = useView((s) => s.ids.length > 0 && s.kind !== "shot");
   const unused = (files ?? []).filter(
     (file) => file.kind !== "things" && !inUse.has(file.key) && !elsewhere(file, here).length,
@@ -101,8 +98,20 @@ export function LibraryPanel() {
 /** The other scenes that use a file; what this one uses is in its document. */
 const elsewhere = (file: BroughtFile, here: number | null) => file.used.filter((one) => one.scene !== here);
 
+/** The files that a scene is made of. */
+const filesOf = (scene: Scene | null) =>
+  new Set([
+    scene?.reference?.file,
+    ...(scene?.pieces.map((piece) => piece.source?.file) ?? []),
+    ...(scene?.figures.flatMap((one) => [
+      one.character ?? undefined,
+      ...one.acts.map((act) => (act.kind === "recorded" ? act.file : undefined)),
+    ]) ?? []),
+  ]);
+
 const HIGH: Record<string, (file: BroughtFile) => string> = {
   motion: (file) => `${file.seconds.toFixed(1)} s of motion`,
+  movie: (file) => `${file.seconds.toFixed(1)} s of movie`,
   things: (file) =>
     Object.entries(file.things)
       .filter(([, many]) => many)
@@ -128,14 +137,12 @@ function FileRow({
   const pieces = useDocument((s) => s.scene?.pieces) ?? [];
   const own = pieces.filter((piece) => piece.source?.file === file.key);
   const figures = useDocument((s) => s.scene?.figures) ?? [];
-  const acted = figures.some(
-    (one) =>
-      one.character === file.key || one.acts.some((act) => act.kind === "recorded" && act.file === file.key),
-  );
+  const scene = useDocument((s) => s.scene);
+  const moment = useMoment((s) => s.stage);
   const queries = useQueryClient();
   const again = () => void queries.invalidateQueries({ queryKey: libraryFiles.queryKey });
   const where = [
-    ...(own.length || acted ? ["this scene"] : []),
+    ...(filesOf(scene).has(file.key) ? ["this scene"] : []),
     ...elsewhere(file, here).map((one) => one.name),
   ];
   const others = all.filter((one) => one.id !== file.id && one.here && ["set", "prop"].includes(one.kind));
@@ -199,6 +206,21 @@ function FileRow({
                   {one.name}
                 </MenuItem>
               ))}
+            </Menu>
+          ) : file.kind === "movie" ? (
+            <Menu trigger={<Button disabled={!file.here}>Work by it</Button>}>
+              <MenuItem
+                note="From its first frame on"
+                onSelect={async () => (await takeReference(file, "cut", 0)) && again()}
+              >
+                In step with the cut
+              </MenuItem>
+              <MenuItem
+                note="From the playhead on"
+                onSelect={async () => (await takeReference(file, "stage", moment)) && again()}
+              >
+                In step with the stage
+              </MenuItem>
             </Menu>
           ) : file.kind === "character" ? (
             <Menu trigger={<Button disabled={!file.here || !file.told}>Add to stage</Button>}>

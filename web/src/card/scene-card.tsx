@@ -16,6 +16,7 @@ import { TextField } from "../ui/text-field";
 import { showCameras } from "../verbs/cameras";
 import { putMover } from "../verbs/staging";
 import { Parts } from "./parts";
+import { Reference } from "./reference-card";
 import { Section } from "./section";
 
 const line = "flex min-w-0 items-center gap-2 rounded-[3px] px-1 py-0.5 text-left text-sm hover:bg-well";
@@ -71,6 +72,7 @@ export function SceneCard({ scene }: { scene: Scene }) {
       </Section>
       <FirstLens scene={scene} />
       <Light scene={scene} />
+      <Reference scene={scene} />
       <Parts />
       <Section title="Delivery aspect">
         <div className="flex flex-wrap gap-1">

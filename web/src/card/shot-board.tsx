@@ -5,8 +5,8 @@ import { usePreferences } from "../store/preferences";
 import { send } from "../store/sending";
 import { complain } from "../store/view";
 import { Button } from "../ui/button";
-import { OneOf } from "../ui/one-of";
 import { putBoard, takesBoard } from "../verbs/boards";
+import { HeldAgainst } from "./held-against";
 import { Section } from "./section";
 
 /** The picture that stands for a shot, and how it is held against the camera's. */
@@ -45,33 +45,14 @@ export function ShotBoard({ shot }: { shot: Shot }) {
             {...takesBoard(shot.id)}
           />
           {shot.camera && (
-            <>
-              <OneOf
-                label="In the viewfinder"
-                value={boards}
-                options={[
-                  { value: "hidden", label: "Hidden", tip: "The camera's picture alone" },
-                  { value: "beside", label: "Beside", tip: "Small, in the picture's corner" },
-                  { value: "over", label: "Over", tip: "Over the camera's picture" },
-                ]}
-                onSet={(value) => usePreferences.setState({ boards: value })}
-              />
-              {boards === "over" && (
-                <label className="flex items-center gap-2 text-sm">
-                  Strength
-                  <input
-                    type="range"
-                    className="flex-1 accent-slate"
-                    min={5}
-                    max={100}
-                    value={Math.round(boardStrength * 100)}
-                    onKeyDown={(e) => e.stopPropagation()}
-                    onChange={(e) => usePreferences.setState({ boardStrength: Number(e.target.value) / 100 })}
-                  />
-                  <span className="w-10 text-right text-faint">{Math.round(boardStrength * 100)} %</span>
-                </label>
-              )}
-            </>
+            <HeldAgainst
+              held={boards}
+              strength={boardStrength}
+              over={{ label: "Over", tip: "Over the camera's picture" }}
+              onSet={({ held = boards, strength = boardStrength }) =>
+                usePreferences.setState({ boards: held, boardStrength: strength })
+              }
+            />
           )}
           <Button onClick={async () => complain(await send({ kind: "shot.set", shot: shot.id, board: "" }))}>
             Take it off

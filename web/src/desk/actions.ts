@@ -239,6 +239,11 @@ export const ACTIONS: Action[] = [
     keys: ["Alt+b"],
     run: () => prefer((s) => ({ boards: NEXT_BOARD[s.boards] })),
   },
+  {
+    does: "The reference movie: hidden, beside the picture, under it",
+    keys: ["Alt+r"],
+    run: () => prefer((s) => ({ movie: NEXT_BOARD[s.movie] })),
+  },
   { does: "Next version of the shot", keys: ["="], run: () => void nextVersion(1) },
   { does: "The version of the shot before", keys: ["-"], run: () => void nextVersion(-1) },
   { does: "Go to the cut at the playhead, to work on it by keys", keys: ["z"], run: toNearestJoint },

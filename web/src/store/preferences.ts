@@ -40,6 +40,9 @@ interface Preferences {
   /** How a shot's board is held against its camera's picture, and how strong it lies over it, to 1. */
   boards: "hidden" | "beside" | "over";
   boardStrength: number;
+  /** The same of the movie that the scene is worked by. */
+  movie: "hidden" | "beside" | "over";
+  movieStrength: number;
   /** What plays is heard. */
   sound: boolean;
   /** How high over the floor the plan cuts what was brought in, metres. */
@@ -70,6 +73,8 @@ export const usePreferences = create<Preferences>()(
       versionRows: false,
       boards: "beside",
       boardStrength: 0.5,
+      movie: "beside",
+      movieStrength: 0.5,
       sound: true,
       planCut: 1.2,
     }),

@@ -15,10 +15,11 @@ import { frameSelected } from "./things";
 
 export const MODEL_FILES = ".glb,.gltf,.usd,.usda,.usdc,.usdz,.obj,.bvh";
 /** All that "Bring in…" takes: scene files with what they name, dialogue, sounds. */
-export const ALL_FILES = `${MODEL_FILES},.bin,.mtl,.png,.jpg,.jpeg,.webp,.fountain,.vtt,.srt,.wav,.flac,.ogg,.mp3,.otio,.edl`;
+export const ALL_FILES = `${MODEL_FILES},.bin,.mtl,.png,.jpg,.jpeg,.webp,.mp4,.m4v,.mov,.fountain,.vtt,.srt,.wav,.flac,.ogg,.mp3,.otio,.edl`;
 const ASK_MS = 300;
 
 const isPicture = (name: string) => /\.(png|jpe?g|webp)$/i.test(name);
+const isMovie = (name: string) => /\.(mp4|m4v|mov)$/i.test(name);
 const isModel = (name: string) => /\.(glb|gltf|usd|usda|usdc|usdz|obj|bvh)$/i.test(name);
 const isEdit = (name: string) => /\.(otio|edl)$/i.test(name);
 const isText = (name: string) => /\.(fountain|vtt|srt)$/i.test(name);
@@ -38,7 +39,7 @@ const ASKED: Incoming["asked"] = {
 export async function bringAll(files: File[]): Promise<void> {
   const scenes = files.some((file) => isModel(file.name));
   // Pictures alone are put up themselves; beside a scene file they are what it names.
-  const models = files.filter((file) => isModel(file.name) || (!scenes && isPicture(file.name)));
+  const models = files.filter(({ name }) => isModel(name) || isMovie(name) || (!scenes && isPicture(name)));
   const others = files.filter((file) => !models.includes(file));
   // Files that a scene file names come with it.
   const along = models.length
@@ -51,7 +52,7 @@ export async function bringAll(files: File[]): Promise<void> {
     else
       notice(
         `${file.name} can't be brought in here.`,
-        "Drop sets, props and characters (.glb, .gltf, .usd, .obj), motion (.bvh), pictures, dialogue (.fountain, .vtt, .srt) or sounds.",
+        "Drop sets, props and characters (.glb, .gltf, .usd, .obj), motion (.bvh), pictures, movies (.mp4), dialogue (.fountain, .vtt, .srt) or sounds.",
       );
   }
   if (!models.length) return;
@@ -296,6 +297,17 @@ export async function hangPicture(piece: Piece, file: BroughtFile): Promise<bool
   const kept = complain(await send({ ...command, ...side } as Command));
   if (kept) select("piece", [id]);
   return kept;
+}
+
+/** Work by a movie, from a frame of the cut or of the stage on. */
+export async function takeReference(
+  file: BroughtFile,
+  clock: "cut" | "stage",
+  first: number,
+): Promise<boolean> {
+  const name = file.name.replace(/\.[^.]+$/, "").slice(0, 80) || "Movie";
+  const movie = { file: file.key, name, seconds: file.seconds, fps: file.rate, clock, first };
+  return complain(await send({ kind: "reference.take", movie } as Command));
 }
 
 /** Keep what is selected in the library, for any scene. */

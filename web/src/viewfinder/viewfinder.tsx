@@ -29,6 +29,7 @@ import { LookTabs } from "./look-tabs";
 import { MissingBar } from "./missing-bar";
 import { NoteMarks } from "./notes-now";
 import { Placements } from "./placement";
+import { ReferenceView } from "./reference";
 
 const recording = afterFirstPicture().then(() => fetched(() => import("./recording")));
 const Recording = lazy(() => recording.then((m) => ({ default: m.Recording })));
@@ -149,6 +150,7 @@ export function Viewfinder() {
               data-testid="frame"
             >
               {through === "cut" && !rover && !black && <Board />}
+              {!edges && !wall && !against && !comparing && <ReferenceView />}
               {!rover && !bare && <FrameLines />}
               {!rover && !bare && !black && !mirrored && (composing ? <Composing /> : <Placements />)}
               {!rover && !bare && !black && !mirrored && <NoteMarks />}

@@ -10,13 +10,13 @@ from heron.errors import BadInput
 from heron.formats.bringing.bvh_in import Skeleton, read_bvh
 from heron.formats.bringing.found import METRES, Along, Found, Unit, Up, turned_up
 from heron.formats.bringing.gltf_in import read_gltf
-from heron.formats.bringing.limits import MOST_BYTES
+from heron.formats.bringing.limits import MOST_BYTES, MOVIES
 from heron.formats.bringing.mapping import joint_names
 from heron.formats.bringing.picture_in import read_picture
 from heron.formats.bringing.retarget import standing
 
-Kind = Literal["set", "prop", "character", "motion", "picture", "sound", "edit", "lines", "cameras"]
-Form = Literal["gltf", "usd", "obj", "bvh", "picture", "sound", "edit", "lines"]
+Kind = Literal["set", "prop", "character", "motion", "picture", "movie", "sound", "edit", "lines", "cameras"]
+Form = Literal["gltf", "usd", "obj", "bvh", "picture", "movie", "sound", "edit", "lines"]
 #: What is at least so long is a set, metres; ours.
 _SET_M = 3.0
 #: Nothing on a stage is higher, or larger, or as small: then its unit is asked for, metres. Ours.
@@ -26,7 +26,7 @@ _LIKELY_M = (0.4, 12.0)
 _ENDINGS: dict[str, Form] = {
     ".glb": "gltf", ".gltf": "gltf", ".usd": "usd", ".usda": "usd", ".usdc": "usd", ".usdz": "usd", ".obj": "obj", ".bvh": "bvh",
     ".png": "picture", ".jpg": "picture", ".jpeg": "picture", ".webp": "picture", ".wav": "sound", ".flac": "sound", ".ogg": "sound",
-    ".mp3": "sound", ".otio": "edit", ".edl": "edit", ".vtt": "lines", ".srt": "lines", ".fountain": "lines",
+    ".mp3": "sound", **dict.fromkeys(MOVIES, "movie"), ".otio": "edit", ".edl": "edit", ".vtt": "lines", ".srt": "lines", ".fountain": "lines",
 }  # fmt: skip
 #: How some files begin, whatever they are called.
 _BEGIN: tuple[tuple[bytes, Form], ...] = (
@@ -55,10 +55,12 @@ def form_of(content: bytes, name: str) -> Form:
             return form
     if content[:4] == b"RIFF":
         return "picture" if content[8:12] == b"WEBP" else "sound"
+    if content[4:8] == b"ftyp":
+        return "movie"
     ending = PurePath(name.lower()).suffix
     form_by_name = _ENDINGS.get(ending)
     if form_by_name is None:
-        known = "glTF, USD, OBJ, BVH, PNG, JPEG, WebP, WAV, FLAC, Ogg, MP3, OTIO, EDL, WebVTT, SubRip and Fountain"
+        known = "glTF, USD, OBJ, BVH, PNG, JPEG, WebP, MP4, WAV, FLAC, Ogg, MP3, OTIO, EDL, WebVTT, SubRip and Fountain"
         raise BadInput(f"{name} can't be brought in.", f"Give one of these: {known}.")
     return form_by_name
 

@@ -3,6 +3,7 @@
 Takes a job as JSON on standard input and tells how far it is, and what it found, as lines of JSON.
 """
 
+import hashlib
 import json
 import os
 import resource
@@ -14,8 +15,9 @@ from heron.errors import BadInput, HeronError
 from heron.formats.bringing.cameras_in import tracks_of
 from heron.formats.bringing.found import METRES, Along, Found
 from heron.formats.bringing.kept import keep_character, keep_model, keep_motion
-from heron.formats.bringing.limits import APART, MEMORY, SECONDS, SECONDS_LIGHTER
+from heron.formats.bringing.limits import APART, MEMORY, seconds_for
 from heron.formats.bringing.motion import skeleton_of
+from heron.formats.bringing.movie_in import keep_movie
 from heron.formats.bringing.names import alike
 from heron.formats.bringing.recognise import MODELS, form_of, kind_of, measured, read_found, rigid_kind
 from heron.timebase import parse_rate
@@ -32,6 +34,8 @@ def read(job: dict[str, Any]) -> dict[str, Any]:
     """
     content, name = Path(job["path"]).read_bytes(), job["name"]
     form = form_of(content, name)
+    if form == "movie":
+        return _movie(job)
     if form not in (*MODELS, "bvh", "picture"):
         return {"kind": form}
 
@@ -108,6 +112,16 @@ def _character(job: dict[str, Any], found: Found, out: dict[str, Any]) -> dict[s
     }  # fmt: skip
 
 
+def _movie(job: dict[str, Any]) -> dict[str, Any]:
+    """A movie to work by, written to `out`."""
+    out = Path(job["out"])
+    made = keep_movie(Path(job["path"]), out, job["name"], lambda share: tell(0.05 + 0.9 * share))
+    return {
+        "kind": "movie", "key": hashlib.sha256(out.read_bytes()).hexdigest(), "seconds": made.seconds, "rate": made.fps,
+        "size_px": [made.wide, made.high], "left_out": list(made.said),
+    }  # fmt: skip
+
+
 def _cameras(job: dict[str, Any], found: Found) -> dict[str, Any]:
     """The cameras of a file over its frames; nothing is kept of them until they stand on a stage."""
     rate = float(parse_rate(job.get("rate") or "24/1"))
@@ -145,7 +159,7 @@ def main() -> None:
     job = json.loads(sys.stdin.read())
     os.environ[APART] = "1"
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    seconds = SECONDS_LIGHTER if job.get("lighter") else SECONDS
+    seconds = seconds_for(job["name"], bool(job.get("lighter")))
     resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     try:
