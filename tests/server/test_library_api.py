@@ -341,3 +341,29 @@ def test_a_movie_is_read_worked_by_sent_in_part_and_kept_while_it_is_used(desk, 
     assert desk.client.delete(f"/api/files/{file['id']}").json() == []
     assert desk.client.get(address).status_code == 404
     assert read(desk, path.read_bytes()[:900], "reel.mp4")["state"] == "refused"
+
+
+def test_a_rig_and_a_look_are_kept_alone_listed_and_never_cleared(desk):
+    def keep(id_, what):
+        return desk.client.post(
+            f"/api/scenes/{desk.id}/keep", {"ids": [id_], "what": what}, content_type="application/json"
+        )
+
+    scene = desk.get().json()["scene"]
+    camera = next(one for one in scene["cameras"] if one["layers"])
+    other = next(one for one in scene["cameras"] if not one["layers"])
+    rig = keep(camera["id"], "rig").json()
+    look = keep(scene["figures"][0]["id"], "look").json()
+    assert (rig["kind"], rig["name"]) == ("rig", f"Rig of {camera['name']}")
+    assert (look["kind"], look["name"]) == ("look", f"Look of {scene['figures'][0]['name']}")
+    cleared = desk.client.post("/api/files/clear", content_type="application/json").json()
+    assert {one["kind"] for one in cleared} == {"rig", "look"}
+    kept = desk.client.get(f"/api/files/{rig['id']}/things").json()
+    assert desk.do(kind="kept.rig", camera=other["id"], kept=kept).status_code == 200
+    after = next(one for one in desk.get().json()["scene"]["cameras"] if one["id"] == other["id"])
+    assert [one["kind"] for one in after["layers"]] == [one["kind"] for one in camera["layers"]]
+    kept = desk.client.get(f"/api/files/{look['id']}/things").json()
+    who = scene["figures"][1]["id"]
+    assert desk.do(kind="kept.look", figures=[who], kept=kept).status_code == 200
+    refused = keep(other["id"] if not other["layers"] else who, "look")
+    assert refused.status_code == 404

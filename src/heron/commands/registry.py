@@ -45,6 +45,7 @@ from heron.commands import (
     moving_parts,
     noting,
     numbers,
+    own_rigs,
     own_things,
     passes,
     pasting,
@@ -279,6 +280,8 @@ AnyCommand = Annotated[
     | reference_movie.MoveReference
     | reference_movie.LeaveReference
     | own_things.BringThings
+    | own_rigs.TakeRig
+    | own_rigs.TakeLook
     | bringing.StandOn
     | bringing.NewVersion
     | pieces.AddPiece

@@ -255,16 +255,25 @@ class CopyRig(Command):
             raise Refused(
                 f"Camera {source.letter} has no layers to copy.", "Choose one that has.", field="camera"
             )
-        # What is locked on the camera that gets it stays as it is.
-        kept = [layer for layer in target.layers if layer.locked]
-        given = [layer for layer in source.layers if layer not in kept]
-        layers = [changed(renamed(layer, self.instead), id=new_id("lay")) for layer in given]
-        after = replace(scene, "cameras", having(target, [*kept, *layers]))
-        refuse_loops(after)
-        return after, f"Gave {called(target)} the rig of {called(source)}"
+        said = f"Gave {called(target)} the rig of {called(source)}"
+        return give_rig(scene, source, target, self.instead), said
 
     def reads(self) -> frozenset[str]:
         return frozenset({self.camera})
+
+
+def give_rig(scene: Scene, source: Camera, target: Camera, instead: dict[Id, Id]) -> Scene:
+    """A camera with the layers of another one; what is locked on it stays as it is. `instead` names whom for whom.
+
+    Raises:
+        Refused: it would depend on itself.
+    """
+    kept = [layer for layer in target.layers if layer.locked]
+    given = [layer for layer in source.layers if layer not in kept]
+    layers = [changed(renamed(layer, instead), id=new_id("lay")) for layer in given]
+    after = replace(scene, "cameras", having(target, [*kept, *layers]))
+    refuse_loops(after)
+    return after
 
 
 def run_as_before(was: Rail, now: Rail) -> Rail:

@@ -10,6 +10,7 @@ from django.http import HttpResponse
 from ninja import Router
 
 from heron.commands.bringing import NewVersion, PartIn
+from heron.commands.own_rigs import kept_look, kept_rig
 from heron.commands.own_things import kept_things
 from heron.errors import BadInput, HeronError, NotFound, Refused
 from heron.formats.bringing.limits import MOST_BYTES
@@ -42,6 +43,8 @@ router = Router()
 _PICTURE_PX = 480
 #: A level plane cuts a set so high over the floor, as a ground plan does (common practice), metres.
 CUT_M = 1.2
+#: What was not brought in, but kept from a scene.
+OWN = ("things", "rig", "look")
 
 
 @router.post("files", response={200: SentOut, **REFUSALS})
@@ -133,7 +136,7 @@ def clear(request: Request) -> list[BroughtOut]:
     used = _used([row.key for row in rows])
     for row in rows:
         # What was kept from a scene is nowhere else.
-        if not used.get(row.key) and row.kind != "things":
+        if not used.get(row.key) and row.kind not in OWN:
             _drop(row)
     return listing(request)
 
@@ -142,7 +145,11 @@ def clear(request: Request) -> list[BroughtOut]:
 def keep_things(request: Request, scene_id: int, payload: KeepIn) -> BroughtOut:
     """Keep things of a scene in the library, for any scene."""
     permit(request.auth, "edit")
-    kept = kept_things(looked_at(request, scene_id), payload.ids)
+    scene = looked_at(request, scene_id)
+    if payload.what == "things" or not payload.ids:
+        kept = kept_things(scene, payload.ids)
+    else:
+        kept = (kept_rig if payload.what == "rig" else kept_look)(scene, payload.ids[0])
     content = write_scene(kept).encode()
     key = store.keep(content)
     parts = {
@@ -154,7 +161,7 @@ def keep_things(request: Request, scene_id: int, payload: KeepIn) -> BroughtOut:
     row, _ = BroughtFile.objects.update_or_create(
         key=key,
         defaults={
-            "production": production(), "source": "", "name": kept.name, "kind": "things", "size": len(content),
+            "production": production(), "source": "", "name": kept.name, "kind": payload.what, "size": len(content),
             "report": {"things": parts, "files": list(kept.files)},
         },
     )  # fmt: skip
@@ -264,7 +271,7 @@ def _used(keys: list[str]) -> dict[str, list[UsedOut]]:
     for key, scene_id, name in [*_acted(), *_bodies(), *_movies()]:
         if key in keys and all(used.scene != scene_id for used in out.get(key, [])):
             out.setdefault(key, []).append(UsedOut(scene=scene_id, name=name, pieces=0))
-    for row in BroughtFile.objects.filter(kind="things").only("name", "report"):
+    for row in BroughtFile.objects.filter(kind__in=OWN).only("name", "report"):
         for key in row.report.get("files", []):
             if key in keys:
                 out.setdefault(key, []).append(UsedOut(scene=0, name=f"{row.name} (library)", pieces=0))

@@ -87,6 +87,8 @@ class KeepIn(Model):
     """Things of a scene that are kept together."""
 
     ids: tuple[Id, ...] = Field(max_length=5000)
+    #: The things themselves, or of the first of them its rig or its look alone.
+    what: Literal["things", "rig", "look"] = "things"
 
 
 class RenewIn(Model):

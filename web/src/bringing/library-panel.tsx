@@ -18,7 +18,9 @@ import {
   putUp,
   renew,
   renewEverywhere,
+  takeLook,
   takeReference,
+  takeRig,
 } from "../verbs/bringing";
 
 /** What was brought into this production: each with its picture, where it is used, and what can be done with it. */
@@ -32,7 +34,7 @@ export function LibraryPanel() {
   const inUse = filesOf(scene);
   const selected = useView((s) => s.ids.length > 0 && s.kind !== "shot");
   const unused = (files ?? []).filter(
-    (file) => file.kind !== "things" && !inUse.has(file.key) && !elsewhere(file, here).length,
+    (file) => !OWN.includes(file.kind) && !inUse.has(file.key) && !elsewhere(file, here).length,
   );
   const set = (data: BroughtFile[]) => queries.setQueryData(libraryFiles.queryKey, data);
   const clear = async () => {
@@ -109,9 +111,14 @@ const filesOf = (scene: Scene | null) =>
     ]) ?? []),
   ]);
 
+/** What was not brought in, but kept from a scene. */
+const OWN = ["things", "rig", "look"];
+
 const HIGH: Record<string, (file: BroughtFile) => string> = {
   motion: (file) => `${file.seconds.toFixed(1)} s of motion`,
   movie: (file) => `${file.seconds.toFixed(1)} s of movie`,
+  rig: () => "Rig, for any camera",
+  look: () => "Look, for any figure",
   things: (file) =>
     Object.entries(file.things)
       .filter(([, many]) => many)
@@ -179,7 +186,7 @@ function FileRow({
           <p className="truncate text-xs" title={where.join(", ")}>
             {where.length
               ? `In ${where.join(", ")}`
-              : file.kind === "things"
+              : OWN.includes(file.kind)
                 ? "Kept from a scene"
                 : "Not used"}
           </p>
@@ -202,6 +209,30 @@ function FileRow({
                   key={one.id}
                   note="From the playhead on"
                   onSelect={async () => (await giveMotion(file, one.id, true)) && again()}
+                >
+                  {one.name}
+                </MenuItem>
+              ))}
+            </Menu>
+          ) : file.kind === "rig" ? (
+            <Menu trigger={<Button disabled={!file.here || !scene?.cameras.length}>Give to…</Button>}>
+              {scene?.cameras.map((one) => (
+                <MenuItem
+                  key={one.id}
+                  note="In place of its own"
+                  onSelect={async () => (await takeRig(file, one.id)) && again()}
+                >
+                  {one.letter} {one.name}
+                </MenuItem>
+              ))}
+            </Menu>
+          ) : file.kind === "look" ? (
+            <Menu trigger={<Button disabled={!file.here || !figures.length}>Give to…</Button>}>
+              {figures.map((one) => (
+                <MenuItem
+                  key={one.id}
+                  note="Keeps everything that is acted"
+                  onSelect={async () => (await takeLook(file, one.id)) && again()}
                 >
                   {one.name}
                 </MenuItem>

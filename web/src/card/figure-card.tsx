@@ -18,7 +18,7 @@ import { fetched } from "../ui/fetched";
 import { Popped } from "../ui/menu";
 import { NumberField } from "../ui/number-field";
 import { TextField } from "../ui/text-field";
-import { giveCharacter } from "../verbs/bringing";
+import { giveCharacter, keep } from "../verbs/bringing";
 import { duplicateSelected, frameSelected, removeSelected } from "../verbs/things";
 import { HideButton } from "./hide-button";
 import { Section } from "./section";
@@ -151,6 +151,9 @@ export function FigureCard({ figure }: { figure: Figure }) {
       <Section title="Looks like">
         <Body figure={figure} />
         {figure.character ? null : <Dress figure={figure} />}
+        <Button tip="For figures of any scene" onClick={() => keep([figure.id], "look")}>
+          Keep this look in the library
+        </Button>
       </Section>
       <Section title="Mark a joint in the picture">
         <Choice

@@ -311,12 +311,14 @@ export async function takeReference(
 }
 
 /** Keep what is selected in the library, for any scene. */
-export async function keepSelected(): Promise<boolean> {
+export const keepSelected = (): Promise<boolean> => keep(useView.getState().ids, "things");
+
+/** Keep things in the library, or the rig or the look of one alone. */
+export async function keep(ids: string[], what: Schemas["KeepIn"]["what"]): Promise<boolean> {
   const { id } = useDocument.getState();
-  const { ids } = useView.getState();
   if (id === null) return false;
   const { data, problem } = await ask(
-    client.POST("/api/scenes/{scene_id}/keep", { params: { path: { scene_id: id } }, body: { ids } }),
+    client.POST("/api/scenes/{scene_id}/keep", { params: { path: { scene_id: id } }, body: { ids, what } }),
   );
   if (!complain(problem) || !data) return false;
   notice(`${data.name} is in the library.`, "", false);
@@ -324,12 +326,31 @@ export async function keepSelected(): Promise<boolean> {
   return true;
 }
 
-/** Put kept things on the stage, where the plan is looked at. */
-export async function putThings(file: BroughtFile): Promise<boolean> {
+/** What is kept of things of our own; null where it cannot be had. */
+async function keptThings(file: BroughtFile) {
   const { data, problem } = await ask(
     client.GET("/api/files/{file_id}/things", { params: { path: { file_id: file.id } } }),
   );
-  if (!complain(problem) || !data) return false;
+  return complain(problem) && data ? data : null;
+}
+
+/** Give a camera a kept rig. */
+export async function takeRig(file: BroughtFile, camera: string): Promise<boolean> {
+  const kept = await keptThings(file);
+  return !!kept && complain(await send({ kind: "kept.rig", camera, kept } as unknown as Command));
+}
+
+/** Have a figure look as a kept one. */
+export async function takeLook(file: BroughtFile, figure: string): Promise<boolean> {
+  const kept = await keptThings(file);
+  const command = { kind: "kept.look", figures: [figure], kept } as unknown as Command;
+  return !!kept && complain(await send(command));
+}
+
+/** Put kept things on the stage, where the plan is looked at. */
+export async function putThings(file: BroughtFile): Promise<boolean> {
+  const data = await keptThings(file);
+  if (!data) return false;
   const { rover } = useView.getState();
   const id = newId("own");
   const command = { kind: "things.bring", id, kept: data, x: round(rover.x), z: round(rover.z) };

@@ -8,6 +8,7 @@ import { scrubStage, useView } from "../../store/view";
 import { Button } from "../../ui/button";
 import { Choice } from "../../ui/choice";
 import { Menu, MenuItem } from "../../ui/menu";
+import { keep } from "../../verbs/bringing";
 import { newId } from "../../verbs/new-id";
 import { flyAlong } from "../../verbs/perches";
 import {
@@ -192,6 +193,12 @@ function Reuse({ camera }: { camera: Camera }) {
           onSet={(to) => to && giveRig(camera.id, to)}
         />
       )}
+      <Button
+        tip="For cameras of any scene, about those who are there"
+        onClick={() => keep([camera.id], "rig")}
+      >
+        Keep this rig in the library
+      </Button>
     </>
   );
 }
