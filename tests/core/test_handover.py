@@ -25,6 +25,7 @@ from heron.formats.usd import write_usd
 from heron.handover.package import read_package, write_package
 from heron.handover.parts import ALL, RECIPIENTS, Source
 from heron.handover.plan import HandOverRequest, plan, written
+from heron.model import changed as with_other
 from heron.scene import find, find_named, read_scene, write_scene
 
 SCENE = slack_tide()
@@ -127,7 +128,7 @@ def test_files_are_called_as_the_pattern_says():
         ({"parts": ("usd",), "names": "{take}"}, "stands for nothing"),
         ({"parts": ("usd",), "names": "///"}, "nothing of a name"),
         ({"parts": ()}, "Nothing is chosen"),
-        ({"parts": ("pdf",)}, "nothing called"),
+        ({"parts": ("wishes",)}, "nothing called"),
     ],
 )
 def test_names_that_cannot_be_are_refused(asked, says):
@@ -139,6 +140,62 @@ def test_names_that_cannot_be_are_refused(asked, says):
 def test_no_name_leaves_the_folder():
     out = plan(Source(whole(BAKE)), HandOverRequest(parts=("otio",), names="../..//{scene}/..\\x"))
     assert out[0].path == "Slack_Tide/x.otio"
+
+
+def test_a_set_of_its_own_is_referred_to_and_stands_where_it_stood(tmp_path):
+    """As usd-core composes it: the stage of each shot with the set, against the stage with the set in it."""
+    asked = HandOverRequest(recipient="animation", by="shots", parts=("usd",), set_apart=True)
+    source = Source(whole(BAKE))
+    paths = [one.path for one in plan(source, asked)]
+    assert paths[0] == "Slack_Tide_set.usdc" and len(paths) > 3
+    for path, content in written(asked, source):
+        (tmp_path / path).parent.mkdir(exist_ok=True)
+        (tmp_path / path).write_bytes(content)
+    (tmp_path / "whole.usdc").write_bytes(write_usd(BAKE))
+
+    def of_set(path):
+        stage = Usd.Stage.Open(str(path))
+        cache = UsdGeom.XformCache()
+        return {
+            str(prim.GetPath()): (
+                np.array(cache.GetLocalToWorldTransform(prim)), np.array(UsdGeom.Mesh(prim).GetPointsAttr().Get())
+            )
+            for prim in stage.Traverse() if prim.IsA(UsdGeom.Mesh) and str(prim.GetPath()).startswith("/World/Set/")
+        }  # fmt: skip
+
+    there = of_set(tmp_path / "whole.usdc")
+    assert len(there) > 3
+    for path in paths[1:3]:
+        found = of_set(tmp_path / path)
+        assert found.keys() == there.keys()
+        for name, (matrix, points) in found.items():
+            np.testing.assert_allclose(matrix, there[name][0], atol=1e-9)
+            np.testing.assert_array_equal(points, there[name][1])
+        # The set itself is in one file alone.
+        assert (tmp_path / path).stat().st_size < (tmp_path / "whole.usdc").stat().st_size
+    assert not [p for p in plan(source, with_other(asked, parts=("csv",))) if p.part.name == "set"]
+
+
+def test_a_shot_that_is_dressed_for_itself_has_its_own_set_in_it(tmp_path):
+    piece = next(one for one in SCENE.pieces if one.part_of is None)
+    dress = {
+        "kind": "shot.dress",
+        "shot": SHOT.id,
+        "command": {"kind": "things.hide", "ids": [piece.id], "hidden": True},
+    }
+    scene, _ = run(SCENE, parse_commands(json.dumps([dress])))
+    asked = HandOverRequest(
+        recipient="animation", by="shots", parts=("usd",), set_apart=True, shots=(SHOT.id,)
+    )
+    for path, content in written(asked, Source(whole(Bake(scene)))):
+        (tmp_path / path).parent.mkdir(exist_ok=True)
+        (tmp_path / path).write_bytes(content)
+        if not path.endswith("_set.usdc"):
+            stage = Usd.Stage.Open(str(tmp_path / path))
+            below = stage.GetPrimAtPath("/World/Set")
+            assert not below.HasAuthoredReferences()
+            names = {one.GetName() for one in below.GetChildren()}
+            assert names and piece.name.replace(" ", "_") not in names
 
 
 def test_what_is_not_there_is_left_out_of_all_but_said_of_what_was_chosen():

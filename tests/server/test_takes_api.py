@@ -634,3 +634,22 @@ def test_pictures_are_changed_so_that_they_can_be_judged():
     assert Render(judge="silhouettes").drawn_as != Render().drawn_as
     squint = np.asarray(written.judged(half, Render(judge="squint")))[30, :, 0].astype(int)
     assert 0 < squint[49] < 255 and np.abs(np.diff(squint)).max() < 120
+
+
+def test_a_hand_over_has_the_frames_and_a_sheet_with_pictures_of_the_last_render(desk):
+    answer = desk.client.get(f"/api/scenes/{desk.id}/export/frames")
+    assert answer.status_code == 404 and "Render the cut" in answer.json()["remedy"]
+    bare = desk.client.get(f"/api/scenes/{desk.id}/export/pdf").content
+    # Without a render there is a sheet all the same, its frames empty.
+    assert bare.startswith(b"%PDF") and bare.count(b"/Subtype /Image") == 0
+    _, folder = made(desk, pictures="png", movie=False, slate=False)
+    answer = desk.client.get(f"/api/scenes/{desk.id}/export/frames")
+    with zipfile.ZipFile(io.BytesIO(b"".join(answer.streaming_content))) as packed:
+        names = [one for one in packed.namelist() if one.endswith(".png")]
+        assert "frames/010/Slack_Tide_010.1100.png" in names and len(names) == 14
+        assert packed.read(names[0]) == (folder / "pictures" / names[0].removeprefix("frames/")).read_bytes()
+    sheet = desk.client.get(f"/api/scenes/{desk.id}/export/pdf")
+    # A picture of each of the two shots.
+    assert sheet["Content-Type"] == "application/pdf" and sheet.content.count(b"/Subtype /Image") == 2
+    parts = {one["name"]: one for one in desk.get("/handovers").json()["parts"]}
+    assert parts["pdf"]["usual"] == ["everybody"] and parts["frames"]["lacks"] == ""

@@ -8,7 +8,7 @@ Left out: pictures of surfaces, lamps as lights, the sun, haze, water, the cut.
 
 import re
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -38,19 +38,37 @@ Ints = np.ndarray[Any, np.dtype[np.int64]]
 _TENTH = 100.0
 
 
-def write_usd(of: Bake | Span, ending: str = ".usdc") -> bytes:
+def write_usd(of: Bake | Span, ending: str = ".usdc", set_at: str | None = None) -> bytes:
     """The stage with its motion.
 
     Args:
         of: all of a scene, or some of its frames with some of its cameras.
         ending: `.usda` for text, `.usdc` or `.usd`, or `.usdz` for a package.
+        set_at: where the file of its set lies, as seen from this one (`write_set`); it is referred to then, not in it.
     """
+    span = whole(of) if isinstance(of, Bake) else of
+    return _made(ending, lambda stage: _Writer(span, stage).write(apart=set_at is not None), set_at)
+
+
+def write_set(of: Bake | Span, ending: str = ".usdc") -> bytes:
+    """The set of a scene by itself: what stands still on its stage."""
+    span = whole(of) if isinstance(of, Bake) else of
+    return _made(ending, lambda stage: _Writer(span, stage).write_set())
+
+
+def _made(ending: str, write: Callable[[Any], None], set_at: str | None = None) -> bytes:
+    """A stage that something was written to, as it is kept; with a set that lies elsewhere."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"stage{'.usdc' if ending in ('.usdz', '.usd') else ending}"
         stage = Usd.Stage.CreateNew(str(path))
-        _Writer(whole(of) if isinstance(of, Bake) else of, stage).write()
+        write(stage)
         stage.Save()
         del stage
+        if set_at is not None:
+            # Not on the stage: it would look for the file, which is not there yet.
+            layer = Sdf.Layer.FindOrOpen(str(path))
+            layer.GetPrimAtPath("/World/Set").referenceList.Prepend(Sdf.Reference(set_at))
+            layer.Save()
         if ending == ".usdz":
             packed = path.with_suffix(".usdz")
             UsdUtils.CreateNewUsdzPackage(Sdf.AssetPath(str(path)), str(packed))
@@ -63,27 +81,41 @@ class _Writer:
         self.span, self.bake, self.stage = span, span.bake, stage
         self._taken: set[str] = set()
 
-    def write(self) -> None:
+    def _begin(self, root: str) -> Any:
+        UsdGeom.SetStageMetersPerUnit(self.stage, 1.0)
+        UsdGeom.SetStageUpAxis(self.stage, UsdGeom.Tokens.y)
+        top = UsdGeom.Xform.Define(self.stage, root)
+        top.GetPrim().SetCustomDataByKey("mellow_heron:scene", self.bake.scene.name)
+        self.stage.SetDefaultPrim(top.GetPrim())
+        return top
+
+    def write_set(self) -> None:
+        self._begin("/Set")
+        self._set("/Set")
+
+    def _set(self, above: str) -> None:
+        for piece in self.bake.scene.visible.pieces:
+            if piece.part_of is not None:
+                continue
+            mesh = shape_of(piece)
+            path = self._path(above, piece.name)
+            xform = UsdGeom.Xform.Define(self.stage, path)
+            turn = about("Y", np.array([piece.heading])).as_quat()[0]
+            self._still(xform, [piece.x, piece.base, piece.z], turn, [piece.width, piece.height, piece.depth])
+            self._mesh(f"{path}/Shape", mesh, rgb(piece.colour))
+
+    def write(self, apart: bool = False) -> None:
         scene, stage = self.bake.scene, self.stage
-        UsdGeom.SetStageMetersPerUnit(stage, 1.0)
-        UsdGeom.SetStageUpAxis(stage, UsdGeom.Tokens.y)
+        self._begin("/World")
         stage.SetTimeCodesPerSecond(float(parse_rate(scene.rate)))
         stage.SetFramesPerSecond(float(parse_rate(scene.rate)))
         stage.SetStartTimeCode(self.span.frames.first)
         stage.SetEndTimeCode(self.span.frames.last)
-        world = UsdGeom.Xform.Define(stage, "/World")
-        world.GetPrim().SetCustomDataByKey("mellow_heron:scene", scene.name)
-        stage.SetDefaultPrim(world.GetPrim())
         seen = scene.visible
-        for piece in seen.pieces:
-            if piece.part_of is not None:
-                continue
-            mesh = shape_of(piece)
-            path = self._path("/World/Set", piece.name)
-            xform = UsdGeom.Xform.Define(stage, path)
-            turn = about("Y", np.array([piece.heading])).as_quat()[0]
-            self._still(xform, [piece.x, piece.base, piece.z], turn, [piece.width, piece.height, piece.depth])
-            self._mesh(f"{path}/Shape", mesh, rgb(piece.colour))
+        if apart:
+            UsdGeom.Xform.Define(stage, "/World/Set")
+        else:
+            self._set("/World/Set")
         for figure in seen.figures:
             self._figure(figure)
         for mover in seen.movers:

@@ -25,8 +25,16 @@ RECIPIENTS: tuple[Recipient, ...] = get_args(Recipient)
 Of = Literal["scene", "stage", "figure"]
 
 
-def _nothing(scene: Scene) -> Iterator[tuple[str, bytes]]:
+#: The files of a folder, each with its name; one after the other, since they may be many and large.
+Files = Iterator[tuple[str, bytes]]
+
+
+def _nothing(scene: Scene) -> Files:
     return iter(())
+
+
+def _no_pictures(scene: Scene) -> dict[str, bytes]:
+    return {}
 
 
 def _no_package() -> bytes:
@@ -40,17 +48,22 @@ class Source:
     Attributes:
         revision: of the scene, where that is known.
         sounds, boards: files of the cut by their names.
-        movie: a movie of the cut, where there is one.
+        movie: a movie of the cut, where there is one; frames: a folder of its frames.
+        pictures: JPEG or PNG by shots' ids.
+        set_at: where the file of the set lies, as seen from the one that is written; None, it is in that.
         package: the scene with all its files.
     """
 
     span: Span
     revision: int | None = None
     figure: Figure | None = None
-    sounds: Callable[[Scene], Iterator[tuple[str, bytes]]] = _nothing
-    boards: Callable[[Scene], Iterator[tuple[str, bytes]]] = _nothing
+    sounds: Callable[[Scene], Files] = _nothing
+    boards: Callable[[Scene], Files] = _nothing
+    pictures: Callable[[Scene], dict[str, bytes]] = _no_pictures
     movie: Path | None = None
+    frames: Path | None = None
     package: Callable[[], bytes] = _no_package
+    set_at: str | None = None
 
     @property
     def scene(self) -> Scene:
@@ -78,7 +91,7 @@ class Part:
     ending: str
     kind: str
     recipients: tuple[Recipient, ...]
-    write: Callable[[Source], bytes | dict[str, bytes]]
+    write: Callable[[Source], bytes | Files]
     of: Of = "scene"
     #: It is handed over unless somebody says otherwise.
     usual: bool = True
@@ -93,17 +106,29 @@ def _usd(ending: str) -> Callable[[Source], bytes]:
         # Its library takes seconds to load; a desk begins without it.
         from heron.formats.usd import write_usd
 
-        return write_usd(source.span, ending)
+        return write_usd(source.span, ending, source.set_at)
 
     return write
 
 
-def _sounds(source: Source) -> dict[str, bytes]:
-    return dict(source.sounds(source.scene))
+def _set(source: Source) -> bytes:
+    from heron.formats.usd import write_set
+
+    return write_set(source.span)
 
 
-def _boards(source: Source) -> dict[str, bytes]:
-    return dict(source.boards(source.scene))
+def _frames(source: Source) -> Files:
+    root = source.frames
+    for path in sorted(root.rglob("*")) if root is not None else ():
+        if path.is_file():
+            yield path.relative_to(root or path).as_posix(), path.read_bytes()
+
+
+def _sheet(source: Source) -> bytes:
+    # Its library takes a while to load; a desk begins without it.
+    from heron.formats.contact_sheet import write_contact_sheet
+
+    return write_contact_sheet(source.scene, source.pictures(source.scene))
 
 
 def _movie(source: Source) -> bytes:
@@ -126,10 +151,14 @@ _NO_BOARD = _without(
 _NO_MOVIE = _without(
     lambda s: s.movie is not None, "There is no movie of this cut.", "Render the cut as a movie first."
 )
+_NO_FRAMES = _without(
+    lambda s: s.frames is not None, "There are no frames of this cut.", "Render the cut as pictures first."
+)
 _NO_LINES = _without(
     lambda s: s.scene.lines, "This scene has no lines.", "Write lines, or bring in a screenplay."
 )
 _NO_SHOTS = _without(lambda s: s.scene.shots, "There are no shots.", "Add a shot first.")
+_NO_SET = _without(lambda s: s.scene.pieces, "There are no set pieces.", "Put one up first.")
 _NO_FIGURE = _without(lambda s: s.scene.figures, "There are no figures.", "Put a figure on the stage first.")
 
 
@@ -144,26 +173,31 @@ ALL: tuple[Part, ...] = (
     Part("otio", "Timeline, .otio", "OpenTimelineIO: shots, cameras, lenses, gaps; what comes back is matched by it", ".otio", _JSON, ("edit",), lambda s: write_otio(s.scene, revision=s.revision or 0).encode(), lacks=_NO_SHOTS),
     Part("edl", "Edit list, .edl", "CMX 3600; source timecode is the stage frame", ".edl", _TEXT, ("edit",), lambda s: write_edl(s.scene).encode(), lacks=_NO_SHOTS),
     Part("movie", "Movie, .mp4", "That of the last finished render of the cut", ".mp4", "video/mp4", ("edit", "everybody"), _movie, lacks=_NO_MOVIE),
-    Part("sounds", "Sounds, .flac", "What the timeline names, stand-in voices too", "", "application/zip", ("edit",), _sounds, lacks=_NO_SOUND, tail=FOLDER),
-    Part("boards", "Boards, .jpg", "The pictures on the shots", "", "application/zip", ("edit", "everybody"), _boards, lacks=_NO_BOARD, tail="boards"),
+    Part("sounds", "Sounds, .flac", "What the timeline names, stand-in voices too", "", "application/zip", ("edit",), lambda s: s.sounds(s.scene), lacks=_NO_SOUND, tail=FOLDER),
+    Part("boards", "Boards, .jpg", "The pictures on the shots", "", "application/zip", ("edit", "everybody"), lambda s: s.boards(s.scene), lacks=_NO_BOARD, tail="boards"),
     Part("usd", "Stage, .usdc", "USD: set, skeletons with their motion, cameras with lens and focus", ".usdc", "application/octet-stream", ("animation",), _usd(".usdc"), "stage"),
     Part("usda", "Stage as text, .usda", "The same to read and to compare", ".usda", _TEXT, (), _usd(".usda"), "stage"),
     Part("usdz", "Stage as a package, .usdz", "The same in one file", ".usdz", "model/vnd.usdz+zip", ("animation",), _usd(".usdz"), "stage", usual=False),
+    Part("set", "Set, .usdc", "What stands still, by itself", ".usdc", "application/octet-stream", (), _set, tail="set", lacks=_NO_SET),
     Part("glb", "Stage, .glb", "glTF: set, moving figures and cameras", ".glb", "model/gltf-binary", ("animation",), lambda s: write_stage(s.span), "stage"),
     Part("csv", "Camera data, .csv", "Place, turn, lens, stop and focus for each frame", ".csv", "text/csv; charset=utf-8", ("animation",), lambda s: write_camera_csv(s.span).encode(), "stage", tail="cameras"),
     Part("cameras", "Camera data, .json", "The same for scripts", ".json", _JSON, ("animation",), lambda s: write_camera_json(s.span).encode(), "stage", usual=False, tail="cameras"),
     Part("bvh", "Figures, .bvh", "A file for each: hips as root, a T pose at rest", ".bvh", _TEXT, ("animation",), _bvh, "figure", lacks=_NO_FIGURE),
     Part("shots", "Shot list, .csv", "Camera, lens, ranges, length, the move in words", ".csv", "text/csv; charset=utf-8", ("edit", "everybody"), lambda s: as_csv(shot_list(s.scene, notes=True)).encode(), lacks=_NO_SHOTS, tail="shots"),
+    Part("pdf", "Shot list with pictures, .pdf", "Six shots a page, with pictures of the last render of the cut", ".pdf", "application/pdf", ("everybody",), _sheet, lacks=_NO_SHOTS, tail="shots"),
+    Part("frames", "Frames, .png or .jpg", "Those of the last finished render of the cut", "", "application/zip", ("everybody",), _frames, usual=False, lacks=_NO_FRAMES, tail="frames"),
     Part("vtt", "Lines, .vtt", "Subtitles: who says what, and when", ".vtt", "text/vtt; charset=utf-8", ("edit", "everybody"), lambda s: scene_vtt(s.scene).encode(), lacks=_NO_LINES),
     Part("fountain", "Lines, .fountain", "A screenplay as plain text", ".fountain", _TEXT, ("everybody",), lambda s: scene_fountain(s.scene).encode(), lacks=_NO_LINES),
     Part("json", "Document, .json", "The scene itself, without its files", ".json", _JSON, (), lambda s: write_scene(s.scene).encode()),
     Part("package", "Whole scene, .zip", "With all its files, for another machine", ".zip", "application/zip", ("everybody",), lambda s: s.package(), usual=False),
 )  # fmt: skip
+#: Those that can refer to a set that is a file of its own.
+REFER = ("usd", "usda")
 BY_NAME = {part.name: part for part in ALL}
 
 
-def content_of(part: Part, source: Source) -> bytes | dict[str, bytes]:
-    """What a part is, or the files of it by name.
+def content_of(part: Part, source: Source) -> bytes | Files:
+    """What a part is, or the files of it with their names.
 
     Raises:
         NotFound: it is not there, and what to do about it.

@@ -1,5 +1,6 @@
 """Which files a hand-over writes, and what each is called."""
 
+import posixpath
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
@@ -9,7 +10,7 @@ from pydantic import Field
 
 from heron.errors import BadInput, Refused
 from heron.formats.span import of_shot, whole
-from heron.handover.parts import ALL, BY_NAME, Part, Recipient, Source, content_of
+from heron.handover.parts import ALL, BY_NAME, REFER, Part, Recipient, Source, content_of
 from heron.model import Id, Model
 from heron.scene import Scene, find
 from heron.scene.shot import Shot
@@ -34,6 +35,8 @@ class HandOverRequest(Model):
     shots: tuple[Id, ...] = Field(default=(), max_length=2000)
     #: Frames at each end of a shot, as far as the scene goes.
     spare: Annotated[int, Field(ge=0, le=500)] = 0
+    #: The set is a file of its own, to which the stages refer (USD).
+    set_apart: bool = False
     #: Names of files, with `{scene}`, `{shot}`, `{camera}` and `{revision}`; folders by `/`.
     names: Annotated[str, Field(max_length=200)] = ""
 
@@ -72,6 +75,8 @@ def plan(source: Source, asked: HandOverRequest) -> list[Planned]:
         if unknown := [name for name in asked.parts if name not in BY_NAME]:
             raise BadInput(f"There is nothing called {unknown[0]!r:.40} to hand over.", f"There are: {', '.join(BY_NAME)}.", field="parts")  # fmt: skip
         wanted = [BY_NAME[name] for name in dict.fromkeys(asked.parts)]
+    if _apart(asked, wanted) and BY_NAME["set"] not in wanted:
+        wanted = [BY_NAME["set"], *wanted]
     if not wanted:
         raise BadInput("Nothing is chosen.", "Choose what is handed over.", field="parts")
     shots = [shot for shot in scene.shots if shot.camera is not None]
@@ -106,6 +111,11 @@ def plan(source: Source, asked: HandOverRequest) -> list[Planned]:
             raise BadInput(f"Two files would be called {one.path}.", remedy, field="names")
         taken.add(one.path.lower())
     return out
+
+
+def _apart(asked: HandOverRequest, parts: list[Part]) -> bool:
+    """Whether something refers to a set in a file of its own."""
+    return asked.set_apart and any(part.name in REFER for part in parts)
 
 
 def _flat(asked: HandOverRequest, scene: Scene) -> str:
@@ -150,6 +160,11 @@ def _named(
     return "/".join([*pieces[:-1], "_".join([pieces[-1], *tail])]) + part.ending
 
 
+def _seen_from(path: str, other: str) -> str:
+    """Where another file lies, as seen from one; both below the same folder."""
+    return posixpath.join(".", posixpath.relpath(other, posixpath.dirname(path) or "."))
+
+
 def plain(text: str) -> str:
     """A name of letters, digits, dots, lines and underscores, which every file system takes."""
     return re.sub(r"[^A-Za-z0-9.\-]+", "_", text)
@@ -166,13 +181,18 @@ def written(
         HeronError: a part that was chosen cannot be written.
     """
     files = plan(source, asked)
+    apart = next((one for one in files if one.part.name == "set" and asked.set_apart), None)
     for k, one in enumerate(files):
         tell(k, len(files), one.path)
         bake = source.span.bake
         span = whole(bake) if one.shot is None else of_shot(source.scene, one.shot, asked.spare)
-        content = content_of(one.part, replace(source, span=span, figure=one.figure))
-        if isinstance(content, dict):
-            yield from ((f"{one.path}/{name}", each) for name, each in content.items())
-        else:
+        # A shot that is dressed for itself has a set of its own.
+        alike = span.bake.scene.pieces == source.scene.pieces
+        refers = apart is not None and one.part.name in REFER and alike
+        set_at = _seen_from(one.path, apart.path) if refers and apart is not None else None
+        content = content_of(one.part, replace(source, span=span, figure=one.figure, set_at=set_at))
+        if isinstance(content, bytes):
             yield one.path, content
+        else:
+            yield from ((f"{one.path}/{name}", each) for name, each in content)
     tell(len(files), len(files), "")

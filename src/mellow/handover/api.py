@@ -1,7 +1,7 @@
 """Files for the people down the line: one at a time, or all that somebody is meant to have, with a record of it."""
 
-import io
 import re
+import tempfile
 import zipfile
 from datetime import datetime
 from typing import Any, Literal
@@ -13,7 +13,7 @@ from pydantic import BaseModel
 
 from heron.errors import BadInput, NotFound
 from heron.handover.package import read_package
-from heron.handover.parts import ALL, BY_NAME, RECIPIENTS, content_of
+from heron.handover.parts import ALL, BY_NAME, RECIPIENTS, REFER, content_of
 from heron.handover.plan import SCENE_NAMES, SHOT_NAMES, TOKENS, HandOverRequest, plain, plan, usual_parts
 from heron.model import Model
 from mellow.actors import Request, permit
@@ -25,6 +25,7 @@ from mellow.productions import boards, models, rows, sounds
 from mellow.productions.api.opened import looked_at, row_for
 from mellow.productions.api.scenes import production
 from mellow.productions.api.shapes import REFUSALS
+from mellow.streaming import FileStream, send_file
 
 router = Router()
 #: So many sentences of what changed since are told of a hand-over.
@@ -40,6 +41,8 @@ class HandedPart(BaseModel):
     recipients: list[Literal["edit", "animation", "everybody"]]
     #: It can be written shot by shot.
     by_shot: bool
+    #: It can refer to a set that is a file of its own.
+    refers: bool
     #: To whom it is handed over unless somebody says otherwise.
     usual: list[Literal["edit", "animation", "everybody"]]
     #: Why it cannot be handed over now, and what to do about it; empty where it can.
@@ -125,7 +128,7 @@ class ImportedOut(BaseModel):
 
 
 @router.get("scenes/{int:scene_id}/export/{kind}")
-def export(request: Request, scene_id: int, kind: str) -> HttpResponse:
+def export(request: Request, scene_id: int, kind: str) -> HttpResponse | FileStream:
     """One of the things that can be handed over as a file; a folder of them as a zip."""
     scene = looked_at(request, scene_id)
     part = BY_NAME.get(kind)
@@ -136,15 +139,16 @@ def export(request: Request, scene_id: int, kind: str) -> HttpResponse:
     content = content_of(part, source_of(rows.scene_row(scene_id), scene))
     stem = re.sub(r"[^A-Za-z0-9]+", "-", scene.name).strip("-").lower() or "scene"
     tail = f"-{part.tail}" if part.tail else ""
-    if isinstance(content, dict):
-        out = io.BytesIO()
-        # FLAC and JPEG are packed already.
+    called = f"{stem}{tail}{part.ending or '.zip'}"
+    if not isinstance(content, bytes):
+        out = tempfile.TemporaryFile()  # noqa: SIM115 - it is closed once it is sent
+        # FLAC, JPEG and PNG are packed already.
         with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as sheet:
-            for name, each in content.items():
+            for name, each in content:
                 sheet.writestr(f"{part.tail}/{name}", each)
-        content = out.getvalue()
+        return send_file(request, out, out.tell(), called, part.kind)
     response = HttpResponse(content, content_type=part.kind)
-    response.headers["Content-Disposition"] = f'attachment; filename="{stem}{tail}{part.ending or ".zip"}"'
+    response.headers["Content-Disposition"] = f'attachment; filename="{called}"'
     return response
 
 
@@ -156,7 +160,7 @@ def listing(request: Request, scene_id: int) -> HandOversOut:
     usual = {recipient: usual_parts(source, recipient) for recipient in RECIPIENTS}
     parts = [
         HandedPart(
-            name=one.name, label=one.label, note=one.note, recipients=list(one.recipients), by_shot=one.of == "stage",
+            name=one.name, label=one.label, note=one.note, recipients=list(one.recipients), by_shot=one.of == "stage", refers=one.name in REFER,
             usual=[recipient for recipient in RECIPIENTS if one in usual[recipient]], lacks=str(one.lacks(source) or ""),
         )
         for one in ALL

@@ -3283,6 +3283,7 @@ export interface components {
              *       "names": "",
              *       "parts": null,
              *       "recipient": "edit",
+             *       "set_apart": false,
              *       "shots": [],
              *       "spare": 0
              *     }
@@ -6518,6 +6519,11 @@ export interface components {
              */
             recipient?: "edit" | "animation" | "everybody";
             /**
+             * Set Apart
+             * @default false
+             */
+            set_apart?: boolean;
+            /**
              * Shots
              * @default []
              */
@@ -6620,6 +6626,8 @@ export interface components {
             note: string;
             /** Recipients */
             recipients: ("edit" | "animation" | "everybody")[];
+            /** Refers */
+            refers: boolean;
             /** Usual */
             usual: ("edit" | "animation" | "everybody")[];
         };

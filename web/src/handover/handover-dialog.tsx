@@ -36,6 +36,7 @@ const FIRST: HandOverRequest = {
   by: "scene",
   shots: [],
   spare: 0,
+  set_apart: false,
   names: "",
 };
 
@@ -80,6 +81,7 @@ export function HandOverDialog({ onClose }: { onClose: () => void }) {
     set({ parts: next });
   };
   const busy = job !== null && (job.state === "waiting" || job.state === "writing");
+  const refers = data.parts.some((one) => one.refers && chosen.includes(one.name));
   const byShots = data.parts.some((one) => one.by_shot && chosen.includes(one.name));
   const go = async (asked: HandOverRequest) => {
     setRefused(null);
@@ -175,6 +177,11 @@ export function HandOverDialog({ onClose }: { onClose: () => void }) {
                         }}
                       />
                     </div>
+                  )}
+                  {refers && (
+                    <Tick on={what.set_apart ?? false} onSet={(set_apart) => set({ set_apart })}>
+                      The set as a file of its own, to which USD refers
+                    </Tick>
                   )}
                 </div>
               )}
