@@ -4,6 +4,7 @@ import os
 import platform
 import tempfile
 
+from brought import rays
 from desk import browser
 from measure import LINES, ROOT, refer_to_copy
 
@@ -18,7 +19,7 @@ def main() -> None:
     import django
 
     django.setup()
-    for part in (command_line, core, curves, rigs, assembling, noting, server):
+    for part in (command_line, core, curves, rigs, assembling, noting, rays, server):
         refer_to_copy()
         part()
     browser()

@@ -9,6 +9,7 @@ from itertools import pairwise
 from typing import Any
 
 import numpy as np
+from brought import brought
 from dailies import renders
 from large import large
 from measure import ROOT, refer_to, refer_to_copy, say
@@ -253,6 +254,7 @@ def browser() -> None:
         renders(running, page, pk)
         page.close()
         large(chromium, running)
+        brought(chromium, running)
         chromium.close()
         running.kill()
 

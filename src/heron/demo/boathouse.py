@@ -1,6 +1,9 @@
 """“Boathouse”: a scene of “Slack Tide” that plays in a set that was brought in, to a walk that was recorded. All of it is invented."""
 
+import hashlib
+import tempfile
 from dataclasses import dataclass
+from pathlib import Path
 
 from heron.commands import AnyCommand, run
 from heron.commands.acts import AddAct
@@ -13,12 +16,14 @@ from heron.commands.glass import MountLens, SetGlass
 from heron.commands.movers import AddMover
 from heron.commands.moving_parts import LightMover
 from heron.commands.numbers import SetNumber
+from heron.commands.reference_movie import TakeReference
 from heron.commands.rigs import AddLayer
 from heron.commands.shots import AddShot
 from heron.curves import Channel
 from heron.demo.made.boathouse import boathouse
 from heron.demo.made.edit import cut_otherwise
 from heron.demo.made.oarsman import oarsman
+from heron.demo.made.reel import reel
 from heron.demo.made.walk import recorded_walk
 from heron.formats.bringing.kept import (
     KeptCharacter,
@@ -29,11 +34,13 @@ from heron.formats.bringing.kept import (
     keep_motion,
 )
 from heron.formats.bringing.motion import skeleton_of
+from heron.formats.bringing.movie_in import MovieFile, keep_movie
 from heron.formats.bringing.recognise import read_found
 from heron.formats.edit_in import read_edit
 from heron.optics import FIRST_KIT
 from heron.scene import Scene, Surround
 from heron.scene.layers import Aim
+from heron.scene.reference_movie import ReferenceMovie
 from heron.stage.acts.body import Turn
 from heron.stage.acts.face import Express
 from heron.stage.acts.look import LookAt
@@ -42,7 +49,7 @@ from heron.stage.reference import OnFigure
 from heron.timebase import Frames
 
 FIRST, LAST = 1001, 1184
-SET, WALK, OARSMAN = "boathouse.glb", "walk.bvh", "oarsman.glb"
+SET, WALK, OARSMAN, REEL = "boathouse.glb", "walk.bvh", "oarsman.glb", "reel.mp4"
 
 
 @dataclass(frozen=True)
@@ -55,6 +62,10 @@ class Brought:
     walk_kept: KeptMotion
     oarsman_came: bytes
     oarsman_kept: KeptCharacter
+    reel_came: bytes
+    reel_kept: bytes
+    reel_key: str
+    reel: MovieFile
 
 
 def brought() -> Brought:
@@ -63,7 +74,24 @@ def brought() -> Brought:
     kept = keep_model(read_found(house, SET, lambda name: None), SET)
     skeleton, _ = skeleton_of(walk, WALK, lambda name: None)
     body = keep_character(read_found(man, OARSMAN, lambda name: None), OARSMAN)
-    return Brought(house, kept, walk, keep_motion(skeleton, WALK), man, body)
+    story = reel()
+    with tempfile.TemporaryDirectory() as folder:
+        came, out = Path(folder) / REEL, Path(folder) / "kept.mp4"
+        came.write_bytes(story)
+        told = keep_movie(came, out, REEL, lambda share: None)
+        movie = out.read_bytes()
+    return Brought(
+        house,
+        kept,
+        walk,
+        keep_motion(skeleton, WALK),
+        man,
+        body,
+        story,
+        movie,
+        hashlib.sha256(movie).hexdigest(),
+        told,
+    )
 
 
 def _f(first: int, last: int) -> Frames:
@@ -118,6 +146,14 @@ def boathouse_scene(files: Brought) -> Scene:
         SetFocus(camera="cam-a", on=OnFigure(figure="fig-bram")),
         SetFocus(camera="cam-b", on=OnFigure(figure="fig-odile")),
         SetFocus(camera="cam-c", on=OnFigure(figure="fig-bram")),
+        TakeReference(
+            movie=ReferenceMovie(
+                file=files.reel_key,
+                name="reel",
+                seconds=files.reel.seconds,
+                fps=files.reel.fps,
+            )
+        ),
         AddShot(id="shot-080", camera="cam-a", stage=_f(1009, 1083), name="080"),
         AddShot(id="shot-090", camera="cam-b", stage=_f(1084, 1121), name="090"),
         AddShot(id="shot-100", camera="cam-c", stage=_f(1122, 1180), name="100"),

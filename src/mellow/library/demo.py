@@ -4,7 +4,7 @@ import io
 import zipfile
 from typing import Any
 
-from heron.demo.boathouse import OARSMAN, SET, WALK, as_it_came_back, boathouse_scene, brought
+from heron.demo.boathouse import OARSMAN, REEL, SET, WALK, as_it_came_back, boathouse_scene, brought
 from heron.handover.plan import HandOverRequest, written
 from heron.scene import Scene
 from mellow.actors import Actor
@@ -37,6 +37,13 @@ def keep_boathouse() -> None:
         "names": man.names, "clips": [{"name": "Haul", "frames": 61}],
     }  # fmt: skip
     _keep(OARSMAN, files.oarsman_came, man.content, report)
+    report = {
+        "kind": "movie",
+        "key": files.reel_key,
+        "seconds": files.reel.seconds,
+        "rate": files.reel.fps,
+    }
+    _keep(REEL, files.reel_came, files.reel_kept, report)
     scene = boathouse_scene(files)
     row = rows.create(production(), scene)
     timeline = _hand_over(row, scene)
