@@ -127,7 +127,10 @@ const HIGH: Record<string, (file: BroughtFile) => string> = {
   character: (file) => `Character, ${file.height_m.toFixed(2)} m tall`,
 };
 /** Without tenths where there are many: the line is short. */
-const megabytes = (bytes: number) => `${(bytes / 2 ** 20).toFixed(bytes < 10 * 2 ** 20 ? 1 : 0)} MB`;
+const megabytes = (bytes: number) =>
+  bytes < 2 ** 20 / 10
+    ? `${Math.max(Math.round(bytes / 2 ** 10), 1)} kB`
+    : `${(bytes / 2 ** 20).toFixed(bytes < 10 * 2 ** 20 ? 1 : 0)} MB`;
 const whatItIs = (file: BroughtFile) =>
   `${HIGH[file.kind]?.(file) ?? `${file.height_m.toFixed(2)} m high · ${count(file.parts.length, "part")}`} `;
 
