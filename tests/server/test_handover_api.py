@@ -1,6 +1,7 @@
 """HandOverRequest over through the API: planned, written whole or not at all, kept as a record; packages to another machine."""
 
 import io
+import os
 import time
 import zipfile
 
@@ -78,6 +79,14 @@ def test_into_the_server_s_folder_whole_or_not_at_all(desk, media, settings, tmp
     time.sleep(0.2)
     assert [p.name for p in (tmp_path / "out").iterdir()] == ["Slack_Tide_animation_001"]
     assert HandedOver.objects.count() == 1
+    # What a server that ended left half written goes with the next one; what another writes now stays.
+    monkeypatch.setattr(jobs, "written", real)
+    for name, ago in ((".handover-old", 86_400), (".handover-now", 60)):
+        (tmp_path / "out" / name).mkdir()
+        os.utime(tmp_path / "out" / name, (time.time() - ago,) * 2)
+    assert hand_over(desk, folder=True, recipient="animation", parts=["csv"])["state"] == "done"
+    left = {p.name for p in (tmp_path / "out").iterdir()}
+    assert ".handover-now" in left and ".handover-old" not in left
 
 
 def test_only_the_last_downloads_are_kept(desk, media, monkeypatch):

@@ -1,7 +1,9 @@
 """Hand-overs under way: one at a time, told of by how far they are, written whole or not at all."""
 
+import contextlib
 import shutil
 import threading
+import time
 import uuid
 import zipfile
 from dataclasses import dataclass, field
@@ -25,6 +27,8 @@ from mellow.under_way import UnderWay
 State = Literal["waiting", "writing", "done", "refused", "stopped"]
 #: So many downloads stay; and what is told of so many hand-overs.
 KEEP, _TOLD = 10, 40
+#: What was being written that long ago is written by nobody any more, seconds.
+_LEFT_S = 6 * 3600
 _TURN = threading.Lock()
 
 
@@ -96,7 +100,9 @@ def _run(job: Job) -> None:
         if job.state != "waiting":
             return
         job.state = "writing"
-        making = Path(settings.OUT if job.folder else settings.MEDIA) / f".handover-{job.id}"
+        root = Path(settings.OUT if job.folder else settings.MEDIA)
+        _sweep(root)
+        making = root / f".handover-{job.id}"
         try:
             row = rows.scene_row(job.scene)
             scene = rows.load(row)
@@ -115,6 +121,14 @@ def _run(job: Job) -> None:
         finally:
             shutil.rmtree(making, ignore_errors=True)
             connection.close()
+
+
+def _sweep(root: Path) -> None:
+    """Take away what was being written when a server ended."""
+    for left in root.glob(".handover-*"):
+        with contextlib.suppress(OSError):
+            if time.time() - left.stat().st_mtime > _LEFT_S:
+                shutil.rmtree(left, ignore_errors=True)
 
 
 def _write(job: Job, row: models.Scene, scene: Scene, making: Path) -> list[dict[str, object]]:
