@@ -486,6 +486,40 @@ def test_the_stage_goes_out_with_what_was_brought_in():
     assert out.bounds == pytest.approx(np.array([[-1, 2, -3], [1, 4, -1]]), abs=0.02)
 
 
+def test_its_pictures_go_out_with_it_each_once_and_its_tint_colours_them(tmp_path):
+    """The chart of the boathouse on the stage's `.glb`, as the Khronos validator and trimesh see it."""
+    scene = on_stage(boathouse())
+    chart = next(one for one in scene.pieces if one.name == "Chart")
+    scene = do(scene, {"kind": "piece.set", "piece": chart.id, "colour": "#ff0000"})
+    scene = do(scene, {"kind": "things.duplicate", "ids": [chart.id], "dx": 1.0, "dz": 0.0})
+    content = write_stage(Bake(scene))
+    (tmp_path / "stage.glb").write_bytes(content)
+    script = (
+        "const v=require('gltf-validator'),fs=require('fs');v.validateBytes(new Uint8Array(fs.readFileSync("
+        "process.argv[1]))).then(r=>console.log(JSON.stringify(r.issues)))"
+    )
+    out = subprocess.run(
+        ["node", "-e", script, str(tmp_path / "stage.glb")],
+        cwd=WEB,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert json.loads(out.stdout)["numErrors"] == 0, out.stdout[:2000]
+    length = int.from_bytes(content[12:16], "little")
+    doc = json.loads(content[20 : 20 + length])
+    came = boathouse()
+    theirs = json.loads(came[20 : 20 + int.from_bytes(came[12:16], "little")])
+    assert len(doc["images"]) == len(theirs["images"])
+    loaded = trimesh.load_scene(io.BytesIO(content), file_type="glb")
+    node = next(name for name in loaded.graph.nodes_geometry if name.startswith("Chart"))
+    mesh = loaded.geometry[loaded.graph[node][1]]
+    assert mesh.visual.material.baseColorTexture.size == (1120, 720)
+    # Red times the picture's own white.
+    colours = mesh.visual.vertex_attributes["color"] / 65535
+    np.testing.assert_allclose(colours[:, :3], [[1, 0, 0]] * len(colours), atol=1e-3)
+
+
 def png(wide, high):
     out = io.BytesIO()
     Image.new("1", (wide, high)).save(out, "PNG")

@@ -3,6 +3,7 @@
 import json
 import re
 import struct
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 import numpy as np
@@ -47,6 +48,7 @@ class Glb:
         self._samplers: list[g.AnimationSampler] = []
         self._times: int | None = None
         self._long: dict[str, str] = {}
+        self._looks: dict[bytes | None, int] = {}
 
     def accessor(self, values: Array, target: int | None = None, bounds: bool = False) -> int:
         """Store an array, (n,) or (n, k) of float32 or an unsigned type; its accessor's index."""
@@ -76,7 +78,9 @@ class Glb:
         return index
 
     def base_material(self, picture: bytes | None) -> int:
-        """A material whose base colour is a picture, PNG or JPEG, or white; its index."""
+        """A material whose base colour is a picture, PNG or JPEG, or white; its index. The same picture is stored once."""
+        if picture in self._looks:
+            return self._looks[picture]
         look = g.PbrMetallicRoughness(metallicFactor=0.0, roughnessFactor=0.9)
         if picture is not None:
             while len(self._blob) % 4:
@@ -90,7 +94,8 @@ class Glb:
             self.doc.textures.append(g.Texture(source=len(self.doc.images) - 1))
             look.baseColorTexture = g.TextureInfo(index=len(self.doc.textures) - 1)
         self.doc.materials.append(g.Material(doubleSided=False, pbrMetallicRoughness=look))
-        return len(self.doc.materials) - 1
+        self._looks[picture] = len(self.doc.materials) - 1
+        return self._looks[picture]
 
     def surface(self, one: Surface, material: int) -> g.Primitive:
         """Store a surface of what was brought in."""
@@ -105,18 +110,23 @@ class Glb:
         index = self.accessor(one.triangles.reshape(-1).astype(small), g.ELEMENT_ARRAY_BUFFER)
         return g.Primitive(attributes=attributes, indices=index, material=material)
 
+    def _pictured(self, one: Surface, pictures: Sequence[bytes]) -> g.Primitive:
+        """Store a surface with its picture, if it has one."""
+        picture = None if one.picture is None else pictures[one.picture]
+        return self.surface(one, self.base_material(picture))
+
+    def model(self, surfaces: Iterable[Surface], pictures: Sequence[bytes], name: str) -> int:
+        """Store surfaces of what was brought in, with their pictures; their mesh's index."""
+        primitives = [self._pictured(one, pictures) for one in surfaces]
+        self.doc.meshes.append(g.Mesh(name=name, primitives=primitives))
+        return len(self.doc.meshes) - 1
+
     def skins_of(self, character: CharacterFile, name: str) -> int:
         """Store the skins of a character; their mesh's index."""
-        materials: dict[int | None, int] = {}
         primitives = []
         face = character.face
         for one in character.skins:
-            picture = one.surface.picture
-            if picture not in materials:
-                materials[picture] = self.base_material(
-                    None if picture is None else character.pictures[picture]
-                )
-            made = self.surface(one.surface, materials[picture])
+            made = self._pictured(one.surface, character.pictures)
             made.attributes.JOINTS_0 = self.accessor(one.joints.astype(np.uint8), g.ARRAY_BUFFER)
             made.attributes.WEIGHTS_0 = self.accessor(one.weights.astype(np.float32), g.ARRAY_BUFFER)
             made.targets = [self.morph(one.morphs.get(part), len(one.joints)) for part in face] or None

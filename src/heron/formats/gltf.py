@@ -6,6 +6,7 @@ written, and every frame's focal length stands in the camera's extras), names of
 the cut.
 """
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -17,10 +18,13 @@ from heron.formats.span import Span, whole
 from heron.scene import Camera
 from heron.stage.body import INDEX, JOINTS
 from heron.stage.characters import character_of, inverse_of, physique_of
+from heron.stage.colour import linear
 from heron.stage.face import FACE, FaceJoint
 from heron.stage.face.rig import face_pose, numbered, shares
 from heron.stage.figure import Figure
+from heron.stage.floors import part_in
 from heron.stage.jointed import JOINTED
+from heron.stage.models import model_of
 from heron.stage.mover import Mover
 from heron.stage.piece import DrawnKind, Piece
 from heron.stage.shapes import lay_figure, mover_shape, shape_of, shining_shape, unit_piece
@@ -45,7 +49,7 @@ def write_stage(of: Bake | Span) -> bytes:
             continue
         look = (piece.kind, piece.colour, piece.finish, repr(piece.source))
         if look not in meshes:
-            meshes[look] = glb.mesh(shape_of(piece), piece.kind, tint=rgb(piece.colour))
+            meshes[look] = _set_piece(glb, piece)
         glb.node(
             piece.name, mesh=meshes[look], translation=[piece.x, piece.base, piece.z],
             rotation=about("Y", np.array([piece.heading])).as_quat()[0].tolist(),
@@ -70,6 +74,16 @@ def write_stage(of: Bake | Span) -> bytes:
     for camera in span.cameras:
         _add_camera(glb, span, camera, seconds)
     return glb.write()
+
+
+def _set_piece(glb: Glb, piece: Piece) -> int:
+    """The mesh of a piece as it would be 1 m wide, deep and high; what was brought in has its pictures."""
+    part, model = part_in(piece), model_of(piece.source.file) if piece.source is not None else None
+    if part is None or model is None:
+        return glb.mesh(shape_of(piece), piece.kind, tint=rgb(piece.colour))
+    tint = linear(rgb(piece.colour))
+    surfaces = [replace(one, colours=one.colours * tint) for one in part.surfaces]
+    return glb.model(surfaces, model.pictures, piece.kind)
 
 
 def _add_movers(glb: Glb, bake: Bake, seconds: Any) -> None:

@@ -7,7 +7,6 @@ along, 0 and 1 in height, as all set pieces do.
 from collections.abc import Callable
 
 import numpy as np
-import pygltflib as g
 
 from heron.errors import BadInput
 from heron.formats.bringing.found import Floats, Found, Ints, Shape, Up, turned_up
@@ -174,17 +173,9 @@ def write_model(model: ModelFile) -> bytes:
     """A model as it is kept; the same model, the same bytes."""
     glb = Glb("model")
     glb.doc.materials = []
-    materials: dict[int | None, int] = {}
     for part in model.parts:
-        primitives = []
-        for one in part.surfaces:
-            if one.picture not in materials:
-                materials[one.picture] = glb.base_material(
-                    None if one.picture is None else model.pictures[one.picture]
-                )
-            primitives.append(glb.surface(one, materials[one.picture]))
-        glb.doc.meshes.append(g.Mesh(name=part.name, primitives=primitives))
+        mesh = glb.model(part.surfaces, model.pictures, part.name)
         glb.node(
-            part.name, mesh=len(glb.doc.meshes) - 1, translation=part.at.tolist(), scale=part.size.tolist(), extras={"path": list(part.path)}
+            part.name, mesh=mesh, translation=part.at.tolist(), scale=part.size.tolist(), extras={"path": list(part.path)}
         )  # fmt: skip
     return glb.write()
