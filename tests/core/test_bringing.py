@@ -35,6 +35,7 @@ from heron.formats.bringing.model_file import prepared
 from heron.formats.bringing.normals import normals_of
 from heron.formats.bringing.recognise import form_of, inspected, kind_of, measured, read_found
 from heron.formats.gltf import write_stage
+from heron.formats.usd import write_usd
 from heron.framing.hidden import Hiding
 from heron.scene import empty_scene, find, read_scene, write_scene
 from heron.scene.links import links
@@ -518,6 +519,32 @@ def test_its_pictures_go_out_with_it_each_once_and_its_tint_colours_them(tmp_pat
     # Red times the picture's own white.
     colours = mesh.visual.vertex_attributes["color"] / 65535
     np.testing.assert_allclose(colours[:, :3], [[1, 0, 0]] * len(colours), atol=1e-3)
+
+
+def test_a_usd_package_has_its_pictures_and_they_lie_where_they_lay(tmp_path):
+    """What usd-core composes of the package, read back: the chart's own picture, at the same places, tinted once."""
+    scene = on_stage(boathouse())
+    chart = next(one for one in scene.pieces if one.name == "Chart")
+    scene = do(scene, {"kind": "piece.set", "piece": chart.id, "colour": "#ffff00"})
+    content = write_usd(Bake(scene), ".usdz")
+    (tmp_path / "stage.usdz").write_bytes(content)
+    stage = Usd.Stage.Open(str(tmp_path / "stage.usdz"))
+    shape = stage.GetPrimAtPath("/World/Set/Chart/Shape")
+    material, _ = UsdShade.MaterialBindingAPI(shape).ComputeBoundMaterial()
+    (picture,) = [one for one in Usd.PrimRange(material.GetPrim()) if UsdShade.Shader(one).GetIdAttr().Get() == "UsdUVTexture"]  # fmt: skip
+    assert UsdShade.Shader(picture).GetInput("scale").Get() == pytest.approx((1, 1, 0, 1), abs=2e-3)
+    found = read_found(content, "stage.usdz", alone)
+    assert Image.open(io.BytesIO(found.pictures[0])).size == (1120, 720)
+    theirs = next(one for one in found.shapes if found.path(one.node)[-2] == "Chart" or found.path(one.node)[-1] == "Chart")  # fmt: skip
+    (own,) = read_model(STORE[chart.source.file]).parts[chart.source.part].surfaces
+    # A corner that is upper left in the picture is so still.
+    first = theirs.points - theirs.points.min(axis=0)
+    ours = (own.points - own.points.min(axis=0)) * [chart.width, chart.height, chart.depth]
+    for point, uv in zip(ours[:4], own.uv[:4], strict=True):
+        near = np.linalg.norm(first[:, :2] - point[:2], axis=1) < 1e-3
+        assert near.any() and np.abs(theirs.uv[near] - uv).min(axis=0).max() < 1e-4
+    # A file by itself names no picture that is not there.
+    assert not read_found(write_usd(Bake(scene), ".usda"), "stage.usda", alone).said
 
 
 def png(wide, high):

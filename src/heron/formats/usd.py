@@ -3,7 +3,7 @@
 Set pieces and movers as meshes, figures and shapes with joints as UsdSkel, each with its motion; cameras by the schema: focal length and
 apertures in tenths of the stage's unit, focus distance in its unit. Apertures are those that the delivered frame takes of the film
 back, unsqueezed, so that every reader's frustum is the picture's; the film back itself stands beside them.
-Left out: pictures of surfaces, lamps as lights, the sun, haze, water, the cut.
+Pictures of what was brought in go with it in a package (`.usdz`). Left out: other pictures of surfaces, lamps as lights, the sun, haze, water, the cut.
 """
 
 import re
@@ -17,13 +17,16 @@ from pxr import Gf, Sdf, Usd, UsdGeom, UsdSkel, UsdUtils, Vt
 
 from heron.bake import Bake
 from heron.formats.span import Span, whole
+from heron.formats.usd_pictures import Pictures
 from heron.scene import Camera
 from heron.stage.characters import CharacterFile, character_of, physique_of
 from heron.stage.colour import linear, typed
 from heron.stage.face import FACE
 from heron.stage.face.rig import called, face_pose, shares
 from heron.stage.figure import Figure
+from heron.stage.floors import part_in
 from heron.stage.jointed import JOINTED
+from heron.stage.models import model_of
 from heron.stage.models.part import Surface
 from heron.stage.mover import Mover
 from heron.stage.shapes import lay_figure, mover_shape, shape_of, shining_shape
@@ -47,21 +50,22 @@ def write_usd(of: Bake | Span, ending: str = ".usdc", set_at: str | None = None)
         set_at: where the file of its set lies, as seen from this one (`write_set`); it is referred to then, not in it.
     """
     span = whole(of) if isinstance(of, Bake) else of
-    return _made(ending, lambda stage: _Writer(span, stage).write(apart=set_at is not None), set_at)
+    return _made(ending, lambda *to: _Writer(span, *to).write(apart=set_at is not None), set_at)
 
 
 def write_set(of: Bake | Span, ending: str = ".usdc") -> bytes:
     """The set of a scene by itself: what stands still on its stage."""
     span = whole(of) if isinstance(of, Bake) else of
-    return _made(ending, lambda stage: _Writer(span, stage).write_set())
+    return _made(ending, lambda *to: _Writer(span, *to).write_set())
 
 
-def _made(ending: str, write: Callable[[Any], None], set_at: str | None = None) -> bytes:
+def _made(ending: str, write: Callable[[Any, Path | None], None], set_at: str | None = None) -> bytes:
     """A stage that something was written to, as it is kept; with a set that lies elsewhere."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"stage{'.usdc' if ending in ('.usdz', '.usd') else ending}"
         stage = Usd.Stage.CreateNew(str(path))
-        write(stage)
+        # A file by itself can hold no pictures; a package takes in what it names.
+        write(stage, Path(folder) / "pictures" if ending == ".usdz" else None)
         stage.Save()
         del stage
         if set_at is not None:
@@ -77,8 +81,9 @@ def _made(ending: str, write: Callable[[Any], None], set_at: str | None = None) 
 
 
 class _Writer:
-    def __init__(self, span: Span, stage: Any) -> None:
+    def __init__(self, span: Span, stage: Any, folder: Path | None) -> None:
         self.span, self.bake, self.stage = span, span.bake, stage
+        self.pictures = None if folder is None else Pictures(stage, folder)
         self._taken: set[str] = set()
 
     def _begin(self, root: str) -> Any:
@@ -97,12 +102,21 @@ class _Writer:
         for piece in self.bake.scene.visible.pieces:
             if piece.part_of is not None:
                 continue
-            mesh = shape_of(piece)
             path = self._path(above, piece.name)
             xform = UsdGeom.Xform.Define(self.stage, path)
             turn = about("Y", np.array([piece.heading])).as_quat()[0]
             self._still(xform, [piece.x, piece.base, piece.z], turn, [piece.width, piece.height, piece.depth])
-            self._mesh(f"{path}/Shape", mesh, rgb(piece.colour))
+            part, model = part_in(piece), model_of(piece.source.file) if piece.source is not None else None
+            if part is None or model is None or self.pictures is None:
+                self._mesh(f"{path}/Shape", shape_of(piece), rgb(piece.colour))
+                continue
+            for k, one in enumerate(part.surfaces):
+                made = self._mesh(f"{path}/Shape{k + 1 if k else ''}", _mesh_of(one, 1.0), rgb(piece.colour))
+                self._picture(made, one, model.pictures, linear(rgb(piece.colour)))
+
+    def _picture(self, mesh: Any, surface: Surface, pictures: Sequence[bytes], tint: Floats) -> None:
+        if self.pictures is not None and surface.picture is not None:
+            self.pictures.bind(mesh, surface, pictures[surface.picture], tint)
 
     def write(self, apart: bool = False) -> None:
         scene, stage = self.bake.scene, self.stage
@@ -266,6 +280,8 @@ class _Writer:
             skins = [(_mesh_of(one.surface, tall), one.joints, one.weights) for one in character.skins]
             bind = np.asarray(np.linalg.inv(inverse), dtype=np.float64)
             made = self._skeleton(path, names, parents, bind, offsets, skins, moves, done.turns)
+            for body, one in zip(made[1], character.skins, strict=True):
+                self._picture(body, one.surface, character.pictures, np.ones(3))
             if character.face:
                 self._face(character, figure, *made)
             return
@@ -370,7 +386,7 @@ def _named(part: str) -> str:
 
 
 def _mesh_of(surface: Surface, tall: float) -> Mesh:
-    """A character's surface in metres; its picture stays behind."""
+    """A surface of what was brought in, so many times as large."""
     still = np.zeros(len(surface.points), dtype=np.int64)
     return Mesh(surface.points * tall, surface.normals, typed(surface.colours), surface.triangles, still)
 
