@@ -55,6 +55,7 @@ export const GROUPS: [means: string, words: string][] = [
   ["plan from the front", "elevation, side view, front view, top view, orthographic"],
   ["lanes, curves", "graph, curve editor, dope, timeline, f-curves, key rows"],
   ["ghosts", "onion skin, trail of the camera, motion trail"],
+  ["reference movie", "video, animatic, story reel, previz, reference video, overlay, mp4, trace over"],
   ["save this picture", "still, screenshot, frame grab, export image, snapshot, photo"],
   ["render", "export, movie, output, video, mp4, preview movie, image sequence"],
   ["renders in progress", "jobs, queue, progress, render queue"],
