@@ -32,6 +32,7 @@ class Stick extends Group {
     new LineBasicMaterial({ color: "#3a4248" }),
   );
   private readonly pairs: [number, number][];
+  private readonly ends: Float32BufferAttribute;
 
   constructor({ parents }: Beside) {
     super();
@@ -39,13 +40,15 @@ class Stick extends Group {
     this.dots = parents.map(() => new Mesh(ball, new MeshBasicMaterial()));
     this.pairs = parents.flatMap((above, i): [number, number][] => (above >= 0 ? [[above, i]] : []));
     this.lines.frustumCulled = false;
+    this.ends = new Float32BufferAttribute(new Float32Array(6 * this.pairs.length), 3);
+    this.lines.geometry.setAttribute("position", this.ends);
     this.add(this.lines, ...this.dots);
   }
 
   /** Stand as in one frame. */
   stand(places: number[][]): void {
-    const ends = this.pairs.flatMap((pair) => pair.flatMap((i) => places[i]));
-    this.lines.geometry.setAttribute("position", new Float32BufferAttribute(ends, 3));
+    this.ends.array.set(this.pairs.flatMap((pair) => pair.flatMap((i) => places[i])));
+    this.ends.needsUpdate = true;
     for (const [i, dot] of this.dots.entries()) dot.position.fromArray(places[i]);
   }
 
