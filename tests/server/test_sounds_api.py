@@ -192,7 +192,7 @@ def test_the_sound_files_of_a_cut_are_handed_over_with_stand_ins_spoken(desk, mo
     refused = desk.get("/export/sounds")
     assert refused.status_code == 404 and refused.json()["title"] == "There is no sound in the cut."
     desk.do(kind="line.add", figure="fig-odile", text="You've missed the tide.", first=1190)
-    content = desk.get("/export/sounds").content
+    content = b"".join(desk.get("/export/sounds").streaming_content)
     sheet = zipfile.ZipFile(io.BytesIO(content))
     (name,) = sheet.namelist()
     timeline = otio.adapters.read_from_string(desk.get("/export/otio").content.decode(), "otio_json")
