@@ -193,7 +193,8 @@ def test_a_picture_dropped_on_a_piece_in_the_picture_hangs_on_the_side_it_fell_o
     page = desk.page
     Image.new("RGB", (200, 100), "#c04030").save(tmp_path / "view.png")
     wall = {"kind": "piece.add", "id": "set-wall", "name": "Flat", "shape": "wall", "x": 0, "z": -2, "width": 8, "depth": 0.2, "height": 4}  # fmt: skip
-    desk.server.call("POST", f"/api/scenes/{desk.id}/commands", {"commands": [wall]})
+    seen = desk.server.call("GET", f"/api/scenes/{desk.id}")["revision"]
+    desk.server.call("POST", f"/api/scenes/{desk.id}/commands", {"seen": seen, "command": wall})
     page.locator('[data-piece="Flat"]').first.wait_for(state="attached", timeout=20_000)
     page.get_by_role("button", name="Rover", exact=True).click()
     page.locator('[data-piece="Flat"]').first.click(force=True)
@@ -232,17 +233,18 @@ def test_a_movie_to_work_by_is_in_step_with_the_cut_beside_and_under_the_picture
     expect(dialog.get_by_test_id("measures")).to_contain_text("4.00 s at 24", timeout=60_000)
     dialog.get_by_role("button", name="Work by it from frame 0").click()
     expect(dialog).to_have_count(0, timeout=60_000)
-    page.get_by_role("tab", name="Cut").click()
+    page.get_by_role("tab", name="Cut", exact=True).click()
     shown = page.get_by_test_id("reference-movie")
     movie = shown.locator("video")
-    page.keyboard.press("Home")
-    for frame in (0, 1, 2):
+    for frame in (0, 1, 30):
+        desk.type("Cut timecode", f"01:00:0{frame // 24}:{frame % 24:02d}")
         # The middle of the frame: (frame + ½) / 24 s.
-        expect(movie).to_have_js_property("currentTime", round((frame + 0.5) / 24, 6), timeout=30_000)
-        page.keyboard.press("ArrowRight")
-    page.keyboard.press("End")
+        wanted = (frame + 0.5) / 24
+        desk.until(lambda wanted=wanted: abs(movie.evaluate("(it) => it.currentTime") - wanted) < 1e-3)
+    desk.type("Cut timecode", "01:00:06:00")
     expect(shown).to_have_attribute("data-within", "false", timeout=20_000)
-    page.keyboard.press("Home")
+    desk.type("Cut timecode", "01:00:00:00")
+    page.get_by_role("tab", name="Cut", exact=True).focus()
     page.keyboard.press("Alt+r")
     expect(shown).to_have_css("opacity", "0.5", timeout=20_000)
     page.keyboard.press("Alt+r")
