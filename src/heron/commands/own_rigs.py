@@ -92,11 +92,16 @@ def _in_place(theirs: list[Model], ours: list[Model], table: str) -> dict[Id, Id
         other = next(free, None)
         if other is None:
             raise Refused(
-                f"The rig is about {len(theirs)} {table}, and there {'is' if len(ours) == 1 else 'are'} {len(ours) or 'none'} here.",
+                f"The rig is about {_count(len(theirs), table)}, and there {'is' if len(ours) == 1 else 'are'} {len(ours) or 'none'} here.",
                 f"Put more {table} on the stage first.", field="camera",
             )  # fmt: skip
         out[_id(one)] = _id(other)
     return out
+
+
+def _count(many: int, table: str) -> str:
+    """How many things of a table: `1 figure`, `2 figures`."""
+    return f"{many} {table[:-1] if many == 1 else table}"
 
 
 def _id(item: Model) -> str:
