@@ -83,6 +83,13 @@ def test_names_that_faces_are_commonly_built_with_are_known():
         "mouthFrown": "corner-", "browFrown": "knit", "mouthPucker": "wide-", "mouthStretch": "wide+", "upper_lip_raiser": "lip_up",
         "browInnerUp": "brow_in+", "eyeSquint": "lid_low", "cheekRaiser": "lid_low", "EyeWide": "lid_up+", "eyebrow outer lowered": "brow_out-",
     }  # fmt: skip
+    says |= {
+        "browLowerer": "brow_in-", "brow inner down": "brow_in-", "Eyebrow_Outer_Raise": "brow_out+", "BrowsTogether": "knit", "blink": "lid_up-",
+        "lid shut": "lid_up-", "eyelidsWiden": "lid_up+", "squint": "lid_low", "jawDrop": "open", "aa": "open", "viseme_a": "open", "mouth_wide": "wide+",
+        "ee": "wide+", "ih": "wide+", "viseme_E": "wide+", "lipsFunnel": "wide-", "mouth kiss": "wide-", "oo": "wide-", "viseme_ou": "wide-",
+        "vowel_u": "wide-", "happy": "corner+", "mouthSad": "corner-", "Mouth Corners Down": "corner-", "sorrow": "corner-", "noseSneer": "lip_up",
+        "nose_wrinkler": "lip_up", "sneer": "lip_up", "mouthUpperUp": "lip_up",
+    }  # fmt: skip
     for name, part in says.items():
         assert shapes_of_face([name]) == {part: (name, 1.0)}, name
     for name in (
