@@ -214,7 +214,7 @@ def test_a_picture_dropped_on_a_piece_in_the_picture_hangs_on_the_side_it_fell_o
         "drop", {"dataTransfer": files, **at}
     )
     dialog = page.get_by_test_id("bringing")
-    dialog.get_by_role("button", name="On Flat").click(timeout=60_000)
+    dialog.get_by_role("button", name="Hang on Flat").click(timeout=60_000)
     expect(dialog).to_have_count(0, timeout=60_000)
     flat, hung = (next(p for p in desk.scene()["pieces"] if p["name"] == name) for name in ("Flat", "view"))
     assert (hung["width"], hung["height"]) == (8.0, 4.0) and abs(abs(hung["z"] + 60) - 0.105) < 1e-4
@@ -232,7 +232,7 @@ def test_a_movie_to_work_by_is_in_step_with_the_cut_beside_and_under_the_picture
     page.get_by_label("Files to bring in").set_input_files(str(path))
     dialog = page.get_by_test_id("bringing")
     expect(dialog.get_by_test_id("measures")).to_contain_text("4.00 s at 24", timeout=60_000)
-    dialog.get_by_role("button", name="Work by it from frame 0").click()
+    dialog.get_by_role("button", name="Use as reference from frame 0").click()
     expect(dialog).to_have_count(0, timeout=60_000)
     page.get_by_role("tab", name="Cut", exact=True).click()
     shown = page.get_by_test_id("reference-movie")

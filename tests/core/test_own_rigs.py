@@ -73,7 +73,7 @@ def test_a_rig_without_anybody_to_be_about_is_refused(rigged):
     with pytest.raises(Refused) as error:
         kept_rig(empty, "cam-x")
     assert (error.value.reason, error.value.remedy) == ("Camera A has no rig.", "Add a layer to it first.")
-    with pytest.raises(Refused, match="no rig in it"):
+    with pytest.raises(Refused, match="holds no rig"):
         done(rigged, {"kind": "kept.rig", "camera": "cam-a", "kept": json.loads(write_scene(empty))})
 
 
@@ -107,5 +107,19 @@ def test_a_look_is_given_to_many_and_taken_back(rigged):
     with pytest.raises(Refused) as error:
         done(after, give)
     assert error.value.reason == "They look like that already."
-    with pytest.raises(Refused, match="no look in it"):
+    with pytest.raises(Refused, match="holds no look"):
         done(there, give | {"kept": json.loads(write_scene(empty_scene("S")))})
+
+
+def test_a_rig_on_a_thing_made_of_parts_needs_no_parts_where_it_is_given():
+    """What is kept with its subject, the parts of it, is not what the rig is about."""
+    box = {"kind": "piece.add", "id": "pc", "name": "Crate", "shape": "box", "x": 0, "z": -4, "width": 1, "depth": 1, "height": 1}  # fmt: skip
+    cart = {"kind": "mover.make", "id": "mov", "ids": ["pc"], "name": "Cart"}
+    layer = {"kind": "aim", "at": [{"kind": "mover", "mover": "mov"}], "x": {"rest": 0.0}, "y": {"rest": 0.0}}
+    add = {"kind": "rig.add", "camera": "cam-a", "layer": layer}
+    kept = kept_rig(done(empty_scene("S"), box, cart, camera("cam-a", "A", 0, 3), add), "cam-a")
+    assert kept.pieces and kept.movers
+    punt = {"kind": "mover.add", "id": "m2", "name": "Punt", "shape": "boat", "pose": {"x": 1, "y": 0, "z": -3, "pan": 0, "tilt": 0, "roll": 0}}  # fmt: skip
+    give = {"kind": "kept.rig", "camera": "cam-x", "kept": json.loads(write_scene(kept))}
+    after = done(empty_scene("T"), punt, camera("cam-x", "X", 1, 4), give)
+    assert after.cameras[0].layers[0].at[0].mover == "m2"

@@ -1,4 +1,4 @@
-"""A movie to work by: what is kept of it, as OpenCV and ffprobe see it, and where in the scene it begins."""
+"""A reference movie: what is kept of it, as OpenCV and ffprobe see it, and where in the scene it begins."""
 
 import json
 import subprocess

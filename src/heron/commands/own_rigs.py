@@ -15,10 +15,8 @@ from heron.scene.lookup import validate_scene
 from heron.stage.figure import Figure
 from heron.stage.reference import Tables
 
-#: What a rig can be about, in the order in which others take their places.
-_SUBJECTS: tuple[Tables, ...] = ("figures", "movers", "pieces", "perches", "cameras")
-#: What of that is kept with it.
-_KEPT = ("figures", "movers", "pieces", "cameras")
+#: What is kept with a rig that is about it, and what takes its place elsewhere.
+_SUBJECTS: tuple[Tables, ...] = ("figures", "movers", "pieces", "cameras")
 
 
 def kept_rig(scene: Scene, id_: str) -> Scene:
@@ -30,11 +28,15 @@ def kept_rig(scene: Scene, id_: str) -> Scene:
     camera: Camera = find(scene, "cameras", id_)
     if not camera.layers:
         raise Refused(f"Camera {camera.letter} has no rig.", "Add a layer to it first.", field="ids")
-    # Places that cannot be kept are left where the rig is given: it takes those of that scene.
-    about = dict.fromkeys(link.id for layer in camera.layers for link in links(layer) if link.table in _KEPT)
-    alone = kept_things(scene, (camera.id, *about))
+    alone = kept_things(scene, (camera.id, *_about(camera)))
     figures = tuple(changed(one, acts=()) for one in alone.figures)
     return validate_scene(alone.having(figures=figures, name=f"Rig of {camera.name}"[:80]))
+
+
+def _about(camera: Camera) -> tuple[Id, ...]:
+    """What a camera's layers name, each once."""
+    named = (link.id for layer in camera.layers for link in links(layer) if link.table in _SUBJECTS)
+    return tuple(dict.fromkeys(named))
 
 
 def kept_look(scene: Scene, id_: str) -> Scene:
@@ -62,10 +64,11 @@ class TakeRig(Command):
         target = open_camera(scene, self.camera)
         source = next((one for one in self.kept.cameras if one.layers), None)
         if source is None:
-            raise Refused("There is no rig in it.", "Keep one of a camera that has a rig.", field="kept")
-        instead: dict[Id, Id] = {}
+            raise Refused("It holds no rig.", "Keep the rig of a camera first.", field="kept")
+        # Parts of what it is about were kept with that, and need no place here.
+        about, instead = _about(source), dict[Id, Id]()
         for table in _SUBJECTS:
-            theirs = [one for one in getattr(self.kept, table) if one.id != source.id]
+            theirs = [one for one in getattr(self.kept, table) if one.id in about]
             ours = [one for one in getattr(scene, table) if one.id != target.id]
             instead |= _in_place(theirs, ours, table)
         return give_rig(
@@ -121,7 +124,7 @@ class TakeLook(Command):
 
     def apply(self, scene: Scene) -> Outcome:
         if not self.kept.figures:
-            raise Refused("There is no look in it.", "Keep one of a figure.", field="kept")
+            raise Refused("It holds no look.", "Keep the look of a figure first.", field="kept")
         look = self.kept.figures[0]
         who: list[Figure] = [unlocked(find(scene, "figures", one)) for one in dict.fromkeys(self.figures)]
         after = [changed(one, look=look.look, character=look.character) for one in who]

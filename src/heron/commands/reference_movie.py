@@ -1,4 +1,4 @@
-"""The movie that a scene is worked by."""
+"""Commands on the reference movie of a scene."""
 
 from typing import Literal
 
@@ -12,7 +12,7 @@ from heron.scene.reference_movie import ReferenceMovie
 
 
 class TakeReference(Command):
-    """Work by a movie; another one takes the place of the one before, from where that began unless it says so."""
+    """Make a movie the reference of the scene, in place of the one there was."""
 
     kind: Literal["reference.take"] = "reference.take"
     movie: ReferenceMovie
@@ -45,7 +45,7 @@ class MoveReference(Command):
 
 
 class LeaveReference(Command):
-    """Work by no movie."""
+    """Remove the reference movie."""
 
     kind: Literal["reference.leave"] = "reference.leave"
 

@@ -56,7 +56,7 @@ def write_stage(of: Bake | Span) -> bytes:
             scale=[piece.width, piece.height, piece.depth],
         )  # fmt: skip
     for figure in scene.visible.figures:
-        nodes = _add_figure(glb, figure, prefix=f"{figure.name}/")
+        nodes, body = _add_figure(glb, figure, prefix=f"{figure.name}/")
         done = bake.performance(figure)
         glb.animate(nodes[0], "translation", seconds, done.root)
         glb.animate(nodes[INDEX["pelvis"]], "translation", seconds, done.pelvis)
@@ -66,7 +66,7 @@ def write_stage(of: Bake | Span) -> bytes:
         # A character's face moves by the shapes of its skin, not by joints.
         character = character_of(figure.character) if figure.character is not None else None
         if character is not None and character.face:
-            glb.animate(nodes[-1] + 1, "weights", seconds, shares(bake.face(figure), character.face))
+            glb.animate(body, "weights", seconds, shares(bake.face(figure), character.face))
         for i, node in enumerate(nodes[len(JOINTS) :]):
             glb.animate(node, "translation", seconds, places[:, i] * figure.stature)
             glb.animate(node, "rotation", seconds, turns[:, i])
@@ -178,20 +178,20 @@ def _add_jointed(
     return nodes
 
 
-def _add_figure(glb: Glb, figure: Figure, prefix: str) -> list[int]:
-    """A figure's joints as nodes, the body's first; a character has those of the body alone."""
+def _add_figure(glb: Glb, figure: Figure, prefix: str) -> tuple[list[int], int]:
+    """A figure's joints as nodes, the body's first (a character has those of the body alone), and the node of its skin."""
     nodes: list[int] = []
     for joint, offset in zip(JOINTS, physique_of(figure).offsets.tolist(), strict=True):
         parent = nodes[joint.parent] if joint.parent >= 0 else None
         nodes.append(glb.node(prefix + joint.name, parent=parent, translation=offset))
     character = character_of(figure.character) if figure.character is not None else None
     if character is not None:
-        glb.node(
+        skinned = glb.node(
             f"{prefix}body",
             mesh=glb.skins_of(character, f"{prefix}body"),
             skin=glb.bound(nodes, inverse_of(character, figure.stature)),
         )
-        return nodes
+        return nodes, skinned
     head = REST[INDEX["head"]]
     for part in FACE:
         offset = (np.array(part.at) * figure.stature).tolist()
@@ -202,8 +202,7 @@ def _add_figure(glb: Glb, figure: Figure, prefix: str) -> list[int]:
     rest = np.concatenate([REST, [head + part.at for part in FACE]])
     skin = glb.skin(nodes, rest * figure.stature)
     mesh = glb.mesh(lay_figure(figure), f"{prefix}body", skinned=True)
-    glb.node(f"{prefix}body", mesh=mesh, skin=skin)
-    return nodes
+    return nodes, glb.node(f"{prefix}body", mesh=mesh, skin=skin)
 
 
 def _face_extras(joint: FaceJoint, stature: float) -> dict[str, Any]:

@@ -118,10 +118,11 @@ def _set(source: Source) -> bytes:
 
 
 def _frames(source: Source) -> Files:
-    root = source.frames
-    for path in sorted(root.rglob("*")) if root is not None else ():
+    if source.frames is None:
+        return
+    for path in sorted(source.frames.rglob("*")):
         if path.is_file():
-            yield path.relative_to(root or path).as_posix(), path.read_bytes()
+            yield path.relative_to(source.frames).as_posix(), path.read_bytes()
 
 
 def _sheet(source: Source) -> bytes:

@@ -1,4 +1,4 @@
-"""A movie to work by: a filmed reference or a story reel, shown beside the picture or through it, in step."""
+"""A reference movie: something filmed or a story reel, shown beside the picture or through it, in step."""
 
 from typing import Literal
 
@@ -6,7 +6,7 @@ from pydantic import Field
 
 from heron.model import FileKey, Model, Name
 
-#: No movie to work by is longer, seconds; ours.
+#: The longest reference movie, seconds; ours.
 LONGEST_S = 1200.0
 
 

@@ -290,7 +290,7 @@ def _bodies() -> list[tuple[str, int, str]]:
 
 
 def _movies() -> list[tuple[str, int, str]]:
-    """The keys of movies that scenes are worked by."""
+    """The keys of reference movies, with the scenes they belong to."""
     found = Scene.objects.annotate(file=KT("settings__reference__file")).filter(file__isnull=False)
     return list(found.values_list("file", "pk", "name"))
 

@@ -7497,7 +7497,7 @@ export interface components {
         };
         /**
          * LeaveReference
-         * @description Work by no movie.
+         * @description Remove the reference movie.
          */
         LeaveReference: {
             /**
@@ -13657,7 +13657,7 @@ export interface components {
         };
         /**
          * TakeReference
-         * @description Work by a movie; another one takes the place of the one before, from where that began unless it says so.
+         * @description Make a movie the reference of the scene, in place of the one there was.
          */
         TakeReference: {
             /**

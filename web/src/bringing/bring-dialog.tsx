@@ -65,8 +65,8 @@ export function BringDialog({ onClose }: { onClose: () => void }) {
           />
           <p className="text-xs text-faint">
             Sets, props and characters as .glb, .gltf, .usd or .obj, together with the files they name, such
-            as pictures; motion as .bvh or a clip of a .glb; cameras of a .glb or .usd; pictures; a movie
-            (.mp4) to work by. Dialogue and sounds are laid at once.
+            as pictures; motion as .bvh or a clip of a .glb; cameras of a .glb or .usd; pictures; a reference
+            movie (.mp4). Dialogue and sounds are laid at once.
           </p>
         </div>
         <div className="min-w-0 flex-1">{one ? <Looked file={one} onPut={close} /> : <Empty />}</div>
@@ -253,7 +253,7 @@ function ThatWasRead({ file, there, onPut }: { file: Incoming; there: BroughtFil
               tip="On the side that faces you, as large as goes on it"
               onClick={() => done(hangPicture(over, there))}
             >
-              On {over.name}
+              Hang on {over.name}
             </Button>
           ))}
         <Button

@@ -242,7 +242,7 @@ function FileRow({
               ))}
             </Menu>
           ) : file.kind === "movie" ? (
-            <Menu trigger={<Button disabled={!file.here}>Work by it</Button>}>
+            <Menu trigger={<Button disabled={!file.here}>Use as reference</Button>}>
               <MenuItem
                 note="From its first frame on"
                 onSelect={async () => (await takeReference(file, "cut", 0)) && again()}

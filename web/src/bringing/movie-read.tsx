@@ -7,13 +7,13 @@ import { Button } from "../ui/button";
 import { OneOf } from "../ui/one-of";
 import { takeReference } from "../verbs/bringing";
 
-/** A movie that was read: what it is, and where the scene is worked by it. */
+/** A movie that was read: what it is, and where it begins as the reference of the scene. */
 export function MovieRead({ file, there, onPut }: { file: Incoming; there: BroughtFile; onPut: () => void }) {
   const scene = useDocument((s) => s.scene);
-  const moment = useMoment();
+  const stage = useMoment((s) => s.stage);
   const [clock, setClock] = useState<"cut" | "stage">(scene?.shots.length ? "cut" : "stage");
   // A whole cut begins with it; what was filmed of a moment begins at that moment.
-  const first = clock === "cut" ? 0 : moment.stage;
+  const first = clock === "cut" ? 0 : stage;
   const take = async () => {
     if (!(await takeReference(there, clock, first))) return;
     setIncoming(file.id, { put: true });
@@ -54,7 +54,7 @@ export function MovieRead({ file, there, onPut }: { file: Incoming; there: Broug
           Keep in the library
         </Button>
         <Button tone="main" onClick={take}>
-          Work by it from frame {first}
+          Use as reference from frame {first}
         </Button>
       </div>
     </div>

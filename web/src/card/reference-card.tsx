@@ -9,7 +9,7 @@ import { NumberField } from "../ui/number-field";
 import { HeldAgainst } from "./held-against";
 import { Section } from "./section";
 
-/** The movie that the scene is worked by, and how it is held against the picture. */
+/** The reference movie of the scene, and how it is held against the picture. */
 export function Reference({ scene }: { scene: Scene }) {
   const { movie: held, movieStrength } = usePreferences();
   const { reference } = scene;

@@ -180,7 +180,7 @@ export function HandOverDialog({ onClose }: { onClose: () => void }) {
                   )}
                   {refers && (
                     <Tick on={what.set_apart ?? false} onSet={(set_apart) => set({ set_apart })}>
-                      The set as a file of its own, to which USD refers
+                      Set in a file of its own, referenced by the USD stages
                     </Tick>
                   )}
                 </div>

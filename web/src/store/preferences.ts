@@ -40,7 +40,7 @@ interface Preferences {
   /** How a shot's board is held against its camera's picture, and how strong it lies over it, to 1. */
   boards: "hidden" | "beside" | "over";
   boardStrength: number;
-  /** The same of the movie that the scene is worked by. */
+  /** The same for the reference movie. */
   movie: "hidden" | "beside" | "over";
   movieStrength: number;
   /** What plays is heard. */

@@ -3,10 +3,10 @@ import { useDocument } from "../store/document";
 import { lastRun, rate, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
 
-/** What plays may be so far from where it should be, seconds, before it is set right. */
+/** How far off playback may drift before it is corrected, seconds. */
 const DRIFT_S = 0.06;
 
-/** The movie that the scene is worked by, at the moment that is shown: small beside the picture, or through it. */
+/** The reference movie at the moment that is shown: small beside the picture, or seen through it. */
 export function ReferenceView() {
   const movie = useDocument((s) => s.shown?.reference);
   const { movie: held, movieStrength } = usePreferences();

@@ -1,4 +1,4 @@
-"""A movie to work by, kept small and easy to go through frame by frame: H.264 in MP4, by ffmpeg.
+"""A reference movie, kept small and easy to go through frame by frame: H.264 in MP4, by ffmpeg.
 
 Only what lies in the file itself is read: no reference of it is followed.
 """

@@ -113,12 +113,12 @@ def _character(job: dict[str, Any], found: Found, out: dict[str, Any]) -> dict[s
 
 
 def _movie(job: dict[str, Any]) -> dict[str, Any]:
-    """A movie to work by, written to `out`."""
+    """A reference movie, written to `out`."""
     out = Path(job["out"])
     made = keep_movie(Path(job["path"]), out, job["name"], lambda share: tell(0.05 + 0.9 * share))
     return {
         "kind": "movie", "key": hashlib.sha256(out.read_bytes()).hexdigest(), "seconds": made.seconds, "rate": made.fps,
-        "size_px": [made.wide, made.high], "left_out": list(made.said),
+        "left_out": list(made.said),
     }  # fmt: skip
 
 
