@@ -1,11 +1,8 @@
 """The heron: it holds together, stands on its perch, prepares to fly, and beats as herons do."""
 
-import json
-import subprocess
-from pathlib import Path
-
 import numpy as np
 import pytest
+from khronos import assert_valid
 from scipy.spatial.transform import Rotation
 
 from heron.bake import Bake, ResultCache
@@ -104,20 +101,9 @@ def test_what_is_focused_on_it_is_its_head():
     assert np.linalg.norm(there - at("head")[frames - 1001], axis=-1).max() < 0.08
 
 
-def test_its_shape_and_a_figures_are_valid_gltf(tmp_path):
+def test_its_shape_and_a_figures_are_valid_gltf():
     """The Khronos validator finds no error in a skin with cloth that goes with two thighs, nor in a bird's."""
-    for name, content in (("bird", write_mover(HERON)), ("odile", write_body(DEMO.figures[0]))):
-        path = tmp_path / f"{name}.glb"
-        path.write_bytes(content)
-        script = (
-            "const v=require('gltf-validator'),fs=require('fs');v.validateBytes(new Uint8Array(fs.readFileSync("
-            f"{json.dumps(str(path))}))).then(r=>console.log(JSON.stringify(r.issues)))"
-        )
-        web = Path(__file__).parents[2] / "web"
-        told = subprocess.run(
-            ["node", "-e", script], cwd=web, capture_output=True, text=True, check=True
-        ).stdout
-        assert json.loads(told)["numErrors"] == 0, told
+    assert_valid(write_mover(HERON), write_body(DEMO.figures[0]))
 
 
 def test_shapes_are_whole():
