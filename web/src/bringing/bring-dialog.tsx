@@ -169,7 +169,7 @@ function Looked({ file, onPut }: { file: Incoming; onPut: () => void }) {
       </p>
     );
   const Shown = LOOKED[there.kind] ?? ThatWasRead;
-  return <Shown file={file} there={there} onPut={onPut} />;
+  return <Shown key={file.id} file={file} there={there} onPut={onPut} />;
 }
 
 /** How each kind of file is looked at; all others as sets and props are. */

@@ -13,6 +13,7 @@ import {
   SphereGeometry,
   Vector3,
 } from "three";
+import type { GLTF } from "three/addons/loaders/GLTFLoader.js";
 import type { Schemas } from "../api/types";
 import { Button } from "../ui/button";
 import { FACING, inPlainLight, loader, openStage } from "./preview-stage";
@@ -86,7 +87,8 @@ export function MotionPreview({
   const count = beside.seconds.length;
   const [at, setAt] = useState(Math.floor(count / 3));
   const [plays, setPlays] = useState(false);
-  const [shown, setShown] = useState(false);
+  const [phase, setPhase] = useState<"loading" | "there" | "failed">("loading");
+  const shown = phase === "there";
   const canvas = useRef<HTMLCanvasElement>(null);
   const drawn = useRef<{
     stick: Stick;
@@ -100,7 +102,7 @@ export function MotionPreview({
     if (!to) return;
     let gone = false;
     const stage = openStage(to);
-    loader.loadAsync("/api/shapes/person.glb").then((person) => {
+    const put = (person: GLTF) => {
       if (gone) return;
       const stick = new Stick(beside);
       const body = inPlainLight(person.scene);
@@ -113,8 +115,9 @@ export function MotionPreview({
       const bones = new Map<string, Bone>();
       body.traverse((node) => (node as Bone).isBone && bones.set(node.name, node as Bone));
       drawn.current = { stick, bones, stage };
-      setShown(true);
-    });
+      setPhase("there");
+    };
+    loader.loadAsync("/api/shapes/person.glb").then(put, () => !gone && setPhase("failed"));
     return () => {
       gone = true;
       drawn.current = null;
@@ -170,12 +173,17 @@ export function MotionPreview({
           tabIndex={0}
           aria-label="The recorded skeleton and a figure that does the same; drag to go round them, press a joint to choose it"
           className="h-full w-full touch-none"
-          data-state={shown ? "there" : "loading"}
+          data-state={phase}
           onPointerDown={(e) => {
             pressed.current = [e.clientX, e.clientY];
           }}
           onPointerUp={pick}
         />
+        {phase === "failed" && (
+          <p className="absolute inset-0 grid place-items-center text-sm text-[#3a4248]">
+            It cannot be drawn here. It can be given to a figure all the same.
+          </p>
+        )}
         <span className="absolute bottom-1 left-2 text-sm text-[#3a4248]">As recorded</span>
         <span className="absolute right-2 bottom-1 text-sm text-[#3a4248]">As a figure does it</span>
       </div>

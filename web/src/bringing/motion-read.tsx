@@ -44,6 +44,7 @@ export function MotionRead({
       </p>
       {beside && (
         <MotionPreview
+          key={file.reading?.id}
           beside={beside}
           known={known}
           chosen={joint ? there.names.indexOf(there.joints[joint]) : -1}
