@@ -111,7 +111,7 @@ export function MotionPreview({
       stick.position.x = -APART_M / 2;
       body.position.x = APART_M / 2;
       stage.scene.add(stick, body);
-      stage.frame(new Box3(new Vector3(-0.6, 0, -0.2), new Vector3(0.6, 1.7, 0.2)), FACING);
+      stage.frame(new Box3(new Vector3(-0.6, 0, -0.5), new Vector3(0.6, 1.7, 0.5)), FACING);
       const bones = new Map<string, Bone>();
       body.traverse((node) => (node as Bone).isBone && bones.set(node.name, node as Bone));
       drawn.current = { stick, bones, stage };
