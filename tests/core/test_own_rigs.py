@@ -123,3 +123,13 @@ def test_a_rig_on_a_thing_made_of_parts_needs_no_parts_where_it_is_given():
     give = {"kind": "kept.rig", "camera": "cam-x", "kept": json.loads(write_scene(kept))}
     after = done(empty_scene("T"), punt, camera("cam-x", "X", 1, 4), give)
     assert after.cameras[0].layers[0].at[0].mover == "m2"
+
+
+def test_long_names_are_kept_as_long_as_a_scene_may_have_one(rigged):
+    long = "Close" * 16
+    named = done(rigged, {"kind": "camera.set", "camera": "cam-a", "name": long}, {"kind": "figure.set", "figure": "fig-b", "name": long})  # fmt: skip
+    rig, look = kept_rig(named, "cam-a"), kept_look(named, "fig-b")
+    assert rig.name == f"Rig of {long}"[:80] and look.name == f"Look of {long}"[:80]
+    assert read_scene(write_scene(rig)) == rig
+    given = run(named, parse_commands(json.dumps([{"kind": "kept.rig", "camera": "cam-a", "kept": json.loads(write_scene(rig))}])))[1]  # fmt: skip
+    assert given[0].startswith("Gave camera A the rig of CloseClose")

@@ -10,6 +10,7 @@ import pytest
 from heron.cli import main
 from heron.commands import parse_commands, run
 from heron.errors import BadInput, Refused
+from heron.formats.bringing import movie_in
 from heron.formats.bringing.movie_in import APART, HIGH_PX, keep_movie
 from heron.formats.bringing.recognise import form_of
 from heron.scene import empty_scene, read_scene, write_scene
@@ -136,3 +137,42 @@ def test_the_command_line_says_that_it_is_a_movie(tmp_path, capsys):
     made(tmp_path / "reel.mp4")
     assert main(["inspect", str(tmp_path / "reel.mp4")]) == 0
     assert json.loads(capsys.readouterr().out)["kind"] == "movie"
+
+
+@pytest.mark.parametrize(
+    "how, says",
+    [
+        (("-r", "300"), "how fast it plays"),
+        (("-r", "24", "-vf", "scale=8320:64"), "8,320 × 64 pixels"),
+    ],
+)
+def test_what_no_movie_of_a_film_is_like_is_refused_with_what_it_is(tmp_path, how, says):
+    path = tmp_path / "odd.mp4"
+    subprocess.run(
+        ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "color=gray:size=64x64:rate=24:duration=0.5", *how, "-c:v", "libx264", "-pix_fmt", "yuv420p", str(path)],
+        check=True,
+    )  # fmt: skip
+    with pytest.raises(BadInput, match=says) as error:
+        keep_movie(path, tmp_path / "out.mp4", "odd.mp4", lambda share: None)
+    assert error.value.remedy and not (tmp_path / "out.mp4").exists()
+
+
+def test_one_that_is_too_long_is_refused_before_it_is_written(tmp_path, monkeypatch):
+    monkeypatch.setattr(movie_in, "LONGEST_S", 2.0)
+    with pytest.raises(BadInput, match="minutes long"):
+        keep_movie(made(tmp_path / "long.mp4"), tmp_path / "out.mp4", "long.mp4", lambda share: None)
+    assert not (tmp_path / "out.mp4").exists()
+
+
+def test_whoever_is_told_no_more_ends_the_writing(tmp_path):
+    """A reading that is stopped leaves no process behind."""
+
+    def stop(share):
+        raise BrokenPipeError
+
+    with pytest.raises(BrokenPipeError):
+        keep_movie(made(tmp_path / "a.mp4", 640, 480), tmp_path / "out.mp4", "a.mp4", stop)
+    running = subprocess.run(
+        ["pgrep", "-f", str(tmp_path / "out.mp4")], capture_output=True, text=True
+    ).stdout
+    assert running == ""

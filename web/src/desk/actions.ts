@@ -3,7 +3,7 @@ import { useDocument } from "../store/document";
 import { fitStrip } from "../store/fitted";
 import { go, loopRange, playBack, rate, span, step, toggle, useMoment } from "../store/moment";
 import { usePreferences } from "../store/preferences";
-import { lookThrough, setLooks, swapPictures, toggleSide, useView } from "../store/view";
+import { lookThrough, notice, setLooks, swapPictures, toggleSide, useView } from "../store/view";
 import { copyToPaste, pasteActs } from "../verbs/acts";
 import { keepSelected } from "../verbs/bringing";
 import { level, meantCamera, newCamera, showCameras } from "../verbs/cameras";
@@ -242,7 +242,10 @@ export const ACTIONS: Action[] = [
   {
     does: "The reference movie: hidden, beside the picture, under it",
     keys: ["Alt+r"],
-    run: () => prefer((s) => ({ movie: NEXT_BOARD[s.movie] })),
+    run: () =>
+      useDocument.getState().scene?.reference
+        ? prefer((s) => ({ movie: NEXT_BOARD[s.movie] }))
+        : notice("There is no reference movie.", "Bring one in first: drop an MP4 on the desk."),
   },
   { does: "Next version of the shot", keys: ["="], run: () => void nextVersion(1) },
   { does: "The version of the shot before", keys: ["-"], run: () => void nextVersion(-1) },
