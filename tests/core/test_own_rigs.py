@@ -73,7 +73,7 @@ def test_a_rig_without_anybody_to_be_about_is_refused(rigged):
     with pytest.raises(Refused) as error:
         kept_rig(empty, "cam-x")
     assert (error.value.reason, error.value.remedy) == ("Camera A has no rig.", "Add a layer to it first.")
-    with pytest.raises(Refused, match="holds no rig"):
+    with pytest.raises(Refused, match=r"^It holds no rig\. Keep the rig of a camera first\.$"):
         done(rigged, {"kind": "kept.rig", "camera": "cam-a", "kept": json.loads(write_scene(empty))})
 
 
@@ -107,7 +107,7 @@ def test_a_look_is_given_to_many_and_taken_back(rigged):
     with pytest.raises(Refused) as error:
         done(after, give)
     assert error.value.reason == "They look like that already."
-    with pytest.raises(Refused, match="holds no look"):
+    with pytest.raises(Refused, match=r"^It holds no look\. Keep the look of a figure first\.$"):
         done(there, give | {"kept": json.loads(write_scene(empty_scene("S")))})
 
 
